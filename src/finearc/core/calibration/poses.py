@@ -1,0 +1,130 @@
+"""Finding and describing still poses."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from finearc.core.calibration.model import PoseWindow
+from finearc.core.errors import CalibrationRefused
+from finearc.core.frames.rotations import angle_between, matrices_from_quaternions, unit
+from finearc.core.orientation.fusion import SensorMotion
+from finearc.core.signals.grid import moving_mean
+from finearc.core.typing import Array, Mask
+
+POSE_MIN_S = 1.0
+STILL_RAD_S = np.deg2rad(6.0)
+POSE_STILL_RAD_S = np.deg2rad(9.0)
+MIN_POSE_ANGLE_RAD = np.deg2rad(30.0)
+
+
+@dataclass(frozen=True)
+class Pose:
+    """Forearm and hand during one still window.
+
+    ``u_*`` (3,): up, in sensor axes, from the mean specific force. ``r_up_from_*`` (3, 3): orientation of
+    the sensor in its own vertical frame. ``stillness_rad_s``: RMS angular speed. ``gravity_m_s2``: mean
+    magnitude of the two sensors' specific force.
+    """
+
+    kind: str
+    u_forearm: Array
+    u_hand: Array
+    r_up_from_forearm: Array
+    r_up_from_hand: Array
+    stillness_rad_s: float
+    gravity_m_s2: tuple[float, float]
+
+
+def speed_rad_s(motion: SensorMotion) -> Array:
+    """Angular speed (n,), rad/s."""
+    return np.sqrt(np.einsum("ij,ij->i", motion.gyr_rad_s, motion.gyr_rad_s))
+
+
+def still_mask(speed: Array, step_s: float, limit_rad_s: float = STILL_RAD_S, smooth_s: float = 0.1) -> Mask:
+    """Samples (n,) at which the angular speed, averaged over ``smooth_s``, is below the limit."""
+    return moving_mean(speed, max(1, round(smooth_s / step_s))) < limit_rad_s
+
+
+def still_windows(mask: Mask, time_s: Array, min_s: float) -> list[tuple[float, float]]:
+    """Stretches of stillness at least ``min_s`` long, as (start, end) in s."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(np.int8))).reshape(-1, 2)
+    spans = [(float(time_s[a]), float(time_s[b - 1])) for a, b in edges]
+    return [(a, b) for a, b in spans if b - a >= min_s]
+
+
+def measure_pose(window: PoseWindow, forearm: SensorMotion, hand: SensorMotion) -> Pose:
+    """Describe one pose. Raises ``CalibrationRefused`` when it is outside the capture, too short or moving."""
+    time_s = forearm.time_s
+    a, b = np.searchsorted(time_s, [window.start_s, window.end_s])
+    if b - a < 2 or window.start_s < time_s[0] - 0.05 or window.end_s > time_s[-1] + 0.05:
+        raise CalibrationRefused(
+            f"the window {window.start_s:.2f} to {window.end_s:.2f} s lies outside the recording "
+            f"({time_s[0]:.2f} to {time_s[-1]:.2f} s)",
+            "Correct the window, or hold the pose again",
+            f"pose {window.kind}",
+        )
+    length = float(time_s[min(b, len(time_s) - 1)] - time_s[a])
+    if length < POSE_MIN_S - 0.05:
+        raise CalibrationRefused(
+            f"held {length:.1f} s, at least {POSE_MIN_S:.0f} s is needed", "Hold the pose again", f"pose {window.kind}"
+        )
+    rms = float(np.sqrt(np.mean(speed_rad_s(forearm)[a:b] ** 2 + speed_rad_s(hand)[a:b] ** 2) / 2))
+    if rms > POSE_STILL_RAD_S:
+        raise CalibrationRefused(
+            f"the arm was moving at {np.rad2deg(rms):.0f} deg/s, still means below "
+            f"{np.rad2deg(POSE_STILL_RAD_S):.0f}",
+            "Rest the forearm on a board and hold the pose again",
+            f"pose {window.kind}",
+        )
+    mean_f, mean_h = forearm.acc_m_s2[a:b].mean(axis=0), hand.acc_m_s2[a:b].mean(axis=0)
+    middle = (a + b) // 2
+    return Pose(
+        window.kind,
+        unit(mean_f),
+        unit(mean_h),
+        matrices_from_quaternions(forearm.q_up_from_sensor[middle : middle + 1])[0],
+        matrices_from_quaternions(hand.q_up_from_sensor[middle : middle + 1])[0],
+        rms,
+        (float(np.linalg.norm(mean_f)), float(np.linalg.norm(mean_h))),
+    )
+
+
+def find_poses(forearm: SensorMotion, hand: SensorMotion, before_s: float | None = None) -> list[PoseWindow]:
+    """The two poses of a recording that does not name them: the first two still windows, both sensors at
+    rest, whose up directions differ by 30° or more. Raises ``CalibrationRefused`` when there are none."""
+    still = still_mask(np.maximum(speed_rad_s(forearm), speed_rad_s(hand)), forearm.step_s)
+    if before_s is not None:
+        still &= forearm.time_s < before_s
+    windows = still_windows(still, forearm.time_s, POSE_MIN_S)
+    ups = [_up_in(forearm, w) for w in windows]
+    for k in range(len(windows) - 1):
+        if angle_between(ups[k], ups[k + 1]) >= MIN_POSE_ANGLE_RAD:
+            return [_inner("flat", windows[k]), _inner("raised", windows[k + 1])]
+    largest = max((angle_between(a, b) for a, b in zip(ups, ups[1:], strict=False)), default=0.0)
+    raise CalibrationRefused(
+        f"{len(windows)} still poses found, the two farthest apart by {np.rad2deg(largest):.0f}°; "
+        "two poses at least 30° apart are needed",
+        "Hold the arm flat for two seconds, then raised by about 60° for two seconds",
+    )
+
+
+def _up_in(motion: SensorMotion, window: tuple[float, float]) -> Array:
+    a, b = np.searchsorted(motion.time_s, window)
+    return unit(motion.acc_m_s2[a:b].mean(axis=0))
+
+
+def _inner(kind: str, window: tuple[float, float]) -> PoseWindow:
+    """The middle of a still window: its edges still carry the end of the movement."""
+    start, end = window
+    trim = min(0.15, (end - start - POSE_MIN_S) / 2)
+    return PoseWindow(kind, start + trim, end - trim)
+
+
+def pose_angle(poses: Sequence[Pose]) -> float:
+    """Angle, rad, between the flat and the raised pose as the forearm sensor's gravity shows it."""
+    flat = unit(np.sum([p.u_forearm for p in poses if p.kind == "flat"], axis=0))
+    raised = unit(np.sum([p.u_forearm for p in poses if p.kind == "raised"], axis=0))
+    return angle_between(flat, raised)

@@ -1,0 +1,202 @@
+"""The checkpoints of one swing from a wrist pair, with or without a club clip.
+
+Crossings are interpolated between samples. What cannot be found is absent with its reason.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from finearc.core.events.model import ORDER, Checkpoint, Event, event
+from finearc.core.signals.grid import moving_mean
+from finearc.core.typing import Array
+
+NORMAL_SPAN_S = 0.150
+ADDRESS_SPAN_S = 0.2
+NO_STRIKE = "hand-fastest"
+SHAFT_ESTIMATE_SD_RAD = np.deg2rad(6.0)
+"""How far the shaft may be from where a wrist pair assumes it (lie, lean, grip), house value."""
+CLIP_SD_RAD = np.deg2rad(1.0)
+ARM_SD_RAD = np.deg2rad(2.5)
+"""How well the forearm's own long axis is known from the poses."""
+
+
+@dataclass(frozen=True)
+class SwingSignals:
+    """What the checkpoints are found in, all (n,) on one time axis; ``None`` without the source.
+
+    ``*_speed`` rad/s; ``*_rates_up`` (n, 3) rad/s in a vertical frame; ``*_felt``: time stamps (k,), s, and
+    forces (k, 3), m/s², as logged. Without a hand sensor the club takes its place.
+    """
+
+    time_s: Array
+    hand_speed: Array
+    hand_rates_up: Array
+    hand_felt: tuple[Array, Array]
+    club_speed: Array | None = None
+    club_rates_up: Array | None = None
+    club_felt: tuple[Array, Array] | None = None
+    main_name: str = "hand"
+
+
+@dataclass
+class Found:
+    """Events found so far and why others are absent."""
+
+    events: dict[Checkpoint, Event] = field(default_factory=dict)
+    absent: dict[Checkpoint, str] = field(default_factory=dict)
+
+
+def crossing(
+    time_s: Array, values: Array, a: int, b: int, *, rising: bool, last: bool = False
+) -> tuple[float, float] | None:
+    """Zero crossing between samples ``a`` and ``b``: its time, s, and the slope there, per s; or None."""
+    v = values[a:b]
+    hits = np.flatnonzero((v[:-1] < 0) & (v[1:] >= 0) if rising else (v[:-1] > 0) & (v[1:] <= 0))
+    if not len(hits):
+        return None
+    k = a + int(hits[-1 if last else 0])
+    step = time_s[k + 1] - time_s[k]
+    slope = (values[k + 1] - values[k]) / step
+    return float(time_s[k] - values[k] / slope), float(slope)
+
+
+def find_impact(s: SwingSignals) -> Event:
+    """Impact from the shock in club, else hand forces; without a strike, roughly the hand's fastest moment."""
+    peak = int(np.argmax(s.hand_speed))
+    for name, felt, floor in (("club", s.club_felt, 25.0), (s.main_name, s.hand_felt, 12.0)):
+        if felt is None:
+            continue
+        found = _shock(felt[0], felt[1], float(s.time_s[peak]), floor)
+        if found is not None:
+            return event(found[0], found[1], f"{name}-shock")
+    return event(float(s.time_s[peak]), 0.03, NO_STRIKE)
+
+
+def _shock(time_s: Array, felt: Array, near_s: float, floor: float) -> tuple[float, float] | None:
+    """Onset of the strike near ``near_s`` and its standard uncertainty, s: the middle of the sampling step in
+    which the forces leave their smooth course (second difference of the samples)."""
+    a, b = np.searchsorted(time_s, [near_s - 0.12, near_s + 0.15])
+    a = max(2, int(a))
+    if b - a < 8:
+        return None
+    step = float(np.median(np.diff(time_s[a:b])))
+    bend = felt[a:b] - 2 * felt[a - 1 : b - 1] + felt[a - 2 : b - 2]
+    size = np.sqrt(np.einsum("ij,ij->i", bend, bend))
+    largest, usual = float(size.max()), float(np.median(size))
+    coarse = max(1.0, step / 0.005)  # a smooth curve bends more between coarser samples
+    if largest < max(floor * coarse, 4.0 * usual):
+        return None
+    near = max(0, int(np.argmax(size)) - int(0.02 / step))
+    first = a + near + int(np.argmax(size[near:] > max(6.0 * coarse, 3.5 * usual, 0.12 * largest)))
+    return float((time_s[first] + time_s[first - 1]) / 2), step / float(np.sqrt(12.0))
+
+
+def find_top(time_s: Array, rates_up: Array, impact_s: float, name: str) -> tuple[Event | None, str]:
+    """Last reversal about the swing-plane normal before impact; the normal is the mean direction of the
+    angular velocity over the 150 ms before impact."""
+    step = float(time_s[1] - time_s[0])
+    stop = int(np.searchsorted(time_s, impact_s))
+    span = max(3, int(NORMAL_SPAN_S / step))
+    if stop <= span:
+        return None, "the recording starts too late to see the top"
+    normal = rates_up[stop - span : stop].mean(axis=0)
+    along = rates_up @ (normal / max(float(np.linalg.norm(normal)), 1e-9))
+    hit = crossing(time_s, along, 0, stop - int(0.04 / step), rising=True, last=True)
+    if hit is None:
+        return None, "the club never reversed before impact"
+    noise = np.deg2rad(6.0) / max(abs(hit[1]), 1.0)
+    return event(hit[0], float(np.hypot(0.003, noise)), f"{name}-reversal"), ""
+
+
+def find_takeaway(time_s: Array, speed: Array, top_s: float, name: str) -> tuple[Event | None, int]:
+    """Onset of the sustained motion that leads to the top, and the index where stillness ended."""
+    step = float(time_s[1] - time_s[0])
+    smooth = moving_mean(speed, max(1, round(0.03 / step)))
+    stop = int(np.searchsorted(time_s, top_s - 0.1))
+    slow = np.flatnonzero(smooth[:stop] < np.deg2rad(20.0))
+    if not len(slow):
+        return None, 0
+    onset = int(slow[-1])
+    quiet = max(np.deg2rad(3.0), 3.0 * float(np.percentile(smooth[:stop], 5)))
+    k = onset
+    while k > 0 and smooth[k] > quiet and onset - k < int(0.6 / step):
+        k -= 1
+    return event(float(time_s[k]), 0.015, f"{name}-onset"), k
+
+
+def find_address(time_s: Array, speed: Array, moved_at: int) -> tuple[Event | None, slice, str]:
+    """The last stillness before the takeaway; its value is the median of its last 0.2 s."""
+    step = float(time_s[1] - time_s[0])
+    span = max(3, int(ADDRESS_SPAN_S / step))
+    smooth = moving_mean(speed, max(1, round(0.05 / step)))
+    for limit, method in ((6.0, "stillness"), (14.0, "near-stillness")):
+        still = smooth[: moved_at + 1] < np.deg2rad(limit)
+        runs = np.convolve(still, np.ones(span), "valid") >= span
+        ends = np.flatnonzero(runs)
+        if len(ends):
+            a = int(ends[-1])
+            middle = float(time_s[a + span // 2])
+            return event(middle, 0.05 if method == "stillness" else 0.1, method), slice(a, a + span), ""
+    return None, slice(0, 0), "the player never came to rest before the takeaway"
+
+
+def levels(
+    found: Found, time_s: Array, elevation: Array, sd_rad: float, method: str, *, arm: bool
+) -> None:
+    """Arm or shaft level crossings between takeaway, top and impact."""
+    at = {name: int(np.searchsorted(time_s, found.events[name].time_s)) for name in
+          (Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.IMPACT)}
+    back, down = (
+        (Checkpoint.ARM_LEVEL_BACK, Checkpoint.ARM_LEVEL_DOWN)
+        if arm
+        else (Checkpoint.SHAFT_LEVEL_BACK, Checkpoint.SHAFT_LEVEL_DOWN)
+    )
+    what = "lead arm" if arm else "shaft"
+    hits = {
+        back: crossing(time_s, elevation, at[Checkpoint.TAKEAWAY], at[Checkpoint.TOP] + 1, rising=True),
+        down: crossing(time_s, elevation, at[Checkpoint.TOP], at[Checkpoint.IMPACT] + 1, rising=False, last=True),
+    }
+    if not arm:
+        hits[Checkpoint.SHAFT_LEVEL_THROUGH] = crossing(
+            time_s, elevation, at[Checkpoint.IMPACT], len(time_s), rising=True
+        )
+    step = float(time_s[1] - time_s[0])
+    for name, hit in hits.items():
+        if hit is None:
+            found.absent[name] = f"the {what} did not become level there"
+        else:
+            found.events[name] = event(hit[0], float(np.hypot(sd_rad / max(abs(hit[1]), 0.5), 0.3 * step)), method)
+
+
+def find_finish(time_s: Array, speed: Array, impact_s: float) -> Event:
+    """Stillness after impact, or the end of the recording."""
+    step = float(time_s[1] - time_s[0])
+    start = int(np.searchsorted(time_s, impact_s + 0.15))
+    slow = moving_mean(speed, max(1, round(0.1 / step)))[start:] < np.deg2rad(30.0)
+    if slow.any():
+        return event(float(time_s[start + int(np.argmax(slow))]), 0.05, "stillness")
+    return event(float(time_s[-1]), 0.2, "end-of-recording")
+
+
+def keep_in_order(found: Found) -> None:
+    """Checkpoints out of their order in time are dropped with a reason."""
+    last = -np.inf
+    for name in ORDER:
+        if name not in found.events:
+            continue
+        if found.events[name].time_s < last:
+            found.absent[name] = "found out of order with the other checkpoints"
+            del found.events[name]
+        else:
+            last = found.events[name].time_s
+
+
+def apply_corrections(found: Found, corrections: Mapping[Checkpoint, float], step_s: float) -> None:
+    """An instructor's own instants take the place of the detected ones, which are kept elsewhere."""
+    for name, time_s in corrections.items():
+        found.events[name] = Event(float(time_s), step_s, "instructor", 1.0)
+        found.absent.pop(name, None)

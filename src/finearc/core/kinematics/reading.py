@@ -1,0 +1,341 @@
+"""Reading one swing: from orientations to events, traces and values."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from finearc.core.calibration.model import WristCalibration
+from finearc.core.calibration.poses import speed_rad_s
+from finearc.core.events import checkpoints as cp
+from finearc.core.events.model import Checkpoint, Event
+from finearc.core.events.swings import rates_in_up
+from finearc.core.frames.rotations import about_z, matrices_from_quaternions, rotation_vector
+from finearc.core.kinematics.session import HeadingHold, WristFrames, wrist_frames
+from finearc.core.kinematics.wrist import hand_roll, wrist_angles
+from finearc.core.metrics import registry as m
+from finearc.core.metrics.definition import Measured
+from finearc.core.metrics.swing import (
+    CLIP_SD_RAD,
+    SENSOR_SD_RAD,
+    SwingReader,
+    Trace,
+    derivative,
+    shape_metrics,
+    timing_metrics,
+)
+from finearc.core.orientation.fusion import SensorMotion
+from finearc.core.typing import Array, Mask
+
+SLIPPED_RAD = np.deg2rad(11.0)
+"""A wrist that differs from the first address by more than this: the sensor may have moved (house value)."""
+TWIST_LIMIT_RAD = np.deg2rad(14.0)
+MOVED = "The sensor may have moved: calibrate again. Until then this swing's angles are not judged."
+GRAVITY_OFF = "A sensor reads gravity differently than at calibration: check its fit, then calibrate again."
+
+
+RATE_SD_RAD_S = np.deg2rad(8.0)
+"""Noise of a rate after filtering (house value)."""
+
+
+@dataclass(frozen=True)
+class Sources:
+    """The sensors of a capture; the wrist pair comes complete or not at all."""
+
+    forearm: SensorMotion | None
+    hand: SensorMotion | None
+    club: SensorMotion | None
+    calibration: WristCalibration | None
+    lie_rad: float
+
+    @property
+    def main(self) -> SensorMotion:
+        """The sensor that events are looked for in first: hand, else club."""
+        chosen = self.hand if self.hand is not None else self.club
+        assert chosen is not None
+        return chosen
+
+
+@dataclass
+class SwingReading:
+    """Everything measured in one swing; times in s on the capture's clock, values SI."""
+
+    start_s: float
+    end_s: float
+    events: dict[Checkpoint, Event]
+    absent: dict[Checkpoint, str]
+    time_s: Array
+    valid: Mask
+    traces: dict[str, Array]
+    measured: list[Measured]
+    warnings: list[str] = field(default_factory=list)
+    sensor_moved: bool = False
+
+
+def shaft_elevation(club: SensorMotion, window: slice) -> Array:
+    """``asin(s_z)`` (n,), rad: the clip's +x points to the head."""
+    r = matrices_from_quaternions(club.q_up_from_sensor[window])
+    return np.asarray(np.arcsin(np.clip(r[:, 2, 0], -1.0, 1.0)))
+
+
+def assumed_shaft_elevation(frames: WristFrames, address: slice, lie_rad: float) -> Array:
+    """Shaft elevation (n,), rad, for a club held as at address, its shaft there in the forearm's vertical
+    plane at the club's lie. An estimate for finding events only."""
+    hand = about_z(frames.heading_rad) @ frames.r_up_from_hand
+    ahead = frames.r_up_from_forearm[address, :, 0].mean(axis=0)
+    if float(np.hypot(ahead[0], ahead[1])) < 0.05:  # the arm hangs straight down: take the thumb's side
+        ahead = hand[address, :, 2].mean(axis=0)
+    flat = np.array([ahead[0], ahead[1], 0.0]) / np.hypot(ahead[0], ahead[1])
+    shaft = flat * np.cos(lie_rad) - np.array([0.0, 0.0, np.sin(lie_rad)])
+    middle = hand[address][len(hand[address]) // 2]
+    in_hand = middle.T @ shaft
+    return np.asarray(np.arcsin(np.clip(hand[:, 2, :] @ in_hand, -1.0, 1.0)))
+
+
+def error_shapes(frames: WristFrames, extension: Array, deviation: Array) -> tuple[Array, Array]:
+    """Derivatives (7, n) of extension and radial deviation with respect to small errors of the forearm's
+    axes (3), the hand's axes (3) and the heading (1)."""
+    r = frames.r_forearm_from_hand
+    d_hand = r[:, :, 0]
+    up = frames.r_up_from_forearm[:, 2, :]
+    eye = np.eye(3)
+    moves = [-np.cross(eye[k], d_hand) for k in range(3)]
+    moves += [np.zeros_like(d_hand), -r[:, :, 2], r[:, :, 1]]
+    moves.append(np.cross(up, d_hand))
+    cos_v = np.maximum(np.cos(deviation), 0.2)
+    sin_e, cos_e = np.sin(extension), np.cos(extension)
+    extension_shape = np.array([(cos_e * v[:, 1] - sin_e * v[:, 0]) / cos_v for v in moves])
+    deviation_shape = np.array([v[:, 2] / cos_v for v in moves])
+    return extension_shape, deviation_shape
+
+
+@dataclass
+class SessionState:
+    """What carries from swing to swing of one calibration."""
+
+    hold: HeadingHold | None = None
+    first_address: Array | None = None
+    gravity: tuple[float, float] | None = None
+
+
+def _window(main: SensorMotion, span: tuple[float, float]) -> slice:
+    a, b = np.searchsorted(main.time_s, span)
+    return slice(int(a), int(min(b + 1, len(main.time_s))))
+
+
+def read_swing(
+    sources: Sources, span: tuple[float, float], state: SessionState, corrections: Mapping[Checkpoint, float]
+) -> SwingReading:
+    """Events, traces and values of the swing in ``span`` (s)."""
+    main = sources.main
+    window = _window(main, span)
+    time_s = main.time_s[window]
+    found = cp.Found()
+    signals = _signals(sources, window, time_s)
+    speed = signals.club_speed if signals.club_speed is not None else signals.hand_speed
+    address = _find_frame_events(signals, speed, found)
+    frames = _frames(sources, window, address, state, time_s)
+    reading = SwingReading(
+        float(span[0]), float(span[1]), found.events, found.absent, time_s, _valid(sources, window, address), {}, []
+    )
+    if Checkpoint.IMPACT in found.events and Checkpoint.TOP in found.events and Checkpoint.TAKEAWAY in found.events:
+        _find_levels(sources, window, found, frames, address, time_s)
+    cp.apply_corrections(found, corrections, main.step_s)
+    cp.keep_in_order(found)
+    if frames is not None:
+        _check_address(reading, sources, frames, address, state, window)
+    _measure(reading, sources, window, frames, address, state)
+    return reading
+
+
+def _signals(sources: Sources, window: slice, time_s: Array) -> cp.SwingSignals:
+    main, club = sources.main, sources.club
+    hand = (speed_rad_s(main)[window], rates_in_up(main, window), (main.felt_time_s, main.felt_m_s2))
+    if club is None or club is main:
+        return cp.SwingSignals(time_s, *hand, main_name="hand" if club is None else "club")
+    return cp.SwingSignals(
+        time_s, *hand, speed_rad_s(club)[window], rates_in_up(club, window), (club.felt_time_s, club.felt_m_s2)
+    )
+
+
+def _find_frame_events(s: cp.SwingSignals, speed: Array, found: cp.Found) -> slice:
+    """Impact, top, takeaway, address, finish: none needs the wrist's calibration. Returns the address window."""
+    impact = cp.find_impact(s)
+    address = slice(0, 0)
+    rates, name = (s.club_rates_up, "club") if s.club_rates_up is not None else (s.hand_rates_up, s.main_name)
+    top, why = cp.find_top(s.time_s, rates, impact.time_s, name)
+    if top is None:
+        found.absent[Checkpoint.TOP] = why
+    else:
+        found.events[Checkpoint.TOP] = top
+        takeaway, moved_at = cp.find_takeaway(s.time_s, speed, top.time_s, name)
+        if takeaway is None:
+            found.absent[Checkpoint.TAKEAWAY] = "the recording starts after the swing began"
+        else:
+            found.events[Checkpoint.TAKEAWAY] = takeaway
+            still = np.maximum(s.hand_speed, speed)
+            start, address, why = cp.find_address(s.time_s, still, moved_at)
+            if start is None:
+                found.absent[Checkpoint.ADDRESS] = why
+            else:
+                found.events[Checkpoint.ADDRESS] = start
+    if impact.method == cp.NO_STRIKE and address.stop:
+        impact = _return_to_address(s, address, impact)
+    found.events[Checkpoint.IMPACT] = impact
+    found.events[Checkpoint.FINISH] = cp.find_finish(s.time_s, s.hand_speed, impact.time_s)
+    for name in (Checkpoint.TOP, Checkpoint.TAKEAWAY, Checkpoint.ADDRESS):
+        if name not in found.events:
+            found.absent.setdefault(name, "the checkpoint before it was not found")
+    return address
+
+
+def _return_to_address(s: cp.SwingSignals, address: slice, rough: Event) -> Event:
+    """Without a strike: when the hand has turned back to where it was at address, along the swing plane."""
+    step = float(s.time_s[1] - s.time_s[0])
+    peak = int(np.searchsorted(s.time_s, rough.time_s))
+    span = max(3, int(cp.NORMAL_SPAN_S / step))
+    normal = s.hand_rates_up[max(0, peak - span) : peak].mean(axis=0)
+    along = s.hand_rates_up @ (normal / max(float(np.linalg.norm(normal)), 1e-9))
+    turned = np.cumsum(along) * step
+    turned -= turned[address.stop - 1]
+    near = slice(max(0, peak - int(0.15 / step)), min(len(turned), peak + int(0.15 / step)))
+    hit = cp.crossing(s.time_s, turned, near.start, near.stop, rising=True)
+    return cp.event(hit[0], 0.015, "hand-return") if hit is not None else rough
+
+
+def _piece(sources: Sources) -> Array:
+    parts = [p.piece for p in (sources.forearm, sources.hand) if p is not None]
+    if not parts:
+        return np.asarray(sources.main.piece)
+    bad = np.any([p < 0 for p in parts], axis=0)
+    return np.where(bad, -1, sum(p * 1000**k for k, p in enumerate(parts)))
+
+
+def _valid(sources: Sources, window: slice, address: slice) -> Mask:
+    piece = _piece(sources)[window]
+    if address.stop == 0:
+        return np.asarray(piece >= 0)
+    return np.asarray(piece == piece[address.stop - 1])
+
+
+def _frames(
+    sources: Sources, window: slice, address: slice, state: SessionState, time_s: Array
+) -> WristFrames | None:
+    forearm, hand, calibration = sources.forearm, sources.hand, sources.calibration
+    if forearm is None or hand is None or calibration is None:
+        return None
+    piece = int(_piece(sources)[window.start + max(0, address.stop - 1)])
+    if state.hold is None:
+        state.hold = HeadingHold(calibration.heading_rad, calibration.ends_s, piece)
+    frames = wrist_frames(forearm, hand, calibration, state.hold.heading_rad, window)
+    if address.stop == 0:
+        return frames
+    middle = (address.start + address.stop) // 2
+    heading = state.hold.at_address(
+        float(time_s[middle]), piece, frames.r_up_from_forearm[middle], frames.r_up_from_hand[middle]
+    )
+    return WristFrames(frames.r_up_from_forearm, frames.r_up_from_hand, heading)
+
+
+def _find_levels(
+    sources: Sources, window: slice, found: cp.Found, frames: WristFrames | None, address: slice, time_s: Array
+) -> None:
+    if frames is not None:
+        arm = np.arcsin(np.clip(frames.r_up_from_forearm[:, 2, 0], -1.0, 1.0))
+        cp.levels(found, time_s, arm, cp.ARM_SD_RAD, "forearm-level", arm=True)
+    else:
+        for name in (Checkpoint.ARM_LEVEL_BACK, Checkpoint.ARM_LEVEL_DOWN):
+            found.absent[name] = "needs a calibrated forearm sensor"
+    if sources.club is not None:
+        cp.levels(found, time_s, shaft_elevation(sources.club, window), cp.CLIP_SD_RAD, "club-level", arm=False)
+    elif frames is not None and address.stop:
+        assumed = assumed_shaft_elevation(frames, address, sources.lie_rad)
+        cp.levels(found, time_s, assumed, cp.SHAFT_ESTIMATE_SD_RAD, "hand-estimate", arm=False)
+
+
+def _check_address(
+    reading: SwingReading,
+    sources: Sources,
+    frames: WristFrames,
+    address: slice,
+    state: SessionState,
+    window: slice,
+) -> None:
+    """Does this address fit the calibration and the first address? Otherwise the sensor may have moved."""
+    if address.stop == 0:
+        return
+    middle = (address.start + address.stop) // 2
+    wrist = frames.r_forearm_from_hand[middle]
+    _, _, twist = wrist_angles(wrist)
+    moved = abs(float(twist)) > TWIST_LIMIT_RAD
+    if state.first_address is None:
+        state.first_address = wrist
+    else:
+        moved |= float(np.linalg.norm(rotation_vector(state.first_address.T @ wrist))) > SLIPPED_RAD
+    assert state.hold is not None
+    if moved or state.hold.left_over_rad > SLIPPED_RAD:
+        reading.sensor_moved = True
+        reading.warnings.append(MOVED)
+    span = slice(window.start + address.start, window.start + address.stop)
+    assert sources.forearm is not None and sources.hand is not None
+    gravity = tuple(
+        float(np.linalg.norm(s.acc_m_s2[span].mean(axis=0))) for s in (sources.forearm, sources.hand)
+    )
+    if state.gravity is None:
+        state.gravity = (gravity[0], gravity[1])
+    elif max(abs(g - g0) for g, g0 in zip(gravity, state.gravity, strict=True)) > 0.5:
+        reading.warnings.append(GRAVITY_OFF)
+
+
+def _measure(
+    reading: SwingReading,
+    sources: Sources,
+    window: slice,
+    frames: WristFrames | None,
+    address: slice,
+    state: SessionState,
+) -> None:
+    step = sources.main.step_s
+    covariance = np.zeros((7, 7))
+    if frames is not None and sources.calibration is not None and state.hold is not None:
+        covariance = sources.calibration.covariance.copy()
+        covariance[6, 6] += min(state.hold.variance, np.deg2rad(10.0) ** 2)
+    reader = SwingReader(reading.time_s, reading.events, address, covariance, reading.valid)
+    traces = _traces(sources, window, frames, address)
+    stacked = np.column_stack([t.values for t in traces])
+    rates, bends = derivative(stacked, step), derivative(stacked, step, 2)
+    for trace, rate, bend in zip(traces, rates.T, bends.T, strict=True):
+        reading.measured += reader.read(trace, rate)
+        reading.traces[trace.metric.id] = np.where(reading.valid, trace.values, np.nan)
+        rate_metric = m.BY_ID.get(f"{trace.metric.id}_rate")
+        if rate_metric is not None:
+            reading.traces[rate_metric.id] = np.where(reading.valid, rate, np.nan)
+            reading.measured += reader.read(Trace(rate_metric, rate, RATE_SD_RAD_S), bend)
+    by_id = {t.metric.id: t for t in traces}
+    if frames is not None:
+        reading.measured += shape_metrics(
+            reader, by_id[m.LEAD_WRIST_EXTENSION.id], by_id[m.LEAD_WRIST_DEVIATION.id]
+        )
+    reading.measured += timing_metrics(reading.events)
+
+
+def _traces(
+    sources: Sources, window: slice, frames: WristFrames | None, address: slice
+) -> list[Trace]:
+    traces = []
+    if frames is not None:
+        extension, deviation, twist = wrist_angles(frames.r_forearm_from_hand)
+        extension_shape, deviation_shape = error_shapes(frames, extension, deviation)
+        traces += [
+            Trace(m.LEAD_WRIST_EXTENSION, extension, SENSOR_SD_RAD, extension_shape),
+            Trace(m.LEAD_WRIST_DEVIATION, deviation, SENSOR_SD_RAD, deviation_shape),
+            Trace(m.WRIST_TWIST, twist, np.deg2rad(2.5)),
+        ]
+        if address.stop:
+            at = (address.start + address.stop) // 2
+            traces.append(Trace(m.HAND_ROLL, hand_roll(frames.r_up_from_hand, at), np.deg2rad(3.0)))
+    if sources.club is not None:
+        traces.append(Trace(m.SHAFT_ELEVATION, shaft_elevation(sources.club, window), CLIP_SD_RAD))
+    return traces

@@ -1,0 +1,145 @@
+"""From true motion to what cheap sensors would have logged."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from scipy.ndimage import gaussian_filter1d
+from scipy.spatial.transform import Rotation
+
+from finearc.core.signals.streams import GRAVITY_M_S2, ImuStream, Segment
+from finearc.core.typing import Array
+from finearc.golfer.body import STEP_S
+from finearc.golfer.session import TrueSession, angular_velocity
+
+FROM_ELBOW_M = {Segment.LEAD_FOREARM: 0.19, Segment.LEAD_HAND: 0.27}
+HAND_LEVER_M = {Segment.LEAD_HAND: 0.05, Segment.CLUB: 0.02}
+SHOCK_M_S2 = {Segment.LEAD_FOREARM: 25.0, Segment.LEAD_HAND: 70.0, Segment.CLUB: 260.0}
+
+
+@dataclass(frozen=True)
+class Slip:
+    """A sensor that moves on its segment at ``at_s`` by ``angle_deg``."""
+
+    segment: Segment
+    at_s: float
+    angle_deg: float = 22.0
+
+
+@dataclass(frozen=True)
+class SensorQuirks:
+    """Noise and faults. Defaults: consumer grade."""
+
+    rate_hz: float = 200.0
+    gyro_noise_deg_s: float = 0.1
+    gyro_bias_deg_s: float = 0.6
+    acc_noise_m_s2: float = 0.03
+    acc_bias_m_s2: float = 0.03
+    gyro_range_deg_s: float = 2000.0
+    acc_range_g: float = 16.0
+    jitter_s: float = 0.0002
+    gaps: tuple[tuple[float, float], ...] = ()
+    slip: Slip | None = None
+    swapped: bool = False
+    other_arm: bool = False
+    clip_reversed: bool = False
+    mount_spread_deg: float = 40.0
+    extra: dict[str, float] = field(default_factory=dict)
+
+
+def _segment_motion(truth: TrueSession, segment: Segment) -> tuple[Array, Array]:
+    """Orientation (n, 3, 3) and position (n, 3), m, of a sensor's place on its segment."""
+    along = truth.r_bay_from_forearm[:, :, 0]
+    wrist = truth.elbow_m + FROM_ELBOW_M[Segment.LEAD_HAND] * along
+    if segment is Segment.LEAD_FOREARM:
+        return truth.r_bay_from_forearm, truth.elbow_m + FROM_ELBOW_M[segment] * along
+    hand_d = truth.r_bay_from_hand[:, :, 0]
+    r = truth.r_bay_from_hand if segment is Segment.LEAD_HAND else truth.r_bay_from_club
+    return r, wrist + HAND_LEVER_M[segment] * hand_d
+
+
+def _shock(truth: TrueSession, segment: Segment, rng: np.random.Generator) -> Array:
+    """Decaying ring in the accelerometer from each strike, (n, 3) m/s², segment axes, mostly across its length."""
+    out = np.zeros((len(truth.time_s), 3))
+    for swing, ball in zip(truth.swings, truth.ball, strict=True):
+        direction = rng.normal(size=3) * np.array([0.4, 1.0, 1.0])
+        direction /= np.linalg.norm(direction)
+        if not ball:
+            continue
+        k = int(round(swing.times_s["impact"] / STEP_S))
+        t = STEP_S * np.arange(40)
+        ring = SHOCK_M_S2[segment] * np.exp(-t / 0.007) * np.cos(2 * np.pi * 95.0 * t)
+        stop = min(len(out), k + len(t))
+        out[k:stop] += ring[: stop - k, None] * direction
+    return out
+
+
+def log_of(truth: TrueSession, segment: Segment, quirks: SensorQuirks, rng: np.random.Generator) -> ImuStream:
+    """One sensor's log: mounting, specific force, rates, shock, noise, bias, clipping, jitter and gaps."""
+    r_bay_from_segment, position = _segment_motion(truth, segment)
+    omega = np.einsum("nji,nj->ni", r_bay_from_segment, angular_velocity(r_bay_from_segment))
+    smooth = gaussian_filter1d(position, 3.0, axis=0, mode="nearest")
+    acceleration = np.gradient(np.gradient(smooth, STEP_S, axis=0), STEP_S, axis=0)
+    felt = np.einsum("nji,nj->ni", r_bay_from_segment, acceleration + np.array([0.0, 0.0, GRAVITY_M_S2]))
+    mount = _mount(segment, quirks, rng)
+    felt = felt + _shock(truth, segment, rng)
+    gyr, acc = omega @ mount, felt @ mount
+    if quirks.slip and quirks.slip.segment is segment:
+        axis = rng.normal(size=3)
+        slipped = mount @ Rotation.from_rotvec(
+            np.deg2rad(quirks.slip.angle_deg) * axis / np.linalg.norm(axis)
+        ).as_matrix()
+        late = truth.time_s >= quirks.slip.at_s
+        gyr[late], acc[late] = omega[late] @ slipped, felt[late] @ slipped
+    if quirks.other_arm and segment is not Segment.CLUB:
+        gyr, acc = gyr * np.array([-1.0, 1.0, -1.0]), acc * np.array([1.0, -1.0, 1.0])
+    return _sample(truth.time_s, acc, gyr, segment, quirks, rng)
+
+
+def _mount(segment: Segment, quirks: SensorQuirks, rng: np.random.Generator) -> Array:
+    """Segment from sensor (3, 3). A club clip's +x points to the head and may turn about the shaft."""
+    turn = rng.normal(0.0, 1.0, 3) * np.deg2rad(quirks.mount_spread_deg)
+    if segment is not Segment.CLUB:
+        return np.asarray(Rotation.from_rotvec(turn).as_matrix())
+    flip = Rotation.from_euler("z", 180.0 if quirks.clip_reversed else 0.0, degrees=True)
+    return np.asarray((flip * Rotation.from_euler("x", turn[0])).as_matrix())
+
+
+def _sample(
+    time_s: Array, acc: Array, gyr: Array, segment: Segment, quirks: SensorQuirks, rng: np.random.Generator
+) -> ImuStream:
+    n = int(np.floor((time_s[-1] - 0.01) * quirks.rate_hz))
+    stamps = np.arange(n) / quirks.rate_hz
+    if quirks.jitter_s:
+        stamps[1:] += np.clip(rng.normal(0.0, quirks.jitter_s, n - 1), -0.4 / quirks.rate_hz, 0.4 / quirks.rate_hz)
+        stamps[0] = 0.0
+    direction = rng.normal(size=3)
+    bias = np.deg2rad(quirks.gyro_bias_deg_s) * direction / np.linalg.norm(direction)
+    acc_bias = rng.normal(0.0, quirks.acc_bias_m_s2, 3)
+
+    def at(values: Array, noise: float, offset: Array, limit: float) -> Array:
+        clean = np.column_stack([np.interp(stamps, time_s, column) for column in values.T])
+        return np.clip(clean + offset + rng.normal(0.0, noise, clean.shape), -limit, limit)
+
+    gyr_log = at(gyr, np.deg2rad(quirks.gyro_noise_deg_s), bias, np.deg2rad(quirks.gyro_range_deg_s))
+    acc_log = at(acc, quirks.acc_noise_m_s2, acc_bias, quirks.acc_range_g * 9.80665)
+    keep = np.ones(n, dtype=bool)
+    for start, end in quirks.gaps:
+        keep &= ~((stamps > start) & (stamps < end))
+    return ImuStream(segment, stamps[keep], acc_log[keep], gyr_log[keep], f"{segment.value}.csv")
+
+
+def record(
+    truth: TrueSession, segments: tuple[Segment, ...], quirks: SensorQuirks, rng: np.random.Generator
+) -> list[ImuStream]:
+    """All sensors' logs. With ``swapped`` the forearm and hand sensors carry each other's name."""
+    logs = [log_of(truth, s, quirks, rng) for s in segments]
+    if not quirks.swapped:
+        return logs
+    other = {Segment.LEAD_FOREARM: Segment.LEAD_HAND, Segment.LEAD_HAND: Segment.LEAD_FOREARM}
+    renamed = []
+    for log in logs:
+        name = other.get(log.segment, log.segment)
+        renamed.append(ImuStream(name, log.time_s, log.acc_m_s2, log.gyr_rad_s, f"{name.value}.csv"))
+    return sorted(renamed, key=lambda s: segments.index(s.segment))

@@ -9,7 +9,7 @@ import numpy as np
 
 from finearc.core.calibration.functional import FunctionalWindows, calibrate_functional
 from finearc.core.calibration.model import PoseWindow, WristCalibration
-from finearc.core.calibration.placement import address_warnings
+from finearc.core.calibration.placement import ARM_UP, address_warnings
 from finearc.core.calibration.poses import find_poses, speed_rad_s, still_mask, still_windows
 from finearc.core.calibration.two_pose import calibrate
 from finearc.core.errors import CalibrationRefused, MissingStream, NoSwingFound
@@ -94,7 +94,9 @@ def read_capture(capture: Capture) -> CaptureReading:
     sources = Sources(forearm, hand, club, calibration, capture.lie_rad)
     swings = _read_swings(capture, sources)
     setup = _setup(sources, swings)
-    warnings = (*(calibration.warnings if calibration else ()), *_placement(sources, swings, setup))
+    placement = _placement(sources, swings, setup)
+    at_pose = calibration.warnings if calibration and ARM_UP not in placement else ()
+    warnings = (*at_pose, *placement)
     return CaptureReading(
         calibration, tuple(swings), setup, {c.segment: c.flags for c in cleaned}, warnings, wrist,
         club is not None, float(sources.main.time_s[-1]),
@@ -193,7 +195,8 @@ def _placement(sources: Sources, swings: Sequence[SwingReading], setup: Setup | 
         sources.forearm, sources.hand, sources.calibration, sources.calibration.heading_rad, slice(k, k + 1)
     )
     hand = about_z(frames.heading_rad) @ frames.r_up_from_hand[0]
-    return address_warnings(frames.r_up_from_forearm[0], hand, shaft)
+    _, deviation, _ = wrist_angles(frames.r_forearm_from_hand)
+    return address_warnings(frames.r_up_from_forearm[0], hand, shaft, float(deviation[0]))
 
 
 def _hanging() -> Array:

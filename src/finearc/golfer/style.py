@@ -17,7 +17,7 @@ class SwingStyle:
     ``ball`` whether there is a strike."""
 
     extension: tuple[float, ...] = (22, 22, 22, 21, 13, -10, 0, 14)
-    deviation: tuple[float, ...] = (-23, 1, 8, 12, 11, -24, -16, 4)
+    deviation: tuple[float, ...] = (-23, 1, 8, 12, 13.5, -24, -16, 4)
     shaft_top_deg: float = 14.0
     backswing_s: float = 0.81
     downswing_s: float = 0.27

@@ -1,0 +1,1 @@
+"""Use cases of the lesson. ``ports`` holds what they need from the outside."""

@@ -81,14 +81,17 @@ def exchanged_warning(
 
 
 def address_warnings(
-    r_bay_from_forearm: Array, r_bay_from_hand: Array, shaft_up: float | None
+    r_bay_from_forearm: Array, r_bay_from_hand: Array, shaft_up: float | None, deviation_rad: float = 0.0
 ) -> list[str]:
     """Warnings from one still address: segment orientations (3, 3), columns ``d, o, r``, z up; vertical part
-    of the shaft direction or None. At address the arm hangs and the thumb side of the lead arm faces up."""
+    of the shaft direction or None; radial deviation. At address the arm hangs, the thumb side of the lead arm
+    does not face down, and every hand is bent toward the little finger (ulnar): hinged toward the thumb there
+    means that the axes are turned over."""
     if r_bay_from_forearm[2, 0] > 0.2:
         return [ARM_UP]
     warnings = []
-    if r_bay_from_forearm[2, 2] < -0.1 and r_bay_from_hand[2, 2] < -0.1:
+    face_down = r_bay_from_forearm[2, 2] < -0.25 and r_bay_from_hand[2, 2] < -0.25
+    if face_down or deviation_rad > np.deg2rad(8.0):
         warnings.append(OTHER_ARM)
     if shaft_up is not None and shaft_up > 0.2:
         warnings.append(CLIP_REVERSED)

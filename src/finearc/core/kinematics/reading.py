@@ -32,6 +32,9 @@ from finearc.core.typing import Array, Mask
 SLIPPED_RAD = np.deg2rad(11.0)
 """A wrist that differs from the first address by more than this: the sensor may have moved (house value)."""
 TWIST_LIMIT_RAD = np.deg2rad(14.0)
+SATURATED_SD_RAD = np.deg2rad(3.0)
+SATURATED = "A gyroscope went past its range in this swing: its values are less certain."
+GAP = "the recording has a gap longer than 50 ms there"
 MOVED = "The sensor may have moved: calibrate again. Until then this swing's angles are not judged."
 GRAVITY_OFF = "A sensor reads gravity differently than at calibration: check its fit, then calibrate again."
 
@@ -118,6 +121,7 @@ class SessionState:
     hold: HeadingHold | None = None
     first_address: Array | None = None
     gravity: tuple[float, float] | None = None
+    last_address_s: float = -np.inf
 
 
 def _window(main: SensorMotion, span: tuple[float, float]) -> slice:
@@ -142,12 +146,26 @@ def read_swing(
     )
     if Checkpoint.IMPACT in found.events and Checkpoint.TOP in found.events and Checkpoint.TAKEAWAY in found.events:
         _find_levels(sources, window, found, frames, address, time_s)
+    _drop_unseen(found, reading)
     cp.apply_corrections(found, corrections, main.step_s)
     cp.keep_in_order(found)
     if frames is not None:
         _check_address(reading, sources, frames, address, state, window)
     _measure(reading, sources, window, frames, address, state)
     return reading
+
+
+def _drop_unseen(found: cp.Found, reading: SwingReading) -> None:
+    """Checkpoints inside or behind a long gap are absent: the motion there was not seen."""
+    if reading.valid.all():
+        return
+    for name in list(found.events):
+        k = int(np.clip(np.searchsorted(reading.time_s, found.events[name].time_s), 0, len(reading.valid) - 1))
+        if not reading.valid[k]:
+            del found.events[name]
+            found.absent[name] = GAP
+    for name in found.absent:
+        found.absent[name] = GAP
 
 
 def _signals(sources: Sources, window: slice, time_s: Array) -> cp.SwingSignals:
@@ -205,6 +223,12 @@ def _return_to_address(s: cp.SwingSignals, address: slice, rough: Event) -> Even
     return cp.event(hit[0], 0.015, "hand-return") if hit is not None else rough
 
 
+def saturated(sources: Sources, start_s: float, end_s: float) -> bool:
+    """Whether a wrist sensor's gyroscope was past its range between two times, s."""
+    spans = [s for p in (sources.forearm, sources.hand) if p is not None for s in p.clipped]
+    return any(a < end_s and b > start_s for a, b in spans)
+
+
 def _piece(sources: Sources) -> Array:
     parts = [p.piece for p in (sources.forearm, sources.hand) if p is not None]
     if not parts:
@@ -233,9 +257,12 @@ def _frames(
     if address.stop == 0:
         return frames
     middle = (address.start + address.stop) // 2
+    at_s = float(time_s[middle])
     heading = state.hold.at_address(
-        float(time_s[middle]), piece, frames.r_up_from_forearm[middle], frames.r_up_from_hand[middle]
+        at_s, piece, frames.r_up_from_forearm[middle], frames.r_up_from_hand[middle],
+        saturated(sources, state.last_address_s, at_s),
     )
+    state.last_address_s = at_s
     return WristFrames(frames.r_up_from_forearm, frames.r_up_from_hand, heading)
 
 
@@ -303,6 +330,8 @@ def _measure(
         covariance = sources.calibration.covariance.copy()
         covariance[6, 6] += min(state.hold.variance, np.deg2rad(10.0) ** 2)
     reader = SwingReader(reading.time_s, reading.events, address, covariance, reading.valid)
+    if saturated(sources, reading.start_s, reading.end_s):
+        reading.warnings.append(SATURATED)
     traces = _traces(sources, window, frames, address)
     stacked = np.column_stack([t.values for t in traces])
     rates, bends = derivative(stacked, step), derivative(stacked, step, 2)
@@ -327,10 +356,12 @@ def _traces(
     traces = []
     if frames is not None:
         extension, deviation, twist = wrist_angles(frames.r_forearm_from_hand)
+        times = sources.main.time_s[window]
+        sensor_sd = SATURATED_SD_RAD if saturated(sources, times[0], times[-1]) else SENSOR_SD_RAD
         extension_shape, deviation_shape = error_shapes(frames, extension, deviation)
         traces += [
-            Trace(m.LEAD_WRIST_EXTENSION, extension, SENSOR_SD_RAD, extension_shape),
-            Trace(m.LEAD_WRIST_DEVIATION, deviation, SENSOR_SD_RAD, deviation_shape),
+            Trace(m.LEAD_WRIST_EXTENSION, extension, sensor_sd, extension_shape),
+            Trace(m.LEAD_WRIST_DEVIATION, deviation, sensor_sd, deviation_shape),
             Trace(m.WRIST_TWIST, twist, np.deg2rad(2.5)),
         ]
         if address.stop:

@@ -64,9 +64,14 @@ class HeadingHold:
         piece: int,
         forearm: Array,
         hand: Array,
+        disturbed: bool = False,
     ) -> float:
-        """Update with the mean segment orientations (3, 3) at one address; returns the heading, rad."""
+        """Update with the segment orientations (3, 3) at one address; returns the heading, rad. ``disturbed``:
+        a gyroscope saturated since the last address, so the heading may have jumped."""
         self.variance += HEADING_DRIFT_RAD_PER_ROOT_S**2 * abs(time_s - self.at_s)
+        self.left_over_rad = 0.0
+        if disturbed:
+            self.variance += np.deg2rad(15.0) ** 2
         if piece != self.piece:  # a long gap: the heading before it says nothing any more
             self.variance = np.pi**2
         self.at_s, self.piece = time_s, piece
@@ -83,7 +88,8 @@ class HeadingHold:
             heading -= float(np.clip(off / slope, -0.5, 0.5))
         noise = (TWIST_AT_ADDRESS_SD_RAD / slope) ** 2
         gain = self.variance / (self.variance + noise)
-        self.left_over_rad = float(abs(heading - self.heading_rad))
+        if self.variance < np.deg2rad(8.0) ** 2:
+            self.left_over_rad = float(abs(heading - self.heading_rad))
         self.heading_rad = float(self.heading_rad + gain * (heading - self.heading_rad))
         self.variance *= 1.0 - gain
         return self.heading_rad

@@ -49,6 +49,7 @@ class SensorMotion:
     piece: np.ndarray[tuple[int], np.dtype[np.int64]]
     felt_time_s: Array
     felt_m_s2: Array
+    clipped: tuple[tuple[float, float], ...] = ()
 
     @property
     def step_s(self) -> float:
@@ -139,5 +140,5 @@ def estimate_motion(stream: CleanStream) -> SensorMotion:
     bias = np.median(biases, axis=0) if biases else np.zeros(3)
     return SensorMotion(
         stream.segment, stream.time_s, stream.acc_m_s2, gyr, quaternions, bias, rest, piece,
-        stream.felt_time_s, stream.felt_m_s2,
+        stream.felt_time_s, stream.felt_m_s2, stream.flags.clipped,
     )

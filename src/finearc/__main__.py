@@ -1,0 +1,7 @@
+"""``python -m finearc``."""
+
+import sys
+
+from finearc.cli.main import main
+
+sys.exit(main())

@@ -1,0 +1,179 @@
+"""``finearc``: analyse, simulate and convert without a database or a server."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from finearc import __version__
+from finearc.catalogue import library
+from finearc.core.errors import FineArcError
+from finearc.core.frames.handedness import Hand
+from finearc.core.judging.ranges import Judged, Verdict
+from finearc.core.judging.words import change_in_words, evidence_sentence, in_words
+from finearc.core.metrics.registry import ALL
+from finearc.services.analysis import Analysis, Options, analyse
+
+UNUSABLE = 2
+
+
+def _options(args: argparse.Namespace) -> Options:
+    chosen = {}
+    for item in args.school or []:
+        axis, separator, option = item.partition("=")
+        if not separator:
+            raise library.DataFileError("--school", f'"{item}" should read axis=option, as lead_wrist=flat')
+        library.known_school(axis, option)
+        chosen[axis] = option
+    ranges = library.ranges(Path(args.benchmarks)) if args.benchmarks else library.ranges()
+    return Options(chosen, ranges)
+
+
+def _analyze(args: argparse.Namespace) -> int:
+    from finearc.formats.bundle import read_bundle
+    from finearc.formats.result import result_of
+
+    options = _options(args)
+    analysis = analyse(read_bundle(Path(args.bundle)), options)
+    if args.json:
+        import orjson
+
+        result = result_of(analysis, traces=args.traces).model_dump(mode="json", exclude_none=False)
+        if not args.traces:
+            for swing in result["swings"]:
+                del swing["traces"]
+        sys.stdout.write(orjson.dumps(result, option=orjson.OPT_INDENT_2).decode() + "\n")
+    else:
+        print(report(analysis))
+    return 0
+
+
+def report(analysis: Analysis) -> str:
+    """The table for people."""
+    lines = [f"engine {__version__} · ranges {analysis.options.ranges.version}"]
+    if analysis.calibration:
+        lines.append(
+            f"calibration {100 * analysis.calibration.quality.score:.0f} % · "
+            + " ".join(analysis.calibration.notes)
+        )
+    lines += [f"! {w}" for w in analysis.reading.warnings]
+    for number, swing in enumerate(analysis.swings, 1):
+        pattern = f" · {swing.pattern.pattern.value.replace('_', ' ')}" if swing.pattern else ""
+        lines.append(f"\nswing {number} · {swing.reading.start_s:.2f} to {swing.reading.end_s:.2f} s{pattern}")
+        lines += [f"  ! {w}" for w in swing.reading.warnings]
+        lines += [_row(j) for j in swing.judged if j.verdict is not Verdict.NOT_JUDGED or not j.range]
+        lines += [f"  {k.replace('_', ' '):22} absent: {why}" for k, why in swing.reading.absent.items()]
+    lines.append("\nfindings")
+    if not analysis.findings:
+        lines.append("  nothing to change")
+    for f in analysis.findings:
+        cause = f" (fits with {f.explained_by})" if f.explained_by else ""
+        lines.append(
+            f"  {f.rule.label}: {f.status}, {f.shown} of {f.assessed} swings, severity {f.severity:.2f}, "
+            f"confidence {f.confidence:.2f}{cause}"
+        )
+        lines += [f"      {evidence_sentence(e)}" for e in f.evidence]
+    later = sum(not m.measured for m in ALL)
+    lines.append(f"\nnot measured: {later} metrics need sources this bundle does not carry (see --json)")
+    return "\n".join(lines)
+
+
+def _row(judged: Judged) -> str:
+    m = judged.measured
+    say = change_in_words if m.moment.is_change else in_words
+    verdict = "" if judged.verdict is Verdict.NOT_JUDGED else judged.verdict.value.replace("_", " ")
+    where = m.moment.key.replace("_", " ")
+    return f"  {m.metric.label:30} {where:32} {say(m.metric, m.value):28} ± {m.metric.at_edge(m.uncertainty):<6.1f} {verdict}"
+
+
+def _simulate(args: argparse.Namespace) -> int:
+    from finearc.formats.bundle import write_bundle
+    from finearc.formats.simulated import capture_of, truth_json
+    from finearc.golfer.scenarios import SENSORS, play
+
+    sources = [s.strip() for s in args.sources.split(",") if s.strip()]
+    unknown = [s for s in sources if s not in SENSORS]
+    if unknown or not sources:
+        names = ", ".join(SENSORS)
+        raise library.DataFileError(
+            "--sources", f'"{", ".join(unknown) or "none"}" cannot be simulated in this version; known: {names}'
+        )
+    recording = play(args.scenario, args.seed, sources=sources, hand=Hand(args.hand))
+    out = Path(args.out)
+    write_bundle(capture_of(recording, club=args.club), out, {"truth.json": truth_json(recording)})
+    print(f"{out}: {args.scenario}, {len(recording.swings)} swings, seed {args.seed}", file=sys.stderr)
+    return 0
+
+
+def _convert(args: argparse.Namespace) -> int:
+    from finearc.formats.bundle import read_bundle
+    from finearc.formats.tables import convert
+
+    convert(analyse(read_bundle(Path(args.bundle)), Options()), Path(args.out))
+    return 0
+
+
+def _schema(args: argparse.Namespace) -> int:
+    from finearc.formats.manifest import Manifest
+    from finearc.formats.result import Result
+
+    shape = Manifest if args.what == "manifest" else Result
+    print(json.dumps(shape.model_json_schema(), indent=2))
+    return 0
+
+
+def parser() -> argparse.ArgumentParser:
+    """The command line."""
+    main_parser = argparse.ArgumentParser(prog="finearc", description="Measures golf swings from sensor recordings.")
+    main_parser.add_argument("--version", action="version", version=f"finearc {__version__}")
+    commands = main_parser.add_subparsers(dest="command", required=True)
+
+    analyze = commands.add_parser("analyze", help="measure and judge a capture bundle")
+    analyze.add_argument("bundle", metavar="BUNDLE", help="folder or .zip with capture.json")
+    analyze.add_argument("--school", action="append", metavar="AXIS=OPTION", help="e.g. lead_wrist=flat")
+    analyze.add_argument("--benchmarks", metavar="FILE", help="a TOML file of ranges")
+    analyze.add_argument("--json", action="store_true", help="print the result as JSON")
+    analyze.add_argument("--traces", action="store_true", help="with --json: include the traces")
+    analyze.set_defaults(run=_analyze)
+
+    simulate = commands.add_parser("simulate", help="make a bundle with the golfer model")
+    simulate.add_argument("--scenario", default="hold-then-flex")
+    simulate.add_argument("--sources", default="wrist", help="wrist, club")
+    simulate.add_argument("--seed", type=int, default=1)
+    simulate.add_argument("--hand", choices=["right", "left"], default="right")
+    simulate.add_argument("--club", default="7-iron", choices=list(library.clubs()), metavar="CLUB")
+    simulate.add_argument("out", metavar="OUT", help="folder, or a name ending in .zip")
+    simulate.set_defaults(run=_simulate)
+
+    convert = commands.add_parser("convert", help="write joint angles as CSV, Parquet or MOT")
+    convert.add_argument("bundle", metavar="BUNDLE")
+    convert.add_argument("out", metavar="OUT")
+    convert.set_defaults(run=_convert)
+
+    schema = commands.add_parser("schema", help="print a JSON Schema")
+    schema.add_argument("what", choices=["manifest", "result"])
+    schema.set_defaults(run=_schema)
+    return main_parser
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Exit 0; 2 with one clear line on standard error for unusable input."""
+    args = parser().parse_args(argv)
+    try:
+        code: int = args.run(args)
+    except FineArcError as error:
+        print(f"finearc: {error}", file=sys.stderr)
+        return UNUSABLE
+    except BrokenPipeError:
+        return 0
+    except OSError as error:
+        print(f"finearc: {error.filename or 'file'}: {error.strerror}", file=sys.stderr)
+        return UNUSABLE
+    return code
+
+
+if __name__ == "__main__":
+    sys.exit(main())

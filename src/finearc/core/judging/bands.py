@@ -1,0 +1,52 @@
+"""The reference band along a trace, between the moments at which ranges stand."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+
+from finearc.core.events.model import Checkpoint, Event
+from finearc.core.judging.ranges import Range, Situation, applies, limits
+from finearc.core.metrics.definition import Measured, Metric
+from finearc.core.typing import Array
+
+
+def band_along(
+    metric: Metric,
+    ranges: Sequence[Range],
+    situation: Situation,
+    values: Mapping[tuple[str, str], Measured],
+    events: Mapping[Checkpoint, Event],
+    time_s: Array,
+) -> tuple[Array, Array] | None:
+    """Low and high limits (n,), SI, along ``time_s``; NaN before the first and after the last moment with a
+    range; None when fewer than two moments have one. A change from address counts from the address value."""
+    knots: dict[float, tuple[float, float]] = {}
+    for r in ranges:
+        if r.metric is not metric or applies(r, situation):
+            continue
+        bounds = limits(r, values)
+        if bounds is None or bounds[0] is None or bounds[1] is None:
+            continue
+        parts = r.moment.parts
+        base = 0.0
+        if len(parts) == 2:
+            start = values.get((metric.id, parts[0]))
+            if parts[0] != Checkpoint.ADDRESS or start is None:
+                continue
+            base = start.value
+        at = next((e for k, e in events.items() if str(k) == parts[-1]), None)
+        if at is not None:
+            knots[at.time_s] = (bounds[0] + base, bounds[1] + base)
+    if len(knots) < 2:
+        return None
+    at_s = np.array(sorted(knots))
+    low = np.array([knots[t][0] for t in at_s])
+    high = np.array([knots[t][1] for t in at_s])
+    inside = (time_s >= at_s[0]) & (time_s <= at_s[-1])
+    return (
+        np.where(inside, PchipInterpolator(at_s, low, extrapolate=False)(time_s), np.nan),
+        np.where(inside, PchipInterpolator(at_s, high, extrapolate=False)(time_s), np.nan),
+    )

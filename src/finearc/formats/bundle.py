@@ -1,0 +1,246 @@
+"""Reading and writing capture bundles: a folder, or a zip of it."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from collections.abc import Callable, Mapping
+from pathlib import Path, PurePosixPath
+
+from pydantic import ValidationError
+
+from finearc.core.calibration.functional import FunctionalWindows
+from finearc.core.calibration.model import PoseWindow
+from finearc.core.events.swings import Shot
+from finearc.core.frames.handedness import Hand
+from finearc.core.signals.streams import ImuStream
+from finearc.formats.errors import BundleError
+from finearc.formats.imu_csv import read_imu, write_imu
+from finearc.formats.manifest import CalibrationEntry, ImuEntry, Manifest, MarkersEntry
+from finearc.formats.markers_probe import probe_markers
+from finearc.services.analysis import CaptureData
+
+MANIFEST = "capture.json"
+MAX_UPLOAD = 512 * 1024 * 1024
+MAX_UNPACKED = 2 * 1024 * 1024 * 1024
+MAX_FILES = 200
+MAX_RATIO = 200
+
+Opener = Callable[[str], bytes]
+
+
+def read_bundle(path: Path) -> CaptureData:
+    """A bundle from a folder or a zip file. Raises ``FineArcError``."""
+    if path.is_dir():
+        return _read(_folder_opener(path))
+    if not path.exists():
+        raise BundleError(str(path), "no such file or folder")
+    if path.name == MANIFEST:
+        return _read(_folder_opener(path.parent))
+    if path.stat().st_size > MAX_UPLOAD:
+        raise _too_large(path.name, path.stat().st_size)
+    return read_zip(path.read_bytes(), path.name)
+
+
+def _too_large(name: str, size: int) -> BundleError:
+    return BundleError(
+        name, f"{size / 1e6:.0f} MB, at most {MAX_UPLOAD / 1e6:.0f} MB is taken", advice="Split the session in two"
+    )
+
+
+def read_zip(content: bytes, name: str = "bundle.zip") -> CaptureData:
+    """A bundle from the bytes of a zip. Raises ``FineArcError``; nothing is written anywhere."""
+    if len(content) > MAX_UPLOAD:
+        raise _too_large(name, len(content))
+    try:
+        archive = zipfile.ZipFile(io.BytesIO(content))
+    except zipfile.BadZipFile:
+        raise BundleError(name, "not a zip file, or cut off", advice="Send the folder as a .zip again") from None
+    with archive:
+        _check_archive(archive, name)
+        prefix = _prefix(archive, name)
+        return _read(_zip_opener(archive, prefix, name))
+
+
+def _check_archive(archive: zipfile.ZipFile, name: str) -> None:
+    entries = archive.infolist()
+    if len(entries) > MAX_FILES:
+        raise BundleError(name, f"{len(entries)} files inside, at most {MAX_FILES} are taken")
+    for entry in entries:
+        path = PurePosixPath(entry.filename.replace("\\", "/"))
+        if path.is_absolute() or ".." in path.parts or ":" in entry.filename:
+            raise BundleError(name, f'"{entry.filename[:80]}" points outside the bundle')
+    unpacked = sum(e.file_size for e in entries)
+    packed = max(1, sum(e.compress_size for e in entries))
+    if unpacked > MAX_UNPACKED or (unpacked > 50_000_000 and unpacked / packed > MAX_RATIO):
+        raise BundleError(
+            name, f"would unpack to {unpacked / 1e6:.0f} MB from {packed / 1e6:.1f} MB, which is refused"
+        )
+
+
+def _prefix(archive: zipfile.ZipFile, name: str) -> str:
+    """The folder inside the zip that holds the manifest."""
+    found = [n for n in archive.namelist() if PurePosixPath(n).name == MANIFEST]
+    if not found:
+        raise BundleError(name, f"{MANIFEST} is missing", advice=f"A bundle holds {MANIFEST} and the files it names")
+    shortest = min(found, key=len)
+    return shortest[: -len(MANIFEST)]
+
+
+def _zip_opener(archive: zipfile.ZipFile, prefix: str, name: str) -> Opener:
+    def opener(file: str) -> bytes:
+        _check_inside(file)
+        try:
+            return archive.read(prefix + file)
+        except KeyError:
+            raise BundleError(file, f"named in {MANIFEST} but not in {name}", advice="Add the file") from None
+        except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError) as error:
+            raise BundleError(file, f"damaged inside {name} ({error})", advice="Send it again") from None
+
+    return opener
+
+
+def _folder_opener(folder: Path) -> Opener:
+    def opener(file: str) -> bytes:
+        _check_inside(file)
+        path = (folder / file).resolve()
+        if not path.is_relative_to(folder.resolve()):
+            raise BundleError(file, "points outside the bundle")
+        if not path.is_file():
+            raise BundleError(file, f"not found in {folder.name or folder}", advice="Add the file")
+        if path.stat().st_size > MAX_UPLOAD:
+            raise _too_large(file, path.stat().st_size)
+        return path.read_bytes()
+
+    return opener
+
+
+def _check_inside(file: str) -> None:
+    path = PurePosixPath(file.replace("\\", "/"))
+    if path.is_absolute() or ".." in path.parts or ":" in file:
+        raise BundleError(file[:80], "points outside the bundle")
+
+
+def parse_manifest(content: bytes) -> Manifest:
+    """The manifest. Raises ``BundleError`` naming the line or the field."""
+    try:
+        data = json.loads(content)
+    except UnicodeDecodeError:
+        raise BundleError(MANIFEST, "not UTF-8 text") from None
+    except json.JSONDecodeError as error:
+        raise BundleError(MANIFEST, f"not valid JSON ({error.msg})", f"line {error.lineno}") from None
+    except RecursionError:
+        raise BundleError(MANIFEST, "nested too deep") from None
+    try:
+        return Manifest.model_validate(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        field = ".".join(str(p) for p in first["loc"]) or "manifest"
+        raise BundleError(
+            MANIFEST, first["msg"].removeprefix("Value error, "), f"field {field}",
+            "See `finearc schema manifest`",
+        ) from None
+
+
+def _read(opener: Opener) -> CaptureData:
+    manifest = parse_manifest(opener(MANIFEST))
+    streams: list[ImuStream] = []
+    others = []
+    for entry in manifest.streams:
+        if isinstance(entry, ImuEntry):
+            streams.append(read_imu(entry, opener(entry.file)))
+        else:
+            content = opener(entry.file)
+            if isinstance(entry, MarkersEntry):
+                probe_markers(entry.file, content)
+            others.append(entry.kind)
+    return capture_data(manifest, streams, tuple(others))
+
+
+def capture_data(manifest: Manifest, streams: list[ImuStream], others: tuple[str, ...] = ()) -> CaptureData:
+    """The manifest and its streams in the core's terms."""
+    poses, functional = _calibration(manifest.calibration)
+    return CaptureData(
+        tuple(streams), manifest.captured_at, Hand(manifest.player.handedness), manifest.player.height_m,
+        manifest.player.population, manifest.club, Shot(manifest.shot), poses, functional,
+        None if manifest.swings is None else tuple(manifest.swings), others,
+    )
+
+
+def _calibration(entry: CalibrationEntry | None) -> tuple[tuple[PoseWindow, ...], FunctionalWindows | None]:
+    if entry is None:
+        return (), None
+    if entry.functional is not None:
+        f = entry.functional
+        return (), FunctionalWindows(f.straight, f.raised, f.flexion, f.deviation)
+    pairs = [(entry.flat, entry.raised)] + [(p.flat, p.raised) for p in entry.repeats]
+    poses = []
+    for flat, raised in pairs:
+        if flat is not None:
+            poses.append(PoseWindow("flat", *flat))
+        if raised is not None:
+            poses.append(PoseWindow("raised", *raised))
+    return tuple(poses), None
+
+
+def manifest_of(data: CaptureData) -> dict[str, object]:
+    """The manifest that describes a capture; the inverse of ``capture_data``."""
+    flat = [(p.start_s, p.end_s) for p in data.poses if p.kind == "flat"]
+    raised = [(p.start_s, p.end_s) for p in data.poses if p.kind == "raised"]
+    calibration: dict[str, object] | None = None
+    if data.functional is not None:
+        f = data.functional
+        calibration = {"functional": {"straight": f.straight, "raised": f.raised, "flexion": f.flexion,
+                                      "deviation": f.deviation}}
+    elif flat or raised:
+        repeats = [{"flat": a, "raised": b} for a, b in zip(flat[1:], raised[1:], strict=False)]
+        calibration = {"flat": flat[0] if flat else None, "raised": raised[0] if raised else None,
+                       "square_upright": None, "bow": None}
+        if repeats:
+            calibration["repeats"] = repeats
+    manifest: dict[str, object] = {
+        "format": "finearc-capture",
+        "version": 1,
+        "captured_at": data.captured_at.isoformat() if data.captured_at else None,
+        "player": {"handedness": data.handedness.value, "height_m": data.height_m, "population": data.population},
+        "club": data.club,
+        "shot": data.shot.value,
+        "target_distance_m": None,
+        "streams": [
+            {"kind": "imu", "segment": s.segment.value, "file": f"{s.segment.value}.csv"} for s in data.streams
+        ],
+        "calibration": calibration,
+    }
+    if data.swings is not None:
+        manifest["swings"] = [list(s) for s in data.swings]
+    return manifest
+
+
+def bundle_files(data: CaptureData, extra: Mapping[str, bytes] | None = None) -> dict[str, bytes]:
+    """All files of a bundle by name."""
+    files = {MANIFEST: (json.dumps(manifest_of(data), indent=2) + "\n").encode()}
+    for stream in data.streams:
+        files[f"{stream.segment.value}.csv"] = write_imu(stream)
+    return {**files, **(extra or {})}
+
+
+def write_bundle(data: CaptureData, out: Path, extra: Mapping[str, bytes] | None = None) -> None:
+    """Write a bundle as a folder, or as a zip when the name ends in ``.zip``."""
+    files = bundle_files(data, extra)
+    if out.suffix == ".zip":
+        out.parent.mkdir(parents=True, exist_ok=True)
+        out.write_bytes(zip_bytes(files))
+        return
+    out.mkdir(parents=True, exist_ok=True)
+    for name, content in files.items():
+        (out / name).write_bytes(content)
+
+
+def zip_bytes(files: Mapping[str, bytes]) -> bytes:
+    """A deterministic zip of named contents."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in files.items():
+            archive.writestr(zipfile.ZipInfo(name, (2026, 1, 1, 0, 0, 0)), content, zipfile.ZIP_DEFLATED)
+    return buffer.getvalue()

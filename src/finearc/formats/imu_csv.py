@@ -1,0 +1,108 @@
+"""Inertial logs as CSV: ``time_s,acc_x,…,gyr_z`` and optionally ``mag_x,mag_y,mag_z``."""
+
+from __future__ import annotations
+
+import io
+from difflib import get_close_matches
+
+import numpy as np
+import pyarrow as pa
+from pyarrow import csv
+
+from finearc.core.signals.streams import ImuStream, Segment
+from finearc.core.typing import Array
+from finearc.formats.errors import BundleError
+from finearc.formats.manifest import ImuEntry
+
+G_M_S2 = 9.80665
+COLUMNS = ("time_s", "acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
+MAG = ("mag_x", "mag_y", "mag_z")
+MAX_ROWS = 6_000_000
+
+
+def read_imu(entry: ImuEntry, content: bytes) -> ImuStream:
+    """Parse one log into SI. Raises ``BundleError`` naming file, row and column."""
+    table = _parse(entry.file, content)
+    _check_header(entry.file, table.column_names)
+    if table.num_rows == 0:
+        raise BundleError(entry.file, "0 rows of data", "row 2", "Capture again")
+    columns = [_numbers(entry.file, table, name) for name in COLUMNS]
+    time_s = entry.rate_scale * columns[0] + entry.offset_s
+    acc = np.column_stack(columns[1:4])
+    gyr = np.column_stack(columns[4:7])
+    if entry.units.acc == "g":
+        acc *= G_M_S2
+    if entry.units.gyr == "deg/s":
+        gyr *= np.pi / 180.0
+    return ImuStream(entry.segment, time_s, acc, gyr, entry.file)
+
+
+def _parse(file: str, content: bytes) -> pa.Table:
+    if not content.strip():
+        raise BundleError(file, "the file is empty", advice="Export the recording again")
+    try:
+        return csv.read_csv(
+            pa.BufferReader(content), convert_options=csv.ConvertOptions(column_types=dict.fromkeys(COLUMNS + MAG, pa.float64()))
+        )
+    except pa.ArrowInvalid as error:
+        row, column = _first_bad_cell(content)
+        if row:
+            raise BundleError(
+                file, "not a number", f"row {row}, column {column}", "Remove the row or export again"
+            ) from None
+        raise BundleError(file, f"not a readable CSV ({str(error).splitlines()[0][:120]})") from None
+
+
+def _first_bad_cell(content: bytes) -> tuple[int, str]:
+    """Row (header = 1) and column of the first cell that is no number; (0, "") when there is none."""
+    lines = content.decode("utf-8", "replace").splitlines()
+    header = [h.strip() for h in lines[0].split(",")] if lines else []
+    for number, line in enumerate(lines[1:], 2):
+        cells = line.split(",")
+        if len(cells) != len(header):
+            return number, f"{len(cells)} cells where the header has {len(header)}"
+        for name, cell in zip(header, cells, strict=True):
+            try:
+                float(cell)
+            except ValueError:
+                return number, name
+    return 0, ""
+
+
+def _check_header(file: str, names: list[str]) -> None:
+    missing = [c for c in COLUMNS if c not in names]
+    if missing:
+        near = get_close_matches(missing[0], names, 1)
+        hint = f' ("{near[0]}" looks like it)' if near else ""
+        raise BundleError(
+            file, f"column {missing[0]} is missing{hint}", "row 1, header",
+            f"The header must be {','.join(COLUMNS)}",
+        )
+
+
+def _numbers(file: str, table: pa.Table, name: str) -> Array:
+    column = table.column(name)
+    if column.null_count:
+        mask = column.is_null().to_numpy()
+        raise BundleError(
+            file, "no value", f"row {int(np.argmax(mask)) + 2}, column {name}", "Leave lost samples out instead"
+        )
+    return np.ascontiguousarray(column.to_numpy(), dtype=np.float64)
+
+
+def write_imu(stream: ImuStream) -> bytes:
+    """The log as CSV in SI, readable back without loss."""
+    table = pa.table(
+        dict(zip(COLUMNS, [stream.time_s, *stream.acc_m_s2.T, *stream.gyr_rad_s.T], strict=True))
+    )
+    out = io.BytesIO()
+    csv.write_csv(table, out, csv.WriteOptions(quoting_style="none"))
+    return out.getvalue()
+
+
+def stream_of(segment: Segment, table: dict[str, Array], source: str) -> ImuStream:
+    """A stream from named columns in SI."""
+    return ImuStream(
+        segment, table["time_s"], np.column_stack([table[c] for c in COLUMNS[1:4]]),
+        np.column_stack([table[c] for c in COLUMNS[4:7]]), source,
+    )

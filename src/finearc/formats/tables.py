@@ -1,0 +1,82 @@
+"""Tables out: CSV with dangerous cells escaped, Parquet, and OpenSim motion (MOT)."""
+
+from __future__ import annotations
+
+import csv as text_csv
+import io
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+from pyarrow import parquet
+
+from finearc.core.typing import Array
+from finearc.formats.errors import BundleError
+from finearc.formats.result import trace_columns
+from finearc.services.analysis import Analysis
+
+NEEDS_MARKERS = "needs markers, which this bundle does not carry (and this version does not convert)"
+
+
+def safe_cell(value: object) -> object:
+    """Text that a spreadsheet would take for a formula gets a leading apostrophe; numbers stay."""
+    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        return "'" + value
+    return value
+
+
+def csv_table(header: Sequence[str], rows: Sequence[Sequence[object]]) -> str:
+    """A CSV with escaped cells."""
+    out = io.StringIO()
+    writer = text_csv.writer(out, lineterminator="\n")
+    writer.writerow([safe_cell(h) for h in header])
+    writer.writerows([[safe_cell(c) for c in row] for row in rows])
+    return out.getvalue()
+
+
+def traces_table(analysis: Analysis) -> pa.Table:
+    """All swings' traces one after another, column ``swing`` counting from 1."""
+    parts: list[dict[str, Array]] = []
+    for number, swing in enumerate(analysis.swings, 1):
+        columns = trace_columns(swing)
+        parts.append({"swing": np.full(len(columns["time_s"]), number), **columns})
+    names = list(dict.fromkeys(name for part in parts for name in part))
+    joined = {
+        name: np.concatenate([p.get(name, np.full(len(p["time_s"]), np.nan)) for p in parts]) for name in names
+    }
+    return pa.table({n: (v.astype(np.int32) if n == "swing" else v) for n, v in joined.items()})
+
+
+def write_csv(table: pa.Table, path: Path) -> None:
+    """Plain numeric CSV, empty where a value is absent."""
+    columns = [table.column(n).to_numpy() for n in table.column_names]
+    rows = [["" if isinstance(c, float) and np.isnan(c) else c for c in row] for row in zip(*columns, strict=True)]
+    path.write_text(csv_table(table.column_names, rows), encoding="utf-8")
+
+
+def mot_text(name: str, columns: Mapping[str, Array]) -> str:
+    """Angles as an OpenSim motion file (degrees)."""
+    names = ["time", *(n for n in columns if n != "time_s")]
+    data = np.column_stack([columns["time_s"], *(columns[n] for n in names[1:])])
+    head = [name, "version=1", f"nRows={len(data)}", f"nColumns={len(names)}", "inDegrees=yes", "endheader"]
+    body = ["\t".join(f"{v:.8g}" for v in row) for row in data]
+    return "\n".join([*head, "\t".join(names), *body]) + "\n"
+
+
+def convert(analysis: Analysis, out: Path) -> None:
+    """Write joint angles by the ending of ``out``. Raises ``BundleError`` for what cannot be written."""
+    ending = out.suffix.lower()
+    out.parent.mkdir(parents=True, exist_ok=True)
+    if ending == ".parquet":
+        parquet.write_table(traces_table(analysis), out)
+    elif ending == ".csv":
+        write_csv(traces_table(analysis), out)
+    elif ending == ".mot":
+        table = traces_table(analysis)
+        keep = {n: table.column(n).to_numpy() for n in table.column_names if "_band_" not in n and n != "swing"}
+        out.write_text(mot_text(out.stem, keep), encoding="utf-8")
+    elif ending in (".c3d", ".trc"):
+        raise BundleError(out.name, f"{ending[1:].upper()} {NEEDS_MARKERS}", advice="Use .csv, .parquet or .mot")
+    else:
+        raise BundleError(out.name, f'ending "{ending}" is not known', advice="Use .csv, .parquet, .mot, .c3d or .trc")

@@ -1,0 +1,146 @@
+"""Named scenarios of the golfer model."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from difflib import get_close_matches
+
+import numpy as np
+
+from finearc.core.errors import FineArcError
+from finearc.core.frames.handedness import Hand
+from finearc.core.signals.streams import ImuStream, Segment
+from finearc.golfer import style as st
+from finearc.golfer.sensors import SensorQuirks, Slip, record
+from finearc.golfer.session import PoseErrors, SessionPlan, TrueSession, perform
+from finearc.golfer.style import SwingStyle
+
+TYPICAL_POSES = PoseErrors(wrist_deg=1.2, level_deg=1.5)
+
+
+@dataclass
+class UnknownScenario(FineArcError):
+    name: str
+    known: tuple[str, ...]
+    code = "unknown_scenario"
+
+    def __str__(self) -> str:
+        near = get_close_matches(self.name, self.known, 1)
+        hint = f', did you mean "{near[0]}"?' if near else ""
+        return f'no scenario "{self.name}"{hint} Known: {", ".join(self.known)}'
+
+
+@dataclass(frozen=True)
+class Scenario:
+    """A story: the swings, the way the poses are held, and what the sensors do."""
+
+    styles: Sequence[SwingStyle]
+    about: str
+    poses: PoseErrors = TYPICAL_POSES
+    plan: dict[str, object] = field(default_factory=dict)
+    quirks: dict[str, object] = field(default_factory=dict)
+    scatter: float = 1.0
+
+
+def _five(style: SwingStyle) -> tuple[SwingStyle, ...]:
+    return (style,) * 5
+
+
+COLD = replace(
+    st.OVER_EXTENDED, extension=(28, 32, 38, 46, 40, 12, 20, 24), backswing_s=0.95, shaft_top_deg=34.0
+)
+
+SCENARIOS: dict[str, Scenario] = {
+    "hold-then-flex": Scenario(_five(st.HOLD), "A skilled swing: address extension kept to the top, then flexed."),
+    "flat": Scenario(_five(st.FLAT), "Flat at the top."),
+    "early-flex": Scenario(_five(st.EARLY_FLEX), "Flexed before the top, little change after."),
+    "flip": Scenario(_five(st.FLIP), "Extended at impact: 30, 30, +31."),
+    "dip": Scenario(_five(st.DIP), "Falls toward flexion in the takeaway, re-extends by the top."),
+    "over-extended": Scenario(_five(st.OVER_EXTENDED), "Extends far beyond address at the top."),
+    "over-hinged": Scenario(_five(st.OVER_HINGED), "Hinged and extended far at the top."),
+    "over-flexed": Scenario(_five(st.OVER_FLEXED), "Flexed at the top in the hold school."),
+    "takeaway-extension": Scenario(_five(st.TAKEAWAY_EXTENSION), "Extends early in the takeaway."),
+    "palm-grip": Scenario(_five(st.PALM_GRIP), "Hardly any extension at address."),
+    "early-release": Scenario(_five(st.EARLY_RELEASE), "Hinge given up before arm level coming down."),
+    "short": Scenario(_five(st.SHORT), "A short backswing."),
+    "long": Scenario(_five(st.LONG), "A backswing past level."),
+    "cold-first-swings": Scenario((COLD, COLD, *_five(st.HOLD)), "Two cold swings, then five as usual."),
+    "half-speed": Scenario(_five(st.HALF_SPEED), "Slow-motion swings without a ball.", scatter=0.6),
+    "no-ball": Scenario(tuple(replace(s, ball=False) for s in _five(st.HOLD)), "Swings without a strike."),
+    "setup-only": Scenario((), "Calibration and a still address, no swing."),
+    "slip": Scenario(_five(st.HOLD), "The hand sensor slips between the second and the third swing.",
+                     quirks={"slip_after": 2}),
+    "swapped": Scenario(_five(st.HOLD), "Forearm and hand sensors exchanged.", quirks={"swapped": True}),
+    "other-arm": Scenario(_five(st.HOLD), "Sensors on the trail arm.", quirks={"other_arm": True}),
+    "palm-up": Scenario(_five(st.HOLD), "Palm up in the flat pose.", plan={"palm_up": True}),
+    "lowered": Scenario(_five(st.HOLD), "Arm lowered instead of raised.", plan={"lowered": True}),
+    "clip-reversed": Scenario(_five(st.HOLD), "Club clip upside down.", quirks={"clip_reversed": True}),
+    "poses-too-close": Scenario(_five(st.HOLD), "Raised by 18° only.", plan={"raise_deg": 18.0}),
+    "two-calibrations": Scenario(_five(st.HOLD), "Both poses held twice.", plan={"pairs": 2}),
+    "stiff-forearm": Scenario(_five(st.HOLD), "Calibrated by movement: the forearm cannot lie palm down.",
+                              plan={"functional": True}),
+    "gaps": Scenario(_five(st.HOLD), "Short gaps in the log.", quirks={"gaps": "short"}),
+    "long-gap": Scenario(_five(st.HOLD), "A gap of 0.3 s in the second downswing.", quirks={"gaps": "long"}),
+    "clipping": Scenario(_five(st.HOLD), "Gyroscopes that saturate.", quirks={"gyro_range_deg_s": 1000.0}),
+}
+
+
+@dataclass(frozen=True)
+class Recording:
+    """Sensor logs of a scenario and its truth; windows as a bundle names them."""
+
+    streams: list[ImuStream]
+    truth: TrueSession
+    hand: Hand
+    swings: list[tuple[float, float]]
+
+
+SENSORS = {"wrist": (Segment.LEAD_FOREARM, Segment.LEAD_HAND), "club": (Segment.CLUB,)}
+
+
+def scenario(name: str) -> Scenario:
+    """A scenario by name; raises ``UnknownScenario`` with the nearest."""
+    if name not in SCENARIOS:
+        raise UnknownScenario(name, tuple(SCENARIOS))
+    return SCENARIOS[name]
+
+
+def play(
+    name: str, seed: int, *, sources: Sequence[str] = ("wrist",), hand: Hand = Hand.RIGHT, exact_poses: bool = False
+) -> Recording:
+    """Play a named scenario. The same name, seed and sources give the same recording."""
+    story = scenario(name)
+    if exact_poses:
+        story = replace(story, poses=PoseErrors())
+    return play_story(story, seed, sources=sources, hand=hand)
+
+
+def play_story(
+    story: Scenario, seed: int, *, sources: Sequence[str] = ("wrist",), hand: Hand = Hand.RIGHT
+) -> Recording:
+    """Play a story given as such."""
+    rng = np.random.default_rng(seed)
+    swings = [s.scattered(rng, story.scatter) for s in story.styles]
+    twist = float(rng.uniform(-2.5, 2.5))
+    plan = SessionPlan(swings, story.poses, twist_rest_deg=twist, **story.plan)  # type: ignore[arg-type]
+    truth = perform(plan, rng)
+    segments = tuple(segment for source in sources for segment in SENSORS.get(source, ()))
+    logs = record(truth, segments, _quirks(story, truth), np.random.default_rng(seed + 1))
+    if hand is Hand.LEFT:
+        logs = [s.mirrored() for s in logs]
+    return Recording(logs, truth, hand, [(round(s.start_s, 3), round(s.end_s, 3)) for s in truth.swings])
+
+
+def _quirks(story: Scenario, truth: TrueSession) -> SensorQuirks:
+    given = dict(story.quirks)
+    after = given.pop("slip_after", None)
+    if isinstance(after, int):
+        given["slip"] = Slip(Segment.LEAD_HAND, truth.swings[after - 1].end_s + 1.0)
+    gaps = given.pop("gaps", None)
+    if gaps == "short":
+        given["gaps"] = tuple((s.times_s["top"] - 0.3, s.times_s["top"] - 0.27) for s in truth.swings)
+    elif gaps == "long":
+        second = truth.swings[1].times_s
+        given["gaps"] = ((second["top"] + 0.02, second["top"] + 0.32),)
+    return replace(SensorQuirks(), **given)  # type: ignore[arg-type]

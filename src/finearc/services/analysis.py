@@ -1,0 +1,167 @@
+"""From a capture to judged swings and findings: the path of the command line, the interface and the demo."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+
+import numpy as np
+
+from finearc.catalogue import library
+from finearc.core.calibration.functional import FunctionalWindows
+from finearc.core.calibration.model import PoseWindow, WristCalibration
+from finearc.core.capture import Capture, CaptureReading, read_capture
+from finearc.core.events.model import Checkpoint
+from finearc.core.events.swings import Shot
+from finearc.core.frames.handedness import Hand
+from finearc.core.judging.bands import band_along
+from finearc.core.judging.findings import Evidence, Finding, NotAssessed, over_swings
+from finearc.core.judging.patterns import PatternReading, classify
+from finearc.core.judging.ranges import Judged, Situation, judge
+from finearc.core.kinematics.reading import GAP, MOVED, SwingReading
+from finearc.core.metrics import registry
+from finearc.core.metrics.definition import Measured
+from finearc.core.metrics.swing import missing_reason
+from finearc.core.signals.streams import ImuStream
+from finearc.core.typing import Array
+
+ENGINE = "0.1.0"
+
+
+@dataclass(frozen=True)
+class CaptureData:
+    """What a capture bundle says, in the core's units. ``other_kinds`` names streams this version keeps but
+    does not measure."""
+
+    streams: tuple[ImuStream, ...]
+    captured_at: datetime | None = None
+    handedness: Hand = Hand.RIGHT
+    height_m: float | None = None
+    population: str = "adult"
+    club: str = "7-iron"
+    shot: Shot = Shot.FULL
+    poses: tuple[PoseWindow, ...] = ()
+    functional: FunctionalWindows | None = None
+    swings: tuple[tuple[float, float], ...] | None = None
+    other_kinds: tuple[str, ...] = ()
+
+    @property
+    def calibration(self) -> Sequence[PoseWindow] | FunctionalWindows | None:
+        return self.functional or self.poses or None
+
+
+@dataclass(frozen=True)
+class Options:
+    """How to judge: schools chosen (others by default) and the range library."""
+
+    schools: Mapping[str, str] = field(default_factory=dict)
+    ranges: library.RangeLibrary = field(default_factory=library.ranges)
+
+
+@dataclass(frozen=True)
+class JudgedSwing:
+    """One swing, measured and judged. ``bands``: metric id to (low, high), (n,) each, SI."""
+
+    reading: SwingReading
+    judged: tuple[Judged, ...]
+    missing: Mapping[str, str]
+    pattern: PatternReading | None
+    bands: Mapping[str, tuple[Array, Array]]
+
+    @property
+    def evidence(self) -> Evidence:
+        return Evidence.of(self.judged, self.missing)
+
+
+@dataclass(frozen=True)
+class Analysis:
+    """A whole capture. ``findings`` rest on all its swings."""
+
+    reading: CaptureReading
+    swings: tuple[JudgedSwing, ...]
+    findings: tuple[Finding, ...]
+    not_assessed: tuple[NotAssessed, ...]
+    options: Options
+
+    @property
+    def calibration(self) -> WristCalibration | None:
+        return self.reading.calibration
+
+
+def read(
+    data: CaptureData,
+    corrections: Mapping[int, Mapping[Checkpoint, float]] | None = None,
+    *,
+    swings_expected: bool = True,
+) -> CaptureReading:
+    """Measure a capture. Raises a ``FineArcError``."""
+    return read_capture(
+        Capture(
+            data.streams, data.handedness, data.shot, library.lie_rad(data.club), data.calibration, data.swings,
+            corrections or {}, swings_expected,
+        )
+    )
+
+
+def analyse(
+    data: CaptureData,
+    options: Options | None = None,
+    corrections: Mapping[int, Mapping[Checkpoint, float]] | None = None,
+) -> Analysis:
+    """Measure, judge and find. Raises a ``FineArcError``."""
+    options = options or Options()
+    situation = library.situation(data.club, data.shot.value, data.population, options.schools)
+    reading = read(data, corrections)
+    swings = tuple(
+        judge_swing(s, options.ranges, situation, reading.has_club, barred_by(reading)) for s in reading.swings
+    )
+    findings, open_questions = find([s.evidence for s in swings], options.ranges)
+    return Analysis(reading, swings, tuple(findings), tuple(open_questions), options)
+
+
+def barred_by(reading: CaptureReading) -> str:
+    """Why nothing of a capture may be judged: a sensor in the wrong place, or empty."""
+    return reading.warnings[0] if reading.warnings else ""
+
+
+def judge_swing(
+    swing: SwingReading, ranges: library.RangeLibrary, situation: Situation, has_club: bool, barred: str = ""
+) -> JudgedSwing:
+    """Verdicts, pattern, bands and what is missing, for one swing."""
+    reason = MOVED if swing.sensor_moved else barred
+    judged = judge(swing.measured, ranges.ranges, situation, reason)
+    values = {(m.metric.id, m.moment.key): m for m in swing.measured}
+    bands = {} if reason else _bands(swing, ranges, situation, values)
+    return JudgedSwing(
+        swing, tuple(judged), _missing(swing, has_club), classify(values) if not reason else None, bands
+    )
+
+
+def _bands(
+    swing: SwingReading,
+    ranges: library.RangeLibrary,
+    situation: Situation,
+    values: Mapping[tuple[str, str], Measured],
+) -> dict[str, tuple[Array, Array]]:
+    bands = {}
+    for metric in (registry.LEAD_WRIST_EXTENSION, registry.LEAD_WRIST_DEVIATION):
+        band = band_along(metric, ranges.ranges, situation, values, swing.events, swing.time_s)
+        if band is not None:
+            bands[metric.id] = band
+    return bands
+
+
+def _missing(swing: SwingReading, has_club: bool) -> dict[str, str]:
+    present = {m.metric.id for m in swing.measured}
+    why = next(iter(swing.absent.values()), "")
+    if not np.all(swing.valid):
+        why = GAP
+    return {m.id: missing_reason(m, has_club, why) for m in registry.ALL if m.id not in present}
+
+
+def find(
+    evidence: Sequence[Evidence], ranges: library.RangeLibrary
+) -> tuple[list[Finding], list[NotAssessed]]:
+    """Findings over swings that count."""
+    return over_swings(library.findings(), evidence, ranges.metrics)

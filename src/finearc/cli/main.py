@@ -34,7 +34,7 @@ def _options(args: argparse.Namespace) -> Options:
 
 def _analyze(args: argparse.Namespace) -> int:
     from finearc.formats.bundle import read_bundle
-    from finearc.formats.result import result_of
+    from finearc.services.result import result_of
 
     options = _options(args)
     analysis = analyse(read_bundle(Path(args.bundle)), options)
@@ -118,7 +118,7 @@ def _convert(args: argparse.Namespace) -> int:
 
 def _schema(args: argparse.Namespace) -> int:
     from finearc.formats.manifest import Manifest
-    from finearc.formats.result import Result
+    from finearc.services.result import Result
 
     shape = Manifest if args.what == "manifest" else Result
     print(json.dumps(shape.model_json_schema(), indent=2))

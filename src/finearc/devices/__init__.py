@@ -1,0 +1,1 @@
+"""Device link and the simulated device that stands in for real sensors."""

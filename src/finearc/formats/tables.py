@@ -13,7 +13,7 @@ from pyarrow import parquet
 
 from finearc.core.typing import Array
 from finearc.formats.errors import BundleError
-from finearc.formats.result import trace_columns
+from finearc.services.result import trace_columns
 from finearc.services.analysis import Analysis
 
 NEEDS_MARKERS = "needs markers, which this bundle does not carry (and this version does not convert)"

@@ -27,6 +27,7 @@ from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
 
 ENGINE = "0.1.0"
+BANDED = (registry.LEAD_WRIST_EXTENSION, registry.LEAD_WRIST_DEVIATION)
 
 
 @dataclass(frozen=True)
@@ -145,7 +146,7 @@ def _bands(
     values: Mapping[tuple[str, str], Measured],
 ) -> dict[str, tuple[Array, Array]]:
     bands = {}
-    for metric in (registry.LEAD_WRIST_EXTENSION, registry.LEAD_WRIST_DEVIATION):
+    for metric in BANDED:
         band = band_along(metric, ranges.ranges, situation, values, swing.events, swing.time_s)
         if band is not None:
             bands[metric.id] = band

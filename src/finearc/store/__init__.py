@@ -1,0 +1,1 @@
+"""MariaDB through SQLAlchemy: implements the services' ports."""

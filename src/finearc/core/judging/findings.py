@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import erf, sqrt
 
-from finearc.core.judging.ranges import CAP, OUTSIDE_HIGH, OUTSIDE_LOW, Judged, Verdict
+from finearc.core.judging.ranges import CAP, NO_RANGE, OUTSIDE_HIGH, OUTSIDE_LOW, Judged, Verdict
 from finearc.core.metrics.definition import Metric, Moment
 
 FINDING_MIN_SWINGS = 3
@@ -162,6 +162,8 @@ def _value_beyond(condition: ValueBeyond, evidence: Evidence) -> Outcome:
     judged = evidence.by_key.get((condition.metric.id, condition.moment.key))
     if judged is None:
         return Outcome(None, reason=evidence.missing.get(condition.metric.id, "its checkpoint was not found"))
+    if judged.verdict is Verdict.NOT_JUDGED and judged.reason != NO_RANGE:
+        return Outcome(None, reason=judged.reason)
     over = judged.measured.value - condition.limit
     over = over if condition.above else -over
     if over <= 0:

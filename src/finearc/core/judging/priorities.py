@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from finearc.core.judging.findings import LEVELS, PHASES, Ask, Drill, Finding
+from finearc.core.judging.findings import FINDING_MIN_SEVERITY, LEVELS, PHASES, Ask, Drill, Finding
 
 MOST = 2
 
@@ -51,7 +51,7 @@ def propose(
     """Among the root findings, in order: phase, body before hands before shaft before face, severity times
     confidence, the player's own ball flight. Hints come after findings that rest on several swings. What
     nothing suitable can be done about within the player's limits comes last."""
-    roots = [f for f in findings if f.role == "root"]
+    roots = [f for f in findings if f.role == "root" and f.severity >= FINDING_MIN_SEVERITY]
     proposals = [_proposal(f, findings, drills, ball, limits) for f in roots]
     ordered = sorted(
         proposals,

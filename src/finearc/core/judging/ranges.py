@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from finearc.core.metrics.definition import Measured, Metric, Moment
 
+NO_RANGE = "no range is set for it"
 CAP = 3.0
 """Largest severity of one value, in half-widths of its range."""
 
@@ -164,4 +165,4 @@ def _judge_one(
             continue
         verdict = verdict_of(m.value, m.uncertainty, *bounds, (candidate.soft_low, candidate.soft_high))
         return Judged(m, candidate, *bounds, verdict)
-    return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason or "no range is set for it")
+    return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason or NO_RANGE)

@@ -1,0 +1,209 @@
+"""Sign-in, catalogue, diary, players."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import UUID
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import Response as PlainResponse
+
+from finearc.api import models as m
+from finearc.api import views
+from finearc.api.context import (
+    COOKIE,
+    SESSION_DAYS,
+    ServicesDep,
+    UnitDep,
+    WhoDep,
+    WrongPassword,
+    open_session,
+)
+from finearc.catalogue import library
+from finearc.formats.archive import player_archive
+from finearc.services import lessons
+from finearc.services.records import Instructor, Lesson, MovementLimit, Player, Swing, now
+from finearc.services.takes import rejudge
+
+router = APIRouter()
+BAYS = ["Bay 1", "Bay 2", "Bay 3"]
+NOBODY = "$argon2id$v=19$m=65536,t=3,p=4$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
+
+
+@router.post("/sign-in", tags=["sign-in"])
+def sign_in(body: m.SignInRequest, request: Request, response: Response, s: ServicesDep) -> m.Me:
+    """Sign in; the session lives in an HttpOnly cookie."""
+    email = body.email.strip().lower()
+    key = f"{request.client.host if request.client else ''}|{email}"
+    s.limiter.check(key)
+    with s.store.front_door() as door:
+        instructor = door.instructor_by_email(email)
+        academies = {a.id: a.name for a in door.academies()} if instructor else {}
+    if not s.hasher.verify(body.password, instructor.password_hash if instructor else NOBODY) or instructor is None:
+        s.limiter.failed(key)
+        raise WrongPassword
+    s.limiter.passed(key)
+    token, record = open_session(s, instructor)
+    response.set_cookie(
+        COOKIE, token, max_age=SESSION_DAYS * 86400, httponly=True, samesite="strict", secure=s.secure_cookie, path="/"
+    )
+    return m.Me(
+        instructor_id=instructor.id, instructor=instructor.name, academy=academies[instructor.academy_id],
+        csrf=record.csrf,
+    )
+
+
+@router.post("/sign-out", tags=["sign-in"])
+def sign_out(response: Response, s: ServicesDep, who: WhoDep) -> m.Accepted:
+    """End the session on the server and in the browser."""
+    with s.store.front_door() as door:
+        record = door.sign_in_by_token(who.token_hash)
+        if record is not None:
+            door.remove(record)
+    response.delete_cookie(COOKIE, path="/")
+    return m.Accepted()
+
+
+@router.get("/me", tags=["sign-in"])
+def me(unit: UnitDep, s: ServicesDep, who: WhoDep) -> m.Me:
+    """Who is signed in."""
+    with s.store.front_door() as door:
+        names = {a.id: a.name for a in door.academies()}
+    return m.Me(
+        instructor_id=who.instructor_id, instructor=unit.get(Instructor, who.instructor_id).name,
+        academy=names[who.academy_id], csrf=who.csrf,
+    )
+
+
+@router.get("/catalogue", tags=["catalogue"])
+def catalogue(who: WhoDep) -> m.Catalogue:
+    """Metrics, clubs, schools, findings and drills, from the one catalogue."""
+    return views.catalogue()
+
+
+@router.get("/diary", tags=["diary"])
+def diary(unit: UnitDep, day: date | None = None) -> m.Diary:
+    """The lessons of a day, by time."""
+    day = day or now().date()
+    start = datetime.combine(day, time.min, UTC)
+    found = [
+        x for x in unit.find(Lesson, order="starts_at") if start <= x.starts_at < start + timedelta(days=1)
+    ]
+    return m.Diary(
+        day=day, lessons=[views.diary_entry(unit, x) for x in found],
+        instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in unit.find(Instructor, order="name")],
+        bays=BAYS,
+    )
+
+
+@router.post("/lessons", tags=["diary"], status_code=201)
+def book(body: m.BookIn, unit: UnitDep) -> m.DiaryEntry:
+    """Book a lesson; bays and instructors are not booked twice."""
+    starts = body.starts_at if body.starts_at.tzinfo else body.starts_at.replace(tzinfo=UTC)
+    lesson = lessons.book(unit, body.player_id, body.instructor_id, body.bay, starts, body.minutes, body.club)
+    return views.diary_entry(unit, lesson)
+
+
+@router.post("/lessons/start-now", tags=["diary"], status_code=201)
+def start_now(body: m.StartNowIn, unit: UnitDep, who: WhoDep) -> m.LessonOut:
+    """A walk-in: hand and club only."""
+    lesson = lessons.start_now(unit, who.instructor_id, body.bay, body.handedness, body.club)
+    return views.lesson_out(unit, lesson)
+
+
+@router.get("/players", tags=["players"])
+def players(unit: UnitDep, q: str = "") -> list[m.PlayerBrief]:
+    """Players by name; ``q`` filters."""
+    needle = q.strip().lower()
+    found = [p for p in unit.find(Player, order="name") if p.name and needle in p.name.lower()]
+    return [views.player_brief(p) for p in found]
+
+
+def _fill(player: Player, body: m.PlayerIn) -> None:
+    for axis, option in body.schools.items():
+        library.known_school(axis, option, "schools")
+    player.name, player.handedness, player.height_m = body.name.strip(), body.handedness, body.height_m
+    player.population, player.goals, player.usual_miss = body.population, body.goals, body.usual_miss
+    player.schools = dict(body.schools)
+    if body.consent_by.strip() and player.consent_at is None:
+        player.consent_at = now()
+    if not body.consent_by.strip():
+        player.consent_at = None
+    player.consent_by = body.consent_by.strip()
+
+
+@router.post("/players", tags=["players"], status_code=201)
+def add_player(body: m.PlayerIn, unit: UnitDep) -> m.PlayerOut:
+    """A new player."""
+    player = Player(unit.academy_id, "", body.handedness)
+    _fill(player, body)
+    unit.add(player)
+    unit.flush()
+    return views.player_out(unit, player)
+
+
+@router.get("/players/{player_id}", tags=["players"])
+def player(player_id: UUID, unit: UnitDep) -> m.PlayerOut:
+    """One player with limits and lessons."""
+    return views.player_out(unit, unit.get(Player, player_id))
+
+
+@router.put("/players/{player_id}", tags=["players"])
+def change_player(player_id: UUID, body: m.PlayerIn, unit: UnitDep) -> m.PlayerOut:
+    """Change a player; another school gives new verdicts, never new measurements."""
+    found = unit.get(Player, player_id)
+    before = (dict(found.schools), found.population)
+    _fill(found, body)
+    unit.flush()
+    if before != (found.schools, found.population):
+        for lesson in unit.find(Lesson, player_id=found.id):
+            for swing in unit.find(Swing, lesson_id=lesson.id):
+                rejudge(unit, swing, found)
+    return views.player_out(unit, found)
+
+
+@router.delete("/players/{player_id}", tags=["players"])
+def erase_player(player_id: UUID, unit: UnitDep) -> m.Accepted:
+    """Erase a player and everything captured."""
+    lessons.erase_player(unit, unit.get(Player, player_id))
+    return m.Accepted()
+
+
+@router.post("/players/{player_id}/name", tags=["players"])
+def name_player(player_id: UUID, body: m.NameIn, unit: UnitDep) -> m.PlayerOut:
+    """Name a walk-in and note the consent."""
+    found = unit.get(Player, player_id)
+    lessons.name_walk_in(found, body.name, body.consent_by)
+    return views.player_out(unit, found)
+
+
+@router.post("/players/{player_id}/limits", tags=["players"], status_code=201)
+def add_limit(player_id: UUID, body: m.LimitIn, unit: UnitDep) -> m.PlayerOut:
+    """A limit of movement; nothing will ask for more of it."""
+    found = unit.get(Player, player_id)
+    unit.add(
+        MovementLimit(
+            unit.academy_id, found.id, body.area, body.side, body.movement, body.from_date, body.until_date, body.note
+        )
+    )
+    unit.flush()
+    return views.player_out(unit, found)
+
+
+@router.delete("/players/{player_id}/limits/{limit_id}", tags=["players"])
+def remove_limit(player_id: UUID, limit_id: UUID, unit: UnitDep) -> m.PlayerOut:
+    """Remove a limit."""
+    unit.remove(unit.get(MovementLimit, limit_id))
+    return views.player_out(unit, unit.get(Player, player_id))
+
+
+@router.get("/players/{player_id}/export", tags=["players"], response_class=PlainResponse)
+def export_player(player_id: UUID, unit: UnitDep, s: ServicesDep) -> PlainResponse:
+    """Everything about a player as a zip of bundles and JSON."""
+    found = unit.get(Player, player_id)
+    return PlainResponse(
+        player_archive(unit, s.codec, found), media_type="application/zip",
+        headers={"Content-Disposition": 'attachment; filename="player.zip"'},
+    )
+
+

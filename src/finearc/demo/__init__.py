@@ -1,0 +1,1 @@
+"""The demo: a harbour-side indoor academy over a ten-week winter clinic, all invented."""

@@ -1,0 +1,167 @@
+"""Loads the demo through the same path as anybody's capture."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Callable, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+
+from finearc.catalogue import library
+from finearc.core.frames.handedness import Hand
+from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
+from finearc.formats.simulated import capture_of
+from finearc.golfer import style as st
+from finearc.golfer.scenarios import COLD, Scenario, play_story
+from finearc.services import lessons, takes
+from finearc.services.analysis import CaptureData
+from finearc.services.ports import ColumnCodec, Hasher, Unit
+from finearc.services.records import Academy, Instructor, Lesson, MovementLimit, Player, Swing
+from finearc.store.unit import Store
+
+WEEKS = 10
+LESSON_MINUTES = 45
+TODAY = (("Ilse Marrow", 9, 0, 0, "Bay 1"), ("Wenna Larkspur", 10, 0, 1, "Bay 2"), ("Halle Brandreth", 11, 30, 0, "Bay 1"),
+         ("Corin Hale", 14, 0, 0, "Bay 1"), ("Tobin Askew", 15, 0, 1, "Bay 3"))
+SHOWCASE = "Ilse Marrow"
+
+
+@dataclass(frozen=True)
+class Visit:
+    """One lesson to be played by the golfer model."""
+
+    story: Story
+    week: int
+    share: float
+    swings: int
+    cold: int
+    seed: int
+
+
+def visits() -> list[Visit]:
+    """All lessons of the clinic, in order of time; seeds depend on name and week only."""
+    out = []
+    for story in STORIES:
+        for week, share in story.path:
+            seed = zlib.crc32(f"{story.name}/{week}".encode()) % 100_000
+            showcase = story.name == SHOWCASE and week == story.path[-1][0]
+            out.append(Visit(story, week, share, 5, 2 if showcase or week == story.path[0][0] else 0, seed))
+    return sorted(out, key=lambda v: (v.week, v.story.name))
+
+
+def captured(visit: Visit) -> CaptureData:
+    """The golfer model's capture of a visit."""
+    story = visit.story
+    style = story.first.blend(story.last, visit.share)
+    cold = COLD if story.first is st.OVER_EXTENDED else story.first.blend(COLD, 0.5)
+    styles = (cold,) * visit.cold + (style,) * visit.swings
+    scenario = Scenario(styles, story.about, plan={"functional": True} if story.functional else {})
+    recording = play_story(scenario, visit.seed, sources=("wrist", "club"), hand=Hand(story.hand))
+    return capture_of(recording, club=story.club, height_m=story.height_m)
+
+
+def load(store: Store, codec: ColumnCodec, hasher: Hasher, progress: Callable[[str, float], None]) -> None:
+    """Fill an empty database. ``progress`` is told what is done and how far (0 to 1)."""
+    academy = Academy(ACADEMY)
+    with store.front_door() as door:
+        door.add(academy)
+    with store.unit(academy.id) as unit:
+        staff = [
+            Instructor(academy.id, name, email, hasher.hash(PASSWORD)) for name, email in INSTRUCTORS
+        ]
+        for person in staff:
+            unit.add(person)
+        unit.flush()
+        players = {story.name: _player(unit, story) for story in STORIES}
+        unit.flush()
+        planned = visits()
+        monday = _monday()
+        with ProcessPoolExecutor(2) as pool:
+            for number, (visit, data) in enumerate(zip(planned, pool.map(captured, planned), strict=True), 1):
+                _lesson(unit, codec, players[visit.story.name], staff, visit, data, monday)
+                progress(f"{visit.story.name}, week {visit.week}", number / len(planned))
+        _today(unit, players, staff)
+
+
+def _monday() -> datetime:
+    """Monday of the clinic's first week, so that the tenth week is the present one."""
+    today = datetime.now(UTC).replace(hour=0, minute=0, second=0, microsecond=0)
+    return today - timedelta(days=today.weekday(), weeks=WEEKS - 1)
+
+
+def _player(unit: Unit, story: Story) -> Player:
+    consent_by = "guardian" if story.guardian else "player"
+    player = Player(
+        unit.academy_id, story.name, story.hand, story.height_m, story.population, story.goals, story.usual_miss,
+        {"lead_wrist": story.school}, datetime(2026, 1, 5, 9, 0, tzinfo=UTC), consent_by,
+    )
+    unit.add(player)
+    for area, side, movement, note in story.limits:
+        unit.add(MovementLimit(unit.academy_id, player.id, area, side, movement, note=note))
+    return player
+
+
+def _lesson(
+    unit: Unit,
+    codec: ColumnCodec,
+    player: Player,
+    staff: Sequence[Instructor],
+    visit: Visit,
+    data: CaptureData,
+    monday: datetime,
+) -> Lesson:
+    story = visit.story
+    day = zlib.crc32(story.name.encode()) % 5
+    starts = monday + timedelta(weeks=visit.week - 1, days=day, hours=9 + zlib.crc32(story.name.encode()) % 7)
+    if starts > datetime.now(UTC):
+        starts -= timedelta(weeks=1)
+    lesson = Lesson(
+        unit.academy_id, player.id, staff[story.instructor].id, f"Bay {1 + story.instructor}", starts,
+        starts + timedelta(minutes=LESSON_MINUTES), "running", story.club, pain="no",
+    )
+    unit.add(lesson)
+    unit.flush()
+    kinds = ["warm_up"] * visit.cold + ["normal"] * visit.swings
+    take = takes.import_capture(
+        unit, codec, lesson, data, source="stand-in", kinds=kinds, key=f"demo-{visit.seed}", glove=True
+    )
+    take.created_at = starts
+    _after(unit, take.id, story, visit, starts)
+    chosen = [
+        lessons.Chosen(finding, next(f.label for f in library.findings() if f.id == finding), drill)
+        for finding, drill in story.closing
+    ]
+    lessons.close(unit, lesson, chosen, story.about, (starts + timedelta(weeks=3)).date())
+    lesson.closed_at = lesson.ends_at
+    return lesson
+
+
+def _after(unit: Unit, take_id: object, story: Story, visit: Visit, starts: datetime) -> None:
+    """Ball flights and strikes that fit the story, and when each swing was made."""
+    rng = np.random.default_rng(visit.seed)
+    for k, swing in enumerate(unit.find(Swing, take_id=take_id, order="number")):
+        swing.captured_at = starts + timedelta(minutes=8, seconds=40 * k)
+        if swing.kind == "warm_up":
+            continue
+        usual = rng.random() < 0.75 - 0.6 * visit.share
+        swing.ball_start, swing.ball_curve = story.ball if usual else ("straight", "straight")
+        swing.strike = str(rng.choice(["centre", "centre", "toe", "thin"]))
+
+
+def _today(unit: Unit, players: dict[str, Player], staff: Sequence[Instructor]) -> None:
+    """Today's diary: five lessons; the first reopens where the clinic stands."""
+    today = datetime.now(UTC).replace(hour=0, minute=0, second=0, microsecond=0)
+    for name, hour, minute, who, bay in TODAY:
+        player = players[name]
+        starts = today + timedelta(hours=hour, minutes=minute)
+        previous = unit.find(Lesson, player_id=player.id, order="-starts_at")
+        unit.add(
+            Lesson(
+                unit.academy_id, player.id, staff[who].id, bay, starts, starts + timedelta(minutes=LESSON_MINUTES),
+                "planned", previous[0].club if previous else "7-iron",
+            )
+        )
+    unit.flush()

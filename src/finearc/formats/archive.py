@@ -1,0 +1,66 @@
+"""A session or a whole player as a zip of bundles plus JSON."""
+
+from __future__ import annotations
+
+import json
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID
+
+from finearc.formats.bundle import bundle_files, zip_bytes
+from finearc.services.ports import ColumnCodec, Unit
+from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Swing, Take
+from finearc.services.takes import data_of
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, (datetime, date)):
+        return value.isoformat()
+    if isinstance(value, UUID):
+        return str(value)
+    if isinstance(value, dict):
+        return {k: _plain(v) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_plain(v) for v in value]
+    return value
+
+
+def _record(record: object, leave_out: tuple[str, ...] = ("traces", "academy_id", "_sa_instance_state")) -> dict[str, Any]:
+    return {k: _plain(v) for k, v in vars(record).items() if k not in leave_out}
+
+
+def lesson_files(unit: Unit, codec: ColumnCodec, lesson: Lesson, folder: str = "") -> dict[str, bytes]:
+    """A lesson's takes as bundles and all that was noted about them."""
+    takes = unit.find(Take, lesson_id=lesson.id, order="number")
+    swings = unit.find(Swing, lesson_id=lesson.id, order="number")
+    record = {
+        "lesson": _record(lesson),
+        "takes": [_record(t) for t in takes],
+        "swings": [_record(s) for s in swings],
+        "blocks": [_record(b) for b in unit.find(Block, lesson_id=lesson.id, order="started_at")],
+        "priorities": [_record(p) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
+    }
+    files = {f"{folder}lesson.json": json.dumps(record, indent=1).encode()}
+    for take in takes:
+        own = [s for s in swings if s.take_id == take.id]
+        if take.segments:
+            for name, content in bundle_files(data_of(unit, codec, take, own)).items():
+                files[f"{folder}take-{take.number}/{name}"] = content
+    return files
+
+
+def lesson_archive(unit: Unit, codec: ColumnCodec, lesson: Lesson) -> bytes:
+    """One lesson as a zip."""
+    return zip_bytes(lesson_files(unit, codec, lesson))
+
+
+def player_archive(unit: Unit, codec: ColumnCodec, player: Player) -> bytes:
+    """A whole player as a zip."""
+    record = {
+        "player": _record(player),
+        "limits": [_record(x) for x in unit.find(MovementLimit, player_id=player.id)],
+    }
+    files = {"player.json": json.dumps(record, indent=1).encode()}
+    for lesson in unit.find(Lesson, player_id=player.id, order="starts_at"):
+        files |= lesson_files(unit, codec, lesson, f"lesson-{lesson.starts_at:%Y-%m-%d-%H%M}/")
+    return zip_bytes(files)

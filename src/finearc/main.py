@@ -1,0 +1,153 @@
+"""Wires the application together and serves it."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import shutil
+import signal
+import sys
+import threading
+import time
+from pathlib import Path
+from types import FrameType
+
+from finearc.api.app import create_app
+from finearc.api.context import Services
+from finearc.core.errors import FineArcError
+from finearc.demo.load import load
+from finearc.demo.people import INSTRUCTORS, PASSWORD
+from finearc.devices.hub import LiveHub
+from finearc.devices.live import Devices
+from finearc.launch.mariadb import DatabaseTrouble, MariaDb, port_is_free
+from finearc.reports.maker import Pages
+from finearc.store.columns import ParquetColumns
+from finearc.store.migrate import upgrade
+from finearc.store.passwords import Argon2Passwords
+from finearc.store.unit import Store, engine_for
+
+ROOT = Path(__file__).resolve().parents[2]
+WEB = ROOT / "web" / "dist"
+
+
+def wire(url: str, pace: float = 1.0) -> Services:
+    """All services on a database address."""
+    store = Store(engine_for(url))
+    codec, hub = ParquetColumns(), LiveHub()
+    return Services(store, codec, Argon2Passwords(), Pages(), hub, Devices(store.unit, codec, hub, pace))
+
+
+def say(text: str) -> None:
+    """Progress for the person at the terminal."""
+    print(f"  {text}", flush=True)
+
+
+def load_demo(services: Services) -> None:
+    """Fill an empty database with the demo."""
+    with services.store.front_door() as door:
+        if door.academies():
+            return
+    say("Playing the demo clinic with the golfer model (about half a minute) …")
+    shown = [-1]
+
+    def progress(what: str, share: float) -> None:
+        tenth = int(share * 10)
+        if tenth > shown[0]:
+            shown[0] = tenth
+            say(f"  {100 * share:3.0f} %  {what}")
+
+    load(services.store, services.codec, services.hasher, progress)
+
+
+class Parser(argparse.ArgumentParser):
+    """Options of the server."""
+
+    def __init__(self) -> None:
+        super().__init__(prog="start", description="Starts Fine Arc: database, application, demo.")
+        self.add_argument("--port", type=int, default=int(os.environ.get("FINEARC_PORT", "8420")))
+        self.add_argument("--db-port", type=int, default=int(os.environ.get("FINEARC_DB_PORT", "33420")))
+        self.add_argument("--data", type=Path, default=Path(os.environ.get("FINEARC_DATA", ROOT / "var" / "data")))
+        self.add_argument("--no-demo", action="store_true")
+        self.add_argument("--pace", type=float, default=float(os.environ.get("FINEARC_PACE", "1")))
+
+
+def serve(args: argparse.Namespace) -> int:
+    """Start everything, serve until told to stop, stop everything."""
+    import uvicorn
+
+    begun = time.monotonic()
+    if not port_is_free(args.port):
+        raise DatabaseTrouble(
+            f"the application's port {args.port} is taken by another program",
+            f"Stop it, or choose another: ./start --port {args.port + 1}",
+        )
+    database = MariaDb(args.data, args.db_port)
+    say("Starting MariaDB on loopback …")
+    database.start()
+    try:
+        url = f"{database.url}/finearc?charset=utf8mb4"
+        say("Bringing the tables up to date …")
+        upgrade(engine_for(url))
+        services = wire(url, args.pace)
+        if not args.no_demo:
+            load_demo(services)
+        app = create_app(services, WEB)
+        server = uvicorn.Server(
+            uvicorn.Config(
+                app, host="127.0.0.1", port=args.port, log_level="warning", timeout_graceful_shutdown=2,
+                access_log=False,
+            )
+        )
+        _stop_on_signals(server, services)
+        announce = threading.Thread(target=_announce, args=(server, args.port, begun), daemon=True)
+        announce.start()
+        server.run()
+        return 0
+    finally:
+        say("Stopping …")
+        database.stop()
+
+
+def _stop_on_signals(server: object, services: Services) -> None:
+    def stop(_: int, __: FrameType | None) -> None:
+        services.closing.set()
+        server.should_exit = True  # type: ignore[attr-defined]
+
+    # the server's own handlers are replaced so that a second signal does not cut the shutdown short
+    server.install_signal_handlers = lambda: None  # type: ignore[attr-defined]
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, stop)
+
+
+def _announce(server: object, port: int, begun: float) -> None:
+    while not getattr(server, "started", False):
+        time.sleep(0.05)
+    say(f"Ready in {time.monotonic() - begun:.0f} s. Sign in as {INSTRUCTORS[0][1]} with the password {PASSWORD}")
+    print(f"\n  http://127.0.0.1:{port}\n", flush=True)
+    say("Ctrl-C stops everything.")
+
+
+def write_openapi(path: Path) -> None:
+    """The interface description for the typed client; needs no database."""
+    services = wire("mariadb+pymysql://nobody@127.0.0.1:1/none")
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_text(json.dumps(create_app(services).openapi(), indent=1), encoding="utf-8")
+
+
+def main() -> int:
+    """Entry of ``./start``."""
+    args = Parser().parse_args()
+    try:
+        return serve(args)
+    except FineArcError as error:
+        print(f"\n  {error}\n", file=sys.stderr)
+        return 2
+    except OSError as error:
+        free = shutil.disk_usage(ROOT).free // 1_000_000
+        print(f"\n  {error.strerror or error} ({error.filename or 'system'}); {free} MB are free.\n", file=sys.stderr)
+        return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,185 @@
+"""The diary and the course of a lesson."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from uuid import UUID
+
+from finearc.catalogue import library
+from finearc.services.errors import Clash, Refused
+from finearc.services.ports import Unit
+from finearc.services.records import (
+    Block,
+    ChangeEntry,
+    Chunk,
+    Instructor,
+    Lesson,
+    MovementLimit,
+    Player,
+    Priority,
+    Swing,
+    Take,
+    now,
+)
+
+MOST_PRIORITIES = 2
+WALK_IN_MINUTES = 45
+
+
+def book(
+    unit: Unit, player_id: UUID, instructor_id: UUID, bay: str, starts_at: datetime, minutes: int, club: str = "7-iron"
+) -> Lesson:
+    """Put a lesson into the diary. No bay and no instructor is booked twice."""
+    if not 10 <= minutes <= 240:
+        raise Refused("a lesson takes 10 to 240 minutes")
+    unit.get(Player, player_id)
+    instructor = unit.get(Instructor, instructor_id)
+    ends_at = starts_at + timedelta(minutes=minutes)
+    unit.lock_academy()
+    for other in unit.find(Lesson):
+        if other.status == "closed" or other.ends_at <= starts_at or other.starts_at >= ends_at:
+            continue
+        when = f"from {other.starts_at:%H:%M} to {other.ends_at:%H:%M}"
+        if other.bay == bay:
+            raise Clash(bay, when)
+        if other.instructor_id == instructor_id:
+            raise Clash(instructor.name, when)
+    lesson = Lesson(unit.academy_id, player_id, instructor_id, bay, starts_at, ends_at, club=club)
+    unit.add(lesson)
+    unit.flush()
+    return lesson
+
+
+def start_now(unit: Unit, instructor_id: UUID, bay: str, handedness: str, club: str) -> Lesson:
+    """A walk-in: hand and club only. The name comes later, or everything is erased at the close."""
+    if handedness not in ("right", "left"):
+        raise Refused("the hand is right or left")
+    if club not in library.clubs():
+        raise Refused(f'there is no club "{club}"')
+    player = Player(unit.academy_id, "", handedness, walk_in=True)
+    unit.add(player)
+    unit.flush()
+    start = now()
+    lesson = Lesson(
+        unit.academy_id, player.id, instructor_id, bay, start, start + timedelta(minutes=WALK_IN_MINUTES),
+        "running", club,
+    )
+    unit.add(lesson)
+    unit.flush()
+    return lesson
+
+
+def name_walk_in(player: Player, name: str, consent_by: str) -> None:
+    """Name a walk-in; consent is what keeps the data."""
+    if not name.strip():
+        raise Refused("a name is needed")
+    player.name = name.strip()
+    if consent_by.strip():
+        player.consent_at, player.consent_by = now(), consent_by.strip()
+
+
+def answer_pain(lesson: Lesson, answer: str, note: str = "") -> None:
+    """"Pain today?": yes or no; until then it shows *not asked*."""
+    if answer not in ("yes", "no", ""):
+        raise Refused("the answer is yes or no")
+    lesson.pain, lesson.pain_note = answer, note
+
+
+def start_block(
+    unit: Unit, lesson: Lesson, kind: str, finding: str, metric: str, event: str, drill: str = ""
+) -> Block:
+    """A drill or a test block; new swings are tagged with it."""
+    if kind not in ("drill", "test"):
+        raise Refused("a block is a drill or a test")
+    library.metric_of(metric)
+    end_block(unit, lesson)
+    block = Block(unit.academy_id, lesson.id, kind, finding, metric, event, drill, lesson.club)
+    unit.add(block)
+    unit.flush()
+    lesson.block_id, lesson.kind = block.id, kind
+    return block
+
+
+def end_block(unit: Unit, lesson: Lesson) -> None:
+    """End the running block, if any; new swings are normal again."""
+    if lesson.block_id is not None:
+        unit.get(Block, lesson.block_id).ended_at = now()
+    lesson.block_id, lesson.kind = None, "normal"
+
+
+def pin(lesson: Lesson, swings: Sequence[Swing]) -> None:
+    """Pin swings as *before*; an empty list unpins."""
+    lesson.pinned = [str(s.id) for s in swings]
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """A priority the instructor chose."""
+
+    finding: str
+    label: str
+    drill: str
+    why: str = ""
+    override_reason: str = ""
+
+
+def close(unit: Unit, lesson: Lesson, chosen: Sequence[Chosen], note: str, next_date: date | None) -> bool:
+    """End a lesson with at most two priorities, one note and the next date. A walk-in without consent is
+    erased with everything captured. Returns whether the lesson is still there."""
+    if len(chosen) > MOST_PRIORITIES:
+        raise Refused("at most two priorities", "Players who are told more do none")
+    player = unit.get(Player, lesson.player_id)
+    end_block(unit, lesson)
+    if player.walk_in and player.consent_at is None:
+        erase_player(unit, player)
+        return False
+    for old in unit.find(Priority, lesson_id=lesson.id):
+        unit.remove(old)
+    for rank, choice in enumerate(chosen, 1):
+        unit.add(
+            Priority(
+                unit.academy_id, lesson.id, rank, choice.finding, choice.label, choice.drill, choice.why,
+                choice.override_reason,
+            )
+        )
+    lesson.status, lesson.note, lesson.next_date, lesson.closed_at = "closed", note, next_date, now()
+    unit.flush()
+    return True
+
+
+def reopen(lesson: Lesson) -> None:
+    """Take the close back."""
+    lesson.status, lesson.closed_at = "running", None
+
+
+def erase_lesson(unit: Unit, lesson: Lesson) -> None:
+    """Remove a lesson and everything captured in it."""
+    for take in unit.find(Take, lesson_id=lesson.id):
+        for chunk in unit.find(Chunk, take_id=take.id):
+            unit.remove(chunk)
+        unit.remove(take)
+    for kind in (Swing, Block, Priority, ChangeEntry):
+        for record in unit.find(kind, lesson_id=lesson.id):
+            unit.remove(record)
+    unit.remove(lesson)
+
+
+def erase_player(unit: Unit, player: Player) -> None:
+    """Remove a player and everything about them."""
+    for lesson in unit.find(Lesson, player_id=player.id):
+        erase_lesson(unit, lesson)
+    for limit in unit.find(MovementLimit, player_id=player.id):
+        unit.remove(limit)
+    unit.remove(player)
+    unit.flush()
+
+
+def last_priorities(unit: Unit, player_id: UUID, before: datetime) -> list[Priority]:
+    """The priorities of the player's last closed lesson before a time."""
+    closed = [
+        lesson for lesson in unit.find(Lesson, player_id=player_id, order="-starts_at")
+        if lesson.status == "closed" and lesson.starts_at < before
+    ]
+    return unit.find(Priority, lesson_id=closed[0].id, order="rank") if closed else []

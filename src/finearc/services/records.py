@@ -1,0 +1,216 @@
+"""What is kept. Plain objects; the store maps them to tables. Everything belongs to an academy."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import UTC, date, datetime
+from typing import Any
+from uuid import UUID, uuid4
+
+
+def now() -> datetime:
+    """The present, aware."""
+    return datetime.now(UTC)
+
+
+@dataclass(eq=False)
+class Academy:
+    name: str
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Instructor:
+    academy_id: UUID
+    name: str
+    email: str
+    password_hash: str
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class SignIn:
+    """A signed-in browser; only the token's hash is kept."""
+
+    academy_id: UUID
+    instructor_id: UUID
+    token_hash: str
+    csrf: str
+    expires_at: datetime
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Player:
+    """``name`` is empty for a walk-in not named yet. ``schools``: axis to option."""
+
+    academy_id: UUID
+    name: str
+    handedness: str
+    height_m: float | None = None
+    population: str = "adult"
+    goals: str = ""
+    usual_miss: str = ""
+    schools: dict[str, str] = field(default_factory=dict)
+    consent_at: datetime | None = None
+    consent_by: str = ""
+    walk_in: bool = False
+    created_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class MovementLimit:
+    """A limit of movement: ``area`` (wrist, forearm, back …), ``side`` (lead, trail, both or empty)."""
+
+    academy_id: UUID
+    player_id: UUID
+    area: str
+    side: str
+    movement: str
+    from_date: date | None = None
+    until_date: date | None = None
+    note: str = ""
+    id: UUID = field(default_factory=uuid4)
+
+    def holds_on(self, day: date) -> bool:
+        return (self.from_date is None or self.from_date <= day) and (
+            self.until_date is None or day <= self.until_date
+        )
+
+
+@dataclass(eq=False)
+class Lesson:
+    """``status``: planned, running, closed. ``pain``: empty until asked, then yes or no. ``kind`` is what new
+    swings are tagged with; ``block_id`` the running drill or test block; ``pinned`` swings are the *before*."""
+
+    academy_id: UUID
+    player_id: UUID
+    instructor_id: UUID
+    bay: str
+    starts_at: datetime
+    ends_at: datetime
+    status: str = "planned"
+    club: str = "7-iron"
+    kind: str = "normal"
+    block_id: UUID | None = None
+    pain: str = ""
+    pain_note: str = ""
+    pinned: list[str] = field(default_factory=list)
+    note: str = ""
+    next_date: date | None = None
+    closed_at: datetime | None = None
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Take:
+    """One fit of the devices with one calibration; a lesson holds several. ``poses``/``functional`` are windows
+    (s) on the take's own clock. ``calibration`` is the reading's quality, empty until calibrated."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    number: int
+    source: str
+    handedness: str
+    glove: bool = False
+    segments: list[str] = field(default_factory=list)
+    poses: list[list[Any]] = field(default_factory=list)
+    functional: dict[str, Any] | None = None
+    calibration: dict[str, Any] | None = None
+    warnings: list[str] = field(default_factory=list)
+    scenario: str = ""
+    seed: int = 0
+    created_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Chunk:
+    """Raw columns of one sensor for a stretch of a take, compressed; never a row a sample. ``key`` makes a
+    repeated delivery harmless."""
+
+    academy_id: UUID
+    take_id: UUID
+    segment: str
+    sequence: int
+    key: str
+    columns: bytes
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Swing:
+    """``kind``: warm_up, normal, drill, no_ball, test, discard. ``ball_start``/``ball_curve``: lead, straight,
+    trail or empty. Detected and corrected events stand side by side."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    take_id: UUID
+    number: int
+    start_s: float
+    end_s: float
+    kind: str
+    club: str
+    shot: str = "full"
+    discard_reason: str = ""
+    ball_start: str = ""
+    ball_curve: str = ""
+    strike: str = ""
+    block_id: UUID | None = None
+    events_detected: dict[str, Any] = field(default_factory=dict)
+    events_corrected: dict[str, float] = field(default_factory=dict)
+    result: dict[str, Any] = field(default_factory=dict)
+    traces: bytes = b""
+    sensor_moved: bool = False
+    captured_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Block:
+    """A drill or test block for one finding's measure."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    kind: str
+    finding: str
+    metric: str
+    event: str
+    drill: str = ""
+    club: str = "7-iron"
+    started_at: datetime = field(default_factory=now)
+    ended_at: datetime | None = None
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Priority:
+    """One of at most two priorities of a lesson; ``proposed`` when the tool proposed it."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    rank: int
+    finding: str
+    label: str
+    drill: str
+    why: str = ""
+    override_reason: str = ""
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class ChangeEntry:
+    """One thing the instructor did to a record, so that it can be undone."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    sequence: int
+    label: str
+    entity: str
+    entity_id: UUID
+    before: dict[str, Any]
+    after: dict[str, Any]
+    undone: bool = False
+    at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)

@@ -1,0 +1,303 @@
+"""Takes: one fit of the devices, its raw streams, its calibration and its swings."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+
+from finearc.catalogue import library
+from finearc.core.calibration.functional import FunctionalWindows
+from finearc.core.calibration.model import PoseWindow
+from finearc.core.capture import CaptureReading
+from finearc.core.errors import CalibrationRefused, FineArcError
+from finearc.core.events.model import Checkpoint
+from finearc.core.events.swings import Shot
+from finearc.core.frames.handedness import Hand
+from finearc.core.judging.ranges import Situation, judge
+from finearc.core.signals.streams import ImuStream, Segment
+from finearc.services import analysis as an
+from finearc.services.errors import Refused
+from finearc.services.ports import ColumnCodec, Unit
+from finearc.services.records import Chunk, Lesson, Player, Swing, Take
+from finearc.services.result import finding_result, metric_result, swing_result, trace_columns
+from finearc.services.stored import events_of, measured_of, pack_traces, unpack_traces
+
+AXES = ("acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
+
+
+def open_take(
+    unit: Unit, lesson: Lesson, player: Player, source: str, *, glove: bool = False, scenario: str = "", seed: int = 0
+) -> Take:
+    """A new fit; from here on swings are not compared silently with those before."""
+    number = 1 + len(unit.find(Take, lesson_id=lesson.id))
+    take = Take(
+        unit.academy_id, lesson.id, number, source, player.handedness, glove, scenario=scenario, seed=seed
+    )
+    unit.add(take)
+    if lesson.status == "planned":
+        lesson.status = "running"
+    unit.flush()
+    return take
+
+
+def append(
+    unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str
+) -> bool:
+    """Keep raw streams. A repeated ``key`` changes nothing; returns whether anything was added."""
+    existing = unit.find(Chunk, take_id=take.id, key=key)
+    if existing:
+        return False
+    sequence = 1 + max((c.sequence for c in unit.find(Chunk, take_id=take.id)), default=0)
+    for stream in streams:
+        columns = {"time_s": stream.time_s}
+        columns |= dict(zip(AXES, [*stream.acc_m_s2.T, *stream.gyr_rad_s.T], strict=True))
+        unit.add(Chunk(unit.academy_id, take.id, stream.segment.value, sequence, key, codec.pack(columns)))
+    take.segments = sorted({*take.segments, *(s.segment.value for s in streams)})
+    unit.flush()
+    return True
+
+
+def streams_of(unit: Unit, codec: ColumnCodec, take: Take) -> list[ImuStream]:
+    """The take's raw streams, its chunks joined."""
+    by_segment: dict[str, list[Mapping[str, Any]]] = {}
+    for chunk in unit.find(Chunk, take_id=take.id, order="sequence"):
+        by_segment.setdefault(chunk.segment, []).append(codec.unpack(chunk.columns))
+    streams = []
+    for name, parts in by_segment.items():
+        joined = {c: np.concatenate([p[c] for p in parts]) for c in ("time_s", *AXES)}
+        streams.append(
+            ImuStream(
+                Segment(name), joined["time_s"], np.column_stack([joined[c] for c in AXES[:3]]),
+                np.column_stack([joined[c] for c in AXES[3:]]), name,
+            )
+        )
+    return streams
+
+
+def data_of(unit: Unit, codec: ColumnCodec, take: Take, swings: Sequence[Swing] | None) -> an.CaptureData:
+    """The take as a capture; ``swings`` None looks for them."""
+    player = unit.get(Player, unit.get(Lesson, take.lesson_id).player_id)
+    functional = FunctionalWindows(**{k: tuple(v) for k, v in take.functional.items()}) if take.functional else None
+    club = swings[0].club if swings else unit.get(Lesson, take.lesson_id).club
+    return an.CaptureData(
+        tuple(streams_of(unit, codec, take)), take.created_at, Hand(take.handedness), player.height_m,
+        player.population, club, Shot.FULL, tuple(PoseWindow(k, a, b) for k, a, b in take.poses), functional,
+        None if swings is None else tuple((s.start_s, s.end_s) for s in swings),
+    )
+
+
+def import_capture(
+    unit: Unit,
+    codec: ColumnCodec,
+    lesson: Lesson,
+    data: an.CaptureData,
+    *,
+    source: str = "bundle",
+    kinds: Sequence[str] | None = None,
+    glove: bool = False,
+    key: str = "",
+) -> Take:
+    """Keep a whole capture with its swings, analysed: the path of a dropped bundle and of the demo.
+
+    Raises a ``FineArcError`` before anything is kept when it cannot be analysed."""
+    player = unit.get(Player, lesson.player_id)
+    if data.handedness.value != player.handedness:
+        raise Refused(
+            f"the capture is of a {data.handedness.value}-handed player, {player.name or 'this player'} plays "
+            f"{player.handedness}-handed",
+            "Correct the hand in capture.json or in the player's page",
+        )
+    data = replace(data, population=player.population)
+    reading = an.read(data, swings_expected=False)
+    take = open_take(unit, lesson, player, source, glove=glove)
+    take.poses = [[p.kind, p.start_s, p.end_s] for p in data.poses]
+    if data.functional is not None:
+        f = data.functional
+        take.functional = {k: list(getattr(f, k)) for k in ("straight", "raised", "flexion", "deviation")}
+    append(unit, codec, take, data.streams, key or f"import-{take.id}")
+    keep_calibration(take, reading)
+    lesson.club = data.club
+    _keep_swings(unit, lesson, player, take, reading, data.club, kinds, data.shot.value)
+    return take
+
+
+def keep_calibration(take: Take, reading: CaptureReading) -> None:
+    """Store the calibration's quality and what was noticed."""
+    calibration = reading.calibration
+    take.warnings = list(reading.warnings)
+    if calibration is None:
+        return
+    q = calibration.quality
+    take.calibration = {
+        "quality": q.score,
+        "sentence": q.sentence,
+        "notes": list(calibration.notes),
+        "method": calibration.method,
+        "pose_angle_deg": float(np.rad2deg(q.pose_angle_rad)),
+        "stillness_deg_s": float(np.rad2deg(q.stillness_rad_s)),
+        "bias_deg_s": float(np.rad2deg(q.bias_rad_s)),
+        "disagreement_deg": float(np.rad2deg(q.disagreement_rad)),
+        "gravity_error": q.gravity_error_m_s2,
+        "repeats": q.repeats,
+        "ends_s": calibration.ends_s,
+        "value_sd_deg": float(np.rad2deg(np.sqrt(np.mean(np.diag(calibration.covariance)[3:6])))),
+    }
+
+
+def situation_of(player: Player, club: str, shot: str = "full") -> Situation:
+    """What decides the ranges for this player and club."""
+    return library.situation(club, shot, player.population, player.schools)
+
+
+def _keep_swings(
+    unit: Unit,
+    lesson: Lesson,
+    player: Player,
+    take: Take,
+    reading: CaptureReading,
+    club: str,
+    kinds: Sequence[str] | None,
+    shot: str,
+) -> list[Swing]:
+    number = max((s.number for s in unit.find(Swing, lesson_id=lesson.id)), default=0)
+    kept = []
+    for k, swing in enumerate(reading.swings):
+        kind = kinds[k] if kinds else lesson.kind
+        record = Swing(
+            unit.academy_id, lesson.id, take.id, number + k + 1, swing.start_s, swing.end_s, kind, club, shot,
+            block_id=lesson.block_id if not kinds else None,
+        )
+        _store(record, swing, reading, player)
+        record.events_detected = record.result["events"]
+        unit.add(record)
+        kept.append(record)
+    unit.flush()
+    return kept
+
+
+def _store(record: Swing, reading: an.SwingReading, capture: CaptureReading, player: Player) -> None:
+    situation = situation_of(player, record.club, record.shot)
+    judged = an.judge_swing(reading, library.ranges(), situation, capture.has_club, an.barred_by(capture))
+    findings, open_questions = an.find([judged.evidence], library.ranges())
+    result = swing_result(judged, findings, open_questions).model_dump(mode="json")
+    result["engine"], result["benchmarks"] = an.ENGINE, library.ranges().version
+    result["schools"] = dict(situation.schools)
+    poses = {f"{m.metric.id}@{m.moment.key}": m.calibration_part for m in reading.measured}
+    for entry in result["metrics"]:
+        part = poses.get(f"{entry['metric']}@{entry['event']}", 0.0)
+        entry["calibration_part"] = round(float(np.rad2deg(part)), 4) if entry["unit"] == "deg" else 0.0
+    record.result = result
+    record.traces = pack_traces(trace_columns(judged))
+    record.sensor_moved = reading.sensor_moved
+
+
+def reread(unit: Unit, codec: ColumnCodec, take: Take) -> None:
+    """Measure all swings of a take again from its raw streams, with the instructor's instants."""
+    swings = unit.find(Swing, take_id=take.id, order="number")
+    if not swings:
+        return
+    lesson = unit.get(Lesson, take.lesson_id)
+    player = unit.get(Player, lesson.player_id)
+    corrections = {
+        k: {Checkpoint(name): t for name, t in s.events_corrected.items()} for k, s in enumerate(swings)
+    }
+    reading = an.read(data_of(unit, codec, take, swings), corrections)
+    keep_calibration(take, reading)
+    for record, swing in zip(swings, reading.swings, strict=True):
+        _store(record, swing, reading, player)
+    unit.flush()
+
+
+def reanalyse_everything(unit: Unit, codec: ColumnCodec) -> int:
+    """Forget every stored result and measure again from the raw streams. Returns how many takes."""
+    takes = unit.find(Take)
+    for take in takes:
+        swings = unit.find(Swing, take_id=take.id, order="number")
+        for swing in swings:
+            swing.result, swing.traces = {}, b""
+        reread(unit, codec, take)
+    return len(takes)
+
+
+def rejudge(unit: Unit, swing: Swing, player: Player) -> None:
+    """New verdicts for stored values, when club or school changed. No measurement changes."""
+    if not swing.result:
+        return
+    situation = situation_of(player, swing.club, swing.shot)
+    measured = [measured_of(e) for e in swing.result["metrics"]]
+    take = unit.get(Take, swing.take_id)
+    barred = an.MOVED if swing.sensor_moved else (take.warnings[0] if take.warnings else "")
+    judged = judge(measured, library.ranges().ranges, situation, barred)
+    parts = {(e["metric"], e["event"]): e.get("calibration_part", 0.0) for e in swing.result["metrics"]}
+    entries = [metric_result(j).model_dump(mode="json") for j in judged]
+    for entry in entries:
+        entry["calibration_part"] = parts.get((entry["metric"], entry["event"]), 0.0)
+    evidence = an.Evidence.of(judged, {e["metric"]: e["reason"] for e in swing.result["missing"]})
+    findings, open_questions = an.find([evidence], library.ranges())
+    result = dict(swing.result)
+    result["metrics"] = entries
+    result["findings"] = [finding_result(f).model_dump(mode="json") for f in findings]
+    result["not_assessed"] = [{"finding": n.rule.id, "reason": n.reason} for n in open_questions]
+    result["schools"] = dict(situation.schools)
+    swing.result = result
+    if not barred:
+        _redraw_bands(swing, measured, situation)
+
+
+def _redraw_bands(swing: Swing, measured: Sequence[an.Measured], situation: Situation) -> None:
+    columns = {k: v for k, v in unpack_traces(swing.traces).items() if "_band_" not in k}
+    values = {(m.metric.id, m.moment.key): m for m in measured}
+    events = events_of(swing.result)
+    for metric in an.BANDED:
+        band = an.band_along(metric, library.ranges().ranges, situation, values, events, columns["time_s"])
+        if band is not None:
+            columns[f"{metric.id}_band_low"], columns[f"{metric.id}_band_high"] = (np.rad2deg(b) for b in band)
+    swing.traces = pack_traces(columns)
+
+
+def calibrate_take(unit: Unit, codec: ColumnCodec, take: Take) -> CaptureReading | None:
+    """Calibrate from what the take holds so far and look at the player standing still. A refusal is kept with
+    its reason; nothing is measured from a refused calibration."""
+    try:
+        reading = an.read(data_of(unit, codec, take, []), swings_expected=False)
+    except CalibrationRefused as refusal:
+        take.calibration = {"refused": str(refusal)}
+        take.warnings = []
+        return None
+    keep_calibration(take, reading)
+    return reading
+
+
+def extend_take(
+    unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str
+) -> list[Swing]:
+    """Append a stretch of a live take and keep the swings that it completes."""
+    if take.calibration is None or "refused" in take.calibration:
+        raise Refused("the sensors are not calibrated", "Hold both poses first")
+    if not append(unit, codec, take, streams, key):
+        return []
+    lesson = unit.get(Lesson, take.lesson_id)
+    player = unit.get(Player, lesson.player_id)
+    known = unit.find(Swing, take_id=take.id, order="number")
+    try:
+        found = an.read(data_of(unit, codec, take, None), swings_expected=False)
+    except FineArcError:
+        return []
+    after = max((s.end_s for s in known), default=-np.inf)
+    fresh = [s for s in found.swings if s.start_s > after - 0.5 and s.events]
+    spans = [(s.start_s, s.end_s) for s in known] + [(s.start_s, s.end_s) for s in fresh]
+    if not fresh:
+        return []
+    reading = an.read(replace(data_of(unit, codec, take, known), swings=tuple(spans)), swings_expected=False)
+    new = replace(reading, swings=reading.swings[len(known) :])
+    take.warnings = list(reading.warnings)
+    return _keep_swings(unit, lesson, player, take, new, lesson.club, None, "full")
+
+
+def take_ids(swings: Sequence[Swing]) -> set[UUID]:
+    """The takes the swings belong to."""
+    return {s.take_id for s in swings}

@@ -1,0 +1,166 @@
+"""Tables and their mapping onto the services' records."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import (
+    JSON,
+    Boolean,
+    Column,
+    Date,
+    Double,
+
+    ForeignKey,
+    Index,
+    Integer,
+    LargeBinary,
+    MetaData,
+    String,
+    Table,
+    Text,
+    UniqueConstraint,
+    Uuid,
+)
+from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import registry
+from sqlalchemy.types import TypeDecorator
+
+from finearc.services import records as r
+
+metadata = MetaData(
+    naming_convention={
+        "ix": "ix_%(table_name)s_%(column_0_N_name)s",
+        "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+        "fk": "fk_%(table_name)s_%(column_0_name)s",
+        "pk": "pk_%(table_name)s",
+    }
+)
+
+
+class UtcDateTime(TypeDecorator[datetime]):
+    """Aware in, UTC stored with microseconds, aware out."""
+
+    impl = DATETIME(fsp=6)
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        if value is None:
+            return None
+        if value.tzinfo is None:
+            raise ValueError("a time without a zone cannot be stored")
+        return value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+Blob = LargeBinary().with_variant(LONGBLOB(), "mysql", "mariadb")
+
+
+def _id() -> Column[Any]:
+    return Column("id", Uuid(), primary_key=True)
+
+
+def _academy() -> Column[Any]:
+    return Column("academy_id", Uuid(), ForeignKey("academy.id", ondelete="CASCADE"), nullable=False, index=True)
+
+
+def _of(name: str, target: str, *, nullable: bool = False) -> Column[Any]:
+    return Column(name, Uuid(), ForeignKey(f"{target}.id", ondelete="CASCADE"), nullable=nullable, index=True)
+
+
+def _text(name: str, size: int = 200) -> Column[Any]:
+    return Column(name, String(size), nullable=False, default="")
+
+
+academy = Table("academy", metadata, _id(), Column("name", String(200), nullable=False))
+instructor = Table(
+    "instructor", metadata, _id(), _academy(), _text("name"),
+    Column("email", String(200), nullable=False, unique=True), _text("password_hash", 300),
+)
+sign_in = Table(
+    "sign_in", metadata, _id(), _academy(), _of("instructor_id", "instructor"),
+    Column("token_hash", String(64), nullable=False, unique=True), _text("csrf", 64),
+    Column("expires_at", UtcDateTime(), nullable=False),
+)
+player = Table(
+    "player", metadata, _id(), _academy(), _text("name"), _text("handedness", 10), Column("height_m", Double()),
+    _text("population", 20), Column("goals", Text(), nullable=False), Column("usual_miss", Text(), nullable=False),
+    Column("schools", JSON(), nullable=False), Column("consent_at", UtcDateTime()), _text("consent_by"),
+    Column("walk_in", Boolean(), nullable=False), Column("created_at", UtcDateTime(), nullable=False),
+)
+movement_limit = Table(
+    "movement_limit", metadata, _id(), _academy(), _of("player_id", "player"), _text("area", 40), _text("side", 10),
+    _text("movement", 40), Column("from_date", Date()), Column("until_date", Date()),
+    Column("note", Text(), nullable=False),
+)
+lesson = Table(
+    "lesson", metadata, _id(), _academy(), _of("player_id", "player"), _of("instructor_id", "instructor"),
+    _text("bay", 60), Column("starts_at", UtcDateTime(), nullable=False, index=True),
+    Column("ends_at", UtcDateTime(), nullable=False), _text("status", 20), _text("club", 30), _text("kind", 20),
+    Column("block_id", Uuid()), _text("pain", 10), Column("pain_note", Text(), nullable=False),
+    Column("pinned", JSON(), nullable=False), Column("note", Text(), nullable=False), Column("next_date", Date()),
+    Column("closed_at", UtcDateTime()),
+)
+take = Table(
+    "take", metadata, _id(), _academy(), _of("lesson_id", "lesson"), Column("number", Integer(), nullable=False),
+    _text("source", 40), _text("handedness", 10), Column("glove", Boolean(), nullable=False),
+    Column("segments", JSON(), nullable=False), Column("poses", JSON(), nullable=False),
+    Column("functional", JSON(none_as_null=True)), Column("calibration", JSON(none_as_null=True)),
+    Column("warnings", JSON(), nullable=False), _text("scenario", 60), Column("seed", Integer(), nullable=False),
+    Column("created_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("lesson_id", "number"),
+)
+chunk = Table(
+    "chunk", metadata, _id(), _academy(), _of("take_id", "take"), _text("segment", 30),
+    Column("sequence", Integer(), nullable=False), _text("key", 80), Column("columns", Blob, nullable=False),
+    UniqueConstraint("take_id", "segment", "key"),
+)
+swing = Table(
+    "swing", metadata, _id(), _academy(), _of("lesson_id", "lesson"), _of("take_id", "take"),
+    Column("number", Integer(), nullable=False), Column("start_s", Double(), nullable=False),
+    Column("end_s", Double(), nullable=False), _text("kind", 20), _text("club", 30), _text("shot", 20),
+    _text("discard_reason"), _text("ball_start", 10), _text("ball_curve", 10), _text("strike", 20),
+    Column("block_id", Uuid()), Column("events_detected", JSON(), nullable=False),
+    Column("events_corrected", JSON(), nullable=False), Column("result", JSON(), nullable=False),
+    Column("traces", Blob, nullable=False), Column("sensor_moved", Boolean(), nullable=False),
+    Column("captured_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("lesson_id", "number"),
+)
+block = Table(
+    "block", metadata, _id(), _academy(), _of("lesson_id", "lesson"), _text("kind", 20), _text("finding", 60),
+    _text("metric", 60), _text("event", 60), _text("drill", 60), _text("club", 30),
+    Column("started_at", UtcDateTime(), nullable=False), Column("ended_at", UtcDateTime()),
+)
+priority = Table(
+    "priority", metadata, _id(), _academy(), _of("lesson_id", "lesson"), Column("rank", Integer(), nullable=False),
+    _text("finding", 60), _text("label"), _text("drill", 60), Column("why", Text(), nullable=False),
+    Column("override_reason", Text(), nullable=False),
+)
+change_entry = Table(
+    "change_entry", metadata, _id(), _academy(), _of("lesson_id", "lesson"),
+    Column("sequence", Integer(), nullable=False), _text("label"), _text("entity", 30), Column("entity_id", Uuid()),
+    Column("before", JSON(), nullable=False), Column("after", JSON(), nullable=False),
+    Column("undone", Boolean(), nullable=False), Column("at", UtcDateTime(), nullable=False),
+    Index("ix_change_entry_order", "lesson_id", "sequence"),
+)
+
+MAPPED: dict[type[Any], Table] = {
+    r.Academy: academy, r.Instructor: instructor, r.SignIn: sign_in, r.Player: player,
+    r.MovementLimit: movement_limit, r.Lesson: lesson, r.Take: take, r.Chunk: chunk, r.Swing: swing,
+    r.Block: block, r.Priority: priority, r.ChangeEntry: change_entry,
+}
+_mapper = registry(metadata=metadata)
+_done: list[bool] = []
+
+
+def map_records() -> None:
+    """Tie records and tables together, once."""
+    if _done:
+        return
+    for kind, table in MAPPED.items():
+        _mapper.map_imperatively(kind, table)
+    _done.append(True)

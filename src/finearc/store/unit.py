@@ -1,0 +1,116 @@
+"""Units of work bound to one academy."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any, TypeVar
+from uuid import UUID
+
+from sqlalchemy import Engine, create_engine, select
+from sqlalchemy.orm import Session, sessionmaker
+
+from finearc.services.errors import NotFound
+from finearc.services.records import Academy, Instructor, SignIn
+from finearc.store.tables import MAPPED, map_records
+
+Record = TypeVar("Record")
+
+
+def engine_for(url: str) -> Engine:
+    """An engine; connections are checked before use so that a restarted database is survived."""
+    map_records()
+    return create_engine(url, pool_pre_ping=True, pool_size=8, max_overflow=24, pool_recycle=1800)
+
+
+class SqlUnit:
+    """One transaction of one academy: every query carries the academy."""
+
+    def __init__(self, session: Session, academy_id: UUID) -> None:
+        self._session, self._academy_id = session, academy_id
+
+    @property
+    def academy_id(self) -> UUID:
+        return self._academy_id
+
+    def get(self, kind: type[Record], key: UUID) -> Record:
+        found = self.find(kind, id=key)
+        if not found:
+            raise NotFound(kind.__name__.lower())
+        return found[0]
+
+    def find(self, kind: type[Record], *, order: str = "", **equals: Any) -> list[Record]:
+        table = MAPPED[kind]
+        query = select(kind).where(table.c.academy_id == self._academy_id)
+        for name, value in equals.items():
+            query = query.where(table.c[name] == value)
+        if order:
+            column = table.c[order.lstrip("-")]
+            query = query.order_by(column.desc() if order.startswith("-") else column, table.c.id)
+        return list(self._session.scalars(query))
+
+    def add(self, record: object) -> None:
+        if getattr(record, "academy_id", None) != self._academy_id:
+            raise NotFound("academy")
+        self._session.add(record)
+        self._session.flush()  # in the order of the calls: parents before what belongs to them
+
+    def remove(self, record: object) -> None:
+        self._session.delete(record)
+        self._session.flush()
+
+    def flush(self) -> None:
+        self._session.flush()
+
+    def commit(self) -> None:
+        self._session.commit()
+
+    def lock_academy(self) -> None:
+        self._session.execute(
+            select(MAPPED[Academy].c.id).where(MAPPED[Academy].c.id == self._academy_id).with_for_update()
+        )
+
+
+class Store:
+    """Opens units of work."""
+
+    def __init__(self, engine: Engine) -> None:
+        self.engine = engine
+        self._sessions = sessionmaker(engine, expire_on_commit=False)
+
+    @contextmanager
+    def unit(self, academy_id: UUID) -> Iterator[SqlUnit]:
+        """Commits at the end, rolls back on any error."""
+        with self._sessions() as session, session.begin():
+            yield SqlUnit(session, academy_id)
+
+    @contextmanager
+    def front_door(self) -> Iterator[FrontDoor]:
+        """Before anyone is signed in there is no academy yet: sign-in only."""
+        with self._sessions() as session, session.begin():
+            yield FrontDoor(session)
+
+
+class FrontDoor:
+    """The few queries that come before an academy is known."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def instructor_by_email(self, email: str) -> Instructor | None:
+        return self._session.scalars(
+            select(Instructor).where(MAPPED[Instructor].c.email == email)
+        ).one_or_none()
+
+    def sign_in_by_token(self, token_hash: str) -> SignIn | None:
+        return self._session.scalars(select(SignIn).where(MAPPED[SignIn].c.token_hash == token_hash)).one_or_none()
+
+    def academies(self) -> list[Academy]:
+        return list(self._session.scalars(select(Academy)))
+
+    def add(self, record: object) -> None:
+        self._session.add(record)
+        self._session.flush()
+
+    def remove(self, record: object) -> None:
+        self._session.delete(record)

@@ -284,6 +284,7 @@ class SwingBrief(BaseModel):
     verdicts: dict[str, Verdict]
     values: dict[str, float]
     out_spans: dict[str, list[list[float]]]
+    beads: dict[str, float]
     block_id: UUID | None
 
 

@@ -248,7 +248,8 @@ def swing_brief(swing: Swing) -> m.SwingBrief:
         sensor_moved=swing.sensor_moved, pattern=pattern.get("pattern"), dip=bool(pattern.get("dip")),
         verdicts={k: e["verdict"] for k, e in shown.items()},
         values={k: e["value"] for k, e in shown.items()},
-        out_spans=out_spans(swing), block_id=swing.block_id,
+        out_spans=out_spans(swing),
+        beads={k: e["time_s"] for k, e in swing.result.get("events", {}).items()}, block_id=swing.block_id,
     )
 
 

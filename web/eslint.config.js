@@ -1,0 +1,37 @@
+import boundaries from "eslint-plugin-boundaries";
+import tseslint from "typescript-eslint";
+
+const room = (type, pattern, capture) => ({ type, pattern, mode: "folder", ...(capture ? { capture } : {}) });
+
+export default tseslint.config(
+  { ignores: ["src/api/generated/**", "dist/**"] },
+  ...tseslint.configs.recommended,
+  {
+    files: ["src/**/*.{ts,tsx}"],
+    plugins: { boundaries },
+    settings: {
+      "import/resolver": { typescript: { project: "./tsconfig.json" } },
+      "boundaries/elements": [
+        room("app", "src/app"), room("feature", "src/features/*", ["name"]), room("shared", "src/shared/*"),
+        room("api", "src/api"), room("lib", "src/lib"),
+      ],
+    },
+    rules: {
+      "boundaries/element-types": [
+        "error",
+        {
+          default: "disallow",
+          rules: [
+            { from: "app", allow: ["app", "feature", "shared", "api", "lib"] },
+            { from: "feature", allow: [["feature", { name: "${from.name}" }], "shared", "api", "lib"] },
+            { from: "shared", allow: ["shared", "api", "lib"] },
+            { from: "api", allow: ["api", "lib"] },
+            { from: "lib", allow: ["lib"] },
+          ],
+        },
+      ],
+      "no-restricted-imports": ["error", { patterns: [{ group: ["react*"], message: "lib is free of React" }] }],
+    },
+  },
+  { files: ["src/{app,features,shared,api}/**/*.{ts,tsx}", "src/*.{ts,tsx}"], rules: { "no-restricted-imports": "off" } },
+);

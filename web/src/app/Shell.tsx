@@ -1,0 +1,59 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Outlet } from "@tanstack/react-router";
+import { useEffect, useState } from "react";
+
+import { api, data, Problem, setCsrf } from "@/api/client";
+import { SignIn } from "@/features/signin/SignIn";
+import { change, isDark } from "@/lib/settings";
+import { ErrorLine, Loading } from "@/shared/ui/controls";
+
+import { Help } from "./Help";
+
+/** Signed in or not; the keys that work everywhere. */
+export function Shell() {
+  const client = useQueryClient();
+  const me = useQuery({
+    queryKey: ["me"],
+    queryFn: async () => {
+      const found = await data(api.GET("/api/me"));
+      setCsrf(found.csrf);
+      return found;
+    },
+    retry: false,
+    staleTime: Infinity,
+  });
+  const [help, setHelp] = useState(false);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName)) return;
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "?") setHelp((open) => !open);
+      if (event.key === "d") change({ theme: isDark() ? "light" : "dark" });
+    };
+    const onHelp = () => setHelp(true);
+    window.addEventListener("keydown", onKey);
+    window.addEventListener("finearc-help", onHelp);
+    return () => {
+      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("finearc-help", onHelp);
+    };
+  }, []);
+
+  if (me.isPending) return <Loading what="Opening" />;
+  if (me.error) {
+    if (me.error instanceof Problem && me.error.status === 401)
+      return <SignIn onDone={(found) => { setCsrf(found.csrf); client.setQueryData(["me"], found); }} />;
+    return (
+      <main className="p-10">
+        <ErrorLine error={me.error} />
+      </main>
+    );
+  }
+  return (
+    <>
+      <Outlet />
+      <Help open={help} onClose={() => setHelp(false)} />
+    </>
+  );
+}

@@ -1,0 +1,76 @@
+import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet } from "@tanstack/react-router";
+
+import { Shell } from "./Shell";
+
+const root = createRootRoute({
+  component: Outlet,
+  notFoundComponent: () => (
+    <main className="p-10">
+      <h1 className="text-4xl font-bold">There is nothing here.</h1>
+      <a className="mt-4 inline-block text-xl underline" href="/">Back to today</a>
+    </main>
+  ),
+});
+const signedIn = createRoute({ getParentRoute: () => root, id: "signed-in", component: Shell });
+const today = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/",
+  component: lazyRouteComponent(() => import("@/features/today/Today"), "Today"),
+});
+const players = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/players",
+  component: lazyRouteComponent(() => import("@/features/player/Players"), "Players"),
+});
+const player = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/players/$playerId",
+  component: lazyRouteComponent(() => import("@/features/player/PlayerPage"), "PlayerPage"),
+});
+const lesson = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/lessons/$lessonId",
+  component: lazyRouteComponent(() => import("@/features/lesson/LessonFrame"), "LessonFrame"),
+});
+const fit = createRoute({
+  getParentRoute: () => lesson,
+  path: "/",
+  component: lazyRouteComponent(() => import("@/features/lesson/Fit"), "Fit"),
+});
+const setup = createRoute({
+  getParentRoute: () => lesson,
+  path: "/setup",
+  component: lazyRouteComponent(() => import("@/features/lesson/Setup"), "Setup"),
+});
+const capture = createRoute({
+  getParentRoute: () => lesson,
+  path: "/capture",
+  component: lazyRouteComponent(() => import("@/features/lesson/Capture"), "Capture"),
+});
+const swing = createRoute({
+  getParentRoute: () => lesson,
+  path: "/swings/$swingId",
+  component: lazyRouteComponent(() => import("@/features/swing/SwingPage"), "SwingPage"),
+});
+const plan = createRoute({
+  getParentRoute: () => lesson,
+  path: "/plan",
+  component: lazyRouteComponent(() => import("@/features/plan/Plan"), "Plan"),
+});
+const show = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/lessons/$lessonId/show/$swingId",
+  component: lazyRouteComponent(() => import("@/features/show/Show"), "Show"),
+});
+
+export const router = createRouter({
+  routeTree: root.addChildren([
+    signedIn.addChildren([today, players, player, lesson.addChildren([fit, setup, capture, swing, plan]), show]),
+  ]),
+});
+
+declare module "@tanstack/react-router" {
+  interface Register {
+    router: typeof router;
+  }
+}

@@ -1,0 +1,100 @@
+import { useMutation } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useEffect, useRef, useState, type DragEvent } from "react";
+
+import { api, data } from "@/api/client";
+import { dropBundle, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { KINDS } from "@/lib/words";
+import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
+import { useLive } from "@/shared/ui/live";
+
+const NEXT_KINDS = ["warm_up", "normal", "drill", "no_ball", "test"] as const;
+
+/** Swings come in by themselves; a bundle can be dropped. Readable from four metres. */
+export function Capture() {
+  const { lessonId } = useParams({ from: "/signed-in/lessons/$lessonId/capture" });
+  const lesson = useLesson(lessonId);
+  const refresh = useRefresh(lessonId);
+  const change = useChangeLesson(lessonId);
+  const navigate = useNavigate();
+  const { message, captured, connected } = useLive();
+  const [over, setOver] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const seen = useRef(captured);
+
+  const ask = useMutation({
+    mutationFn: (count: number) =>
+      data(api.POST("/api/lessons/{lesson_id}/stand-in/swings", { params: { path: { lesson_id: lessonId } }, body: { count } })),
+  });
+  const drop = useMutation({
+    mutationFn: (f: File) => dropBundle(lessonId, f),
+    onSuccess: async (found) => {
+      await refresh();
+      const first = found.swings.at(-1);
+      if (first) await navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: first } });
+    },
+  });
+  useEffect(() => {
+    seen.current = captured;
+  }, [captured]);
+
+  if (!lesson.data) return null;
+  const l = lesson.data;
+  const last = l.swings.at(-1);
+  const take = l.takes.at(-1);
+  const standIn = take?.source === "stand-in" && take.calibration && !take.calibration.refused;
+  const moved = last?.sensor_moved;
+  const onDrop = (e: DragEvent) => {
+    e.preventDefault();
+    setOver(false);
+    const f = e.dataTransfer.files[0];
+    if (f) drop.mutate(f);
+  };
+  const big =
+    message.type === "swinging" ? "Swinging" : drop.isPending ? "Reading the bundle" : moved ? "Calibrate again" : message.type === "captured" ? "Captured" : standIn ? "Ready" : "No sensors";
+
+  return (
+    <main
+      className={`flex h-full flex-col px-7 py-6 ${over ? "outline-4 -outline-offset-8 outline-dashed outline-[var(--sea)]" : ""}`}
+      onDragOver={(e) => { e.preventDefault(); setOver(true); }}
+      onDragLeave={() => setOver(false)}
+      onDrop={onDrop}
+    >
+      <div className="grid flex-1 grid-cols-[1fr_auto] items-center gap-8">
+        <div aria-live="polite">
+          <p className="text-[112px] leading-none font-bold">{big}</p>
+          <p className="mt-4 text-[40px] leading-tight text-muted">
+            {moved ? "The sensor may have moved between swings." : standIn ? "A swing is found by itself." : "Fit the sensors, or drop a capture bundle here."}
+          </p>
+          {moved ? <Link to="/lessons/$lessonId" params={{ lessonId }} className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper">Calibrate again</Link> : null}
+          {!standIn ? <Link to="/lessons/$lessonId" params={{ lessonId }} className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper">Fit and calibrate</Link> : null}
+          {message.type === "trouble" ? <p role="alert" className="mt-4 border-l-4 border-rust pl-4 text-2xl">{message.reason}</p> : null}
+          {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
+        </div>
+        <div className="pr-6 text-right">
+          <p className="text-[220px] leading-none font-bold">{l.swings.length}</p>
+          <p className="text-[40px] text-muted">{l.swings.length === 1 ? "swing" : "swings"}</p>
+        </div>
+      </div>
+      <div className="border-t border-hairline pt-3">
+        <div className="flex flex-wrap items-center gap-x-6">
+          <span className="text-lg text-muted">Next swings are</span>
+          <Choice label="Next swings are" value={l.kind} onChange={(kind) => change.mutate({ kind })} options={NEXT_KINDS.map((k) => ({ id: k, label: KINDS[k]! }))} />
+        </div>
+        <div className="mt-2 flex flex-wrap items-center gap-3">
+          {standIn ? (
+            <>
+              <Button tone="solid" onClick={() => ask.mutate(1)} disabled={ask.isPending || message.left === 0}>Stand-in: swing</Button>
+              <Button onClick={() => ask.mutate(3)} disabled={ask.isPending || message.left === 0}>Three swings</Button>
+            </>
+          ) : null}
+          <Button onClick={() => file.current?.click()} disabled={drop.isPending}>Choose a bundle</Button>
+          <input ref={file} type="file" accept=".zip" className="hidden" aria-label="Capture bundle" onChange={(e) => { const f = e.target.files?.[0]; if (f) drop.mutate(f); e.target.value = ""; }} />
+          {last ? <Button onClick={() => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: last.id } })}>Look at swing {last.number}</Button> : null}
+          {message.left === 0 ? <span className="text-lg text-muted">The stand-in has no more swings; calibrate again for a fresh one.</span> : null}
+        </div>
+        <div className="mt-3"><ErrorLine error={ask.error ?? drop.error} /></div>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,182 @@
+import { useMutation } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useEffect, useRef, useState } from "react";
+
+import { api, data, type Schemas } from "@/api/client";
+import { useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { settings } from "@/lib/settings";
+import { sounds } from "@/lib/sound";
+import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { useLive, type LiveMessage } from "@/shared/ui/live";
+
+import { PoseDrawing } from "./PoseDrawing";
+
+const POSES: Record<string, { name: string; how: string }> = {
+  flat: { name: "Flat", how: "Forearm and hand level, palm down, wrist straight." },
+  raised: { name: "Raised", how: "Same straight line, fingers well above the elbow." },
+  straight: { name: "Straight", how: "Forearm resting, wrist straight." },
+  flexion: { name: "Bend", how: "Slowly toward the palm and back, three times." },
+  deviation: { name: "Hinge", how: "Slowly toward the thumb and back, three times." },
+};
+
+const randomSeed = () => Math.floor(Math.random() * 100_000);
+
+/** Fit the sensors, hold two poses: started by stillness, counted down by sound and number, no touch. */
+export function Fit() {
+  const { lessonId } = useParams({ from: "/signed-in/lessons/$lessonId/" });
+  const lesson = useLesson(lessonId);
+  const catalogue = useCatalogue();
+  const refresh = useRefresh(lessonId);
+  const changeLesson = useChangeLesson(lessonId);
+  const navigate = useNavigate();
+  const { message } = useLive();
+  const [scenario, setScenario] = useState("over-extended");
+  const [glove, setGlove] = useState<"on" | "off">("on");
+  const [clip, setClip] = useState<"yes" | "no">("yes");
+  const [waiting, setWaiting] = useState<string | null>(null);
+
+  const start = useMutation({
+    mutationFn: () =>
+      data(
+        api.POST("/api/lessons/{lesson_id}/takes", {
+          params: { path: { lesson_id: lessonId } },
+          body: { scenario, seed: randomSeed(), glove: glove === "on", club_clip: clip === "yes" },
+        }),
+      ),
+    onSuccess: async (found) => {
+      setWaiting(found.take_id);
+      await refresh();
+    },
+  });
+
+  const mine = waiting !== null && message.take_id === waiting;
+  useEffect(() => {
+    if (mine && (message.type === "setup" || message.type === "ready")) {
+      setWaiting(null);
+      void navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
+    }
+    if (mine && message.type === "refused") setWaiting(null);
+  }, [mine, message, navigate, lessonId]);
+
+  if (!lesson.data) return null;
+  if (waiting) return <Countdown message={mine ? message : { type: "idle" }} mirror={lesson.data.player.handedness === "left"} />;
+  const take = lesson.data.takes.at(-1);
+  const calibrated = take?.calibration && !take.calibration.refused;
+
+  return (
+    <main className="grid h-full grid-cols-[1fr_500px]">
+      <section className="overflow-y-auto px-7 py-7">
+        {take?.calibration?.refused ? (
+          <Refusal text={take.calibration.refused} onRetry={() => start.mutate()} />
+        ) : calibrated ? (
+          <Quality take={take} />
+        ) : (
+          <>
+            <h2 className="text-[44px] leading-tight font-bold">Fit the wrist pair, then hold two poses.</h2>
+            <p className="mt-3 text-2xl">One sensor on the lead forearm, one on the back of the lead hand. The poses start by themselves when the arm is still.</p>
+            <div className="mt-4 grid max-w-[720px] grid-cols-2 gap-6">
+              <PoseDrawing pose="flat" mirror={lesson.data.player.handedness === "left"} />
+              <PoseDrawing pose="raised" mirror={lesson.data.player.handedness === "left"} />
+            </div>
+          </>
+        )}
+        <div className="mt-6 flex flex-wrap gap-3">
+          <Button tone={calibrated ? "line" : "solid"} onClick={() => start.mutate()} disabled={start.isPending}>
+            {take ? "Calibrate again" : "Start the poses"}
+          </Button>
+          {calibrated ? (
+            <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className="inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-lg font-semibold text-paper">Setup check</Link>
+          ) : null}
+        </div>
+        <div className="mt-3"><ErrorLine error={start.error} /></div>
+      </section>
+      <aside className="space-y-4 overflow-y-auto border-l border-hairline px-7 py-6">
+        {lesson.data.pain === "" ? (
+          <div>
+            <p className="text-xl font-bold">Any pain today?</p>
+            <div className="mt-2 flex gap-3">
+              <Button onClick={() => changeLesson.mutate({ pain: "no" })}>No pain</Button>
+              <Button onClick={() => changeLesson.mutate({ pain: "yes" })}>Pain</Button>
+            </div>
+          </div>
+        ) : null}
+        <Field label="Club">
+          <select className={inputLook} value={lesson.data.club} onChange={(e) => changeLesson.mutate({ club: e.target.value })}>
+            {catalogue.data?.clubs.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
+          </select>
+        </Field>
+        <div className="flex flex-wrap gap-x-6">
+          <Choice label="Glove" value={glove} onChange={setGlove} options={[{ id: "on", label: "Glove on" }, { id: "off", label: "Glove off" }]} />
+          <Choice label="Club clip" value={clip} onChange={setClip} options={[{ id: "yes", label: "Club clip" }, { id: "no", label: "No clip" }]} />
+        </div>
+        <Field label="Stand-in device: its player swings like this" note={catalogue.data?.scenarios.find((s) => s.id === scenario)?.about}>
+          <select className={inputLook} value={scenario} onChange={(e) => setScenario(e.target.value)}>
+            {catalogue.data?.scenarios.map((s) => <option key={s.id} value={s.id}>{s.id.replaceAll("-", " ")}</option>)}
+          </select>
+        </Field>
+        <p className="text-lg text-muted">Clear space, a net or screen rated for it, nobody in the arc. Stop if it hurts.</p>
+      </aside>
+    </main>
+  );
+}
+
+function Refusal({ text, onRetry }: { text: string; onRetry: () => void }) {
+  return (
+    <div role="alert">
+      <h2 className="text-[44px] leading-tight font-bold">Not calibrated.</h2>
+      <p className="mt-3 border-l-4 border-rust pl-4 text-[28px] leading-snug">{text}.</p>
+      <p className="mt-4 text-xl text-muted">No value is taken from a refused calibration.</p>
+      <Button tone="solid" className="mt-5" onClick={onRetry}>Hold both poses again</Button>
+    </div>
+  );
+}
+
+function Quality({ take }: { take: Schemas["TakeOut"] }) {
+  const c = take.calibration!;
+  return (
+    <div>
+      <p className="text-xl text-muted">Calibration {take.number}{take.glove ? " · glove on" : ""}{c.method === "functional" ? " · by movement" : ""}</p>
+      <h2 className="text-[44px] leading-tight font-bold">{c.sentence}</h2>
+      {take.warnings.map((w) => <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-[28px] leading-snug">{w}</p>)}
+      <dl className="mt-5 grid max-w-[640px] grid-cols-[1fr_auto] gap-y-1 text-xl">
+        <dt>Quality</dt><dd className="tabular font-bold">{Math.round(100 * (c.quality ?? 0))} of 100</dd>
+        {c.pose_angle_deg ? <><dt>Angle between the poses</dt><dd className="tabular">{Math.round(c.pose_angle_deg)}°</dd></> : null}
+        {c.disagreement_deg != null ? <><dt>The two poses disagree by</dt><dd className="tabular">{c.disagreement_deg.toFixed(1)}°</dd></> : null}
+        {c.value_sd_deg ? <><dt>What this leaves open in every angle</dt><dd className="tabular">about ±{c.value_sd_deg.toFixed(0)}°</dd></> : null}
+      </dl>
+      {(c.notes ?? []).slice(1).map((n) => <p key={n} className="mt-3 max-w-[640px] text-lg text-muted">{n}</p>)}
+    </div>
+  );
+}
+
+function Countdown({ message, mirror }: { message: LiveMessage; mirror: boolean }) {
+  const pose = POSES[message.pose ?? "flat"] ?? POSES["flat"]!;
+  const holding = message.type === "pose" && message.hold;
+  const left = Math.ceil(message.left_s ?? 0);
+  const spoken = useRef("");
+  useEffect(() => {
+    const key = `${message.pose}-${left}`;
+    if (holding && spoken.current !== key && settings().sound) {
+      spoken.current = key;
+      sounds.count();
+    }
+  }, [holding, left, message.pose]);
+  if (message.type === "settling" || message.type === "calibrated")
+    return (
+      <main className="grid h-full place-items-center text-center" aria-live="assertive">
+        <div><p className="text-[96px] font-bold">Good.</p><p className="text-[44px]">{message.sentence ?? "Take your address and stand still."}</p></div>
+      </main>
+    );
+  return (
+    <main className="grid h-full grid-cols-[1fr_1fr] items-center px-10" aria-live="assertive">
+      <div>
+        <p className="text-[88px] leading-none font-bold">{pose.name}</p>
+        <p className="mt-5 text-[40px] leading-tight">{pose.how}</p>
+        <p className="mt-5 text-[40px] text-muted">{message.type === "idle" ? "Waiting for the sensors …" : holding ? "Hold still" : "Move there"}</p>
+      </div>
+      <div className="text-center">
+        {holding ? <p className="text-[420px] leading-none font-bold">{Math.max(1, left)}</p> : <PoseDrawing pose={message.pose === "raised" ? "raised" : "flat"} mirror={mirror} />}
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,84 @@
+import { useMutation } from "@tanstack/react-query";
+import { Link, Outlet, useNavigate, useParams } from "@tanstack/react-router";
+import { useState } from "react";
+
+import { api, data } from "@/api/client";
+import { useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
+import { LiveProvider } from "@/shared/ui/live";
+import { Sheet } from "@/shared/ui/Sheet";
+import { TopLine } from "@/shared/ui/TopLine";
+
+/** The lesson's head: who, with what, what is limited, and the way through the lesson. */
+export function LessonFrame() {
+  const { lessonId } = useParams({ from: "/signed-in/lessons/$lessonId" });
+  const lesson = useLesson(lessonId);
+  const catalogue = useCatalogue();
+  const change = useChangeLesson(lessonId);
+  const [naming, setNaming] = useState(false);
+  if (lesson.isPending) return <Loading what="Opening the lesson" />;
+  if (lesson.error) return <div className="p-8"><ErrorLine error={lesson.error} /><a className="mt-4 inline-block underline" href="/">Back to today</a></div>;
+  const l = lesson.data;
+  const club = catalogue.data?.clubs.find((c) => c.id === l.club)?.label ?? l.club;
+  const school = catalogue.data?.schools.find((s) => s.axis === "lead_wrist")?.options.find((o) => o.id === l.schools["lead_wrist"])?.label;
+  const limits = l.player.limits.filter((x) => x.holds);
+  const last = l.swings.at(-1);
+  const stage = "grid min-h-14 place-items-center px-2.5";
+  const active = { activeProps: { className: "font-bold underline decoration-2 underline-offset-8" } };
+  const pain = l.pain === "yes" ? "pain today" : l.pain === "no" ? "" : "pain today: not asked";
+  return (
+    <LiveProvider lessonId={lessonId}>
+      <div className="flex h-full flex-col">
+        <TopLine
+          title={l.player.name || "Walk-in"}
+          context={
+            <>
+              {club} · {school?.toLowerCase()}
+              {limits.length ? <b className="text-ink"> · limit: {limits.map((x) => [x.side, x.area, x.movement].filter(Boolean).join(" ")).join("; ")}</b> : null}
+              {pain ? <> · <button type="button" className={`underline decoration-dotted ${l.pain === "yes" ? "font-bold text-ink" : ""}`} onClick={() => change.mutate({ pain: l.pain === "yes" ? "no" : "yes" })}>{pain}</button></> : null}
+              {l.player.walk_in && !l.player.consent ? <> · <button type="button" className="underline" onClick={() => setNaming(true)}>name this player</button></> : null}
+            </>
+          }
+        >
+          <Link to="/lessons/$lessonId" params={{ lessonId }} activeOptions={{ exact: true }} className={stage} {...active}>Fit</Link>
+          <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className={stage} {...active}>Setup</Link>
+          <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={stage} {...active}>Capture</Link>
+          {last ? <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className={stage} {...active}>Swings</Link> : null}
+          <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>End</Link>
+          <span aria-hidden className="mx-2 h-8 border-l border-hairline" />
+        </TopLine>
+        {l.pain === "yes" ? (
+          <p role="alert" className="border-b border-hairline px-7 py-2 text-lg"><b>Pain: stop, and see a licensed health professional.</b> {l.pain_note}</p>
+        ) : null}
+        <div className="min-h-0 flex-1"><Outlet /></div>
+      </div>
+      <NameWalkIn open={naming} onClose={() => setNaming(false)} playerId={l.player.id} lessonId={lessonId} />
+    </LiveProvider>
+  );
+}
+
+function NameWalkIn({ open, onClose, playerId, lessonId }: { open: boolean; onClose: () => void; playerId: string; lessonId: string }) {
+  const [name, setName] = useState("");
+  const [consent, setConsent] = useState(false);
+  const refresh = useRefresh(lessonId);
+  const navigate = useNavigate();
+  const save = useMutation({
+    mutationFn: () => data(api.POST("/api/players/{player_id}/name", { params: { path: { player_id: playerId } }, body: { name, consent_by: consent ? name : "" } })),
+    onSuccess: async () => {
+      await refresh();
+      onClose();
+      await navigate({ to: "." });
+    },
+  });
+  return (
+    <Sheet open={open} onClose={onClose} title="Name this player">
+      <form className="space-y-5" onSubmit={(e) => { e.preventDefault(); save.mutate(); }}>
+        <Field label="Name"><input className={inputLook} required value={name} onChange={(e) => setName(e.target.value)} /></Field>
+        <label className="flex min-h-14 items-center gap-4 text-xl"><input type="checkbox" className="size-7 accent-[var(--ink)]" checked={consent} onChange={(e) => setConsent(e.target.checked)} />The player agrees that the measurements are kept.</label>
+        <p className="text-lg text-muted">Without that everything is erased when the lesson ends.</p>
+        <ErrorLine error={save.error} />
+        <Button tone="solid" type="submit" disabled={!name || save.isPending}>Save</Button>
+      </form>
+    </Sheet>
+  );
+}

@@ -1,0 +1,156 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useState } from "react";
+
+import { api, data, type Schemas } from "@/api/client";
+import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
+import { Sheet } from "@/shared/ui/Sheet";
+import { TopLine } from "@/shared/ui/TopLine";
+
+import { PlayerForm } from "./PlayerForm";
+
+const day = (iso: string) => new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric", timeZone: "UTC" });
+
+/** One player: goals, limits, school, and every lesson. */
+export function PlayerPage() {
+  const { playerId } = useParams({ from: "/signed-in/players/$playerId" });
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [sheet, setSheet] = useState<"" | "edit" | "limit" | "erase">("");
+  const path = { params: { path: { player_id: playerId } } };
+  const player = useQuery({ queryKey: ["player", playerId], queryFn: () => data(api.GET("/api/players/{player_id}", path)) });
+  const keep = async () => {
+    setSheet("");
+    await client.invalidateQueries();
+  };
+  const change = useMutation({ mutationFn: (body: Schemas["PlayerIn"]) => data(api.PUT("/api/players/{player_id}", { ...path, body })), onSuccess: keep });
+  const addLimit = useMutation({ mutationFn: (body: Schemas["LimitIn"]) => data(api.POST("/api/players/{player_id}/limits", { ...path, body })), onSuccess: keep });
+  const removeLimit = useMutation({
+    mutationFn: (limit_id: string) => data(api.DELETE("/api/players/{player_id}/limits/{limit_id}", { params: { path: { player_id: playerId, limit_id } } })),
+    onSuccess: keep,
+  });
+  const erase = useMutation({
+    mutationFn: () => data(api.DELETE("/api/players/{player_id}", path)),
+    onSuccess: async () => {
+      await client.invalidateQueries();
+      await navigate({ to: "/players" });
+    },
+  });
+  const lessonNow = useMutation({
+    mutationFn: async () => {
+      const diary = await data(api.GET("/api/diary"));
+      const me = client.getQueryData<Schemas["Me"]>(["me"]);
+      const start = new Date();
+      return data(
+        api.POST("/api/lessons", {
+          body: {
+            player_id: playerId, instructor_id: me?.instructor_id ?? diary.instructors[0]!.id,
+            bay: diary.bays.find((b) => !diary.lessons.some((l) => l.bay === b && l.status === "running")) ?? diary.bays[0]!,
+            starts_at: start.toISOString(), minutes: 45, club: "7-iron",
+          },
+        }),
+      );
+    },
+    onSuccess: (entry) => navigate({ to: "/lessons/$lessonId", params: { lessonId: entry.id } }),
+  });
+  if (player.isPending) return <Loading what="Opening the player" />;
+  if (player.error) return <div className="p-8"><ErrorLine error={player.error} /></div>;
+  const p = player.data;
+  return (
+    <div className="flex h-full flex-col">
+      <TopLine title={p.name || "Walk-in"} context={`plays ${p.handedness}-handed${p.population === "adult" ? "" : `, ${p.population}`}${p.height_m ? `, ${Math.round(p.height_m * 100)} cm` : ""}`} />
+      <main className="grid min-h-0 flex-1 grid-cols-[460px_1fr]">
+        <section className="min-h-0 space-y-5 overflow-y-auto border-r border-hairline px-7 py-6">
+          <div><h2 className="text-muted">Goals</h2><p className="text-2xl">{p.goals || "Not noted."}</p></div>
+          <div><h2 className="text-muted">Usual miss</h2><p className="text-2xl">{p.usual_miss || "Not noted."}</p></div>
+          <div>
+            <h2 className="text-muted">Limits</h2>
+            {p.limits.map((l) => (
+              <div key={l.id} className="flex items-start justify-between gap-3 border-l-4 border-ink py-1 pl-3">
+                <p className="text-xl"><b>{[l.side, l.area, l.movement].filter(Boolean).join(" ")}</b>{l.holds ? "" : " (not now)"}<br /><span className="text-lg">{l.note}</span></p>
+                <button type="button" className="min-h-14 px-2 underline" onClick={() => removeLimit.mutate(l.id)}>Remove</button>
+              </div>
+            ))}
+            {p.limits.length === 0 ? <p className="text-xl">None noted.</p> : null}
+          </div>
+          <div><h2 className="text-muted">School</h2><p className="text-xl">{{ hold: "Hold, then flex", flat: "Flat at the top", early_flex: "Early flex" }[p.schools["lead_wrist"] ?? "hold"]}</p></div>
+          <div><h2 className="text-muted">Consent</h2><p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given."}</p></div>
+          <div className="flex flex-wrap gap-3 pt-2">
+            <Button tone="solid" onClick={() => lessonNow.mutate()} disabled={lessonNow.isPending}>Lesson now</Button>
+            <Button onClick={() => setSheet("edit")}>Edit</Button>
+            <Button onClick={() => setSheet("limit")}>Add limit</Button>
+            <a className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold" href={`/api/players/${p.id}/export`} download>Export</a>
+            <Button tone="quiet" onClick={() => setSheet("erase")}>Erase …</Button>
+          </div>
+          <ErrorLine error={lessonNow.error ?? removeLimit.error} />
+        </section>
+        <section className="min-h-0 overflow-y-auto px-7 py-6">
+          <h2 className="text-2xl font-bold">Lessons</h2>
+          <ol>
+            {p.lessons.map((l) => (
+              <li key={l.id} className="border-b border-hairline">
+                <Link to="/lessons/$lessonId" params={{ lessonId: l.id }} className="grid min-h-[76px] grid-cols-[200px_1fr_auto] items-center gap-4 py-3">
+                  <span className="text-xl font-bold">{day(l.starts_at)}</span>
+                  <span>
+                    <span className="block text-xl">{l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? "Nothing to change" : l.status}</span>
+                    {l.note ? <span className="block text-muted">{l.note}</span> : null}
+                  </span>
+                  <span className="text-muted">{l.swings} swings</span>
+                </Link>
+              </li>
+            ))}
+          </ol>
+          {p.lessons.length === 0 ? <p className="mt-3 text-xl text-muted">No lessons yet. Start with “Lesson now”.</p> : null}
+        </section>
+      </main>
+      <Sheet open={sheet === "edit"} onClose={() => setSheet("")} title="Edit player">
+        <PlayerForm
+          initial={{ name: p.name, handedness: p.handedness, height_m: p.height_m, population: p.population as "adult", goals: p.goals, usual_miss: p.usual_miss, schools: p.schools, consent_by: p.consent_by }}
+          submit="Save" pending={change.isPending} error={change.error} onSubmit={(body) => change.mutate(body)}
+        />
+      </Sheet>
+      <Sheet open={sheet === "limit"} onClose={() => setSheet("")} title="A limit of movement">
+        <LimitForm pending={addLimit.isPending} error={addLimit.error} onSubmit={(body) => addLimit.mutate(body)} />
+      </Sheet>
+      <Sheet open={sheet === "erase"} onClose={() => setSheet("")} title={`Erase ${p.name}?`}>
+        <p className="text-xl">This removes the player with all {p.lessons.length} lessons, every capture and every result. It cannot be undone. Export first if the data may be needed.</p>
+        <ErrorLine error={erase.error} />
+        <div className="mt-6 flex gap-3">
+          <Button onClick={() => setSheet("")}>Keep</Button>
+          <Button tone="solid" onClick={() => erase.mutate()} disabled={erase.isPending}>Erase everything</Button>
+        </div>
+      </Sheet>
+    </div>
+  );
+}
+
+const AREAS = ["wrist", "forearm", "elbow", "shoulder", "back", "hip", "knee"];
+const MOVEMENTS: Record<string, string[]> = {
+  wrist: ["extension", "flexion", "deviation", "any"], forearm: ["pronation", "supination", "any"],
+  back: ["turn", "bend", "any"],
+};
+
+function LimitForm(props: { pending: boolean; error: unknown; onSubmit: (body: Schemas["LimitIn"]) => void }) {
+  const [area, setArea] = useState("wrist");
+  const [side, setSide] = useState<"lead" | "trail" | "both">("lead");
+  const [movement, setMovement] = useState("extension");
+  const [from, setFrom] = useState("");
+  const [until, setUntil] = useState("");
+  const [note, setNote] = useState("");
+  const movements = MOVEMENTS[area] ?? ["turn", "bend", "any"];
+  return (
+    <form className="space-y-4" onSubmit={(e) => { e.preventDefault(); props.onSubmit({ area, side, movement, note, from_date: from || null, until_date: until || null }); }}>
+      <Field label="Where"><select className={inputLook} value={area} onChange={(e) => { setArea(e.target.value); setMovement((MOVEMENTS[e.target.value] ?? ["turn"])[0]!); }}>{AREAS.map((a) => <option key={a}>{a}</option>)}</select></Field>
+      <Field label="Side"><select className={inputLook} value={side} onChange={(e) => setSide(e.target.value as "lead")}><option value="lead">lead</option><option value="trail">trail</option><option value="both">both</option></select></Field>
+      <Field label="Movement that is limited"><select className={inputLook} value={movement} onChange={(e) => setMovement(e.target.value)}>{movements.map((x) => <option key={x}>{x}</option>)}</select></Field>
+      <div className="grid grid-cols-2 gap-4">
+        <Field label="From"><input className={inputLook} type="date" value={from} onChange={(e) => setFrom(e.target.value)} /></Field>
+        <Field label="Until"><input className={inputLook} type="date" value={until} onChange={(e) => setUntil(e.target.value)} /></Field>
+      </div>
+      <Field label="Note"><textarea className={inputLook} rows={2} value={note} onChange={(e) => setNote(e.target.value)} /></Field>
+      <p className="text-lg">No finding and no drill will ask for more of it. With pain: stop, and see a licensed health professional.</p>
+      <ErrorLine error={props.error} />
+      <Button tone="solid" type="submit" disabled={props.pending}>Add limit</Button>
+    </form>
+  );
+}

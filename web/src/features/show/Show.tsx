@@ -1,0 +1,69 @@
+import { useNavigate, useParams } from "@tanstack/react-router";
+import { useEffect } from "react";
+
+import { useCatalogue, useLesson, useSwing, useTraces } from "@/api/hooks";
+import { arcMap, arcPath } from "@/lib/arc";
+import { outOfBand } from "@/lib/traces";
+import { amount, direction, moment, type MetricWords } from "@/lib/words";
+import { Gauge } from "@/shared/figure/Gauge";
+import { ErrorLine, Loading } from "@/shared/ui/controls";
+
+const MEASURABLE = ["lead_wrist_extension", "lead_wrist_radial_deviation", "hand_roll", "shaft_elevation"];
+
+/** What the player may see: one picture, one sentence. */
+export function Show() {
+  const { lessonId, swingId } = useParams({ from: "/signed-in/lessons/$lessonId/show/$swingId" });
+  const lesson = useLesson(lessonId);
+  const swing = useSwing(swingId);
+  const traces = useTraces(swingId);
+  const catalogue = useCatalogue();
+  const navigate = useNavigate();
+  const back = () => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId } });
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key === "v" || e.key === "Escape" || e.key === "Enter") back();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  });
+  if (lesson.isPending || swing.isPending || traces.isPending || catalogue.isPending) return <Loading what="One moment" />;
+  const trouble = lesson.error ?? swing.error ?? traces.error ?? catalogue.error;
+  if (trouble) return <div className="p-8"><ErrorLine error={trouble} /></div>;
+  const s = swing.data!;
+  const t = traces.data!;
+  const id = MEASURABLE.includes(s.headline.metric) ? s.headline.metric : "lead_wrist_extension";
+  const metric = catalogue.data!.metrics.find((m) => m.id === id) as MetricWords;
+  const bead = s.events.some((e) => e.name === s.headline.event) ? s.headline.event : "top";
+  const value = s.metrics.find((m) => m.metric === id && m.event === bead);
+  const beads = s.events.map((e) => ({ name: e.name, time: e.time_s }));
+  const map = arcMap(beads, t.time[0]!, t.time[t.n - 1]!);
+  const mirror = lesson.data!.player.handedness === "left";
+  const centre: [number, number] = [260, 256];
+  const radii: [number, number] = [236, 208];
+  return (
+    <main className="grid h-full cursor-pointer grid-cols-[540px_1fr] items-center gap-10 px-10" onClick={back}>
+      <svg viewBox="0 0 520 520" className="w-full" role="img" aria-label="Your swing">
+        <path d={arcPath(map, map.start, map.impact, centre, radii, mirror)} fill="none" stroke="var(--ink)" strokeWidth={5} strokeLinecap="round" />
+        {outOfBand(t, id).map(([a, b]) => {
+          const path = arcPath(map, Math.max(a, map.start), Math.min(b, map.impact), centre, radii, mirror);
+          return (
+            <g key={a} fill="none" strokeLinecap="round"><path d={path} stroke="var(--rust)" strokeWidth={14} /><path d={path} stroke="var(--paper)" strokeWidth={5} /></g>
+          );
+        })}
+        <g transform="translate(266,262) scale(1.12)">
+          <Gauge metric={id} value={value?.value ?? null} low={value?.low ?? null} high={value?.high ?? null} out={Boolean(value && /low|high/.test(value.verdict))} mirror={mirror} />
+        </g>
+      </svg>
+      <div>
+        {value ? (
+          <>
+            <p className="text-[190px] leading-none font-bold">{amount(metric, value.value)}</p>
+            <p className="text-[72px] leading-tight">{direction(metric, value.value, "plain")}</p>
+            <p className="text-[40px] text-muted">at {moment(bead)}</p>
+          </>
+        ) : null}
+        <p className="mt-6 text-[72px] leading-[1.08] font-bold">{s.headline.player_text}</p>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,45 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, data, type Schemas } from "@/api/client";
+import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+
+/** E-mail and password; the demo's are printed by ./start. */
+export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
+  const [email, setEmail] = useState("");
+  const [password, setPassword] = useState("");
+  const signIn = useMutation({
+    mutationFn: () => data(api.POST("/api/sign-in", { body: { email, password } })),
+    onSuccess: onDone,
+  });
+  return (
+    <main className="grid h-full grid-cols-[1fr_480px] items-center gap-16 px-16">
+      <svg viewBox="0 0 520 520" className="h-[70vh] w-full" aria-hidden>
+        <path d="M260,478 A222,222 0 1 1 417,99" fill="none" stroke="var(--ink)" strokeWidth="5" strokeLinecap="round" />
+        <path d="M398,118 A196,196 0 1 0 260,452" fill="none" stroke="var(--hairline)" strokeWidth="5" strokeLinecap="round" />
+        <circle cx="408" cy="108" r="17" fill="var(--paper)" stroke="var(--ink)" strokeWidth="6" />
+        <text x="260" y="270" textAnchor="middle" fontSize="64" fontWeight="700" fill="var(--ink)">Fine Arc</text>
+        <text x="260" y="312" textAnchor="middle" fontSize="22" fill="var(--muted)">measured, judged, trained, kept</text>
+      </svg>
+      <form
+        className="space-y-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          signIn.mutate();
+        }}
+      >
+        <h1 className="text-4xl font-bold">Sign in</h1>
+        <Field label="E-mail">
+          <input className={inputLook} type="email" autoComplete="username" required value={email} onChange={(e) => setEmail(e.target.value)} />
+        </Field>
+        <Field label="Password" note="The demo's e-mail and password are printed in the terminal by ./start.">
+          <input className={inputLook} type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+        </Field>
+        <ErrorLine error={signIn.error} />
+        <Button tone="solid" type="submit" disabled={signIn.isPending}>
+          {signIn.isPending ? "Signing in …" : "Sign in"}
+        </Button>
+      </form>
+    </main>
+  );
+}

@@ -1,0 +1,66 @@
+import type { Schemas } from "@/api/client";
+import { moment, type Vocabulary } from "@/lib/words";
+import { Sheet } from "@/shared/ui/Sheet";
+import { Term } from "@/shared/ui/Term";
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  swing: Schemas["SwingOut"];
+  catalogue: Schemas["Catalogue"];
+  words: Vocabulary;
+  together: Schemas["TogetherOut"] | undefined;
+}
+
+const SHOWN = ["lead_wrist_extension", "lead_wrist_radial_deviation", "hand_roll", "shaft_elevation", "hinge_held", "takeaway_dip", "tempo", "backswing_time", "downswing_time", "lead_wrist_extension_rate", "lead_wrist_radial_deviation_rate", "hand_roll_rate", "shaft_elevation_rate", "wrist_twist"];
+
+const OUTSIDE: Record<string, string> = { low: "below", edge_low: "at the edge", high: "above", edge_high: "at the edge", in_range: "in the band", not_judged: "" };
+
+/** All values in words with uncertainty, on demand. */
+export function Numbers({ open, onClose, swing, catalogue, words, together }: Props) {
+  return (
+    <Sheet open={open} onClose={onClose} title={`Numbers of swing ${swing.number}`} wide>
+      <p className="text-lg text-muted">
+        ± is one standard uncertainty, poses included. Engine {swing.engine}, ranges {swing.benchmarks}.{" "}
+        <a className="underline" href={`/api/swings/${swing.id}/traces.csv`} download>Traces as CSV</a>
+      </p>
+      {together && together.spreads.length ? (
+        <p className="mt-2 text-lg">
+          Over {together.counting} counting swings: {together.spreads.map((s) => `${catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase()} ${s.event === "swing" ? "" : `at ${moment(s.event)} `}${s.words} (spread ${s.spread.toFixed(s.metric === "tempo" ? 1 : 0)})`).join(" · ")}
+        </p>
+      ) : null}
+      {SHOWN.map((id) => {
+        const metric = catalogue.metrics.find((m) => m.id === id);
+        const values = swing.metrics.filter((m) => m.metric === id);
+        if (!metric || values.length === 0) return null;
+        return (
+          <section key={id} className="mt-5">
+            <h3 className="text-xl font-bold"><Term word={words === "plain" ? metric.plain_label : metric.label} explained={metric.explained} /></h3>
+            <table className="tabular mt-1 w-full text-lg">
+              <tbody>
+                {values.map((v) => (
+                  <tr key={v.event} className="border-b border-hairline">
+                    <td className="w-64 py-1.5 text-muted">{moment(v.event)}</td>
+                    <td className="font-bold">{words === "plain" ? v.plain_words : v.words}</td>
+                    <td className="w-24 text-muted">±{v.uncertainty.toFixed(v.unit === "s" ? 2 : v.unit === "ratio" ? 1 : 0)}</td>
+                    <td className="w-56">
+                      {v.verdict.includes("low") || v.verdict.includes("high") ? <span aria-hidden className="mr-1 text-rust">▲</span> : null}
+                      {OUTSIDE[v.verdict]}
+                      {v.range_id ? <span className="text-muted"> {v.low?.toFixed(v.unit === "ratio" ? 1 : 0) ?? "…"} to {v.high?.toFixed(v.unit === "ratio" ? 1 : 0) ?? "…"} ({v.range_id})</span> : null}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        );
+      })}
+      {swing.absent_events.length ? (
+        <section className="mt-5">
+          <h3 className="text-xl font-bold">Checkpoints not found</h3>
+          <ul className="text-lg">{swing.absent_events.map((a) => <li key={a.name}>{moment(a.name)}: {a.reason}</li>)}</ul>
+        </section>
+      ) : null}
+    </Sheet>
+  );
+}

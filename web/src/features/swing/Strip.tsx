@@ -1,0 +1,60 @@
+import { useEffect, useRef } from "react";
+
+import type { Schemas } from "@/api/client";
+import { KINDS } from "@/lib/words";
+import { SmallArc } from "@/shared/arc/SmallArc";
+
+type Brief = Schemas["SwingBrief"];
+
+interface Props {
+  swings: Brief[];
+  chosen: string;
+  measure: string;
+  mirror: boolean;
+  title: string;
+  count: string;
+  countNote: string;
+  follow: boolean;
+  onChoose: (swing: Brief) => void;
+  onFollow: () => void;
+}
+
+/** The lesson's swings as small arcs: warm-ups dashed, drills hollow, a gap where the calibration changed. */
+export function Strip(props: Props) {
+  const list = useRef<HTMLOListElement>(null);
+  useEffect(() => {
+    list.current?.querySelector("[aria-current=true]")?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [props.chosen]);
+  return (
+    <section className="flex h-[116px] flex-none items-center gap-5 border-b border-hairline px-7" aria-label="Swings of this lesson">
+      <div className="min-w-0 flex-1">
+        <p className="text-base text-muted">{props.title}</p>
+        <ol ref={list} className="flex items-end overflow-x-auto">
+          {props.swings.map((s, k) => {
+            const earlier = props.swings[k - 1];
+            const broken = earlier && earlier.take_id !== s.take_id;
+            const otherClub = earlier && earlier.club !== s.club;
+            const chosen = s.id === props.chosen;
+            return (
+              <li key={s.id} className={`flex-none ${broken ? "ml-3 border-l-2 border-ink pl-3" : otherClub ? "ml-3 border-l border-hairline pl-3" : ""}`} title={broken ? "Calibrated again here" : undefined}>
+                <button type="button" aria-current={chosen} aria-label={`Swing ${s.number}, ${KINDS[s.kind]}`} onClick={() => props.onChoose(s)} className={`flex min-w-[66px] flex-col items-center px-1 ${s.kind === "discard" ? "opacity-45" : ""}`}>
+                  <SmallArc
+                    beads={Object.entries(s.beads).map(([name, time]) => ({ name, time })).sort((a, b) => a.time - b.time)}
+                    out={(s.out_spans[props.measure] ?? []) as [number, number][]}
+                    mirror={props.mirror} chosen={chosen} dashed={s.kind === "warm_up" || s.kind === "no_ball"} hollow={s.kind === "drill"}
+                  />
+                  <span className={`text-base leading-tight ${chosen ? "font-bold" : "text-muted"}`}>{s.kind === "normal" ? s.number : s.kind === "discard" ? `${s.number} out` : s.kind === "warm_up" ? "warm-up" : `${s.number} ${KINDS[s.kind]}`}</span>
+                </button>
+              </li>
+            );
+          })}
+        </ol>
+      </div>
+      <div className="flex-none text-right">
+        <p className="text-2xl font-bold">{props.count}</p>
+        <p className="max-w-72 text-lg leading-tight">{props.countNote}</p>
+      </div>
+      <button type="button" aria-pressed={props.follow} onClick={props.onFollow} className={`min-h-14 flex-none px-2 text-lg ${props.follow ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}>Follow</button>
+    </section>
+  );
+}

@@ -1,0 +1,279 @@
+import { useMutation, useQueries, useQueryClient } from "@tanstack/react-query";
+import { useNavigate, useParams } from "@tanstack/react-router";
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+
+import { api, data, type Schemas } from "@/api/client";
+import { swingQuery, tracesQuery, useCatalogue, useChangeLesson, useChangeSwing, useLesson, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
+import type { Bead } from "@/lib/arc";
+import { makeCursor } from "@/lib/cursor";
+import { change as changeSettings } from "@/lib/settings";
+import { ballOfKey, ballWords } from "@/lib/sides";
+import { outOfBand, valueAt } from "@/lib/traces";
+import { amount, direction, inWords, KINDS, moment, type MetricWords } from "@/lib/words";
+import { ArcNavigator } from "@/shared/arc/ArcNavigator";
+import { TraceChart, type Ghost } from "@/shared/charts/TraceChart";
+import { Gauge } from "@/shared/figure/Gauge";
+import { Button, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
+import { useLive } from "@/shared/ui/live";
+
+import { BallSheet, ClubSheet, KindSheet } from "./MarkSheets";
+import { beadOf, MEASURES, measureOf, UNSEEN } from "./measures";
+import { Numbers } from "./Numbers";
+import { Strip } from "./Strip";
+import { Training } from "./Training";
+import { Unseen } from "./Unseen";
+import { useSwingKeys } from "./useSwingKeys";
+import { Why } from "./Why";
+
+type SheetName = "" | "kind" | "ball" | "club" | "numbers" | "why";
+
+interface View {
+  measure: string;
+  bead: string | null;
+  time?: number;
+}
+
+const stored = (lessonId: string): Partial<View> => {
+  try {
+    return JSON.parse(sessionStorage.getItem(`view-${lessonId}`) ?? "{}") as Partial<View>;
+  } catch {
+    return {};
+  }
+};
+
+/** One swing: arc, value, sentence, trace; the rest on demand. */
+export function SwingPage() {
+  const { lessonId, swingId } = useParams({ from: "/signed-in/lessons/$lessonId/swings/$swingId" });
+  const lesson = useLesson(lessonId);
+  const swing = useSwing(swingId);
+  const traces = useTraces(swingId);
+  const catalogue = useCatalogue();
+  const { words, follow, bar } = useSettings();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const refresh = useRefresh(lessonId);
+  const changeSwing = useChangeSwing(lessonId);
+  const changeLesson = useChangeLesson(lessonId);
+  const { undo, redo } = useUndo(lessonId);
+  const { captured } = useLive();
+
+  const [measure, setMeasure] = useState<string>(() => stored(lessonId).measure ?? "");
+  const [bead, setBead] = useState<string | null>(() => stored(lessonId).bead ?? null);
+  const [sheet, setSheet] = useState<SheetName>("");
+  const [peek, setPeek] = useState(false);
+  const cursor = useMemo(() => makeCursor(0), []);
+
+  const swings = useMemo(() => lesson.data?.swings ?? [], [lesson.data]);
+  const index = swings.findIndex((s) => s.id === swingId);
+  const before = swings.slice(0, Math.max(index, 0)).filter((s) => !s.sensor_moved && s.kind !== "discard").at(-1);
+  const neighbours = [swings[index - 1], swings[index + 1], before].filter((s) => s !== undefined);
+  useQueries({ queries: neighbours.flatMap((s) => [tracesQuery(s.id)]) });
+  const ghostTraces = useTraces(before?.id);
+  useEffect(() => {
+    for (const s of neighbours) void client.prefetchQuery(swingQuery(s.id));
+  }, [swingId, swings.length]);
+
+  const shownMeasure = measure || (swing.data ? measureOf(swing.data.headline.metric) : "lead_wrist_extension");
+  const beads: Bead[] = useMemo(() => (swing.data?.events ?? []).map((e) => ({ name: e.name, time: e.time_s })), [swing.data]);
+  const opened = bead ?? (swing.data ? beadOf(swing.data.headline.event) : null);
+
+  // on a new swing: stay at the same checkpoint
+  useEffect(() => {
+    const at = beads.find((b) => b.name === opened) ?? beads.find((b) => b.name === "top") ?? beads[0];
+    if (at && opened !== "") cursor.set(at.time);
+  }, [swing.data?.id, beads]);
+  useEffect(() => {
+    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, bead }));
+  }, [lessonId, measure, bead]);
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const selected = beads.find((b) => Math.abs(b.time - now) < 1e-6)?.name ?? null;
+  const select = useCallback(
+    (name: string) => {
+      const found = beads.find((b) => b.name === name);
+      if (!found) return;
+      setBead(name);
+      cursor.set(found.time);
+    },
+    [beads, cursor],
+  );
+  const go = useCallback(
+    (to: Schemas["SwingBrief"] | undefined) => to && void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: to.id }, replace: true }),
+    [navigate, lessonId],
+  );
+  useEffect(() => {
+    if (follow && captured && captured !== swingId && swings.at(-1)?.id === captured) go(swings.at(-1));
+  }, [captured, follow, swings.length]);
+
+  const pin = useMutation({
+    mutationFn: (ids: string[]) => data(api.POST("/api/lessons/{lesson_id}/pin", { params: { path: { lesson_id: lessonId } }, body: { swing_ids: ids } })),
+    onSuccess: refresh,
+  });
+  const block = useMutation({
+    mutationFn: (body: Schemas["BlockIn"]) => data(api.POST("/api/lessons/{lesson_id}/blocks", { params: { path: { lesson_id: lessonId } }, body })),
+    onSuccess: refresh,
+  });
+  const endBlock = useMutation({
+    mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/blocks/end", { params: { path: { lesson_id: lessonId } } })),
+    onSuccess: refresh,
+  });
+
+  const hand = lesson.data?.player.handedness ?? "right";
+  const patch = (p: Schemas["SwingPatch"]) => changeSwing.mutate({ id: swingId, patch: p });
+  const step = (way: 1 | -1) => {
+    const sorted = beads.filter((b) => (way > 0 ? b.time > now + 1e-6 : b.time < now - 1e-6));
+    const to = way > 0 ? sorted[0] : sorted.at(-1);
+    if (to) select(to.name);
+  };
+  const sample = (way: 1 | -1) => cursor.set(now + way * (traces.data ? traces.data.time[1]! - traces.data.time[0]! : 0.005));
+  const nudge = (way: 1 | -1) => {
+    const event = swing.data?.events.find((e) => e.name === opened);
+    const dt = traces.data ? traces.data.time[1]! - traces.data.time[0]! : 0.005;
+    if (event) patch({ reason: "", event: { name: event.name, time_s: event.time_s + way * dt } });
+  };
+  const togglePin = () => {
+    const pinned = lesson.data?.pinned ?? [];
+    pin.mutate(pinned.includes(swingId) ? pinned.filter((p) => p !== swingId) : [...pinned, swingId]);
+  };
+  const headline = swing.data?.headline;
+  const train = () => {
+    const info = catalogue.data?.findings.find((f) => f.id === headline?.finding);
+    const metric = info?.metric ?? shownMeasure;
+    const event = info?.event ?? opened ?? "top";
+    block.mutate({ kind: "drill", finding: headline?.finding ?? "", metric, event, drill: info?.drills[0] ?? "" });
+  };
+  const showIt = () => void navigate({ to: "/lessons/$lessonId/show/$swingId", params: { lessonId, swingId } });
+
+  useSwingKeys({
+    step, sample, nudge,
+    next: () => go(swings[index + 1]),
+    previous: () => go(swings[index - 1]),
+    peek: () => setPeek((p) => !p),
+    mark: () => setSheet((s) => (s === "kind" ? "" : "kind")),
+    ball: (key) => {
+      const b = ballOfKey(key, hand);
+      patch({ reason: "", ball_start: b.start, ball_curve: b.curve });
+    },
+    strike: () => setSheet((s) => (s === "ball" ? "" : "ball")),
+    club: () => setSheet((s) => (s === "club" ? "" : "club")),
+    measure: () => {
+      const ids = MEASURES.filter((m) => traces.data?.columns[m.id]).map((m) => m.id);
+      setMeasure(ids[(ids.indexOf(shownMeasure) + 1) % Math.max(ids.length, 1)] ?? shownMeasure);
+    },
+    numbers: () => setSheet((s) => (s === "numbers" ? "" : "numbers")),
+    why: () => setSheet((s) => (s === "why" ? "" : "why")),
+    pin: togglePin,
+    train,
+    follow: () => changeSettings({ follow: !follow }),
+    undo: () => undo.mutate(),
+    redo: () => redo.mutate(),
+    show: showIt,
+  });
+
+  if (lesson.isPending || swing.isPending || traces.isPending || catalogue.isPending) return <Loading what="Opening the swing" />;
+  const trouble = lesson.error ?? swing.error ?? traces.error ?? catalogue.error;
+  if (trouble) return <div className="p-8"><ErrorLine error={trouble} /></div>;
+  const s = swing.data!;
+  const l = lesson.data!;
+  const t = traces.data!;
+  const metric = catalogue.data!.metrics.find((m) => m.id === shownMeasure) as MetricWords | undefined;
+  const view = MEASURES.find((m) => m.id === shownMeasure);
+  const unseen = UNSEEN.find((u) => u.id === shownMeasure);
+  const mirror = hand === "left";
+  const together = l.together.find((x) => x.club === s.club);
+  const out = view ? outOfBand(t, shownMeasure) : [];
+  const value = valueAt(t, shownMeasure, now);
+  const entry = s.metrics.find((m) => m.metric === shownMeasure && m.event === selected);
+  const low = entry?.low ?? valueAt(t, `${shownMeasure}_band_low`, now);
+  const high = entry?.high ?? valueAt(t, `${shownMeasure}_band_high`, now);
+  const verdicts = Object.fromEntries(s.metrics.filter((m) => m.metric === shownMeasure).map((m) => [m.event, m.verdict]));
+  const isOut = value !== null && ((high != null && value > high) || (low != null && value < low));
+  const ghost: Ghost | null = before && ghostTraces.data ? { traces: ghostTraces.data, beads: Object.entries(before.beads).map(([name, time]) => ({ name, time })), label: `swing ${before.number}` } : null;
+  const ghostAt = before && selected ? before.values[`${shownMeasure}@${selected}`] : undefined;
+  const ghostValue = ghostAt ?? (before && ghostTraces.data && selected && before.beads[selected] !== undefined ? valueAt(ghostTraces.data, shownMeasure, before.beads[selected]!) : null);
+  const leadFinding = together?.findings.find((f) => f.finding === s.headline.finding) ?? together?.findings[0];
+  const headlineText = words === "plain" ? s.headline.plain_text : s.headline.text;
+  const pinned = l.pinned.includes(s.id);
+  const kindNote = s.kind === "normal" ? "" : s.kind === "discard" ? `discarded: ${s.discard_reason}` : KINDS[s.kind]!;
+
+  return (
+    <div className="flex h-full flex-col">
+      <Strip
+        swings={l.swings} chosen={s.id} measure={view?.id ?? "lead_wrist_extension"} mirror={mirror} onChoose={go}
+        title={`${view?.name ?? "Cup"}, this lesson`}
+        count={leadFinding ? `${leadFinding.shown} of ${leadFinding.assessed} swings` : together && together.counting > 0 ? `${together.counting} swings` : ""}
+        countNote={leadFinding ? leadFinding.label.toLowerCase() : together && together.counting > 0 ? "nothing to change" : "no swing counts yet"}
+        follow={follow} onFollow={() => changeSettings({ follow: !follow })}
+      />
+      <Training lesson={l} onTest={(b) => block.mutate({ kind: "test", finding: b.finding, metric: b.metric, event: b.event, drill: b.drill })} onEnd={() => endBlock.mutate()} />
+      {unseen ? (
+        <Unseen group={unseen} swing={s} onBack={() => setMeasure("lead_wrist_extension")} />
+      ) : (
+        <main className={`grid min-h-0 flex-1 gap-6 px-7 ${bar === "left" ? "grid-cols-[1fr_500px]" : "grid-cols-[500px_1fr]"}`}>
+          <div className={`min-h-0 py-1 ${bar === "left" ? "order-2" : ""}`}>
+            <ArcNavigator beads={beads} start={t.time[0]!} end={t.time[t.n - 1]!} cursor={cursor} out={out} mirror={mirror} selected={selected} verdicts={verdicts} onSelect={select}>
+              <g transform="translate(262,176) scale(0.98)" pointerEvents="none">
+                <Gauge metric={shownMeasure} value={value} low={low ?? null} high={high ?? null} out={isOut} mirror={mirror} />
+              </g>
+              <g pointerEvents="none" textAnchor="middle" fill="var(--ink)">
+                <text x={266} y={362} fontSize={112} fontWeight={700}>{value === null ? "–" : metric ? amount(metric, value) : ""}</text>
+                <text x={260} y={398} fontSize={21}>
+                  {value === null || !metric ? "not seen here" : direction(metric, value, words)}
+                  {entry ? ` · ±${entry.uncertainty.toFixed(0)}°` : ""}
+                </text>
+                {peek && ghostValue !== null && ghostValue !== undefined && metric ? (
+                  <text x={260} y={426} fontSize={20} fontWeight={700}>swing {before!.number}: {inWords(metric, ghostValue, words)}</text>
+                ) : null}
+              </g>
+            </ArcNavigator>
+          </div>
+          <div className="flex min-h-0 flex-col overflow-y-auto pt-3">
+            {s.sensor_moved ? null : kindNote ? <p className="text-lg text-muted">Swing {s.number} · {kindNote}{s.kind === "warm_up" || s.kind === "drill" ? ", does not count" : ""}</p> : null}
+            <h2 className="text-[40px] leading-[1.12] font-bold">{headlineText}</h2>
+            <p className="mt-2 text-xl leading-snug">{s.headline.tends}{s.warnings.filter((w) => w !== s.headline.text && !w.startsWith("The sensor may")).map((w) => ` ${w}`)}</p>
+            <div className="mt-2 flex flex-none flex-wrap items-center">
+              {[...MEASURES.filter((m) => t.columns[m.id]), ...UNSEEN].map((m) => (
+                <button key={m.id} type="button" aria-pressed={m.id === shownMeasure} onClick={() => setMeasure(m.id)} className={`min-h-14 px-3 text-lg ${m.id === shownMeasure ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}>{m.name}</button>
+              ))}
+            </div>
+            <TraceChart
+              traces={t} metric={shownMeasure} beads={beads} ghost={ghost} cursor={cursor} out={out} selected={selected} onSelect={select}
+              up={view!.up[words]} down={view!.down[words]} zero={view!.zero[words]}
+              onMove={(name, time) => patch({ reason: "", event: { name, time_s: time } })}
+            />
+            <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
+              <span>— this swing</span>
+              {ghost ? <span>··· {ghost.label}</span> : null}
+              {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> common among skilled adult players</span> : <span>no band for this measure here</span>}
+              {s.events.some((e) => e.corrected) ? (
+                <button type="button" className="min-h-11 underline" onClick={() => { const c = s.events.find((e) => e.corrected)!; patch({ reason: "", event: { name: c.name, time_s: null } }); }}>
+                  {moment(s.events.find((e) => e.corrected)!.name)} moved by you; back to the detected one
+                </button>
+              ) : null}
+            </p>
+            <ErrorLine error={changeSwing.error ?? block.error ?? undo.error ?? pin.error ?? changeLesson.error} />
+          </div>
+        </main>
+      )}
+      <footer className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 ${bar === "left" ? "flex-row-reverse" : ""}`}>
+        <Button tone="solid" onClick={train} disabled={l.blocks.some((b) => b.running)}>Train this</Button>
+        <Button onClick={() => setSheet("why")}>Why?</Button>
+        <Button onClick={() => setSheet("numbers")}>Numbers</Button>
+        <span className="flex-1" />
+        {l.can_undo ? <Button tone="quiet" onClick={() => undo.mutate()} title={l.can_undo}>Undo</Button> : null}
+        <Button onClick={() => setSheet("ball")} title="Ball flight and strike">{s.ball_start ? ballWords(s.ball_start, s.ball_curve, hand).split(",")[0]!.replace("starts ", "Ball ") : "Ball"}</Button>
+        <Button onClick={() => setSheet("club")}>Club</Button>
+        <Button onClick={() => setSheet("kind")}>Mark</Button>
+        <Button onClick={togglePin} aria-pressed={pinned}>{pinned ? "Unpin" : "Pin"}</Button>
+        <Button onClick={() => setPeek((p) => !p)} aria-pressed={peek} disabled={!before}>Before</Button>
+        <Button onClick={() => go(swings[index - 1])} disabled={index <= 0} aria-label="Previous swing">←</Button>
+        <Button onClick={() => go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label="Next swing">→</Button>
+        <Button onClick={showIt}>Show</Button>
+      </footer>
+      <KindSheet open={sheet === "kind"} onClose={() => setSheet("")} swing={s} onKind={(kind, reason) => { patch({ kind, reason }); setSheet(""); }} />
+      <BallSheet open={sheet === "ball"} onClose={() => setSheet("")} swings={l.swings} swing={s} hand={hand} onBall={(id, p) => changeSwing.mutate({ id, patch: p })} />
+      <ClubSheet open={sheet === "club"} onClose={() => setSheet("")} swing={s} clubs={catalogue.data!.clubs} onClub={(club, next) => { patch({ reason: "", club }); if (next) changeLesson.mutate({ club }); setSheet(""); }} />
+      <Numbers open={sheet === "numbers"} onClose={() => setSheet("")} swing={s} catalogue={catalogue.data!} words={words} together={together} />
+      <Why open={sheet === "why"} onClose={() => setSheet("")} swing={s} together={together} catalogue={catalogue.data!} words={words} onGo={(m, e) => { setMeasure(measureOf(m)); select(beadOf(e)); setSheet(""); }} />
+    </div>
+  );
+}

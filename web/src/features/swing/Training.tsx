@@ -1,0 +1,45 @@
+import { Link } from "@tanstack/react-router";
+
+import type { Schemas } from "@/api/client";
+import { useCatalogue } from "@/api/hooks";
+import { moment } from "@/lib/words";
+import { Button } from "@/shared/ui/controls";
+
+interface Props {
+  lesson: Schemas["LessonOut"];
+  onTest: (block: Schemas["BlockOut"]) => void;
+  onEnd: () => void;
+}
+
+/** The running drill or test block, and what came of the last test. */
+export function Training({ lesson, onTest, onEnd }: Props) {
+  const catalogue = useCatalogue();
+  const running = lesson.blocks.find((b) => b.running);
+  const test = running?.kind === "test" ? running : [...lesson.blocks].reverse().find((b) => b.kind === "test");
+  const last = running ?? (test && lesson.status === "running" ? test : undefined);
+  if (!last) return null;
+  const drill = catalogue.data?.drills.find((d) => d.id === last.drill);
+  const c = last.change;
+  return (
+    <section aria-label="Training" className="flex flex-none items-center gap-4 border-b border-hairline px-7 py-2">
+      {last.kind === "drill" ? (
+        <>
+          <p className="min-w-0 flex-1 text-xl leading-snug"><b>Drill{drill ? `: ${drill.label}` : ""}.</b> {drill?.how} {drill?.caution ? <b>{drill.caution}</b> : "Stop if it hurts."} <span className="text-muted">{last.swings} drill swings.</span></p>
+          <Button tone="solid" onClick={() => onTest(last)}>Test it</Button>
+          <Button onClick={onEnd}>End</Button>
+        </>
+      ) : (
+        <>
+          <p className="min-w-0 flex-1 text-xl leading-snug">
+            <b className="text-2xl">{c?.sentence ?? "Test without the drill."}</b>{" "}
+            {c && c.before_median !== null && c.after_median !== null ? (
+              <>Before {c.before_words} (spread {c.before_spread!.toFixed(1)}, {c.before.length} swings) · after {c.after_words} (spread {c.after_spread!.toFixed(1)}, {c.after.length} swings) · {moment(last.event)}{c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}</>
+            ) : <span className="text-muted">{last.swings} test swings so far.</span>}
+          </p>
+          {last.running ? <Button onClick={onEnd}>End test</Button> : null}
+        </>
+      )}
+      {last.running ? <Link to="/lessons/$lessonId/capture" params={{ lessonId: lesson.id }} className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold">Capture</Link> : null}
+    </section>
+  );
+}

@@ -1,0 +1,62 @@
+import type { Schemas } from "@/api/client";
+import type { Vocabulary } from "@/lib/words";
+import { Sheet } from "@/shared/ui/Sheet";
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  swing: Schemas["SwingOut"];
+  together: Schemas["TogetherOut"] | undefined;
+  catalogue: Schemas["Catalogue"];
+  words: Vocabulary;
+  onGo: (metric: string, event: string) => void;
+}
+
+/** Findings with their evidence, what is good, and what these sensors cannot see. */
+export function Why({ open, onClose, swing, together, catalogue, words, onGo }: Props) {
+  const findings = together?.findings.length ? together.findings : swing.findings;
+  const label = (id: string) => catalogue.findings.find((f) => f.id === id)?.label.toLowerCase() ?? id;
+  return (
+    <Sheet open={open} onClose={onClose} title="Why?" wide>
+      {together?.good.length ? (
+        <section>
+          <h3 className="text-xl font-bold">Keep this</h3>
+          <ul className="text-lg">{together.good.map((g) => <li key={g}>{g}</li>)}</ul>
+        </section>
+      ) : null}
+      {findings.length === 0 ? <p className="mt-4 text-2xl">Nothing to change is an answer too.</p> : null}
+      {findings.map((f) => (
+        <article key={f.finding} className="mt-5 border-t border-hairline pt-4">
+          <p className="text-lg text-muted">
+            {f.status === "hint" ? "A hint" : "A finding"} · {f.shown} of {f.assessed} swing{f.assessed === 1 ? "" : "s"} · confidence {Math.round(100 * f.confidence)} %
+            {f.explained_by ? ` · fits with ${label(f.explained_by)}, which comes first` : ""}
+          </p>
+          <h3 className="text-2xl font-bold">{words === "plain" ? f.plain_says : f.says}</h3>
+          <p className="text-xl">{f.tends}{f.fits.length ? ` Fits with: ${f.fits.join(", ")}.` : ""}</p>
+          {f.note ? <p className="text-lg text-muted">{f.note}</p> : null}
+          <ul className="mt-1 text-lg">
+            {f.evidence.map((e) => (
+              <li key={e.sentence}><button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.event)}>{e.sentence}</button></li>
+            ))}
+          </ul>
+          {f.drills.map((id) => {
+            const d = catalogue.drills.find((x) => x.id === id);
+            const withheld = together?.proposals.flatMap((p) => p.withheld).find((w) => w.drill === id);
+            if (!d) return null;
+            return withheld ? (
+              <p key={id} className="mt-1 text-lg"><b>{d.label}</b> is withheld: {withheld.reason}.</p>
+            ) : (
+              <p key={id} className="mt-1 text-lg"><b>{d.label}.</b> {d.how} <i>Feel: {d.feel}</i>{d.caution ? <b> {d.caution}</b> : null}</p>
+            );
+          })}
+        </article>
+      ))}
+      {(together?.not_assessed.length ? together.not_assessed : swing.not_assessed).length ? (
+        <section className="mt-6 border-t border-hairline pt-4">
+          <h3 className="text-xl font-bold">Not assessable here, which is not the same as absent</h3>
+          <ul className="text-lg">{(together?.not_assessed.length ? together.not_assessed : swing.not_assessed).map((n) => <li key={n.finding}>{n.label}: {n.reason}</li>)}</ul>
+        </section>
+      ) : null}
+    </Sheet>
+  );
+}

@@ -1,0 +1,37 @@
+import { useMutation } from "@tanstack/react-query";
+import { useNavigate } from "@tanstack/react-router";
+import { useState } from "react";
+
+import { api, data } from "@/api/client";
+import { useCatalogue } from "@/api/hooks";
+import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Sheet } from "@/shared/ui/Sheet";
+
+/** A walk-in: hand and club only. */
+export function StartNow({ open, onClose, bays }: { open: boolean; onClose: () => void; bays: string[] }) {
+  const [hand, setHand] = useState<"right" | "left">("right");
+  const [club, setClub] = useState("7-iron");
+  const [bay, setBay] = useState(bays[0] ?? "Bay 1");
+  const catalogue = useCatalogue();
+  const navigate = useNavigate();
+  const start = useMutation({
+    mutationFn: () => data(api.POST("/api/lessons/start-now", { body: { handedness: hand, club, bay } })),
+    onSuccess: (lesson) => navigate({ to: "/lessons/$lessonId", params: { lessonId: lesson.id } }),
+  });
+  return (
+    <Sheet open={open} onClose={onClose} title="Start now">
+      <div className="space-y-5">
+        <p className="text-xl">Hand and club are enough. Add a name later; without it, everything is erased when the lesson ends.</p>
+        <Choice label="Plays" value={hand} onChange={setHand} options={[{ id: "right", label: "Right-handed" }, { id: "left", label: "Left-handed" }]} />
+        <Field label="Club">
+          <select className={inputLook} value={club} onChange={(e) => setClub(e.target.value)}>
+            {catalogue.data?.clubs.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
+          </select>
+        </Field>
+        <Choice label="Bay" value={bay} onChange={setBay} options={bays.map((b) => ({ id: b, label: b }))} />
+        <ErrorLine error={start.error} />
+        <Button tone="solid" onClick={() => start.mutate()} disabled={start.isPending}>Start</Button>
+      </div>
+    </Sheet>
+  );
+}

@@ -1,0 +1,114 @@
+/** The arc: time runs along it, address at the bottom, up and around to the top, back down inside to impact,
+ * and through to the finish. Angles in degrees, 0 at the bottom, growing along the backswing. */
+export interface Bead {
+  name: string;
+  time: number;
+}
+
+const CANONICAL: Record<string, number> = {
+  address: 0,
+  takeaway: 14,
+  shaft_level_back: 90,
+  arm_level_back: 126,
+  top: 225,
+  arm_level_down: 126,
+  shaft_level_down: 90,
+  impact: 0,
+  shaft_level_through: -90,
+  finish: -118,
+};
+
+export const ORDER = Object.keys(CANONICAL);
+
+export interface ArcMap {
+  /** Angle and lane (0 outer going back, 1 inner coming down and through) of an instant. */
+  place: (t: number) => { angle: number; lane: 0 | 1 };
+  /** Instant nearest to an angle in a lane. */
+  time: (angle: number, lane: 0 | 1) => number;
+  start: number;
+  end: number;
+  top: number;
+  impact: number;
+}
+
+function knots(beads: Bead[]): { time: number; angle: number }[] {
+  return beads
+    .filter((b) => b.name in CANONICAL)
+    .sort((a, b) => a.time - b.time)
+    .map((b) => ({ time: b.time, angle: CANONICAL[b.name]! }));
+}
+
+function along(points: { x: number; y: number }[], x: number): number {
+  if (points.length === 0) return 0;
+  if (x <= points[0]!.x) return points[0]!.y;
+  for (let k = 1; k < points.length; k++) {
+    const a = points[k - 1]!;
+    const b = points[k]!;
+    if (x <= b.x) return a.y + ((b.y - a.y) * (x - a.x)) / Math.max(b.x - a.x, 1e-9);
+  }
+  return points[points.length - 1]!.y;
+}
+
+export function arcMap(beads: Bead[], start: number, end: number): ArcMap {
+  const known = knots(beads);
+  const topBead = beads.find((b) => b.name === "top");
+  const impactBead = beads.find((b) => b.name === "impact");
+  const top = topBead?.time ?? (start + end) / 2;
+  const impact = impactBead?.time ?? end;
+  if (!topBead) known.push({ time: top, angle: CANONICAL.top! });
+  if (!impactBead) known.push({ time: impact, angle: 0 });
+  known.sort((a, b) => a.time - b.time);
+  const first = known[0]?.time ?? start;
+  const last = known[known.length - 1]?.time ?? end;
+  const byTime = known.map((k) => ({ x: k.time, y: k.angle }));
+  const back = known.filter((k) => k.time <= top).map((k) => ({ x: k.angle, y: k.time }));
+  const down = known
+    .filter((k) => k.time >= top)
+    .map((k) => ({ x: -k.angle, y: k.time }))
+    .sort((a, b) => a.x - b.x);
+  return {
+    place: (t) => ({ angle: along(byTime, t), lane: t <= top ? 0 : 1 }),
+    time: (angle, lane) => (lane === 0 ? along(back, angle) : along(down, -angle)),
+    start: first,
+    end: last,
+    top,
+    impact,
+  };
+}
+
+/** Point on the arc. `mirror` draws a left-hander, whose club goes back to the viewer's other side. */
+export function point(cx: number, cy: number, radius: number, angle: number, mirror: boolean): [number, number] {
+  const a = (angle * Math.PI) / 180;
+  const side = mirror ? 1 : -1;
+  return [cx + side * radius * Math.sin(a), cy + radius * Math.cos(a)];
+}
+
+/** SVG path through the arc from one instant to another, within one lane. */
+export function arcPath(
+  map: ArcMap,
+  from: number,
+  to: number,
+  centre: [number, number],
+  radii: [number, number],
+  mirror: boolean,
+): string {
+  const steps = Math.max(2, Math.ceil((Math.abs(map.place(to).angle - map.place(from).angle) + 1) / 3));
+  const points: string[] = [];
+  for (let k = 0; k <= steps; k++) {
+    const t = from + ((to - from) * k) / steps;
+    const { angle } = map.place(t);
+    const lane = t <= map.top ? 0 : 1;
+    const blend = laneRadius(map, t, radii, lane);
+    const [x, y] = point(centre[0], centre[1], blend, angle, mirror);
+    points.push(`${x.toFixed(1)},${y.toFixed(1)}`);
+  }
+  return `M${points.join("L")}`;
+}
+
+/** Near the top the outer lane runs over into the inner one. */
+export function laneRadius(map: ArcMap, t: number, radii: [number, number], lane: 0 | 1): number {
+  if (lane === 0) return radii[0];
+  const since = map.place(map.top).angle - map.place(t).angle;
+  const share = Math.min(1, Math.max(0, since / 26));
+  return radii[0] + (radii[1] - radii[0]) * share * share * (3 - 2 * share);
+}

@@ -1,0 +1,64 @@
+/** Values in words: a direction instead of a sign. */
+export interface MetricWords {
+  id: string;
+  label: string;
+  plain_label: string;
+  unit: string;
+  positive: string;
+  negative: string;
+  plain_positive: string;
+  plain_negative: string;
+  decimals: number;
+}
+
+export type Vocabulary = "standard" | "plain";
+
+const SYMBOL: Record<string, string> = { deg: "°", cm: " cm", "%": " %", s: " s", "deg/s": "°/s", ratio: "" };
+
+export function amount(metric: MetricWords, value: number): string {
+  return Math.abs(value).toFixed(metric.decimals) + (SYMBOL[metric.unit] ?? "");
+}
+
+export function direction(metric: MetricWords, value: number, words: Vocabulary): string {
+  if (value >= 0) return words === "plain" ? metric.plain_positive : metric.positive;
+  return words === "plain" ? metric.plain_negative : metric.negative;
+}
+
+export function inWords(metric: MetricWords, value: number, words: Vocabulary): string {
+  return `${amount(metric, value)} ${direction(metric, value, words)}`.trim();
+}
+
+export function label(metric: MetricWords, words: Vocabulary): string {
+  return words === "plain" ? metric.plain_label : metric.label;
+}
+
+const CHECKPOINTS: Record<string, string> = {
+  address: "address",
+  takeaway: "takeaway",
+  shaft_level_back: "shaft level",
+  arm_level_back: "arm level",
+  top: "top",
+  arm_level_down: "arm level down",
+  shaft_level_down: "shaft level down",
+  impact: "impact",
+  "impact+0.1s": "0.1 s after impact",
+  shaft_level_through: "shaft level through",
+  finish: "finish",
+  swing: "whole swing",
+};
+
+export function moment(key: string): string {
+  return key
+    .split("..")
+    .map((part) => CHECKPOINTS[part] ?? part.replaceAll("_", " "))
+    .join(" → ");
+}
+
+export const KINDS: Record<string, string> = {
+  warm_up: "warm-up",
+  normal: "normal",
+  drill: "drill",
+  no_ball: "no ball",
+  test: "test",
+  discard: "discarded",
+};

@@ -1,0 +1,13 @@
+import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
+import "./app/styles.css";
+
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+
+import { App } from "./app/App";
+
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <App />
+  </StrictMode>,
+);

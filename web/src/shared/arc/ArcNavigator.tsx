@@ -1,0 +1,128 @@
+import { useCallback, useMemo, useRef, useSyncExternalStore, type PointerEvent, type ReactNode } from "react";
+
+import { arcMap, arcPath, laneRadius, point, type Bead } from "@/lib/arc";
+import type { Cursor } from "@/lib/cursor";
+import { moment } from "@/lib/words";
+
+const SIZE = 520;
+const CENTRE: [number, number] = [260, 256];
+const RADII: [number, number] = [222, 196];
+const LABELLED = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
+
+interface Props {
+  beads: Bead[];
+  start: number;
+  end: number;
+  cursor: Cursor;
+  out: [number, number][];
+  mirror: boolean;
+  selected: string | null;
+  verdicts: Record<string, string>;
+  onSelect: (name: string) => void;
+  children?: ReactNode;
+}
+
+const OUTSIDE = new Set(["low", "high", "edge_low", "edge_high"]);
+
+/** One swing as one arc: drag anywhere to scrub, tap a bead to go there. */
+export function ArcNavigator(props: Props) {
+  const { beads, start, end, cursor, out, mirror } = props;
+  const map = useMemo(() => arcMap(beads, start, end), [beads, start, end]);
+  const svg = useRef<SVGSVGElement>(null);
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+
+  const scrub = useCallback(
+    (event: PointerEvent<SVGSVGElement>) => {
+      const box = svg.current!.getBoundingClientRect();
+      const x = ((event.clientX - box.left) / box.width) * SIZE - CENTRE[0];
+      const y = ((event.clientY - box.top) / box.height) * SIZE - CENTRE[1];
+      if (Math.hypot(x, y) < 60) return;
+      let angle = (Math.atan2(mirror ? x : -x, y) * 180) / Math.PI;
+      const outer = Math.hypot(x, y) > (RADII[0] + RADII[1]) / 2;
+      const top = map.place(map.top).angle;
+      const lane: 0 | 1 = outer && !(angle < 0 && angle + 360 > top + 8) ? 0 : 1;
+      if (lane === 0 && angle < -60) angle += 360;
+      if (lane === 1 && angle < -130) angle += 360;
+      cursor.set(map.time(lane === 0 ? Math.max(0, angle) : Math.min(angle, top), lane));
+    },
+    [cursor, map, mirror],
+  );
+
+  const here = map.place(now);
+  const hereRadius = laneRadius(map, now, RADII, here.lane);
+  const [hx, hy] = point(...CENTRE, hereRadius, here.angle, mirror);
+  const done = Math.min(Math.max(now, map.start), map.end);
+
+  return (
+    <svg
+      ref={svg}
+      viewBox={`0 0 ${SIZE} ${SIZE}`}
+      className="h-full max-h-full w-full touch-none select-none"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        scrub(event);
+      }}
+      onPointerMove={(event) => event.buttons > 0 && scrub(event)}
+      role="slider"
+      aria-label="Position in the swing"
+      aria-valuemin={0}
+      aria-valuemax={Math.round(1000 * (map.end - map.start))}
+      aria-valuenow={Math.round(1000 * (done - map.start))}
+      aria-valuetext={props.selected ? moment(props.selected) : `${(now - map.start).toFixed(2)} s`}
+      tabIndex={0}
+    >
+      <path d={arcPath(map, map.start, map.end, CENTRE, RADII, mirror)} fill="none" stroke="var(--hairline)" strokeWidth={6} strokeLinecap="round" />
+      <path d={arcPath(map, map.start, done, CENTRE, RADII, mirror)} fill="none" stroke="var(--ink)" strokeWidth={3.5} strokeLinecap="round" />
+      {out.map(([a, b]) => {
+        const from = Math.max(a, map.start);
+        const to = Math.min(b, map.end);
+        if (to <= from) return null;
+        const path = arcPath(map, from, to, CENTRE, RADII, mirror);
+        return (
+          <g key={a} fill="none" strokeLinecap="round">
+            <path d={path} stroke="var(--rust)" strokeWidth={11} />
+            <path d={path} stroke="var(--paper)" strokeWidth={4} />
+          </g>
+        );
+      })}
+      {beads.map((bead) => {
+        const { angle, lane } = map.place(bead.time);
+        const radius = laneRadius(map, bead.time, RADII, lane);
+        const [x, y] = point(...CENTRE, radius, angle, mirror);
+        const selected = bead.name === props.selected;
+        const outside = OUTSIDE.has(props.verdicts[bead.name] ?? "");
+        const away = lane === 0 ? 34 : -30;
+        const inner = bead.name === "impact" ? -36 : away;
+        const [lx, ly] = point(...CENTRE, radius + inner, angle, mirror);
+        const wide = Math.abs(Math.sin((angle * Math.PI) / 180)) > 0.5;
+        const right = (lx > CENTRE[0]) === (lane === 0);
+        return (
+          <g key={bead.name} className="cursor-pointer" onPointerDown={(e) => { e.stopPropagation(); props.onSelect(bead.name); }}>
+            <circle cx={x} cy={y} r={28} fill="transparent" />
+            <circle cx={x} cy={y} r={selected ? 15 : 8.5} fill="var(--paper)" stroke="var(--ink)" strokeWidth={selected ? 5 : 3} />
+            {outside ? (
+              <path
+                d={`M${x},${y - (selected ? 8 : 6)} l${selected ? 7.5 : 5.5},${selected ? 13 : 9.5} h${selected ? -15 : -11} z`}
+                fill="var(--rust)"
+              />
+            ) : null}
+            {LABELLED.includes(bead.name) || selected ? (
+              <text
+                x={lx}
+                y={ly + (bead.name === "address" ? 12 : 6)}
+                fontSize={selected ? 21 : 17}
+                fontWeight={selected ? 700 : 400}
+                fill={selected ? "var(--ink)" : "var(--muted)"}
+                textAnchor={wide ? (right ? "start" : "end") : "middle"}
+              >
+                {moment(bead.name)}
+              </text>
+            ) : null}
+          </g>
+        );
+      })}
+      {props.selected ? null : <circle cx={hx} cy={hy} r={11} fill="var(--ink)" />}
+      {props.children}
+    </svg>
+  );
+}

@@ -1,0 +1,196 @@
+import { useMemo, useRef, useState, useSyncExternalStore, type PointerEvent } from "react";
+
+import type { Bead } from "@/lib/arc";
+import type { Cursor } from "@/lib/cursor";
+import { indexAt, type Traces } from "@/lib/traces";
+import { moment } from "@/lib/words";
+
+const W = 580;
+const H = 236;
+const TOP = 22;
+const BOTTOM = 176;
+const SHOWN = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
+
+export interface Ghost {
+  traces: Traces;
+  beads: Bead[];
+  label: string;
+}
+
+interface Props {
+  traces: Traces;
+  metric: string;
+  beads: Bead[];
+  ghost: Ghost | null;
+  cursor: Cursor;
+  up: string;
+  down: string;
+  zero: string;
+  out: [number, number][];
+  selected: string | null;
+  onSelect: (name: string) => void;
+  onMove?: (name: string, time: number) => void;
+}
+
+/** Time of this swing at which another swing's instant falls, aligned on takeaway, top and impact. */
+export function aligned(own: Bead[], other: Bead[], t: number): number {
+  const names = ["takeaway", "top", "impact"].filter(
+    (n) => own.some((b) => b.name === n) && other.some((b) => b.name === n),
+  );
+  const pairs = names.map((n) => [other.find((b) => b.name === n)!.time, own.find((b) => b.name === n)!.time] as const);
+  const first = pairs[0];
+  if (!first) return t;
+  if (t <= first[0]) return first[1] + (t - first[0]);
+  for (let k = 1; k < pairs.length; k++) {
+    const [x0, y0] = pairs[k - 1]!;
+    const [x1, y1] = pairs[k]!;
+    if (t <= x1) return y0 + ((y1 - y0) * (t - x0)) / Math.max(x1 - x0, 1e-6);
+  }
+  const last = pairs[pairs.length - 1]!;
+  return last[1] + (t - last[0]);
+}
+
+export function TraceChart(props: Props) {
+  const { traces, metric, beads, cursor, ghost, out } = props;
+  const svg = useRef<SVGSVGElement>(null);
+  const [drag, setDrag] = useState<{ name: string; time: number } | null>(null);
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const at = (name: string) => beads.find((b) => b.name === name)?.time;
+  const start = (at("takeaway") ?? traces.time[0]!) - 0.22;
+  const end = Math.min(traces.time[traces.n - 1]!, (at("impact") ?? traces.time[traces.n - 1]!) + 0.3);
+
+  const picture = useMemo(() => {
+    const values = traces.columns[metric];
+    const low = traces.columns[`${metric}_band_low`];
+    const high = traces.columns[`${metric}_band_high`];
+    const a = indexAt(traces.time, start);
+    const b = indexAt(traces.time, end);
+    let min = 0;
+    let max = 0;
+    const widen = (v: number | undefined) => {
+      if (v !== undefined && Number.isFinite(v)) {
+        min = Math.min(min, v);
+        max = Math.max(max, v);
+      }
+    };
+    for (let k = a; k <= b; k++) {
+      widen(values?.[k]);
+      widen(low?.[k]);
+      widen(high?.[k]);
+    }
+    const pad = Math.max(4, 0.08 * (max - min));
+    const x = (t: number) => (W * (t - start)) / (end - start);
+    const y = (v: number) => BOTTOM - ((v - (min - pad)) / (max - min + 2 * pad)) * (BOTTOM - TOP);
+    const line = (column: Float32Array | undefined, from: number, to: number, time = traces.time, warp = (t: number) => t) => {
+      if (!column) return "";
+      let path = "";
+      let pen = false;
+      for (let k = from; k <= to; k++) {
+        const v = column[k]!;
+        const t = warp(time[k]!);
+        if (!Number.isFinite(v) || t < start || t > end) {
+          pen = false;
+          continue;
+        }
+        path += `${pen ? "L" : "M"}${x(t).toFixed(1)},${y(v).toFixed(1)}`;
+        pen = true;
+      }
+      return path;
+    };
+    let band = "";
+    if (low && high) {
+      const upper: string[] = [];
+      const lower: string[] = [];
+      for (let k = a; k <= b; k++) {
+        if (!Number.isFinite(low[k]!) || !Number.isFinite(high[k]!)) continue;
+        upper.push(`${x(traces.time[k]!).toFixed(1)},${y(high[k]!).toFixed(1)}`);
+        lower.unshift(`${x(traces.time[k]!).toFixed(1)},${y(low[k]!).toFixed(1)}`);
+      }
+      if (upper.length) band = `M${[...upper, ...lower].join("L")}Z`;
+    }
+    const ghostLine = ghost
+      ? line(ghost.traces.columns[metric], 0, ghost.traces.n - 1, ghost.traces.time, (t) => aligned(beads, ghost.beads, t))
+      : "";
+    const outLines = out.map(([from, to]) => line(values, indexAt(traces.time, from), indexAt(traces.time, to)));
+    return { x, y, band, own: line(values, a, b), ghostLine, outLines };
+  }, [traces, metric, start, end, ghost, beads, out]);
+
+  const timeOf = (event: PointerEvent) => {
+    const box = svg.current!.getBoundingClientRect();
+    return start + ((event.clientX - box.left) / box.width) * (end - start);
+  };
+  const { x, y } = picture;
+  const shown = beads.filter((b) => SHOWN.includes(b.name) || b.name === props.selected);
+
+  return (
+    <svg
+      ref={svg}
+      viewBox={`0 0 ${W} ${H}`}
+      className="w-full touch-none select-none"
+      role="img"
+      aria-label="Trace over the swing with the reference band"
+      onPointerDown={(e) => cursor.set(Math.min(end, Math.max(start, timeOf(e))))}
+      onPointerMove={(e) => {
+        if (drag) setDrag({ ...drag, time: timeOf(e) });
+        else if (e.buttons > 0) cursor.set(Math.min(end, Math.max(start, timeOf(e))));
+      }}
+      onPointerUp={() => {
+        if (drag) props.onMove?.(drag.name, drag.time);
+        setDrag(null);
+      }}
+    >
+      {picture.band ? <path d={picture.band} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.5} /> : null}
+      <line x1={0} x2={W} y1={y(0)} y2={y(0)} stroke="var(--muted)" strokeWidth={1} />
+      {shown.map((b) => (
+        <line key={b.name} x1={x(b.time)} x2={x(b.time)} y1={TOP - 8} y2={BOTTOM + 4} stroke="var(--hairline)" strokeWidth={1.5} />
+      ))}
+      {picture.ghostLine ? (
+        <path d={picture.ghostLine} fill="none" stroke="var(--muted)" strokeWidth={2.6} strokeDasharray="2 6" strokeLinecap="round" />
+      ) : null}
+      <path d={picture.own} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" />
+      {picture.outLines.map((d, k) => (
+        <g key={k} fill="none" strokeLinecap="round">
+          <path d={d} stroke="var(--rust)" strokeWidth={9} />
+          <path d={d} stroke="var(--paper)" strokeWidth={3.4} />
+        </g>
+      ))}
+      <line x1={x(now)} x2={x(now)} y1={TOP - 12} y2={BOTTOM + 8} stroke="var(--ink)" strokeWidth={3} />
+      <text x={W - 2} y={14} fontSize={16} textAnchor="end" fill="var(--muted)">{props.up} ↑</text>
+      <text x={W - 2} y={BOTTOM - 3} fontSize={16} textAnchor="end" fill="var(--muted)">{props.down} ↓</text>
+      <text x={2} y={y(0) - 5} fontSize={16} fill="var(--muted)">{props.zero}</text>
+      {shown.map((b) => {
+        const moving = drag?.name === b.name;
+        const bx = x(moving ? drag.time : b.time);
+        const chosen = b.name === props.selected;
+        const row = b.name === "arm_level_back" || b.name === "impact" ? 0 : 0;
+        return (
+          <g
+            key={`h-${b.name}`}
+            className={props.onMove ? "cursor-ew-resize" : "cursor-pointer"}
+            onPointerDown={(e) => {
+              e.stopPropagation();
+              props.onSelect(b.name);
+              if (props.onMove) {
+                svg.current!.setPointerCapture(e.pointerId);
+                setDrag({ name: b.name, time: b.time });
+              }
+            }}
+          >
+            <rect x={bx - 28} y={BOTTOM} width={56} height={56} fill="transparent" />
+            <path d={`M${bx},${BOTTOM + 6} l8,11 h-16 z`} fill={chosen ? "var(--ink)" : "var(--paper)"} stroke="var(--ink)" strokeWidth={2} />
+            <text
+              x={Math.min(W - 26, Math.max(30, bx))}
+              y={BOTTOM + 38 + row}
+              fontSize={17}
+              textAnchor="middle"
+              fontWeight={chosen ? 700 : 400}
+              fill={chosen ? "var(--ink)" : "var(--muted)"}
+            >
+              {moment(b.name).replace(" level", "")}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}

@@ -95,7 +95,11 @@ def serve(args: argparse.Namespace) -> int:
         app = create_app(services, WEB)
         server = uvicorn.Server(
             uvicorn.Config(
-                app, host="127.0.0.1", port=args.port, log_level="warning", timeout_graceful_shutdown=2,
+                app,
+                host="127.0.0.1",
+                port=args.port,
+                log_level="warning",
+                timeout_graceful_shutdown=2,
                 access_log=False,
             )
         )

@@ -20,8 +20,13 @@ from finearc.api.routes import front, lesson
 from finearc.core.errors import FineArcError
 
 STATUS = {
-    "not_found": 404, "not_signed_in": 401, "wrong_password": 401, "too_many_tries": 429, "csrf": 403,
-    "double_booking": 409, "refused": 409,
+    "not_found": 404,
+    "not_signed_in": 401,
+    "wrong_password": 401,
+    "too_many_tries": 429,
+    "csrf": 403,
+    "double_booking": 409,
+    "refused": 409,
 }
 CSP = (
     "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
@@ -29,8 +34,11 @@ CSP = (
     "frame-ancestors 'none'"
 )
 HEADERS = {
-    "Content-Security-Policy": CSP, "X-Content-Type-Options": "nosniff", "Referrer-Policy": "no-referrer",
-    "X-Frame-Options": "DENY", "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+    "Content-Security-Policy": CSP,
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "X-Frame-Options": "DENY",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
     "Cross-Origin-Opener-Policy": "same-origin",
 }
 ERRORS: dict[int | str, dict[str, Any]] = {
@@ -70,8 +78,13 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
         services.devices.end_all()
 
     app = FastAPI(
-        title="Fine Arc", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None,
-        openapi_url="/api/openapi.json", responses=ERRORS,
+        title="Fine Arc",
+        version=__version__,
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        responses=ERRORS,
         generate_unique_id_function=lambda route: route.name,
     )
     app.state.services = services

@@ -120,7 +120,10 @@ def open_session(s: Services, instructor: Instructor) -> tuple[str, SignIn]:
     """A new session; the token goes to the browser only."""
     token = secrets.token_urlsafe(32)
     record = SignIn(
-        instructor.academy_id, instructor.id, hash_token(token), secrets.token_urlsafe(24),
+        instructor.academy_id,
+        instructor.id,
+        hash_token(token),
+        secrets.token_urlsafe(24),
         now() + timedelta(days=SESSION_DAYS),
     )
     with s.store.front_door() as door:

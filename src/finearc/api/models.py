@@ -73,6 +73,7 @@ class SchoolInfo(BaseModel):
 class FindingInfo(BaseModel):
     id: str
     label: str
+    plain_label: str
     phase: str
     tends: str
     note: str
@@ -231,6 +232,8 @@ class MetricValue(BaseModel):
     reason: str | None
     words: str
     plain_words: str
+    band_words: str
+    plain_band_words: str
     distance: float
 
 
@@ -292,11 +295,13 @@ class EvidenceOut(BaseModel):
     metric: str
     event: str
     sentence: str
+    plain_sentence: str
 
 
 class FindingOut(BaseModel):
     finding: str
     label: str
+    plain_label: str
     phase: str
     status: Literal["hint", "finding"]
     role: Literal["root", "explained"]
@@ -353,6 +358,7 @@ class TogetherOut(BaseModel):
     not_assessed: list[NotAssessedOut]
     proposals: list[ProposalOut]
     good: list[str]
+    plain_good: list[str]
     spreads: list[SpreadOut]
 
 

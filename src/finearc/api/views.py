@@ -13,8 +13,8 @@ from finearc.catalogue import library
 from finearc.core.events.model import ORDER
 from finearc.core.judging.findings import Beyond, Condition, Finding, NotAssessed, ValueBeyond
 from finearc.core.judging.ranges import Verdict
-from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words
-from finearc.core.metrics.definition import PER_SI
+from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words, limits_in_words
+from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import ALL, BY_ID, LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services import reading_room as room
@@ -36,12 +36,21 @@ from finearc.services.records import (
 from finearc.services.stored import evidence_of, unpack_traces
 
 STRIP_VALUES = (
-    ("lead_wrist_extension", "address"), ("lead_wrist_extension", "top"), ("lead_wrist_extension", "impact"),
-    ("lead_wrist_radial_deviation", "address"), ("lead_wrist_radial_deviation", "top"),
-    ("lead_wrist_radial_deviation", "impact"), ("lead_wrist_extension", "shaft_level_back"),
-    ("shaft_elevation", "top"), ("hinge_held", "swing"), ("tempo", "swing"), ("takeaway_dip", "swing"),
-    ("lead_wrist_extension", "address..shaft_level_back"), ("lead_wrist_extension", "top..impact"),
-    ("hand_roll", "top"), ("hand_roll", "impact"),
+    ("lead_wrist_extension", "address"),
+    ("lead_wrist_extension", "top"),
+    ("lead_wrist_extension", "impact"),
+    ("lead_wrist_radial_deviation", "address"),
+    ("lead_wrist_radial_deviation", "top"),
+    ("lead_wrist_radial_deviation", "impact"),
+    ("lead_wrist_extension", "shaft_level_back"),
+    ("shaft_elevation", "top"),
+    ("hinge_held", "swing"),
+    ("tempo", "swing"),
+    ("takeaway_dip", "swing"),
+    ("lead_wrist_extension", "address..shaft_level_back"),
+    ("lead_wrist_extension", "top..impact"),
+    ("hand_roll", "top"),
+    ("hand_roll", "impact"),
 )
 NOTHING = "Nothing to change here."
 
@@ -63,9 +72,18 @@ def catalogue() -> m.Catalogue:
     return m.Catalogue(
         metrics=[
             m.MetricInfo(
-                id=x.id, label=x.label, plain_label=x.plain_label, unit=x.unit.value, family=x.family.value,
-                positive=x.positive, negative=x.negative, plain_positive=x.plain_positive,
-                plain_negative=x.plain_negative, explained=x.explained, decimals=x.decimals, measured=x.measured,
+                id=x.id,
+                label=x.label,
+                plain_label=x.plain_label,
+                unit=x.unit.value,
+                family=x.family.value,
+                positive=x.positive,
+                negative=x.negative,
+                plain_positive=x.plain_positive,
+                plain_negative=x.plain_negative,
+                explained=x.explained,
+                decimals=x.decimals,
+                measured=x.measured,
                 needs=x.needs,
             )
             for x in ALL
@@ -73,7 +91,8 @@ def catalogue() -> m.Catalogue:
         clubs=[m.ClubInfo(id=k, label=c.label) for k, c in library.clubs().items() if k != "putter"],
         schools=[
             m.SchoolInfo(
-                axis=axis, label=s.label,
+                axis=axis,
+                label=s.label,
                 options=[m.SchoolOptionInfo(id=o.id, label=o.label, explained=o.explained) for o in s.options],
             )
             for axis, s in library.schools().items()
@@ -81,8 +100,15 @@ def catalogue() -> m.Catalogue:
         ],
         findings=[
             m.FindingInfo(
-                id=f.id, label=f.label, phase=f.phase, tends=f.tends, note=f.note, drills=list(f.drills),
-                metric=leading(f.when)[0], event=leading(f.when)[1],
+                id=f.id,
+                label=f.label,
+                plain_label=f.plain_label,
+                phase=f.phase,
+                tends=f.tends,
+                note=f.note,
+                drills=list(f.drills),
+                metric=leading(f.when)[0],
+                event=leading(f.when)[1],
             )
             for f in library.findings()
         ],
@@ -98,23 +124,38 @@ def catalogue() -> m.Catalogue:
 
 def limit_out(limit: MovementLimit) -> m.LimitOut:
     return m.LimitOut(
-        id=limit.id, area=limit.area, side=limit.side, movement=limit.movement, from_date=limit.from_date,
-        until_date=limit.until_date, note=limit.note, holds=limit.holds_on(now().date()),
+        id=limit.id,
+        area=limit.area,
+        side=limit.side,
+        movement=limit.movement,
+        from_date=limit.from_date,
+        until_date=limit.until_date,
+        note=limit.note,
+        holds=limit.holds_on(now().date()),
     )
 
 
 def priority_out(p: Priority) -> m.PriorityOut:
     drill = library.drills().get(p.drill)
     return m.PriorityOut(
-        rank=p.rank, finding=p.finding, label=p.label, drill=p.drill, drill_label=drill.label if drill else "",
-        why=p.why, override_reason=p.override_reason,
+        rank=p.rank,
+        finding=p.finding,
+        label=p.label,
+        drill=p.drill,
+        drill_label=drill.label if drill else "",
+        why=p.why,
+        override_reason=p.override_reason,
     )
 
 
 def player_brief(p: Player) -> m.PlayerBrief:
     return m.PlayerBrief(
-        id=p.id, name=p.name, handedness="left" if p.handedness == "left" else "right", population=p.population,
-        walk_in=p.walk_in, consent=p.consent_at is not None,
+        id=p.id,
+        name=p.name,
+        handedness="left" if p.handedness == "left" else "right",
+        population=p.population,
+        walk_in=p.walk_in,
+        consent=p.consent_at is not None,
     )
 
 
@@ -124,8 +165,13 @@ def limits_of(unit: Unit, player: Player) -> list[m.LimitOut]:
 
 def lesson_brief(unit: Unit, lesson: Lesson) -> m.LessonBrief:
     return m.LessonBrief(
-        id=lesson.id, starts_at=lesson.starts_at, ends_at=lesson.ends_at, status=lesson.status,  # type: ignore[arg-type]
-        club=lesson.club, swings=len(unit.find(Swing, lesson_id=lesson.id)), note=lesson.note,
+        id=lesson.id,
+        starts_at=lesson.starts_at,
+        ends_at=lesson.ends_at,
+        status=lesson.status,
+        club=lesson.club,
+        swings=len(unit.find(Swing, lesson_id=lesson.id)),
+        note=lesson.note,
         next_date=lesson.next_date,
         priorities=[priority_out(p) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
     )
@@ -134,9 +180,15 @@ def lesson_brief(unit: Unit, lesson: Lesson) -> m.LessonBrief:
 def player_out(unit: Unit, p: Player, *, with_lessons: bool = True) -> m.PlayerOut:
     lessons = unit.find(Lesson, player_id=p.id, order="-starts_at") if with_lessons else []
     return m.PlayerOut(
-        **player_brief(p).model_dump(), height_m=p.height_m, goals=p.goals, usual_miss=p.usual_miss,
-        schools={**library.default_schools(), **p.schools}, consent_by=p.consent_by, consent_at=p.consent_at,
-        limits=limits_of(unit, p), lessons=[lesson_brief(unit, x) for x in lessons],
+        **player_brief(p).model_dump(),
+        height_m=p.height_m,
+        goals=p.goals,
+        usual_miss=p.usual_miss,
+        schools={**library.default_schools(), **p.schools},
+        consent_by=p.consent_by,
+        consent_at=p.consent_at,
+        limits=limits_of(unit, p),
+        lessons=[lesson_brief(unit, x) for x in lessons],
     )
 
 
@@ -144,9 +196,14 @@ def diary_entry(unit: Unit, lesson: Lesson) -> m.DiaryEntry:
     player = unit.get(Player, lesson.player_id)
     instructor = unit.get(Instructor, lesson.instructor_id)
     return m.DiaryEntry(
-        id=lesson.id, starts_at=lesson.starts_at, ends_at=lesson.ends_at, bay=lesson.bay,
-        status=lesson.status,  # type: ignore[arg-type]
-        instructor=instructor.name, instructor_id=instructor.id, player=player_brief(player),
+        id=lesson.id,
+        starts_at=lesson.starts_at,
+        ends_at=lesson.ends_at,
+        bay=lesson.bay,
+        status=lesson.status,
+        instructor=instructor.name,
+        instructor_id=instructor.id,
+        player=player_brief(player),
         limits=[x for x in limits_of(unit, player) if x.holds],
         last_priorities=[priority_out(p) for p in last_priorities(unit, player.id, lesson.starts_at)],
     )
@@ -164,9 +221,29 @@ def metric_value(entry: Mapping[str, Any]) -> m.MetricValue:
     elif low is not None and value < low:
         distance = value - low
     return m.MetricValue(
-        metric=metric.id, event=entry["event"], value=value, unit=entry["unit"], uncertainty=entry["uncertainty"],
-        low=low, high=high, range_id=entry.get("range_id"), verdict=entry["verdict"], reason=entry.get("reason"),
-        words=say(metric, value / per), plain_words=say(metric, value / per, plain=True), distance=distance,
+        metric=metric.id,
+        event=entry["event"],
+        value=value,
+        unit=entry["unit"],
+        uncertainty=entry["uncertainty"],
+        low=low,
+        high=high,
+        range_id=entry.get("range_id"),
+        verdict=entry["verdict"],
+        reason=entry.get("reason"),
+        words=say(metric, value / per),
+        plain_words=say(metric, value / per, plain=True),
+        band_words=_band(metric, low, high, per, plain=False),
+        plain_band_words=_band(metric, low, high, per, plain=True),
+        distance=distance,
+    )
+
+
+def _band(metric: Metric, low: float | None, high: float | None, per: float, *, plain: bool) -> str:
+    if low is None and high is None:
+        return ""
+    return limits_in_words(
+        metric, None if low is None else low / per, None if high is None else high / per, plain=plain
     )
 
 
@@ -174,14 +251,32 @@ def finding_out(f: Finding, ball: Sequence[str] = ()) -> m.FindingOut:
     metric, event = leading(f.rule.when)
     lead = f.evidence[0]
     return m.FindingOut(
-        finding=f.rule.id, label=f.rule.label, phase=f.rule.phase,
+        finding=f.rule.id,
+        label=f.rule.label,
+        plain_label=f.rule.plain_label,
+        phase=f.rule.phase,
         status="finding" if f.status == "finding" else "hint",
-        role="root" if f.role == "root" else "explained", explained_by=f.explained_by, severity=f.severity,
-        confidence=f.confidence, shown=f.shown, assessed=f.assessed, says=fill(f.rule.says, lead, plain=False),
-        plain_says=fill(f.rule.says, lead, plain=True), player_says=f.rule.player_says, tends=f.rule.tends,
-        note=f.rule.note, fits=sorted(set(f.rule.ball) & set(ball)), metric=metric, event=event,
+        role="root" if f.role == "root" else "explained",
+        explained_by=f.explained_by,
+        severity=f.severity,
+        confidence=f.confidence,
+        shown=f.shown,
+        assessed=f.assessed,
+        says=fill(f.rule.says, lead, plain=False),
+        plain_says=fill(f.rule.says, lead, plain=True),
+        player_says=f.rule.player_says,
+        tends=f.rule.tends,
+        note=f.rule.note,
+        fits=sorted(set(f.rule.ball) & set(ball)),
+        metric=metric,
+        event=event,
         evidence=[
-            m.EvidenceOut(metric=e.measured.metric.id, event=e.measured.moment.key, sentence=evidence_sentence(e))
+            m.EvidenceOut(
+                metric=e.measured.metric.id,
+                event=e.measured.moment.key,
+                sentence=evidence_sentence(e),
+                plain_sentence=evidence_sentence(e, plain=True),
+            )
             for e in f.evidence
         ],
         drills=list(f.rule.drills),
@@ -201,21 +296,32 @@ def together_out(t: room.Together) -> m.TogetherOut:
             known = BY_ID[metric]
             spreads.append(
                 m.SpreadOut(
-                    metric=metric, event=event, n=s.n, median=s.median, spread=s.spread,
+                    metric=metric,
+                    event=event,
+                    n=s.n,
+                    median=s.median,
+                    spread=s.spread,
                     words=in_words(known, s.median / PER_SI[known.unit]),
                 )
             )
     return m.TogetherOut(
-        club=t.club, counting=len(t.counting), findings=[finding_out(f, ball) for f in t.findings],
+        club=t.club,
+        counting=len(t.counting),
+        findings=[finding_out(f, ball) for f in t.findings],
         not_assessed=[not_assessed_out(n) for n in t.not_assessed],
         proposals=[
             m.ProposalOut(
-                finding=p.finding.rule.id, label=p.finding.rule.label, why=p.why, drills=[d.id for d in p.drills],
+                finding=p.finding.rule.id,
+                label=p.finding.rule.label,
+                why=p.why,
+                drills=[d.id for d in p.drills],
                 withheld=[m.WithheldOut(drill=d.id, label=d.label, reason=why) for d, why in p.withheld],
             )
             for p in t.proposals
         ],
-        good=list(t.good), spreads=spreads,
+        good=[g.standard for g in t.good],
+        plain_good=[g.plain for g in t.good],
+        spreads=spreads,
     )
 
 
@@ -242,14 +348,23 @@ def swing_brief(swing: Swing) -> m.SwingBrief:
     shown = {f"{a}@{b}": entries[a, b] for a, b in STRIP_VALUES if (a, b) in entries}
     pattern = swing.result.get("pattern") or {}
     return m.SwingBrief(
-        id=swing.id, number=swing.number, take_id=swing.take_id, kind=swing.kind,  # type: ignore[arg-type]
-        discard_reason=swing.discard_reason, club=swing.club, ball_start=swing.ball_start,  # type: ignore[arg-type]
-        ball_curve=swing.ball_curve, strike=swing.strike,  # type: ignore[arg-type]
-        sensor_moved=swing.sensor_moved, pattern=pattern.get("pattern"), dip=bool(pattern.get("dip")),
+        id=swing.id,
+        number=swing.number,
+        take_id=swing.take_id,
+        kind=swing.kind,
+        discard_reason=swing.discard_reason,
+        club=swing.club,
+        ball_start=swing.ball_start,
+        ball_curve=swing.ball_curve,
+        strike=swing.strike,
+        sensor_moved=swing.sensor_moved,
+        pattern=pattern.get("pattern"),
+        dip=bool(pattern.get("dip")),
         verdicts={k: e["verdict"] for k, e in shown.items()},
         values={k: e["value"] for k, e in shown.items()},
         out_spans=out_spans(swing),
-        beads={k: e["time_s"] for k, e in swing.result.get("events", {}).items()}, block_id=swing.block_id,
+        beads={k: e["time_s"] for k, e in swing.result.get("events", {}).items()},
+        block_id=swing.block_id,
     )
 
 
@@ -262,19 +377,29 @@ def swing_out(unit: Unit, swing: Swing) -> m.SwingOut:
     ball = room.ball_words(counting or [swing])
     told = [finding_out(f, ball) for f in findings]
     return m.SwingOut(
-        **swing_brief(swing).model_dump(), lesson_id=swing.lesson_id, start_s=swing.start_s, end_s=swing.end_s,
-        engine=result.get("engine", ""), benchmarks=result.get("benchmarks", ""), events=_events(swing),
+        **swing_brief(swing).model_dump(),
+        lesson_id=swing.lesson_id,
+        start_s=swing.start_s,
+        end_s=swing.end_s,
+        engine=result.get("engine", ""),
+        benchmarks=result.get("benchmarks", ""),
+        events=_events(swing),
         absent_events=[m.AbsentEvent(name=k, reason=v) for k, v in result.get("absent_events", {}).items()],
         metrics=[metric_value(e) for e in result.get("metrics", [])],
         missing=[
             m.MissingOut(
-                metric=e["metric"], label=BY_ID[e["metric"]].label, family=BY_ID[e["metric"]].family.value,
+                metric=e["metric"],
+                label=BY_ID[e["metric"]].label,
+                family=BY_ID[e["metric"]].family.value,
                 reason=e["reason"],
             )
             for e in result.get("missing", [])
         ],
-        findings=told, not_assessed=[not_assessed_out(n) for n in open_questions],
-        warnings=result.get("warnings", []), headline=_headline(swing, told), captured_at=swing.captured_at,
+        findings=told,
+        not_assessed=[not_assessed_out(n) for n in open_questions],
+        warnings=result.get("warnings", []),
+        headline=_headline(swing, told),
+        captured_at=swing.captured_at,
     )
 
 
@@ -288,7 +413,9 @@ def _events(swing: Swing) -> list[m.EventOut]:
         detected = swing.events_detected.get(name.value)
         out.append(
             m.EventOut(
-                name=name.value, **e, detected_s=detected["time_s"] if detected else None,
+                name=name.value,
+                **e,
+                detected_s=detected["time_s"] if detected else None,
                 corrected=name.value in swing.events_corrected,
             )
         )
@@ -299,8 +426,13 @@ def _headline(swing: Swing, findings: Sequence[m.FindingOut]) -> m.Headline:
     if swing.sensor_moved:
         text = "The sensor may have moved: calibrate again."
         return m.Headline(
-            text=text, plain_text=text, tends="Until then this swing's angles are not judged.", player_text=text,
-            finding=None, metric=LEAD_WRIST_EXTENSION.id, event="address",
+            text=text,
+            plain_text=text,
+            tends="Until then this swing's angles are not judged.",
+            player_text=text,
+            finding=None,
+            metric=LEAD_WRIST_EXTENSION.id,
+            event="address",
         )
     if findings:
         order = ("setup", "takeaway", "top", "transition", "downswing", "impact")
@@ -309,23 +441,42 @@ def _headline(swing: Swing, findings: Sequence[m.FindingOut]) -> m.Headline:
         f = min(strong or roots, key=lambda x: (order.index(x.phase), -x.severity))
         fits = f" It fits with the ball flight: {', '.join(f.fits)}." if f.fits else ""
         return m.Headline(
-            text=f.says, plain_text=f.plain_says, tends=f.tends + fits, player_text=f.player_says,
-            finding=f.finding, metric=f.metric, event=f.event if ".." not in f.event else f.event.split("..")[1],
+            text=f.says,
+            plain_text=f.plain_says,
+            tends=f.tends + fits,
+            player_text=f.player_says,
+            finding=f.finding,
+            metric=f.metric,
+            event=f.event if ".." not in f.event else f.event.split("..")[1],
         )
     judged = any(e["verdict"] != Verdict.NOT_JUDGED.value for e in swing.result.get("metrics", []))
     text = NOTHING if judged else "The pattern is shown; no range applies here, so nothing is judged."
     return m.Headline(
-        text=text, plain_text=text, tends="Keep this." if judged else "", player_text=text, finding=None,
-        metric=LEAD_WRIST_EXTENSION.id, event="top",
+        text=text,
+        plain_text=text,
+        tends="Keep this." if judged else "",
+        player_text=text,
+        finding=None,
+        metric=LEAD_WRIST_EXTENSION.id,
+        event="top",
     )
 
 
 def take_out(take: Take) -> m.TakeOut:
     c = take.calibration
-    calibration = None if c is None else m.CalibrationOut(**{k: v for k, v in c.items() if k in m.CalibrationOut.model_fields})
+    calibration = (
+        None if c is None else m.CalibrationOut(**{k: v for k, v in c.items() if k in m.CalibrationOut.model_fields})
+    )
     return m.TakeOut(
-        id=take.id, number=take.number, source=take.source, glove=take.glove, segments=take.segments,
-        calibration=calibration, warnings=take.warnings, scenario=take.scenario, setup=setup_out(take),
+        id=take.id,
+        number=take.number,
+        source=take.source,
+        glove=take.glove,
+        segments=take.segments,
+        calibration=calibration,
+        warnings=take.warnings,
+        scenario=take.scenario,
+        setup=setup_out(take),
     )
 
 
@@ -339,10 +490,12 @@ def setup_out(take: Take) -> m.SetupOut | None:
     question = "How does the grip show in the wrist?"
     if extension.verdict == Verdict.NOT_JUDGED.value:
         return m.SetupOut(
-            question=question, answer=f"The wrist is {extension.words} at address.",
+            question=question,
+            answer=f"The wrist is {extension.words} at address.",
             plain_answer=f"The wrist is {extension.plain_words} at address.",
             instruction=take.warnings[0] if take.warnings else "No range applies here: look, and go on.",
-            good=not take.warnings, values=told,
+            good=not take.warnings,
+            values=told,
         )
     if extension.verdict in (Verdict.LOW.value, Verdict.EDGE_LOW.value):
         instruction = "The grip may sit more in the palm; look. Hand size moves this value."
@@ -351,9 +504,12 @@ def setup_out(take: Take) -> m.SetupOut | None:
     else:
         instruction = "Keep this. Ready to swing."
     return m.SetupOut(
-        question=question, answer=f"The wrist is {extension.words} at address.",
-        plain_answer=f"The wrist is {extension.plain_words} at address.", instruction=instruction,
-        good=extension.verdict == Verdict.IN_RANGE.value, values=told,
+        question=question,
+        answer=f"The wrist is {extension.words} at address.",
+        plain_answer=f"The wrist is {extension.plain_words} at address.",
+        instruction=instruction,
+        good=extension.verdict == Verdict.IN_RANGE.value,
+        values=told,
     )
 
 
@@ -363,10 +519,19 @@ def block_out(lesson: Lesson, block: Block, blocks: Sequence[Block], swings: Seq
     if block.kind == "test":
         drills = [b for b in blocks if b.kind == "drill" and b.started_at <= block.started_at]
         before = room.before_group(lesson, swings, drills[-1] if drills else block)
-        change = change_out(room.compare_swings(before, [s for s in own if s.kind == "test"], block.metric, block.event), block)
+        change = change_out(
+            room.compare_swings(before, [s for s in own if s.kind == "test"], block.metric, block.event), block
+        )
     return m.BlockOut(
-        id=block.id, kind="drill" if block.kind == "drill" else "test", finding=block.finding, metric=block.metric,
-        event=block.event, drill=block.drill, club=block.club, running=block.ended_at is None, swings=len(own),
+        id=block.id,
+        kind="drill" if block.kind == "drill" else "test",
+        finding=block.finding,
+        metric=block.metric,
+        event=block.event,
+        drill=block.drill,
+        club=block.club,
+        running=block.ended_at is None,
+        swings=len(own),
         change=change,
     )
 
@@ -380,12 +545,21 @@ def change_out(b: room.BlockChange, block: Block) -> m.ChangeOut:
         return "" if value is None else in_words(metric, value / per)
 
     return m.ChangeOut(
-        metric=block.metric, event=block.event, before=list(b.before), after=list(b.after),
-        before_median=c.before_median if c else None, after_median=c.after_median if c else None,
-        before_spread=c.before_spread if c else None, after_spread=c.after_spread if c else None,
-        before_words=words(c.before_median if c else None), after_words=words(c.after_median if c else None),
-        typical_error=c.typical_error if c else None, detectable=c.detectable if c else None,
-        changed=bool(c and c.changed), sentence=b.sentence, across_calibrations=bool(c and c.across_calibrations),
+        metric=block.metric,
+        event=block.event,
+        before=list(b.before),
+        after=list(b.after),
+        before_median=c.before_median if c else None,
+        after_median=c.after_median if c else None,
+        before_spread=c.before_spread if c else None,
+        after_spread=c.after_spread if c else None,
+        before_words=words(c.before_median if c else None),
+        after_words=words(c.after_median if c else None),
+        typical_error=c.typical_error if c else None,
+        detectable=c.detectable if c else None,
+        changed=bool(c and c.changed),
+        sentence=b.sentence,
+        across_calibrations=bool(c and c.across_calibrations),
     )
 
 
@@ -399,11 +573,20 @@ def lesson_out(unit: Unit, lesson: Lesson) -> m.LessonOut:
     done = [c for c in changes if not c.undone]
     undone = [c for c in changes if c.undone]
     return m.LessonOut(
-        id=lesson.id, player=player_out(unit, player, with_lessons=False),
-        instructor=unit.get(Instructor, lesson.instructor_id).name, bay=lesson.bay, starts_at=lesson.starts_at,
-        ends_at=lesson.ends_at, status=lesson.status, club=lesson.club, kind=lesson.kind,  # type: ignore[arg-type]
-        pain=lesson.pain, pain_note=lesson.pain_note,  # type: ignore[arg-type]
-        pinned=[UUID(p) for p in lesson.pinned], note=lesson.note, next_date=lesson.next_date,
+        id=lesson.id,
+        player=player_out(unit, player, with_lessons=False),
+        instructor=unit.get(Instructor, lesson.instructor_id).name,
+        bay=lesson.bay,
+        starts_at=lesson.starts_at,
+        ends_at=lesson.ends_at,
+        status=lesson.status,
+        club=lesson.club,
+        kind=lesson.kind,
+        pain=lesson.pain,
+        pain_note=lesson.pain_note,
+        pinned=[UUID(p) for p in lesson.pinned],
+        note=lesson.note,
+        next_date=lesson.next_date,
         schools={**library.default_schools(), **player.schools},
         last_priorities=[priority_out(p) for p in last_priorities(unit, player.id, lesson.starts_at)],
         priorities=[priority_out(p) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
@@ -411,5 +594,6 @@ def lesson_out(unit: Unit, lesson: Lesson) -> m.LessonOut:
         swings=[swing_brief(s) for s in swings],
         together=[together_out(room.together(unit, lesson, swings, c)) for c in clubs],
         blocks=[block_out(lesson, b, blocks, swings) for b in blocks],
-        can_undo=done[-1].label if done else None, can_redo=undone[0].label if undone else None,
+        can_undo=done[-1].label if done else None,
+        can_redo=undone[0].label if undone else None,
     )

@@ -90,10 +90,23 @@ def _range(entry: schemas.RangeEntry, file: str) -> Range:
     if school is not None:
         known_school(school[0], school[1], file)
     return Range(
-        entry.id, metric, Moment(entry.event), si(entry.low), si(entry.high), entry.soft_low / per,
-        entry.soft_high / per, entry.provenance, entry.note, entry.source, entry.club_class, school,
-        entry.population, Moment(entry.relative_to) if entry.relative_to else None, si(entry.low_offset),
-        si(entry.high_offset), si(entry.scale),
+        entry.id,
+        metric,
+        Moment(entry.event),
+        si(entry.low),
+        si(entry.high),
+        entry.soft_low / per,
+        entry.soft_high / per,
+        entry.provenance,
+        entry.note,
+        entry.source,
+        entry.club_class,
+        school,
+        entry.population,
+        Moment(entry.relative_to) if entry.relative_to else None,
+        si(entry.low_offset),
+        si(entry.high_offset),
+        si(entry.scale),
     )
 
 
@@ -131,8 +144,21 @@ def findings() -> tuple[FindingRule, ...]:
     """All findings as the core's rules."""
     return tuple(
         FindingRule(
-            e.id, e.label, e.phase, e.level, e.weight, _condition(e.when, "findings.toml"), e.says, e.player_says,
-            e.tends, tuple(e.ball), tuple(e.may_cause), tuple(e.drills), e.caution, e.note,
+            e.id,
+            e.label,
+            e.plain_label,
+            e.phase,
+            e.level,
+            e.weight,
+            _condition(e.when, "findings.toml"),
+            e.says,
+            e.player_says,
+            e.tends,
+            tuple(e.ball),
+            tuple(e.may_cause),
+            tuple(e.drills),
+            e.caution,
+            e.note,
         )
         for e in finding_entries()
     )

@@ -109,6 +109,7 @@ class ExampleEntry(Strict):
 class FindingEntry(Strict):
     id: str
     label: str
+    plain_label: str
     phase: Literal["setup", "takeaway", "top", "transition", "downswing", "impact"]
     level: Literal["body", "hands", "shaft", "face"]
     weight: float

@@ -56,8 +56,7 @@ def report(analysis: Analysis) -> str:
     lines = [f"engine {__version__} · ranges {analysis.options.ranges.version}"]
     if analysis.calibration:
         lines.append(
-            f"calibration {100 * analysis.calibration.quality.score:.0f} % · "
-            + " ".join(analysis.calibration.notes)
+            f"calibration {100 * analysis.calibration.quality.score:.0f} % · " + " ".join(analysis.calibration.notes)
         )
     lines += [f"! {w}" for w in analysis.reading.warnings]
     for number, swing in enumerate(analysis.swings, 1):

@@ -98,14 +98,18 @@ def read_capture(capture: Capture) -> CaptureReading:
     at_pose = calibration.warnings if calibration and ARM_UP not in placement else ()
     warnings = (*at_pose, *placement)
     return CaptureReading(
-        calibration, tuple(swings), setup, {c.segment: c.flags for c in cleaned}, warnings, wrist,
-        club is not None, float(sources.main.time_s[-1]),
+        calibration,
+        tuple(swings),
+        setup,
+        {c.segment: c.flags for c in cleaned},
+        warnings,
+        wrist,
+        club is not None,
+        float(sources.main.time_s[-1]),
     )
 
 
-def _calibrate(
-    capture: Capture, forearm: SensorMotion | None, hand: SensorMotion | None
-) -> WristCalibration | None:
+def _calibrate(capture: Capture, forearm: SensorMotion | None, hand: SensorMotion | None) -> WristCalibration | None:
     if forearm is None or hand is None:
         return None
     if isinstance(capture.calibration, FunctionalWindows):
@@ -169,7 +173,8 @@ def _setup(sources: Sources, swings: Sequence[SwingReading]) -> Setup | None:
     shapes = error_shapes(frames, extension, deviation)
     values = []
     for metric, value, shape in (
-        (m.LEAD_WRIST_EXTENSION, extension, shapes[0]), (m.LEAD_WRIST_DEVIATION, deviation, shapes[1]),
+        (m.LEAD_WRIST_EXTENSION, extension, shapes[0]),
+        (m.LEAD_WRIST_DEVIATION, deviation, shapes[1]),
     ):
         pose = float(np.sqrt(shape[:, 0] @ calibration.covariance @ shape[:, 0]))
         values.append(

@@ -71,5 +71,5 @@ class NoSwingFound(FineArcError):
         return (
             f"no swing found: the hand turned at most {self.fastest_deg_s:.0f} deg/s, "
             f"a swing needs {self.needed_deg_s:.0f}. Capture at least one swing, "
-            "or name it under \"swings\" in capture.json."
+            'or name it under "swings" in capture.json.'
         )

@@ -24,8 +24,13 @@ from finearc.store.unit import Store
 
 WEEKS = 10
 LESSON_MINUTES = 45
-TODAY = (("Ilse Marrow", 9, 0, 0, "Bay 1"), ("Wenna Larkspur", 10, 0, 1, "Bay 2"), ("Halle Brandreth", 11, 30, 0, "Bay 1"),
-         ("Corin Hale", 14, 0, 0, "Bay 1"), ("Tobin Askew", 15, 0, 1, "Bay 3"))
+TODAY = (
+    ("Ilse Marrow", 9, 0, 0, "Bay 1"),
+    ("Wenna Larkspur", 10, 0, 1, "Bay 2"),
+    ("Halle Brandreth", 11, 30, 0, "Bay 1"),
+    ("Corin Hale", 14, 0, 0, "Bay 1"),
+    ("Tobin Askew", 15, 0, 1, "Bay 3"),
+)
 SHOWCASE = "Ilse Marrow"
 
 
@@ -69,9 +74,7 @@ def load(store: Store, codec: ColumnCodec, hasher: Hasher, progress: Callable[[s
     with store.front_door() as door:
         door.add(academy)
     with store.unit(academy.id) as unit:
-        staff = [
-            Instructor(academy.id, name, email, hasher.hash(PASSWORD)) for name, email in INSTRUCTORS
-        ]
+        staff = [Instructor(academy.id, name, email, hasher.hash(PASSWORD)) for name, email in INSTRUCTORS]
         for person in staff:
             unit.add(person)
         unit.flush()
@@ -95,8 +98,16 @@ def _monday() -> datetime:
 def _player(unit: Unit, story: Story) -> Player:
     consent_by = "guardian" if story.guardian else "player"
     player = Player(
-        unit.academy_id, story.name, story.hand, story.height_m, story.population, story.goals, story.usual_miss,
-        {"lead_wrist": story.school}, datetime(2026, 1, 5, 9, 0, tzinfo=UTC), consent_by,
+        unit.academy_id,
+        story.name,
+        story.hand,
+        story.height_m,
+        story.population,
+        story.goals,
+        story.usual_miss,
+        {"lead_wrist": story.school},
+        datetime(2026, 1, 5, 9, 0, tzinfo=UTC),
+        consent_by,
     )
     unit.add(player)
     for area, side, movement, note in story.limits:
@@ -119,8 +130,15 @@ def _lesson(
     if starts > datetime.now(UTC):
         starts -= timedelta(weeks=1)
     lesson = Lesson(
-        unit.academy_id, player.id, staff[story.instructor].id, f"Bay {1 + story.instructor}", starts,
-        starts + timedelta(minutes=LESSON_MINUTES), "running", story.club, pain="no",
+        unit.academy_id,
+        player.id,
+        staff[story.instructor].id,
+        f"Bay {1 + story.instructor}",
+        starts,
+        starts + timedelta(minutes=LESSON_MINUTES),
+        "running",
+        story.club,
+        pain="no",
     )
     unit.add(lesson)
     unit.flush()
@@ -160,8 +178,14 @@ def _today(unit: Unit, players: dict[str, Player], staff: Sequence[Instructor]) 
         previous = unit.find(Lesson, player_id=player.id, order="-starts_at")
         unit.add(
             Lesson(
-                unit.academy_id, player.id, staff[who].id, bay, starts, starts + timedelta(minutes=LESSON_MINUTES),
-                "planned", previous[0].club if previous else "7-iron",
+                unit.academy_id,
+                player.id,
+                staff[who].id,
+                bay,
+                starts,
+                starts + timedelta(minutes=LESSON_MINUTES),
+                "planned",
+                previous[0].club if previous else "7-iron",
             )
         )
     unit.flush()

@@ -10,11 +10,11 @@ from uuid import UUID
 
 import structlog
 
+from finearc.catalogue import library
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.judging.ranges import judge
 from finearc.core.signals.streams import ImuStream
-from finearc.catalogue import library
 from finearc.devices.hub import LiveHub
 from finearc.devices.standin import StandIn
 from finearc.services import takes
@@ -84,9 +84,7 @@ def keep_setup(unit: Unit, codec: ColumnCodec, take: Take) -> None:
     lesson = unit.get(Lesson, take.lesson_id)
     player = unit.get(Player, lesson.player_id)
     barred = take.warnings[0] if take.warnings else ""
-    judged = judge(
-        reading.setup.measured, library.ranges().ranges, takes.situation_of(player, lesson.club), barred
-    )
+    judged = judge(reading.setup.measured, library.ranges().ranges, takes.situation_of(player, lesson.club), barred)
     calibration = dict(take.calibration)
     calibration["setup"] = [metric_result(j).model_dump(mode="json") for j in judged]
     take.calibration = calibration

@@ -146,4 +146,3 @@ class StandIn:
             self._play(max(self._sent_s, end - 3.0), end, lambda _: {"type": "swinging"})
             self.listener.swing(self._cut(end), number)
         self.listener.state({"type": "ready", "left": 0})
-

@@ -25,7 +25,9 @@ def _plain(value: Any) -> Any:
     return value
 
 
-def _record(record: object, leave_out: tuple[str, ...] = ("traces", "academy_id", "_sa_instance_state")) -> dict[str, Any]:
+def _record(
+    record: object, leave_out: tuple[str, ...] = ("traces", "academy_id", "_sa_instance_state")
+) -> dict[str, Any]:
     return {k: _plain(v) for k, v in vars(record).items() if k not in leave_out}
 
 

@@ -74,9 +74,7 @@ def _check_archive(archive: zipfile.ZipFile, name: str) -> None:
     unpacked = sum(e.file_size for e in entries)
     packed = max(1, sum(e.compress_size for e in entries))
     if unpacked > MAX_UNPACKED or (unpacked > 50_000_000 and unpacked / packed > MAX_RATIO):
-        raise BundleError(
-            name, f"would unpack to {unpacked / 1e6:.0f} MB from {packed / 1e6:.1f} MB, which is refused"
-        )
+        raise BundleError(name, f"would unpack to {unpacked / 1e6:.0f} MB from {packed / 1e6:.1f} MB, which is refused")
 
 
 def _prefix(archive: zipfile.ZipFile, name: str) -> str:
@@ -138,7 +136,9 @@ def parse_manifest(content: bytes) -> Manifest:
         first = error.errors()[0]
         field = ".".join(str(p) for p in first["loc"]) or "manifest"
         raise BundleError(
-            MANIFEST, first["msg"].removeprefix("Value error, "), f"field {field}",
+            MANIFEST,
+            first["msg"].removeprefix("Value error, "),
+            f"field {field}",
             "See `finearc schema manifest`",
         ) from None
 
@@ -162,9 +162,17 @@ def capture_data(manifest: Manifest, streams: list[ImuStream], others: tuple[str
     """The manifest and its streams in the core's terms."""
     poses, functional = _calibration(manifest.calibration)
     return CaptureData(
-        tuple(streams), manifest.captured_at, Hand(manifest.player.handedness), manifest.player.height_m,
-        manifest.player.population, manifest.club, Shot(manifest.shot), poses, functional,
-        None if manifest.swings is None else tuple(manifest.swings), others,
+        tuple(streams),
+        manifest.captured_at,
+        Hand(manifest.player.handedness),
+        manifest.player.height_m,
+        manifest.player.population,
+        manifest.club,
+        Shot(manifest.shot),
+        poses,
+        functional,
+        None if manifest.swings is None else tuple(manifest.swings),
+        others,
     )
 
 
@@ -191,12 +199,17 @@ def manifest_of(data: CaptureData) -> dict[str, object]:
     calibration: dict[str, object] | None = None
     if data.functional is not None:
         f = data.functional
-        calibration = {"functional": {"straight": f.straight, "raised": f.raised, "flexion": f.flexion,
-                                      "deviation": f.deviation}}
+        calibration = {
+            "functional": {"straight": f.straight, "raised": f.raised, "flexion": f.flexion, "deviation": f.deviation}
+        }
     elif flat or raised:
         repeats = [{"flat": a, "raised": b} for a, b in zip(flat[1:], raised[1:], strict=False)]
-        calibration = {"flat": flat[0] if flat else None, "raised": raised[0] if raised else None,
-                       "square_upright": None, "bow": None}
+        calibration = {
+            "flat": flat[0] if flat else None,
+            "raised": raised[0] if raised else None,
+            "square_upright": None,
+            "bow": None,
+        }
         if repeats:
             calibration["repeats"] = repeats
     manifest: dict[str, object] = {

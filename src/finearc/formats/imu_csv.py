@@ -42,7 +42,8 @@ def _parse(file: str, content: bytes) -> pa.Table:
         raise BundleError(file, "the file is empty", advice="Export the recording again")
     try:
         return csv.read_csv(
-            pa.BufferReader(content), convert_options=csv.ConvertOptions(column_types=dict.fromkeys(COLUMNS + MAG, pa.float64()))
+            pa.BufferReader(content),
+            convert_options=csv.ConvertOptions(column_types=dict.fromkeys(COLUMNS + MAG, pa.float64())),
         )
     except pa.ArrowInvalid as error:
         row, column = _first_bad_cell(content)
@@ -75,7 +76,9 @@ def _check_header(file: str, names: list[str]) -> None:
         near = get_close_matches(missing[0], names, 1)
         hint = f' ("{near[0]}" looks like it)' if near else ""
         raise BundleError(
-            file, f"column {missing[0]} is missing{hint}", "row 1, header",
+            file,
+            f"column {missing[0]} is missing{hint}",
+            "row 1, header",
             f"The header must be {','.join(COLUMNS)}",
         )
 
@@ -92,9 +95,7 @@ def _numbers(file: str, table: pa.Table, name: str) -> Array:
 
 def write_imu(stream: ImuStream) -> bytes:
     """The log as CSV in SI, readable back without loss."""
-    table = pa.table(
-        dict(zip(COLUMNS, [stream.time_s, *stream.acc_m_s2.T, *stream.gyr_rad_s.T], strict=True))
-    )
+    table = pa.table(dict(zip(COLUMNS, [stream.time_s, *stream.acc_m_s2.T, *stream.gyr_rad_s.T], strict=True)))
     out = io.BytesIO()
     csv.write_csv(table, out, csv.WriteOptions(quoting_style="none"))
     return out.getvalue()
@@ -103,6 +104,9 @@ def write_imu(stream: ImuStream) -> bytes:
 def stream_of(segment: Segment, table: dict[str, Array], source: str) -> ImuStream:
     """A stream from named columns in SI."""
     return ImuStream(
-        segment, table["time_s"], np.column_stack([table[c] for c in COLUMNS[1:4]]),
-        np.column_stack([table[c] for c in COLUMNS[4:7]]), source,
+        segment,
+        table["time_s"],
+        np.column_stack([table[c] for c in COLUMNS[1:4]]),
+        np.column_stack([table[c] for c in COLUMNS[4:7]]),
+        source,
     )

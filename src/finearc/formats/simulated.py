@@ -28,8 +28,15 @@ def capture_of(
     else:
         poses = tuple(PoseWindow(kind, *w) for kind in ("flat", "raised") for w in windows[kind])
     return CaptureData(
-        tuple(recording.streams), captured_at or datetime(2026, 3, 4, 10, 15, tzinfo=UTC), recording.hand, height_m,
-        "adult", club, poses=poses, functional=functional, swings=tuple(recording.swings),
+        tuple(recording.streams),
+        captured_at or datetime(2026, 3, 4, 10, 15, tzinfo=UTC),
+        recording.hand,
+        height_m,
+        "adult",
+        club,
+        poses=poses,
+        functional=functional,
+        swings=tuple(recording.swings),
     )
 
 

@@ -13,8 +13,8 @@ from pyarrow import parquet
 
 from finearc.core.typing import Array
 from finearc.formats.errors import BundleError
-from finearc.services.result import trace_columns
 from finearc.services.analysis import Analysis
+from finearc.services.result import trace_columns
 
 NEEDS_MARKERS = "needs markers, which this bundle does not carry (and this version does not convert)"
 
@@ -42,9 +42,7 @@ def traces_table(analysis: Analysis) -> pa.Table:
         columns = trace_columns(swing)
         parts.append({"swing": np.full(len(columns["time_s"]), number), **columns})
     names = list(dict.fromkeys(name for part in parts for name in part))
-    joined = {
-        name: np.concatenate([p.get(name, np.full(len(p["time_s"]), np.nan)) for p in parts]) for name in names
-    }
+    joined = {name: np.concatenate([p.get(name, np.full(len(p["time_s"]), np.nan)) for p in parts]) for name in names}
     return pa.table({n: (v.astype(np.int32) if n == "swing" else v) for n, v in joined.items()})
 
 

@@ -34,9 +34,7 @@ def minimum_jerk(u: Array) -> Array:
 
 def smooth_curve(knots_s: Array, values: Array, time_s: Array) -> Array:
     """Through the knots without overshoot, then smoothed so that accelerations are continuous."""
-    return np.asarray(
-        gaussian_filter1d(PchipInterpolator(knots_s, values)(time_s), SMOOTH_S / STEP_S, mode="nearest")
-    )
+    return np.asarray(gaussian_filter1d(PchipInterpolator(knots_s, values)(time_s), SMOOTH_S / STEP_S, mode="nearest"))
 
 
 @dataclass(frozen=True)
@@ -89,7 +87,7 @@ def swing_motion(style: SwingStyle, twist_rest: float, shaft_hand: Array) -> tup
     start, top, impact = swing_duration(style)
     slow = 1.0 / style.speed
     n = int(round((impact + FOLLOW_S * slow) / STEP_S))
-    time_s = STEP_S * np.arange(n)
+    time_s = STEP_S * np.arange(n, dtype=np.float64)
     extension, deviation = _wrist(style, time_s, start, top, impact, slow)
     twist = true_twist(extension, deviation, twist_rest)
     zeta = smooth_curve(
@@ -100,8 +98,13 @@ def swing_motion(style: SwingStyle, twist_rest: float, shaft_hand: Array) -> tup
     f = np.array([0.0, 0.36, 0.52, 1.0])
     rho = smooth_curve(
         np.concatenate(
-            [[0], start + f * (top - start), top + np.array([0.6, 0.86, 1.0]) * (impact - top),
-             impact + slow * np.array([0.1, 0.3, 0.6]), [time_s[-1]]]
+            [
+                [0],
+                start + f * (top - start),
+                top + np.array([0.6, 0.86, 1.0]) * (impact - top),
+                impact + slow * np.array([0.1, 0.3, 0.6]),
+                [time_s[-1]],
+            ]
         ),
         np.array([0.0, 0.0, 28.0, 50.0, 84.0, 74.0, 42.0, 6.0, -55.0, -80.0, -86.0, -86.0]),
         time_s,
@@ -127,8 +130,13 @@ def _turn(psi_top: float, time_s: Array, start: float, top: float, impact: float
     down = np.array([0.25, 0.5, 0.75, 1.0])
     share = np.array([0.10, 0.33, 0.655, 1.0])
     knots = np.concatenate(
-        [[0.0], start + back * (top - start), top + down * (impact - top),
-         impact + slow * np.array([0.05, 0.1, 0.22, 0.4]), [time_s[-1]]]
+        [
+            [0.0],
+            start + back * (top - start),
+            top + down * (impact - top),
+            impact + slow * np.array([0.05, 0.1, 0.22, 0.4]),
+            [time_s[-1]],
+        ]
     )
     values = np.concatenate(
         [[0.0], psi_top * minimum_jerk(back), psi_top + share * (3.0 - psi_top), [44.0, 78.0, 122.0, 140.0], [140.0]]
@@ -141,14 +149,27 @@ def _wrist(
 ) -> tuple[Array, Array]:
     back, down = top - start, impact - top
     knots = np.array(
-        [0.0, start, start + 0.36 * back, start + 0.52 * back, top, top + 0.6 * down, impact,
-         impact + 0.02 * slow, impact + 0.1 * slow, impact + 0.4 * slow, time_s[-1]]
+        [
+            0.0,
+            start,
+            start + 0.36 * back,
+            start + 0.52 * back,
+            top,
+            top + 0.6 * down,
+            impact,
+            impact + 0.02 * slow,
+            impact + 0.1 * slow,
+            impact + 0.4 * slow,
+            time_s[-1],
+        ]
     )
 
     def along(v: tuple[float, ...], past: float) -> Array:
         return np.array([v[0], v[0], v[1], v[2], v[3], v[4], v[5], v[5] + past, v[6], v[7], v[7]])
 
-    extension = smooth_curve(knots, along(style.extension, -1.0 if style.extension[5] < style.extension[4] else 1.0), time_s)
+    extension = smooth_curve(
+        knots, along(style.extension, -1.0 if style.extension[5] < style.extension[4] else 1.0), time_s
+    )
     if style.dip_deg:
         middle = start + 0.40 * back
         extension = extension - style.dip_deg * np.exp(-0.5 * ((time_s - middle) / (0.10 * back)) ** 2)

@@ -47,9 +47,7 @@ def _five(style: SwingStyle) -> tuple[SwingStyle, ...]:
     return (style,) * 5
 
 
-COLD = replace(
-    st.OVER_EXTENDED, extension=(28, 32, 38, 46, 40, 12, 20, 24), backswing_s=0.95, shaft_top_deg=34.0
-)
+COLD = replace(st.OVER_EXTENDED, extension=(28, 32, 38, 46, 40, 12, 20, 24), backswing_s=0.95, shaft_top_deg=34.0)
 
 SCENARIOS: dict[str, Scenario] = {
     "hold-then-flex": Scenario(_five(st.HOLD), "A skilled swing: address extension kept to the top, then flexed."),
@@ -69,8 +67,9 @@ SCENARIOS: dict[str, Scenario] = {
     "half-speed": Scenario(_five(st.HALF_SPEED), "Slow-motion swings without a ball.", scatter=0.6),
     "no-ball": Scenario(tuple(replace(s, ball=False) for s in _five(st.HOLD)), "Swings without a strike."),
     "setup-only": Scenario((), "Calibration and a still address, no swing."),
-    "slip": Scenario(_five(st.HOLD), "The hand sensor slips between the second and the third swing.",
-                     quirks={"slip_after": 2}),
+    "slip": Scenario(
+        _five(st.HOLD), "The hand sensor slips between the second and the third swing.", quirks={"slip_after": 2}
+    ),
     "swapped": Scenario(_five(st.HOLD), "Forearm and hand sensors exchanged.", quirks={"swapped": True}),
     "other-arm": Scenario(_five(st.HOLD), "Sensors on the trail arm.", quirks={"other_arm": True}),
     "palm-up": Scenario(_five(st.HOLD), "Palm up in the flat pose.", plan={"palm_up": True}),
@@ -78,8 +77,9 @@ SCENARIOS: dict[str, Scenario] = {
     "clip-reversed": Scenario(_five(st.HOLD), "Club clip upside down.", quirks={"clip_reversed": True}),
     "poses-too-close": Scenario(_five(st.HOLD), "Raised by 18° only.", plan={"raise_deg": 18.0}),
     "two-calibrations": Scenario(_five(st.HOLD), "Both poses held twice.", plan={"pairs": 2}),
-    "stiff-forearm": Scenario(_five(st.HOLD), "Calibrated by movement: the forearm cannot lie palm down.",
-                              plan={"functional": True}),
+    "stiff-forearm": Scenario(
+        _five(st.HOLD), "Calibrated by movement: the forearm cannot lie palm down.", plan={"functional": True}
+    ),
     "gaps": Scenario(_five(st.HOLD), "Short gaps in the log.", quirks={"gaps": "short"}),
     "long-gap": Scenario(_five(st.HOLD), "A gap of 0.3 s in the second downswing.", quirks={"gaps": "long"}),
     "clipping": Scenario(_five(st.HOLD), "Gyroscopes that saturate.", quirks={"gyro_range_deg_s": 1000.0}),

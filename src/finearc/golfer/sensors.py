@@ -87,9 +87,9 @@ def log_of(truth: TrueSession, segment: Segment, quirks: SensorQuirks, rng: np.r
     gyr, acc = omega @ mount, felt @ mount
     if quirks.slip and quirks.slip.segment is segment:
         axis = rng.normal(size=3)
-        slipped = mount @ Rotation.from_rotvec(
-            np.deg2rad(quirks.slip.angle_deg) * axis / np.linalg.norm(axis)
-        ).as_matrix()
+        slipped = (
+            mount @ Rotation.from_rotvec(np.deg2rad(quirks.slip.angle_deg) * axis / np.linalg.norm(axis)).as_matrix()
+        )
         late = truth.time_s >= quirks.slip.at_s
         gyr[late], acc[late] = omega[late] @ slipped, felt[late] @ slipped
     if quirks.other_arm and segment is not Segment.CLUB:

@@ -100,16 +100,17 @@ class _Tape:
     def last(self) -> tuple[Array, float, float, float, float]:
         m = self.parts[-1]
         return (
-            m.r_bay_from_forearm[-1], float(m.extension[-1]), float(m.deviation[-1]), float(m.twist[-1]),
+            m.r_bay_from_forearm[-1],
+            float(m.extension[-1]),
+            float(m.deviation[-1]),
+            float(m.twist[-1]),
             float(self.weight[-1][-1]),
         )
 
     def hold(self, state: tuple[Array, float, float, float, float], seconds: float) -> None:
         n = max(1, int(round(seconds / STEP_S)))
         forearm, e, v, t, w = state
-        self.add(
-            ArmMotion(np.tile(forearm, (n, 1, 1)), np.full(n, e), np.full(n, v), np.full(n, t)), np.full(n, w)
-        )
+        self.add(ArmMotion(np.tile(forearm, (n, 1, 1)), np.full(n, e), np.full(n, v), np.full(n, t)), np.full(n, w))
 
     def move(self, state: tuple[Array, float, float, float, float], seconds: float) -> None:
         n = int(round(seconds / STEP_S))
@@ -121,7 +122,9 @@ class _Tape:
         self.add(ArmMotion(path, e, v, t), w)
 
 
-def _pose(plan: SessionPlan, elevation_deg: float, rng: np.random.Generator) -> tuple[Array, float, float, float, float]:
+def _pose(
+    plan: SessionPlan, elevation_deg: float, rng: np.random.Generator
+) -> tuple[Array, float, float, float, float]:
     """Forearm pointing ahead, raised by ``elevation_deg``; palm down but for errors. Elbow at the side."""
     level = np.deg2rad(rng.normal(0.0, 1.0, 2) * plan.pose_errors.level_deg)
     wrist = np.deg2rad(rng.normal(0.0, 1.0, 3) * plan.pose_errors.wrist_deg)
@@ -159,9 +162,7 @@ def _functional_moves(tape: _Tape, plan: SessionPlan, rng: np.random.Generator) 
         side = np.deg2rad(2.0) * np.sin(2.3 * phase + 1.0) * ramp
         e, v = (main, side) if name == "flexion" else (side, main)
         forearm = np.tile(straight[0], (n, 1, 1))
-        tape.add(
-            ArmMotion(forearm, straight[1] + e, straight[2] + v, np.full(n, straight[3])), np.zeros(n)
-        )
+        tape.add(ArmMotion(forearm, straight[1] + e, straight[2] + v, np.full(n, straight[3])), np.zeros(n))
         windows[name] = [(begin, tape.now_s)]
     return windows
 
@@ -196,7 +197,9 @@ def perform(plan: SessionPlan, rng: np.random.Generator) -> TrueSession:
         rest = twist_rest + np.deg2rad(rng.normal(0, 0.3))
         twist = float(true_twist(np.array([e]), np.array([v]), rest)[0])
         state = (jitter @ address_forearm, float(e), float(v), twist, 1.0)
-        tape.move(state, 1.5 if tape.samples < 20000 and not marks else max(1.0, plan.between_s - plan.address_hold_s - 3.2))
+        tape.move(
+            state, 1.5 if tape.samples < 20000 and not marks else max(1.0, plan.between_s - plan.address_hold_s - 3.2)
+        )
         tape.hold(state, plan.address_hold_s)
         if not plan.swings:
             tape.hold(state, 1.5)
@@ -223,7 +226,7 @@ def _finish(
     v = np.concatenate([p.deviation for p in tape.parts])
     t = np.concatenate([p.twist for p in tape.parts])
     weight = np.concatenate(tape.weight)
-    time_s = STEP_S * np.arange(len(e))
+    time_s = STEP_S * np.arange(len(e), dtype=np.float64)
     hand = forearm @ rotation_of(e, v, t)
     side = np.cross(shaft_hand, [0.0, 0.0, 1.0])
     side /= np.linalg.norm(side)
@@ -240,7 +243,18 @@ def _finish(
         rolls[window] = _roll(hand[window], index - window.start)
         swings.append(_events(forearm, hand, club, elevation, time_s, index, impact, end))
     return TrueSession(
-        time_s, forearm, hand, club, elbow, e, v, t, rolls, elevation, tuple(swings), windows,
+        time_s,
+        forearm,
+        hand,
+        club,
+        elbow,
+        e,
+        v,
+        t,
+        rolls,
+        elevation,
+        tuple(swings),
+        windows,
         tuple(s.ball for s in plan.swings),
     )
 

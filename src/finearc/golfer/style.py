@@ -55,9 +55,7 @@ class SwingStyle:
 HOLD = SwingStyle()
 FLAT = SwingStyle(extension=(20, 19, 12, 0, -3, -10, -1, 12))
 EARLY_FLEX = SwingStyle(extension=(18, 17, 4, -15, -14, -11, -3, 10))
-FLIP = SwingStyle(
-    extension=(30, 30, 30, 30, 30, 31, 38, 30), deviation=(-22, 0, 6, 10, -4, -22, -14, 4)
-)
+FLIP = SwingStyle(extension=(30, 30, 30, 30, 30, 31, 38, 30), deviation=(-22, 0, 6, 10, -4, -22, -14, 4))
 OVER_EXTENDED = SwingStyle(extension=(24, 25, 30, 40, 32, 2, 12, 20))
 OVER_HINGED = SwingStyle(
     extension=(24, 26, 33, 41, 36, 8, 16, 22), deviation=(-22, 4, 18, 31, 25, -23, -15, 5), shaft_top_deg=-4.0

@@ -93,14 +93,28 @@ class MariaDb:
         log = self.folder / "mariadb.log"
         self.process = subprocess.Popen(
             [
-                server, "--no-defaults", f"--datadir={self.data}", f"--tmpdir={tempfile.gettempdir()}",
-                f"--socket={self.socket}", f"--pid-file={self.folder / 'mariadb.pid'}", f"--log-error={log}",
-                "--bind-address=127.0.0.1", f"--port={self.port}", "--skip-name-resolve", "--skip-log-bin",
-                "--default-time-zone=+00:00", "--character-set-server=utf8mb4",
-                f"--innodb-flush-log-at-trx-commit={1 if self.durable else 2}", "--max-allowed-packet=256M",
-                "--performance-schema=OFF", *self._user(),
+                server,
+                "--no-defaults",
+                f"--datadir={self.data}",
+                f"--tmpdir={tempfile.gettempdir()}",
+                f"--socket={self.socket}",
+                f"--pid-file={self.folder / 'mariadb.pid'}",
+                f"--log-error={log}",
+                "--bind-address=127.0.0.1",
+                f"--port={self.port}",
+                "--skip-name-resolve",
+                "--skip-log-bin",
+                "--default-time-zone=+00:00",
+                "--character-set-server=utf8mb4",
+                f"--innodb-flush-log-at-trx-commit={1 if self.durable else 2}",
+                "--max-allowed-packet=256M",
+                "--performance-schema=OFF",
+                *self._user(),
             ],
-            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
         )
         self._wait(log)
         self._grant()
@@ -114,11 +128,18 @@ class MariaDb:
         shutil.rmtree(fresh, ignore_errors=True)
         done = subprocess.run(
             [
-                tool, "--no-defaults", f"--datadir={fresh}", "--basedir=/usr",
-                "--auth-root-authentication-method=socket", "--auth-root-socket-user=root", "--skip-test-db",
+                tool,
+                "--no-defaults",
+                f"--datadir={fresh}",
+                "--basedir=/usr",
+                "--auth-root-authentication-method=socket",
+                "--auth-root-socket-user=root",
+                "--skip-test-db",
                 *self._user(),
             ],
-            capture_output=True, text=True, check=False,
+            capture_output=True,
+            text=True,
+            check=False,
         )
         if done.returncode != 0:
             shutil.rmtree(fresh, ignore_errors=True)
@@ -147,7 +168,9 @@ class MariaDb:
         client = program("mariadb", "mysql")
         return subprocess.run(
             [client, "--no-defaults", f"--socket={self.socket}", f"--user={user}", "-e", statement],
-            capture_output=True, text=True, check=False,
+            capture_output=True,
+            text=True,
+            check=False,
         )
 
     def _wait(self, log: Path) -> None:

@@ -15,7 +15,9 @@ from finearc.services.records import Block, Instructor, Lesson, Player, Priority
 from finearc.services.stored import unpack_traces
 
 WIDTH, HEIGHT = 520.0, 170.0
-SAFETY = "Stop if anything hurts, and see a licensed health professional. This page measures movement; it is no diagnosis."
+SAFETY = (
+    "Stop if anything hurts, and see a licensed health professional. This page measures movement; it is no diagnosis."
+)
 CHECKPOINTS = (("address", "address"), ("shaft_level_back", "shaft"), ("top", "top"), ("impact", "impact"))
 
 
@@ -34,7 +36,7 @@ def page_of(unit: Unit, lesson: Lesson) -> dict[str, Any]:
         "club": library.clubs()[lesson.club].label,
         "swings": len(counting),
         "priorities": [_priority(p) for p in priorities],
-        "good": list(together.good),
+        "good": [g.plain for g in together.good],
         "note": lesson.note,
         "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date else "",
         "trace": trace_picture(counting, player.handedness),
@@ -47,7 +49,7 @@ def _priority(p: Priority) -> dict[str, str]:
     rule = next((f for f in library.findings() if f.id == p.finding), None)
     drill = library.drills().get(p.drill)
     return {
-        "label": p.label,
+        "label": rule.plain_label if rule else p.label,
         "says": rule.player_says if rule else "",
         "tends": rule.tends if rule else "",
         "drill": drill.label if drill else "",
@@ -96,10 +98,10 @@ def trace_picture(swings: Sequence[Swing], handedness: str) -> dict[str, Any] | 
     low, high = min([-20.0, *values]), max([35.0, *values])
 
     def x(t: float) -> float:
-        return round(WIDTH * (t - start) / (end - start), 1)
+        return float(round(WIDTH * (t - start) / (end - start), 1))
 
     def y(v: float) -> float:
-        return round(HEIGHT * (high - v) / (high - low), 1)
+        return float(round(HEIGHT * (high - v) / (high - low), 1))
 
     def line(name: str) -> list[tuple[float, float]]:
         return [
@@ -110,14 +112,16 @@ def trace_picture(swings: Sequence[Swing], handedness: str) -> dict[str, Any] | 
     if f"{key}_band_low" in columns:
         band = line(f"{key}_band_high") + line(f"{key}_band_low")[::-1]
     return {
-        "number": swing.number, "width": WIDTH, "height": HEIGHT, "hand": handedness,
-        "line": _points(line(key)), "band": _points(band), "flat": y(0.0),
-        "marks": [
-            {"x": x(events[name]["time_s"]), "label": label} for name, label in CHECKPOINTS if name in events
-        ],
+        "number": swing.number,
+        "width": WIDTH,
+        "height": HEIGHT,
+        "hand": handedness,
+        "line": _points(line(key)),
+        "band": _points(band),
+        "flat": y(0.0),
+        "marks": [{"x": x(events[name]["time_s"]), "label": label} for name, label in CHECKPOINTS if name in events],
     }
 
 
 def _points(points: Sequence[tuple[float, float]]) -> str:
     return " ".join(f"{a},{b}" for a, b in points)
-

@@ -99,8 +99,14 @@ def read(
     """Measure a capture. Raises a ``FineArcError``."""
     return read_capture(
         Capture(
-            data.streams, data.handedness, data.shot, library.lie_rad(data.club), data.calibration, data.swings,
-            corrections or {}, swings_expected,
+            data.streams,
+            data.handedness,
+            data.shot,
+            library.lie_rad(data.club),
+            data.calibration,
+            data.swings,
+            corrections or {},
+            swings_expected,
         )
     )
 
@@ -134,9 +140,7 @@ def judge_swing(
     judged = judge(swing.measured, ranges.ranges, situation, reason)
     values = {(m.metric.id, m.moment.key): m for m in swing.measured}
     bands = {} if reason else _bands(swing, ranges, situation, values)
-    return JudgedSwing(
-        swing, tuple(judged), _missing(swing, has_club), classify(values) if not reason else None, bands
-    )
+    return JudgedSwing(swing, tuple(judged), _missing(swing, has_club), classify(values) if not reason else None, bands)
 
 
 def _bands(
@@ -161,8 +165,6 @@ def _missing(swing: SwingReading, has_club: bool) -> dict[str, str]:
     return {m.id: missing_reason(m, has_club, why) for m in registry.ALL if m.id not in present}
 
 
-def find(
-    evidence: Sequence[Evidence], ranges: library.RangeLibrary
-) -> tuple[list[Finding], list[NotAssessed]]:
+def find(evidence: Sequence[Evidence], ranges: library.RangeLibrary) -> tuple[list[Finding], list[NotAssessed]]:
     """Findings over swings that count."""
     return over_swings(library.findings(), evidence, ranges.metrics)

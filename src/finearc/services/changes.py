@@ -13,7 +13,11 @@ from finearc.services.records import ChangeEntry, Lesson, Player, Swing, Take
 from finearc.services.takes import rejudge, reread
 
 KINDS = {
-    "warm_up": "warm-up", "normal": "normal", "drill": "drill", "no_ball": "no ball", "test": "test",
+    "warm_up": "warm-up",
+    "normal": "normal",
+    "drill": "drill",
+    "no_ball": "no ball",
+    "test": "test",
     "discard": "discard",
 }
 COUNTING = ("normal", "test")
@@ -30,9 +34,7 @@ def change_swing(unit: Unit, codec: ColumnCodec, swing: Swing, fields: Mapping[s
     sequence = 1 + max((c.sequence for c in unit.find(ChangeEntry, lesson_id=swing.lesson_id)), default=0)
     for stale in unit.find(ChangeEntry, lesson_id=swing.lesson_id, undone=True):
         unit.remove(stale)
-    unit.add(
-        ChangeEntry(unit.academy_id, swing.lesson_id, sequence, label, "swing", swing.id, before, dict(fields))
-    )
+    unit.add(ChangeEntry(unit.academy_id, swing.lesson_id, sequence, label, "swing", swing.id, before, dict(fields)))
     _apply(unit, codec, swing, fields)
 
 
@@ -79,7 +81,10 @@ def set_kind(unit: Unit, codec: ColumnCodec, swing: Swing, kind: str, reason: st
     if kind == "discard" and not reason.strip():
         raise Refused("a discarded swing needs a reason", "Say why, for example: topped, sensor loose")
     change_swing(
-        unit, codec, swing, {"kind": kind, "discard_reason": reason if kind == "discard" else ""},
+        unit,
+        codec,
+        swing,
+        {"kind": kind, "discard_reason": reason if kind == "discard" else ""},
         f"swing {swing.number}: {KINDS[kind]}",
     )
 
@@ -88,9 +93,7 @@ def set_ball(unit: Unit, codec: ColumnCodec, swing: Swing, start: str, curve: st
     """Where the ball started and curved, by lead and trail side; both empty clears it."""
     if (start, curve) != ("", "") and (start not in SIDES or curve not in SIDES):
         raise Refused("start and curve are each lead, straight or trail")
-    change_swing(
-        unit, codec, swing, {"ball_start": start, "ball_curve": curve}, f"swing {swing.number}: ball flight"
-    )
+    change_swing(unit, codec, swing, {"ball_start": start, "ball_curve": curve}, f"swing {swing.number}: ball flight")
 
 
 def set_strike(unit: Unit, codec: ColumnCodec, swing: Swing, strike: str) -> None:

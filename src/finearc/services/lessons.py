@@ -63,8 +63,14 @@ def start_now(unit: Unit, instructor_id: UUID, bay: str, handedness: str, club: 
     unit.flush()
     start = now()
     lesson = Lesson(
-        unit.academy_id, player.id, instructor_id, bay, start, start + timedelta(minutes=WALK_IN_MINUTES),
-        "running", club,
+        unit.academy_id,
+        player.id,
+        instructor_id,
+        bay,
+        start,
+        start + timedelta(minutes=WALK_IN_MINUTES),
+        "running",
+        club,
     )
     unit.add(lesson)
     unit.flush()
@@ -81,15 +87,13 @@ def name_walk_in(player: Player, name: str, consent_by: str) -> None:
 
 
 def answer_pain(lesson: Lesson, answer: str, note: str = "") -> None:
-    """"Pain today?": yes or no; until then it shows *not asked*."""
+    """ "Pain today?": yes or no; until then it shows *not asked*."""
     if answer not in ("yes", "no", ""):
         raise Refused("the answer is yes or no")
     lesson.pain, lesson.pain_note = answer, note
 
 
-def start_block(
-    unit: Unit, lesson: Lesson, kind: str, finding: str, metric: str, event: str, drill: str = ""
-) -> Block:
+def start_block(unit: Unit, lesson: Lesson, kind: str, finding: str, metric: str, event: str, drill: str = "") -> Block:
     """A drill or a test block; new swings are tagged with it."""
     if kind not in ("drill", "test"):
         raise Refused("a block is a drill or a test")
@@ -140,7 +144,13 @@ def close(unit: Unit, lesson: Lesson, chosen: Sequence[Chosen], note: str, next_
     for rank, choice in enumerate(chosen, 1):
         unit.add(
             Priority(
-                unit.academy_id, lesson.id, rank, choice.finding, choice.label, choice.drill, choice.why,
+                unit.academy_id,
+                lesson.id,
+                rank,
+                choice.finding,
+                choice.label,
+                choice.drill,
+                choice.why,
                 choice.override_reason,
             )
         )
@@ -179,7 +189,8 @@ def erase_player(unit: Unit, player: Player) -> None:
 def last_priorities(unit: Unit, player_id: UUID, before: datetime) -> list[Priority]:
     """The priorities of the player's last closed lesson before a time."""
     closed = [
-        lesson for lesson in unit.find(Lesson, player_id=player_id, order="-starts_at")
+        lesson
+        for lesson in unit.find(Lesson, player_id=player_id, order="-starts_at")
         if lesson.status == "closed" and lesson.starts_at < before
     ]
     return unit.find(Priority, lesson_id=closed[0].id, order="rank") if closed else []

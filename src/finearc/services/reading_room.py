@@ -19,12 +19,26 @@ from finearc.services.records import Block, Lesson, MovementLimit, Player, Swing
 from finearc.services.stored import evidence_of, uncertainty_of, value_of
 
 BALL_WORDS = {
-    ("start", "trail"): "push", ("start", "lead"): "pull", ("curve", "trail"): "slice", ("curve", "lead"): "hook",
+    ("start", "trail"): "push",
+    ("start", "lead"): "pull",
+    ("curve", "trail"): "slice",
+    ("curve", "lead"): "hook",
 }
 GOOD = (
-    ("lead_wrist_extension", "address"), ("lead_wrist_extension", "top"), ("lead_wrist_extension", "impact"),
-    ("hinge_held", "swing"), ("tempo", "swing"),
+    ("lead_wrist_extension", "address"),
+    ("lead_wrist_extension", "top"),
+    ("lead_wrist_extension", "impact"),
+    ("hinge_held", "swing"),
+    ("tempo", "swing"),
 )
+
+
+@dataclass(frozen=True)
+class Good:
+    """Something to keep, in standard and in plain words."""
+
+    standard: str
+    plain: str
 
 
 @dataclass(frozen=True)
@@ -36,7 +50,7 @@ class Together:
     findings: tuple[Finding, ...]
     not_assessed: tuple[NotAssessed, ...]
     proposals: tuple[Proposal, ...]
-    good: tuple[str, ...]
+    good: tuple[Good, ...]
 
 
 def counting_swings(swings: Sequence[Swing], club: str) -> list[Swing]:
@@ -77,19 +91,23 @@ def together(unit: Unit, lesson: Lesson, swings: Sequence[Swing], club: str) -> 
     )
 
 
-def _good(swings: Sequence[Swing]) -> list[str]:
+def _good(swings: Sequence[Swing]) -> list[Good]:
     """What is in range in most swings and must not be touched."""
     out = []
     for metric, event in GOOD:
-        verdicts = [
-            e for s in swings for e in s.result["metrics"] if e["metric"] == metric and e["event"] == event
-        ]
+        verdicts = [e for s in swings for e in s.result["metrics"] if e["metric"] == metric and e["event"] == event]
         inside = [e for e in verdicts if e["verdict"] == Verdict.IN_RANGE.value]
         if len(verdicts) >= 2 and len(inside) >= 0.8 * len(verdicts):
             m = library.metric_of(metric)
             middle = median(float(e["value"]) for e in inside)
             place = "" if event == "swing" else f" at {event.replace('_', ' ')}"
-            out.append(f"{m.label}{place}: {in_words(m, middle / m.at_edge(1.0))}")
+            value = middle / m.at_edge(1.0)
+            out.append(
+                Good(
+                    f"{m.label}{place}: {in_words(m, value)}",
+                    f"{m.plain_label}{place}: {in_words(m, value, plain=True)}",
+                )
+            )
     return out
 
 
@@ -127,7 +145,9 @@ def compare_swings(before: Sequence[Swing], after: Sequence[Swing], metric: str,
     floor = max((_own_part(s, metric, event) for s, _ in [*a, *b]), default=0.0)
     change = compare([v for _, v in a], [v for _, v in b], pose, floor)
     return BlockChange(
-        change, change_sentence(change, len(a), len(b)), tuple(s.number for s, _ in a),
+        change,
+        change_sentence(change, len(a), len(b)),
+        tuple(s.number for s, _ in a),
         tuple(s.number for s, _ in b),
     )
 

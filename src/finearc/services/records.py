@@ -74,9 +74,7 @@ class MovementLimit:
     id: UUID = field(default_factory=uuid4)
 
     def holds_on(self, day: date) -> bool:
-        return (self.from_date is None or self.from_date <= day) and (
-            self.until_date is None or day <= self.until_date
-        )
+        return (self.from_date is None or self.from_date <= day) and (self.until_date is None or day <= self.until_date)
 
 
 @dataclass(eq=False)

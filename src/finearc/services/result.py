@@ -122,9 +122,14 @@ def metric_result(judged: Judged) -> MetricResult:
             high=None if judged.high is None else _round(judged.high * scale),
         )
     return MetricResult(
-        metric=m.metric.id, event=m.moment.key, value=_round(m.value * scale), unit=m.metric.unit.value,
-        uncertainty=_round(m.uncertainty * scale), range=limits,
-        range_id=judged.range.id if judged.range else None, verdict=judged.verdict.value,
+        metric=m.metric.id,
+        event=m.moment.key,
+        value=_round(m.value * scale),
+        unit=m.metric.unit.value,
+        uncertainty=_round(m.uncertainty * scale),
+        range=limits,
+        range_id=judged.range.id if judged.range else None,
+        verdict=judged.verdict.value,
         reason=judged.reason or None,
     )
 
@@ -132,11 +137,15 @@ def metric_result(judged: Judged) -> MetricResult:
 def finding_result(finding: Finding) -> FindingResult:
     """One finding over the swings it rests on."""
     return FindingResult(
-        finding=finding.rule.id, severity=finding.severity, confidence=finding.confidence,
+        finding=finding.rule.id,
+        severity=finding.severity,
+        confidence=finding.confidence,
         role="root" if finding.role == "root" else "explained",
         status="finding" if finding.status == "finding" else "hint",
-        evidence=[evidence_sentence(e) for e in finding.evidence], explained_by=finding.explained_by,
-        shown_in=finding.shown, of_swings=finding.assessed,
+        evidence=[evidence_sentence(e) for e in finding.evidence],
+        explained_by=finding.explained_by,
+        shown_in=finding.shown,
+        of_swings=finding.assessed,
     )
 
 
@@ -166,7 +175,9 @@ def swing_result(
         end_s=_round(r.end_s),
         events={
             k: EventResult(
-                time_s=_round(e.time_s), uncertainty_s=_round(e.uncertainty_s), method=e.method,
+                time_s=_round(e.time_s),
+                uncertainty_s=_round(e.uncertainty_s),
+                method=e.method,
                 confidence=e.confidence,
             )
             for k, e in events.items()
@@ -194,7 +205,5 @@ def result_of(analysis: Analysis, *, traces: bool = False) -> Result:
         if calibration
         else None,
         warnings=list(analysis.reading.warnings),
-        swings=[
-            swing_result(s, analysis.findings, analysis.not_assessed, traces=traces) for s in analysis.swings
-        ],
+        swings=[swing_result(s, analysis.findings, analysis.not_assessed, traces=traces) for s in analysis.swings],
     )

@@ -9,13 +9,13 @@ from typing import Any
 
 import numpy as np
 
+from finearc.catalogue.library import RangeLibrary
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.judging.findings import Evidence
 from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.metrics.definition import PER_SI, Measured, Moment
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
-from finearc.catalogue.library import RangeLibrary
 
 MAGIC = b"FAT1"
 
@@ -57,7 +57,11 @@ def judged_of(entry: Mapping[str, Any], ranges: RangeLibrary) -> Judged:
         return None if value is None else value / scale
 
     return Judged(
-        measured, known, si(limits.get("low")), si(limits.get("high")), Verdict(entry["verdict"]),
+        measured,
+        known,
+        si(limits.get("low")),
+        si(limits.get("high")),
+        Verdict(entry["verdict"]),
         entry.get("reason") or "",
     )
 

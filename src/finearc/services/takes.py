@@ -17,7 +17,11 @@ from finearc.core.errors import CalibrationRefused, FineArcError
 from finearc.core.events.model import Checkpoint
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
+from finearc.core.judging.bands import band_along
+from finearc.core.judging.findings import Evidence
 from finearc.core.judging.ranges import Situation, judge
+from finearc.core.kinematics.reading import MOVED, SwingReading
+from finearc.core.metrics.definition import Measured
 from finearc.core.signals.streams import ImuStream, Segment
 from finearc.services import analysis as an
 from finearc.services.errors import Refused
@@ -34,9 +38,7 @@ def open_take(
 ) -> Take:
     """A new fit; from here on swings are not compared silently with those before."""
     number = 1 + len(unit.find(Take, lesson_id=lesson.id))
-    take = Take(
-        unit.academy_id, lesson.id, number, source, player.handedness, glove, scenario=scenario, seed=seed
-    )
+    take = Take(unit.academy_id, lesson.id, number, source, player.handedness, glove, scenario=scenario, seed=seed)
     unit.add(take)
     if lesson.status == "planned":
         lesson.status = "running"
@@ -44,9 +46,7 @@ def open_take(
     return take
 
 
-def append(
-    unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str
-) -> bool:
+def append(unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str) -> bool:
     """Keep raw streams. A repeated ``key`` changes nothing; returns whether anything was added."""
     existing = unit.find(Chunk, take_id=take.id, key=key)
     if existing:
@@ -71,8 +71,11 @@ def streams_of(unit: Unit, codec: ColumnCodec, take: Take) -> list[ImuStream]:
         joined = {c: np.concatenate([p[c] for p in parts]) for c in ("time_s", *AXES)}
         streams.append(
             ImuStream(
-                Segment(name), joined["time_s"], np.column_stack([joined[c] for c in AXES[:3]]),
-                np.column_stack([joined[c] for c in AXES[3:]]), name,
+                Segment(name),
+                joined["time_s"],
+                np.column_stack([joined[c] for c in AXES[:3]]),
+                np.column_stack([joined[c] for c in AXES[3:]]),
+                name,
             )
         )
     return streams
@@ -84,8 +87,15 @@ def data_of(unit: Unit, codec: ColumnCodec, take: Take, swings: Sequence[Swing] 
     functional = FunctionalWindows(**{k: tuple(v) for k, v in take.functional.items()}) if take.functional else None
     club = swings[0].club if swings else unit.get(Lesson, take.lesson_id).club
     return an.CaptureData(
-        tuple(streams_of(unit, codec, take)), take.created_at, Hand(take.handedness), player.height_m,
-        player.population, club, Shot.FULL, tuple(PoseWindow(k, a, b) for k, a, b in take.poses), functional,
+        tuple(streams_of(unit, codec, take)),
+        take.created_at,
+        Hand(take.handedness),
+        player.height_m,
+        player.population,
+        club,
+        Shot.FULL,
+        tuple(PoseWindow(k, a, b) for k, a, b in take.poses),
+        functional,
         None if swings is None else tuple((s.start_s, s.end_s) for s in swings),
     )
 
@@ -168,7 +178,15 @@ def _keep_swings(
     for k, swing in enumerate(reading.swings):
         kind = kinds[k] if kinds else lesson.kind
         record = Swing(
-            unit.academy_id, lesson.id, take.id, number + k + 1, swing.start_s, swing.end_s, kind, club, shot,
+            unit.academy_id,
+            lesson.id,
+            take.id,
+            number + k + 1,
+            swing.start_s,
+            swing.end_s,
+            kind,
+            club,
+            shot,
             block_id=lesson.block_id if not kinds else None,
         )
         _store(record, swing, reading, player)
@@ -179,7 +197,7 @@ def _keep_swings(
     return kept
 
 
-def _store(record: Swing, reading: an.SwingReading, capture: CaptureReading, player: Player) -> None:
+def _store(record: Swing, reading: SwingReading, capture: CaptureReading, player: Player) -> None:
     situation = situation_of(player, record.club, record.shot)
     judged = an.judge_swing(reading, library.ranges(), situation, capture.has_club, an.barred_by(capture))
     findings, open_questions = an.find([judged.evidence], library.ranges())
@@ -202,9 +220,7 @@ def reread(unit: Unit, codec: ColumnCodec, take: Take) -> None:
         return
     lesson = unit.get(Lesson, take.lesson_id)
     player = unit.get(Player, lesson.player_id)
-    corrections = {
-        k: {Checkpoint(name): t for name, t in s.events_corrected.items()} for k, s in enumerate(swings)
-    }
+    corrections = {k: {Checkpoint(name): t for name, t in s.events_corrected.items()} for k, s in enumerate(swings)}
     reading = an.read(data_of(unit, codec, take, swings), corrections)
     keep_calibration(take, reading)
     for record, swing in zip(swings, reading.swings, strict=True):
@@ -230,13 +246,13 @@ def rejudge(unit: Unit, swing: Swing, player: Player) -> None:
     situation = situation_of(player, swing.club, swing.shot)
     measured = [measured_of(e) for e in swing.result["metrics"]]
     take = unit.get(Take, swing.take_id)
-    barred = an.MOVED if swing.sensor_moved else (take.warnings[0] if take.warnings else "")
+    barred = MOVED if swing.sensor_moved else (take.warnings[0] if take.warnings else "")
     judged = judge(measured, library.ranges().ranges, situation, barred)
     parts = {(e["metric"], e["event"]): e.get("calibration_part", 0.0) for e in swing.result["metrics"]}
     entries = [metric_result(j).model_dump(mode="json") for j in judged]
     for entry in entries:
         entry["calibration_part"] = parts.get((entry["metric"], entry["event"]), 0.0)
-    evidence = an.Evidence.of(judged, {e["metric"]: e["reason"] for e in swing.result["missing"]})
+    evidence = Evidence.of(judged, {e["metric"]: e["reason"] for e in swing.result["missing"]})
     findings, open_questions = an.find([evidence], library.ranges())
     result = dict(swing.result)
     result["metrics"] = entries
@@ -248,12 +264,12 @@ def rejudge(unit: Unit, swing: Swing, player: Player) -> None:
         _redraw_bands(swing, measured, situation)
 
 
-def _redraw_bands(swing: Swing, measured: Sequence[an.Measured], situation: Situation) -> None:
+def _redraw_bands(swing: Swing, measured: Sequence[Measured], situation: Situation) -> None:
     columns = {k: v for k, v in unpack_traces(swing.traces).items() if "_band_" not in k}
     values = {(m.metric.id, m.moment.key): m for m in measured}
     events = events_of(swing.result)
     for metric in an.BANDED:
-        band = an.band_along(metric, library.ranges().ranges, situation, values, events, columns["time_s"])
+        band = band_along(metric, library.ranges().ranges, situation, values, events, columns["time_s"])
         if band is not None:
             columns[f"{metric.id}_band_low"], columns[f"{metric.id}_band_high"] = (np.rad2deg(b) for b in band)
     swing.traces = pack_traces(columns)
@@ -272,9 +288,7 @@ def calibrate_take(unit: Unit, codec: ColumnCodec, take: Take) -> CaptureReading
     return reading
 
 
-def extend_take(
-    unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str
-) -> list[Swing]:
+def extend_take(unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str) -> list[Swing]:
     """Append a stretch of a live take and keep the swings that it completes."""
     if take.calibration is None or "refused" in take.calibration:
         raise Refused("the sensors are not calibrated", "Hold both poses first")

@@ -98,9 +98,7 @@ class FrontDoor:
         self._session = session
 
     def instructor_by_email(self, email: str) -> Instructor | None:
-        return self._session.scalars(
-            select(Instructor).where(MAPPED[Instructor].c.email == email)
-        ).one_or_none()
+        return self._session.scalars(select(Instructor).where(MAPPED[Instructor].c.email == email)).one_or_none()
 
     def sign_in_by_token(self, token_hash: str) -> SignIn | None:
         return self._session.scalars(select(SignIn).where(MAPPED[SignIn].c.token_hash == token_hash)).one_or_none()

@@ -29,6 +29,8 @@ export interface ArcMap {
   end: number;
   top: number;
   impact: number;
+  /** Instants between which the angle is a straight line of time. */
+  knots: number[];
 }
 
 function knots(beads: Bead[]): { time: number; angle: number }[] {
@@ -73,6 +75,7 @@ export function arcMap(beads: Bead[], start: number, end: number): ArcMap {
     end: last,
     top,
     impact,
+    knots: known.map((k) => k.time),
   };
 }
 
@@ -92,15 +95,18 @@ export function arcPath(
   radii: [number, number],
   mirror: boolean,
 ): string {
-  const steps = Math.max(2, Math.ceil((Math.abs(map.place(to).angle - map.place(from).angle) + 1) / 3));
+  const stops = [from, ...map.knots.filter((t) => t > from && t < to), to];
   const points: string[] = [];
-  for (let k = 0; k <= steps; k++) {
-    const t = from + ((to - from) * k) / steps;
-    const { angle } = map.place(t);
-    const lane = t <= map.top ? 0 : 1;
-    const blend = laneRadius(map, t, radii, lane);
-    const [x, y] = point(centre[0], centre[1], blend, angle, mirror);
-    points.push(`${x.toFixed(1)},${y.toFixed(1)}`);
+  for (let s = 1; s < stops.length; s++) {
+    const a = stops[s - 1]!;
+    const b = stops[s]!;
+    const steps = Math.max(1, Math.ceil(Math.abs(map.place(b).angle - map.place(a).angle) / 2.5));
+    for (let k = s === 1 ? 0 : 1; k <= steps; k++) {
+      const t = a + ((b - a) * k) / steps;
+      const { angle, lane } = map.place(t);
+      const [x, y] = point(centre[0], centre[1], laneRadius(map, t, radii, lane), angle, mirror);
+      points.push(`${x.toFixed(1)},${y.toFixed(1)}`);
+    }
   }
   return `M${points.join("L")}`;
 }

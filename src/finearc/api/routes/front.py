@@ -48,7 +48,9 @@ def sign_in(body: m.SignInRequest, request: Request, response: Response, s: Serv
         COOKIE, token, max_age=SESSION_DAYS * 86400, httponly=True, samesite="strict", secure=s.secure_cookie, path="/"
     )
     return m.Me(
-        instructor_id=instructor.id, instructor=instructor.name, academy=academies[instructor.academy_id],
+        instructor_id=instructor.id,
+        instructor=instructor.name,
+        academy=academies[instructor.academy_id],
         csrf=record.csrf,
     )
 
@@ -70,8 +72,10 @@ def me(unit: UnitDep, s: ServicesDep, who: WhoDep) -> m.Me:
     with s.store.front_door() as door:
         names = {a.id: a.name for a in door.academies()}
     return m.Me(
-        instructor_id=who.instructor_id, instructor=unit.get(Instructor, who.instructor_id).name,
-        academy=names[who.academy_id], csrf=who.csrf,
+        instructor_id=who.instructor_id,
+        instructor=unit.get(Instructor, who.instructor_id).name,
+        academy=names[who.academy_id],
+        csrf=who.csrf,
     )
 
 
@@ -86,11 +90,10 @@ def diary(unit: UnitDep, day: date | None = None) -> m.Diary:
     """The lessons of a day, by time."""
     day = day or now().date()
     start = datetime.combine(day, time.min, UTC)
-    found = [
-        x for x in unit.find(Lesson, order="starts_at") if start <= x.starts_at < start + timedelta(days=1)
-    ]
+    found = [x for x in unit.find(Lesson, order="starts_at") if start <= x.starts_at < start + timedelta(days=1)]
     return m.Diary(
-        day=day, lessons=[views.diary_entry(unit, x) for x in found],
+        day=day,
+        lessons=[views.diary_entry(unit, x) for x in found],
         instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in unit.find(Instructor, order="name")],
         bays=BAYS,
     )
@@ -202,8 +205,7 @@ def export_player(player_id: UUID, unit: UnitDep, s: ServicesDep) -> PlainRespon
     """Everything about a player as a zip of bundles and JSON."""
     found = unit.get(Player, player_id)
     return PlainResponse(
-        player_archive(unit, s.codec, found), media_type="application/zip",
+        player_archive(unit, s.codec, found),
+        media_type="application/zip",
         headers={"Content-Disposition": 'attachment; filename="player.zip"'},
     )
-
-

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import queue
 from collections.abc import AsyncIterator
-from typing import Annotated
 from uuid import UUID
 
 import anyio
@@ -62,7 +61,12 @@ def start_take(lesson_id: UUID, body: m.TakeIn, unit: UnitDep, s: ServicesDep) -
     found = unit.get(Lesson, lesson_id)
     scenario(body.scenario)
     take = takes.open_take(
-        unit, found, unit.get(Player, found.player_id), "stand-in", glove=body.glove, scenario=body.scenario,
+        unit,
+        found,
+        unit.get(Player, found.player_id),
+        "stand-in",
+        glove=body.glove,
+        scenario=body.scenario,
         seed=body.seed,
     )
     unit.commit()
@@ -143,7 +147,8 @@ def traces_csv(swing_id: UUID, unit: UnitDep) -> Response:
     columns = unpack_traces(found.traces)
     rows = list(zip(*([f"{v:.5g}" if v == v else "" for v in c] for c in columns.values()), strict=True))
     return Response(
-        csv_table(list(columns), rows), media_type="text/csv",
+        csv_table(list(columns), rows),
+        media_type="text/csv",
         headers={"Content-Disposition": f'attachment; filename="swing-{found.number}.csv"'},
     )
 
@@ -248,7 +253,8 @@ def page(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> HTMLResponse:
 def page_pdf(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> Response:
     """The same page as PDF."""
     return Response(
-        s.pages.pdf(page_of(unit, unit.get(Lesson, lesson_id))), media_type="application/pdf",
+        s.pages.pdf(page_of(unit, unit.get(Lesson, lesson_id))),
+        media_type="application/pdf",
         headers={"Content-Disposition": 'inline; filename="lesson.pdf"'},
     )
 
@@ -257,7 +263,8 @@ def page_pdf(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> Response:
 def export(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> Response:
     """The lesson as a zip of bundles plus JSON."""
     return Response(
-        lesson_archive(unit, s.codec, unit.get(Lesson, lesson_id)), media_type="application/zip",
+        lesson_archive(unit, s.codec, unit.get(Lesson, lesson_id)),
+        media_type="application/zip",
         headers={"Content-Disposition": 'attachment; filename="lesson.zip"'},
     )
 

@@ -82,9 +82,7 @@ def _main_axis(
     return axis * np.sign(first), float(values[-1] / values.sum())
 
 
-def calibrate_functional(
-    windows: FunctionalWindows, forearm: SensorMotion, hand: SensorMotion
-) -> WristCalibration:
+def calibrate_functional(windows: FunctionalWindows, forearm: SensorMotion, hand: SensorMotion) -> WristCalibration:
     """Calibrate by movement. Raises ``CalibrationRefused``."""
     straight = measure_pose(PoseWindow("flat", *windows.straight), forearm, hand)
     raised = measure_pose(PoseWindow("raised", *windows.raised), forearm, hand)
@@ -135,9 +133,7 @@ def calibrate_functional(
     )
 
 
-def _quality(
-    poses: list[Pose], beta: float, apart: float, share: float, across_deg: float
-) -> CalibrationQuality:
+def _quality(poses: list[Pose], beta: float, apart: float, share: float, across_deg: float) -> CalibrationQuality:
     gravity = max(abs(g - GRAVITY_M_S2) for p in poses for g in p.gravity_m_s2)
     score = 0.9 * min(1.0, (share - 0.8) / 0.15) * min(1.0, (across_deg - 50.0) / 30.0)
     sentence = "Usable: axes found by movement." if score > 0.5 else "Weak: the movement axes are not very clear."

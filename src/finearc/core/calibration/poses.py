@@ -40,7 +40,7 @@ class Pose:
 
 def speed_rad_s(motion: SensorMotion) -> Array:
     """Angular speed (n,), rad/s."""
-    return np.sqrt(np.einsum("ij,ij->i", motion.gyr_rad_s, motion.gyr_rad_s))
+    return np.asarray(np.sqrt(np.einsum("ij,ij->i", motion.gyr_rad_s, motion.gyr_rad_s)))
 
 
 def still_mask(speed: Array, step_s: float, limit_rad_s: float = STILL_RAD_S, smooth_s: float = 0.1) -> Mask:
@@ -74,8 +74,7 @@ def measure_pose(window: PoseWindow, forearm: SensorMotion, hand: SensorMotion) 
     rms = float(np.sqrt(np.mean(speed_rad_s(forearm)[a:b] ** 2 + speed_rad_s(hand)[a:b] ** 2) / 2))
     if rms > POSE_STILL_RAD_S:
         raise CalibrationRefused(
-            f"the arm was moving at {np.rad2deg(rms):.0f} deg/s, still means below "
-            f"{np.rad2deg(POSE_STILL_RAD_S):.0f}",
+            f"the arm was moving at {np.rad2deg(rms):.0f} deg/s, still means below {np.rad2deg(POSE_STILL_RAD_S):.0f}",
             "Rest the forearm on a board and hold the pose again",
             f"pose {window.kind}",
         )

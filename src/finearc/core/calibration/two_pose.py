@@ -102,13 +102,12 @@ def calibrate(
         )
     forearm0 = segment_axes(_mean_up(poses, "flat", "u_forearm"), _mean_up(poses, "raised", "u_forearm"))
     hand0 = segment_axes(_mean_up(poses, "flat", "u_hand"), _mean_up(poses, "raised", "u_hand"))
-    heading0 = straight_heading(
-        [(p.r_up_from_forearm @ forearm0, p.r_up_from_hand @ hand0) for p in poses]
-    )
+    heading0 = straight_heading([(p.r_up_from_forearm @ forearm0, p.r_up_from_hand @ hand0) for p in poses])
     balance = _Balance(poses, forearm0, hand0, heading0)
     fit = least_squares(balance, np.zeros(7), method="lm", xtol=1e-10, ftol=1e-10)
     r_forearm, r_hand, heading = balance.unpack(fit.x)
-    covariance = np.linalg.inv(fit.jac.T @ fit.jac)
+    jacobian = np.asarray(fit.jac, dtype=np.float64)
+    covariance = np.asarray(np.linalg.inv(jacobian.T @ jacobian), dtype=np.float64)
     disagreement = _disagreement(poses, forearm0, hand0, heading0)
     ends = max(w.end_s for w in windows)
     quality = judge_quality(poses, beta, disagreement, _bias(forearm, hand))
@@ -158,9 +157,7 @@ def judge_quality(poses: Sequence[Pose], beta: float, disagreement: float, bias_
         sentence = f"Usable: {worst}. A second calibration makes the values more certain."
     else:
         sentence = f"Poor: {worst}. Hold both poses again."
-    return CalibrationQuality(
-        round(score, 3), sentence, stillness, gravity, bias_rad_s, beta, disagreement, repeats
-    )
+    return CalibrationQuality(round(score, 3), sentence, stillness, gravity, bias_rad_s, beta, disagreement, repeats)
 
 
 def _notes(quality: CalibrationQuality) -> tuple[str, ...]:

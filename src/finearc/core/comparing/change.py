@@ -59,8 +59,18 @@ def compare(
     changed = abs(difference) > detectable
     more = None if changed else _more_swings(difference, var_a, len(a), var_b, len(b), shared)
     return Change(
-        float(np.median(a)), float(np.median(b)), float(np.sqrt(var_a)), float(np.sqrt(var_b)), len(a), len(b),
-        difference, float(np.sqrt(pooled)), detectable, changed, calibration_sd > 0, more,
+        float(np.median(a)),
+        float(np.median(b)),
+        float(np.sqrt(var_a)),
+        float(np.sqrt(var_b)),
+        len(a),
+        len(b),
+        difference,
+        float(np.sqrt(pooled)),
+        detectable,
+        changed,
+        calibration_sd > 0,
+        more,
     )
 
 

@@ -144,12 +144,12 @@ def find_address(time_s: Array, speed: Array, moved_at: int) -> tuple[Event | No
     return None, slice(0, 0), "the player never came to rest before the takeaway"
 
 
-def levels(
-    found: Found, time_s: Array, elevation: Array, sd_rad: float, method: str, *, arm: bool
-) -> None:
+def levels(found: Found, time_s: Array, elevation: Array, sd_rad: float, method: str, *, arm: bool) -> None:
     """Arm or shaft level crossings between takeaway, top and impact."""
-    at = {name: int(np.searchsorted(time_s, found.events[name].time_s)) for name in
-          (Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.IMPACT)}
+    at = {
+        name: int(np.searchsorted(time_s, found.events[name].time_s))
+        for name in (Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.IMPACT)
+    }
     back, down = (
         (Checkpoint.ARM_LEVEL_BACK, Checkpoint.ARM_LEVEL_DOWN)
         if arm

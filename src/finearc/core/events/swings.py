@@ -45,9 +45,7 @@ def _reverses(motion: SensorMotion, peak: int) -> bool:
     return bool(-along.min() > 0.12 * along[-1])
 
 
-def find_swings(
-    motion: SensorMotion, shot: Shot = Shot.FULL, after_s: float = -np.inf
-) -> list[tuple[float, float]]:
+def find_swings(motion: SensorMotion, shot: Shot = Shot.FULL, after_s: float = -np.inf) -> list[tuple[float, float]]:
     """Windows (start, end) in s, each from the stillness before a swing to the stillness after it.
 
     Raises ``NoSwingFound`` with the fastest movement there was.

@@ -25,9 +25,9 @@ class Hand(StrEnum):
 
 def mirror_vectors(vectors: Array) -> Array:
     """Reflect vectors (n, 3), any unit."""
-    return vectors * MIRROR
+    return np.asarray(vectors * MIRROR)
 
 
 def mirror_pseudovectors(pseudovectors: Array) -> Array:
     """Reflect pseudo-vectors such as angular velocities (n, 3), any unit."""
-    return pseudovectors * -MIRROR
+    return np.asarray(pseudovectors * -MIRROR)

@@ -32,10 +32,10 @@ def from_rotation_vector(v: Array) -> Array:
     angle = float(np.sqrt(v @ v))
     k = np.array([[0.0, -v[2], v[1]], [v[2], 0.0, -v[0]], [-v[1], v[0], 0.0]])
     if angle < 1e-9:
-        return np.eye(3) + k
+        return np.asarray(np.eye(3) + k)
     sin_part = np.sin(angle) / angle
     cos_part = (1.0 - np.cos(angle)) / angle**2
-    return np.eye(3) + sin_part * k + cos_part * (k @ k)
+    return np.asarray(np.eye(3) + sin_part * k + cos_part * (k @ k))
 
 
 def rotation_vector(r: Array) -> Array:

@@ -13,6 +13,23 @@ from finearc.core.metrics.definition import Measured, Metric
 from finearc.core.typing import Array
 
 
+def _hold(knots: dict[float, tuple[float, float]], events: Mapping[Checkpoint, Event]) -> None:
+    """Ranges stand at checkpoints only. Until the takeaway the address limits hold; coming down, the top's
+    upper limit holds until the lead arm is level while the lower one already opens toward impact."""
+    at = {
+        k: events[k].time_s
+        for k in (Checkpoint.ADDRESS, Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.ARM_LEVEL_DOWN, Checkpoint.IMPACT)
+        if k in events
+    }
+    address, takeaway = at.get(Checkpoint.ADDRESS), at.get(Checkpoint.TAKEAWAY)
+    if address in knots and takeaway is not None and takeaway > (address or 0.0):
+        knots.setdefault(takeaway, knots[address])
+    top, level, impact = (at.get(k) for k in (Checkpoint.TOP, Checkpoint.ARM_LEVEL_DOWN, Checkpoint.IMPACT))
+    if top in knots and impact in knots and level is not None:
+        low = min(knots[top][0], (knots[top][0] + knots[impact][0]) / 2)
+        knots.setdefault(level, (low, knots[top][1]))
+
+
 def band_along(
     metric: Metric,
     ranges: Sequence[Range],
@@ -42,6 +59,7 @@ def band_along(
             knots[at.time_s] = (bounds[0] + base, bounds[1] + base)
     if len(knots) < 2:
         return None
+    _hold(knots, events)
     at_s = np.array(sorted(knots))
     low = np.array([knots[t][0] for t in at_s])
     high = np.array([knots[t][1] for t in at_s])

@@ -80,6 +80,7 @@ class FindingRule:
 
     id: str
     label: str
+    plain_label: str
     phase: str
     level: str
     weight: float
@@ -240,7 +241,12 @@ def _summarise(rule: FindingRule, fired: Sequence[Outcome], assessed: int) -> Fi
     firm = assessed >= FINDING_MIN_SWINGS and share >= FINDING_MIN_SHARE and severity >= FINDING_MIN_SEVERITY
     status = "finding" if firm else "hint"
     return Finding(
-        rule, round(severity, 4), round(confidence, 4), len(fired), assessed, status,
+        rule,
+        round(severity, 4),
+        round(confidence, 4),
+        len(fired),
+        assessed,
+        status,
         typical.evidence,
     )
 
@@ -255,7 +261,14 @@ def _roles(findings: Sequence[Finding]) -> list[Finding]:
         else:
             out.append(
                 Finding(
-                    f.rule, f.severity, f.confidence, f.shown, f.assessed, f.status, f.evidence, "explained",
+                    f.rule,
+                    f.severity,
+                    f.confidence,
+                    f.shown,
+                    f.assessed,
+                    f.status,
+                    f.evidence,
+                    "explained",
                     cause.rule.id,
                 )
             )

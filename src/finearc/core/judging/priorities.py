@@ -40,8 +40,10 @@ def asks_too_much(ask: Ask, limits: Sequence[Limit]) -> Limit | None:
 def _rank(finding: Finding, ball: Sequence[str]) -> tuple[int, int, float, int]:
     fits = len(set(finding.rule.ball) & set(ball))
     return (
-        PHASES.index(finding.rule.phase), LEVELS.index(finding.rule.level),
-        -finding.severity * finding.confidence, -fits,
+        PHASES.index(finding.rule.phase),
+        LEVELS.index(finding.rule.level),
+        -finding.severity * finding.confidence,
+        -fits,
     )
 
 

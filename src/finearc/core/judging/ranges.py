@@ -128,7 +128,9 @@ def limits(candidate: Range, values: Mapping[tuple[str, str], Measured]) -> tupl
     return low, high
 
 
-def verdict_of(value: float, uncertainty: float, low: float | None, high: float | None, soft: tuple[float, float]) -> Verdict:
+def verdict_of(
+    value: float, uncertainty: float, low: float | None, high: float | None, soft: tuple[float, float]
+) -> Verdict:
     """Inside the limits, at the edge (within the larger of soft margin and one standard uncertainty), or beyond."""
     if low is not None and value < low:
         return Verdict.EDGE_LOW if low - value <= max(soft[0], uncertainty) else Verdict.LOW
@@ -137,7 +139,9 @@ def verdict_of(value: float, uncertainty: float, low: float | None, high: float 
     return Verdict.IN_RANGE
 
 
-def judge(measured: Sequence[Measured], ranges: Sequence[Range], situation: Situation, barred: str = "") -> list[Judged]:
+def judge(
+    measured: Sequence[Measured], ranges: Sequence[Range], situation: Situation, barred: str = ""
+) -> list[Judged]:
     """A verdict for every value. ``barred`` is a reason why nothing of this swing is judged, or empty."""
     values = {(m.metric.id, m.moment.key): m for m in measured}
     by_key: dict[tuple[str, str], list[Range]] = {}

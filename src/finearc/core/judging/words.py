@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from finearc.core.judging.ranges import Judged
-from finearc.core.metrics.definition import PER_SI, Metric, Unit
+from finearc.core.metrics.definition import Metric, Unit
 
 SYMBOL = {Unit.DEG: "°", Unit.CM: " cm", Unit.PERCENT: " %", Unit.SECONDS: " s", Unit.DEG_PER_S: "°/s", Unit.RATIO: ""}
 
@@ -32,23 +32,31 @@ def change_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> 
     return f"{amount(metric, value_si)} more {word}".strip() if word else amount(metric, value_si)
 
 
-def evidence_sentence(judged: Judged) -> str:
+def limits_in_words(metric: Metric, low_si: float | None, high_si: float | None, *, plain: bool = False) -> str:
+    """A band with directions instead of signs: ``15° to 5° bowed``, ``5° bowed to 5° cupped``, ``at least 80 %``."""
+    if low_si is None or high_si is None:
+        bound = low_si if high_si is None else high_si
+        word = "at least" if high_si is None else "at most"
+        return f"{word} {in_words(metric, bound or 0.0, plain=plain)}"
+    if low_si < 0 < high_si:
+        return f"{in_words(metric, low_si, plain=plain)} to {in_words(metric, high_si, plain=plain)}"
+    way = direction(metric, low_si + high_si, plain=plain)
+    return f"{amount(metric, low_si)} to {amount(metric, high_si)} {way}".strip()
+
+
+def evidence_sentence(judged: Judged, *, plain: bool = False) -> str:
     """One line of evidence: what, where, value, band, range id."""
     m = judged.measured
     where = m.moment.key.replace("..", " to ").replace("_", " ")
     say = change_in_words if m.moment.is_change else in_words
-    value = say(m.metric, m.value)
+    value = say(m.metric, m.value, plain=plain)
     band = ""
     if judged.range is not None:
-        scale = PER_SI[m.metric.unit]
-        unit = SYMBOL[m.metric.unit]
-        d = m.metric.decimals
-        low = "" if judged.low is None else f"{judged.low * scale:.{d}f}"
-        high = "" if judged.high is None else f"{judged.high * scale:.{d}f}"
-        limits = f"{low} to {high}" if low and high else (f"at least {low}" if low else f"at most {high}")
-        band = f", band {limits}{unit} ({judged.range.id})"
+        band = f", band {limits_in_words(m.metric, judged.low, judged.high, plain=plain)} ({judged.range.id})"
     place = "" if m.moment.key == "swing" else f" · {where}"
-    return f"{m.metric.label}{place}: {value} ± {amount(m.metric, m.uncertainty)}{band}"
+    return (
+        f"{m.metric.plain_label if plain else m.metric.label}{place}: {value} ± {amount(m.metric, m.uncertainty)}{band}"
+    )
 
 
 def fill(template: str, judged: Judged, *, plain: bool) -> str:

@@ -10,7 +10,7 @@ import numpy as np
 from finearc.core.calibration.model import WristCalibration
 from finearc.core.calibration.poses import speed_rad_s
 from finearc.core.events import checkpoints as cp
-from finearc.core.events.model import Checkpoint, Event
+from finearc.core.events.model import Checkpoint, Event, event
 from finearc.core.events.swings import rates_in_up
 from finearc.core.frames.rotations import about_z, matrices_from_quaternions, rotation_vector
 from finearc.core.kinematics.session import HeadingHold, WristFrames, wrist_frames
@@ -220,7 +220,7 @@ def _return_to_address(s: cp.SwingSignals, address: slice, rough: Event) -> Even
     turned -= turned[address.stop - 1]
     near = slice(max(0, peak - int(0.15 / step)), min(len(turned), peak + int(0.15 / step)))
     hit = cp.crossing(s.time_s, turned, near.start, near.stop, rising=True)
-    return cp.event(hit[0], 0.015, "hand-return") if hit is not None else rough
+    return event(hit[0], 0.015, "hand-return") if hit is not None else rough
 
 
 def saturated(sources: Sources, start_s: float, end_s: float) -> bool:
@@ -244,9 +244,7 @@ def _valid(sources: Sources, window: slice, address: slice) -> Mask:
     return np.asarray(piece == piece[address.stop - 1])
 
 
-def _frames(
-    sources: Sources, window: slice, address: slice, state: SessionState, time_s: Array
-) -> WristFrames | None:
+def _frames(sources: Sources, window: slice, address: slice, state: SessionState, time_s: Array) -> WristFrames | None:
     forearm, hand, calibration = sources.forearm, sources.hand, sources.calibration
     if forearm is None or hand is None or calibration is None:
         return None
@@ -259,7 +257,10 @@ def _frames(
     middle = (address.start + address.stop) // 2
     at_s = float(time_s[middle])
     heading = state.hold.at_address(
-        at_s, piece, frames.r_up_from_forearm[middle], frames.r_up_from_hand[middle],
+        at_s,
+        piece,
+        frames.r_up_from_forearm[middle],
+        frames.r_up_from_hand[middle],
         saturated(sources, state.last_address_s, at_s),
     )
     state.last_address_s = at_s
@@ -307,9 +308,7 @@ def _check_address(
         reading.warnings.append(MOVED)
     span = slice(window.start + address.start, window.start + address.stop)
     assert sources.forearm is not None and sources.hand is not None
-    gravity = tuple(
-        float(np.linalg.norm(s.acc_m_s2[span].mean(axis=0))) for s in (sources.forearm, sources.hand)
-    )
+    gravity = tuple(float(np.linalg.norm(s.acc_m_s2[span].mean(axis=0))) for s in (sources.forearm, sources.hand))
     if state.gravity is None:
         state.gravity = (gravity[0], gravity[1])
     elif max(abs(g - g0) for g, g0 in zip(gravity, state.gravity, strict=True)) > 0.5:
@@ -344,15 +343,11 @@ def _measure(
             reading.measured += reader.read(Trace(rate_metric, rate, RATE_SD_RAD_S), bend)
     by_id = {t.metric.id: t for t in traces}
     if frames is not None:
-        reading.measured += shape_metrics(
-            reader, by_id[m.LEAD_WRIST_EXTENSION.id], by_id[m.LEAD_WRIST_DEVIATION.id]
-        )
+        reading.measured += shape_metrics(reader, by_id[m.LEAD_WRIST_EXTENSION.id], by_id[m.LEAD_WRIST_DEVIATION.id])
     reading.measured += timing_metrics(reading.events)
 
 
-def _traces(
-    sources: Sources, window: slice, frames: WristFrames | None, address: slice
-) -> list[Trace]:
+def _traces(sources: Sources, window: slice, frames: WristFrames | None, address: slice) -> list[Trace]:
     traces = []
     if frames is not None:
         extension, deviation, twist = wrist_angles(frames.r_forearm_from_hand)

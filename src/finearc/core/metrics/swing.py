@@ -11,16 +11,25 @@ from scipy.signal import savgol_filter
 from finearc.core.events.model import ORDER, Checkpoint, Event
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment
-from finearc.core.typing import Array
+from finearc.core.typing import Array, Mask
 
 RELEASE_S = 0.1
 AFTER_IMPACT = f"{Checkpoint.IMPACT}+0.1s"
 CHANGES: dict[str, tuple[tuple[str, str], ...]] = {
     m.LEAD_WRIST_EXTENSION.id: (
-        ("address", "shaft_level_back"), ("address", "top"), ("top", "impact"), ("shaft_level_back", "top"),
-        ("impact", AFTER_IMPACT), ("address", "impact"),
+        ("address", "shaft_level_back"),
+        ("address", "top"),
+        ("top", "impact"),
+        ("shaft_level_back", "top"),
+        ("impact", AFTER_IMPACT),
+        ("address", "impact"),
     ),
-    m.LEAD_WRIST_DEVIATION.id: (("address", "shaft_level_back"), ("address", "top"), ("top", "impact"), ("address", "impact")),
+    m.LEAD_WRIST_DEVIATION.id: (
+        ("address", "shaft_level_back"),
+        ("address", "top"),
+        ("top", "impact"),
+        ("address", "impact"),
+    ),
 }
 SENSOR_SD_RAD = np.deg2rad(0.5)
 """What sensors and filter add once the poses are exact (measured on the golfer model, docs/validation.md)."""
@@ -58,10 +67,14 @@ class SwingReader:
         events: Mapping[Checkpoint, Event],
         address: slice,
         covariance: Array,
-        valid: Array,
+        valid: Mask,
     ) -> None:
         self.time_s, self.events, self.address, self.covariance, self.valid = (
-            time_s, events, address, covariance, valid,
+            time_s,
+            events,
+            address,
+            covariance,
+            valid,
         )
         self._at = self._instants()
 
@@ -94,7 +107,7 @@ class SwingReader:
         shape = self._shape(trace.error_shapes, at_s)
         if minus is not None:
             shape = shape - self._shape(trace.error_shapes, minus[1])
-        return float(np.sqrt(max(0.0, shape @ self.covariance @ shape)))
+        return float(np.sqrt(max(0.0, float(shape @ self.covariance @ shape))))
 
     def _shape(self, shapes: Array, at_s: float) -> Array:
         k = int(np.clip(np.searchsorted(self.time_s, at_s), 0, len(self.time_s) - 1))
@@ -111,8 +124,11 @@ class SwingReader:
             timing = 0.0 if key == Checkpoint.ADDRESS else abs(float(np.interp(time_s, self.time_s, rate))) * u_s
             out.append(
                 Measured(
-                    trace.metric, Moment(key), self.value(trace.values, key, time_s),
-                    float(np.sqrt(pose**2 + trace.base_sd**2 + timing**2)), pose,
+                    trace.metric,
+                    Moment(key),
+                    self.value(trace.values, key, time_s),
+                    float(np.sqrt(pose**2 + trace.base_sd**2 + timing**2)),
+                    pose,
                 )
             )
         for first, second in CHANGES.get(trace.metric.id, ()):

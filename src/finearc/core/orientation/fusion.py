@@ -139,6 +139,15 @@ def estimate_motion(stream: CleanStream) -> SensorMotion:
         biases.append(np.median(out["bias"], axis=0))
     bias = np.median(biases, axis=0) if biases else np.zeros(3)
     return SensorMotion(
-        stream.segment, stream.time_s, stream.acc_m_s2, gyr, quaternions, bias, rest, piece,
-        stream.felt_time_s, stream.felt_m_s2, stream.flags.clipped,
+        stream.segment,
+        stream.time_s,
+        stream.acc_m_s2,
+        gyr,
+        quaternions,
+        bias,
+        rest,
+        piece,
+        stream.felt_time_s,
+        stream.felt_m_s2,
+        stream.flags.clipped,
     )

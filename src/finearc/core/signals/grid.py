@@ -42,7 +42,7 @@ def uniform_grid(streams: Sequence[ImuStream]) -> Array:
             "column time_s",
             'Check "offset_s" and "rate_scale" in capture.json',
         )
-    return start + step * np.arange(int(np.floor((end - start) / step + 1e-6)) + 1)
+    return np.asarray(start + step * np.arange(int(np.floor((end - start) / step + 1e-6)) + 1), dtype=np.float64)
 
 
 def _spans(mask: Mask, time_s: Array) -> tuple[tuple[float, float], ...]:

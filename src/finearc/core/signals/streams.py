@@ -115,9 +115,7 @@ def check_stream(stream: ImuStream) -> tuple[ImuStream, int]:
             stream.source, "two different samples at one time", f"row {row + 2}", "Remove one of the two rows"
         )
     keep = np.concatenate([[True], ~same_time])
-    kept = ImuStream(
-        stream.segment, stream.time_s[keep], stream.acc_m_s2[keep], stream.gyr_rad_s[keep], stream.source
-    )
+    kept = ImuStream(stream.segment, stream.time_s[keep], stream.acc_m_s2[keep], stream.gyr_rad_s[keep], stream.source)
     return kept, int(same_time.sum())
 
 

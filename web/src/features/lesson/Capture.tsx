@@ -72,7 +72,7 @@ export function Capture() {
           {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
         </div>
         <div className="pr-6 text-right">
-          <p className="text-[220px] leading-none font-bold">{l.swings.length}</p>
+          <p className="figure text-[220px] leading-none font-bold">{l.swings.length}</p>
           <p className="text-[40px] text-muted">{l.swings.length === 1 ? "swing" : "swings"}</p>
         </div>
       </div>

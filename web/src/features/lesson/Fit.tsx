@@ -175,7 +175,7 @@ function Countdown({ message, mirror }: { message: LiveMessage; mirror: boolean 
         <p className="mt-5 text-[40px] text-muted">{message.type === "idle" ? "Waiting for the sensors …" : holding ? "Hold still" : "Move there"}</p>
       </div>
       <div className="text-center">
-        {holding ? <p className="text-[420px] leading-none font-bold">{Math.max(1, left)}</p> : <PoseDrawing pose={message.pose === "raised" ? "raised" : "flat"} mirror={mirror} />}
+        {holding ? <p className="figure text-[420px] leading-none font-bold">{Math.max(1, left)}</p> : <PoseDrawing pose={message.pose === "raised" ? "raised" : "flat"} mirror={mirror} />}
       </div>
     </main>
   );

@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
 import { useCatalogue, useLesson, useRefresh } from "@/api/hooks";
-import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
+import { Button, ErrorLine, Field, inputLook, Loading, useSettings } from "@/shared/ui/controls";
 
 interface Choice {
   finding: string;
@@ -34,6 +34,11 @@ function proposed(lesson: Schemas["LessonOut"], catalogue: Schemas["Catalogue"])
 
 function PlanForm({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue: Schemas["Catalogue"] }) {
   const [chosen, setChosen] = useState<Choice[]>(() => proposed(lesson, catalogue));
+  const { words } = useSettings();
+  const name = (id: string, fallback: string) => {
+    const found = catalogue.findings.find((f) => f.id === id);
+    return (words === "plain" ? found?.plain_label : found?.label) ?? fallback;
+  };
   const [note, setNote] = useState(lesson.note);
   const [next, setNext] = useState(lesson.next_date ?? "");
   const refresh = useRefresh(lesson.id);
@@ -67,7 +72,7 @@ function PlanForm({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalog
     <main className="grid h-full grid-cols-[1fr_440px]">
       <section className="overflow-y-auto px-7 py-6">
         <h2 className="text-[40px] leading-tight font-bold">{closed ? "The lesson is closed." : chosen.length ? `${chosen.length === 1 ? "One priority" : "Two priorities"}, no more.` : "Nothing to change. Keep this."}</h2>
-        {own?.good.length ? <p className="mt-1 text-lg text-muted">Keep: {own.good.join(" · ")}</p> : null}
+        {own?.good.length ? <p className="mt-1 text-lg text-muted">Keep: {(words === "plain" ? own.plain_good : own.good).join(" · ")}</p> : null}
         <ol className="mt-4">
           {chosen.map((c, k) => {
             const drills = catalogue.findings.find((f) => f.id === c.finding)?.drills ?? [];
@@ -75,7 +80,7 @@ function PlanForm({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalog
             return (
               <li key={c.finding} className="border-t border-hairline py-4">
                 <div className="flex items-baseline justify-between gap-4">
-                  <h3 className="text-[32px] leading-tight font-bold">{k + 1}. {c.label}</h3>
+                  <h3 className="text-[32px] leading-tight font-bold">{k + 1}. {name(c.finding, c.label)}</h3>
                   {closed ? null : <button type="button" className="min-h-14 flex-none px-2 text-lg underline" onClick={() => setChosen((old) => old.filter((_, i) => i !== k))}>Leave out</button>}
                 </div>
                 <p className="text-lg text-muted">{c.why ? `Proposed because ${c.why}.` : "Your own choice."}</p>
@@ -104,7 +109,7 @@ function PlanForm({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalog
             <p className="text-lg text-muted">Also seen in this lesson</p>
             <div className="mt-2 flex flex-wrap gap-3">
               {others.map((f) => (
-                <Button key={f.id} onClick={() => setChosen((old) => [...old, { finding: f.id, label: f.label, drill: f.drills[0] ?? "", why: "", override_reason: "" }])}>{f.label}</Button>
+                <Button key={f.id} onClick={() => setChosen((old) => [...old, { finding: f.id, label: f.label, drill: f.drills[0] ?? "", why: "", override_reason: "" }])}>{name(f.id, f.label)}</Button>
               ))}
             </div>
           </div>

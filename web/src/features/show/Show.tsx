@@ -57,9 +57,9 @@ export function Show() {
       <div>
         {value ? (
           <>
-            <p className="text-[190px] leading-none font-bold">{amount(metric, value.value)}</p>
+            <p className="figure text-[190px] leading-none font-bold">{amount(metric, value.value)}</p>
             <p className="text-[72px] leading-tight">{direction(metric, value.value, "plain")}</p>
-            <p className="text-[40px] text-muted">at {moment(bead)}</p>
+            <p className="text-[40px] text-muted">at {bead === "top" ? "the top" : moment(bead)}</p>
           </>
         ) : null}
         <p className="mt-6 text-[72px] leading-[1.08] font-bold">{s.headline.player_text}</p>

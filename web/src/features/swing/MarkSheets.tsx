@@ -91,12 +91,12 @@ export function BallSheet(props: BallProps) {
 }
 
 function Flight({ column, row }: { column: number; row: number }) {
-  const startX = 40 + (column - 1) * 22;
-  const endX = startX + (column - 1) * 10 + (row - 1) * 26;
+  const startX = 40 + (column - 1) * 16;
+  const endX = 40 + (column - 1) * 18 + (row - 1) * 15;
   return (
     <svg viewBox="0 0 80 80" width={76} height={76} aria-hidden>
-      <path d={`M40,74 Q${startX},30 ${Math.min(74, Math.max(6, endX))},8`} fill="none" stroke="currentColor" strokeWidth={3.5} strokeLinecap="round" />
-      <circle cx={Math.min(74, Math.max(6, endX))} cy={8} r={5} fill="currentColor" />
+      <path d={`M40,74 Q${startX},34 ${endX},8`} fill="none" stroke="currentColor" strokeWidth={3.5} strokeLinecap="round" />
+      <circle cx={endX} cy={8} r={5} fill="currentColor" />
     </svg>
   );
 }

@@ -1,4 +1,5 @@
 import type { Schemas } from "@/api/client";
+import { ORDER } from "@/lib/arc";
 import { moment, type Vocabulary } from "@/lib/words";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Term } from "@/shared/ui/Term";
@@ -16,6 +17,8 @@ const SHOWN = ["lead_wrist_extension", "lead_wrist_radial_deviation", "hand_roll
 
 const OUTSIDE: Record<string, string> = { low: "below", edge_low: "at the edge", high: "above", edge_high: "at the edge", in_range: "in the band", not_judged: "" };
 
+const place = (event: string) => (event.includes("..") ? 100 : 0) + ORDER.indexOf(event.split("..")[0]!);
+
 /** All values in words with uncertainty, on demand. */
 export function Numbers({ open, onClose, swing, catalogue, words, together }: Props) {
   return (
@@ -31,7 +34,9 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
       ) : null}
       {SHOWN.map((id) => {
         const metric = catalogue.metrics.find((m) => m.id === id);
-        const values = swing.metrics.filter((m) => m.metric === id);
+        const values = swing.metrics
+          .filter((m) => m.metric === id)
+          .sort((a, b) => place(a.event) - place(b.event));
         if (!metric || values.length === 0) return null;
         return (
           <section key={id} className="mt-5">
@@ -43,10 +48,10 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
                     <td className="w-64 py-1.5 text-muted">{moment(v.event)}</td>
                     <td className="font-bold">{words === "plain" ? v.plain_words : v.words}</td>
                     <td className="w-24 text-muted">±{v.uncertainty.toFixed(v.unit === "s" ? 2 : v.unit === "ratio" ? 1 : 0)}</td>
-                    <td className="w-56">
+                    <td className="w-72">
                       {v.verdict.includes("low") || v.verdict.includes("high") ? <span aria-hidden className="mr-1 text-rust">▲</span> : null}
                       {OUTSIDE[v.verdict]}
-                      {v.range_id ? <span className="text-muted"> {v.low?.toFixed(v.unit === "ratio" ? 1 : 0) ?? "…"} to {v.high?.toFixed(v.unit === "ratio" ? 1 : 0) ?? "…"} ({v.range_id})</span> : null}
+                      {v.range_id ? <span className="text-muted"> {words === "plain" ? v.plain_band_words : v.band_words} ({v.range_id})</span> : null}
                     </td>
                   </tr>
                 ))}

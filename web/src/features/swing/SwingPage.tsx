@@ -201,7 +201,7 @@ export function SwingPage() {
         swings={l.swings} chosen={s.id} measure={view?.id ?? "lead_wrist_extension"} mirror={mirror} onChoose={go}
         title={`${view?.name ?? "Cup"}, this lesson`}
         count={leadFinding ? `${leadFinding.shown} of ${leadFinding.assessed} swings` : together && together.counting > 0 ? `${together.counting} swings` : ""}
-        countNote={leadFinding ? leadFinding.label.toLowerCase() : together && together.counting > 0 ? "nothing to change" : "no swing counts yet"}
+        countNote={leadFinding ? (words === "plain" ? leadFinding.plain_label : leadFinding.label).toLowerCase() : together && together.counting > 0 ? "nothing to change" : "no swing counts yet"}
         follow={follow} onFollow={() => changeSettings({ follow: !follow })}
       />
       <Training lesson={l} onTest={(b) => block.mutate({ kind: "test", finding: b.finding, metric: b.metric, event: b.event, drill: b.drill })} onEnd={() => endBlock.mutate()} />
@@ -215,13 +215,13 @@ export function SwingPage() {
                 <Gauge metric={shownMeasure} value={value} low={low ?? null} high={high ?? null} out={isOut} mirror={mirror} />
               </g>
               <g pointerEvents="none" textAnchor="middle" fill="var(--ink)">
-                <text x={266} y={362} fontSize={112} fontWeight={700}>{value === null ? "–" : metric ? amount(metric, value) : ""}</text>
-                <text x={260} y={398} fontSize={21}>
+                <text x={268} y={360} fontSize={124} fontWeight={700} className="figure">{value === null ? "–" : metric ? amount(metric, value) : ""}</text>
+                <text x={260} y={398} fontSize={24}>
                   {value === null || !metric ? "not seen here" : direction(metric, value, words)}
                   {entry ? ` · ±${entry.uncertainty.toFixed(0)}°` : ""}
                 </text>
                 {peek && ghostValue !== null && ghostValue !== undefined && metric ? (
-                  <text x={260} y={426} fontSize={20} fontWeight={700}>swing {before!.number}: {inWords(metric, ghostValue, words)}</text>
+                  <text x={260} y={428} fontSize={22} fontWeight={700}>swing {before!.number}: {inWords(metric, ghostValue, words)}</text>
                 ) : null}
               </g>
             </ArcNavigator>

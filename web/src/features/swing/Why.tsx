@@ -15,13 +15,16 @@ interface Props {
 /** Findings with their evidence, what is good, and what these sensors cannot see. */
 export function Why({ open, onClose, swing, together, catalogue, words, onGo }: Props) {
   const findings = together?.findings.length ? together.findings : swing.findings;
-  const label = (id: string) => catalogue.findings.find((f) => f.id === id)?.label.toLowerCase() ?? id;
+  const label = (id: string) => {
+    const found = catalogue.findings.find((f) => f.id === id);
+    return (words === "plain" ? found?.plain_label : found?.label)?.toLowerCase() ?? id;
+  };
   return (
     <Sheet open={open} onClose={onClose} title="Why?" wide>
       {together?.good.length ? (
         <section>
           <h3 className="text-xl font-bold">Keep this</h3>
-          <ul className="text-lg">{together.good.map((g) => <li key={g}>{g}</li>)}</ul>
+          <ul className="text-lg">{(words === "plain" ? together.plain_good : together.good).map((g) => <li key={g}>{g}</li>)}</ul>
         </section>
       ) : null}
       {findings.length === 0 ? <p className="mt-4 text-2xl">Nothing to change is an answer too.</p> : null}
@@ -36,7 +39,7 @@ export function Why({ open, onClose, swing, together, catalogue, words, onGo }: 
           {f.note ? <p className="text-lg text-muted">{f.note}</p> : null}
           <ul className="mt-1 text-lg">
             {f.evidence.map((e) => (
-              <li key={e.sentence}><button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.event)}>{e.sentence}</button></li>
+              <li key={e.sentence}><button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.event)}>{words === "plain" ? e.plain_sentence : e.sentence}</button></li>
             ))}
           </ul>
           {f.drills.map((id) => {

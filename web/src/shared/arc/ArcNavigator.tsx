@@ -4,7 +4,7 @@ import { arcMap, arcPath, laneRadius, point, type Bead } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { moment } from "@/lib/words";
 
-const SIZE = 520;
+const BOX = { x: -92, y: 4, width: 642, height: 524 };
 const CENTRE: [number, number] = [260, 256];
 const RADII: [number, number] = [222, 196];
 const LABELLED = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
@@ -34,8 +34,9 @@ export function ArcNavigator(props: Props) {
   const scrub = useCallback(
     (event: PointerEvent<SVGSVGElement>) => {
       const box = svg.current!.getBoundingClientRect();
-      const x = ((event.clientX - box.left) / box.width) * SIZE - CENTRE[0];
-      const y = ((event.clientY - box.top) / box.height) * SIZE - CENTRE[1];
+      const scale = Math.max(BOX.width / box.width, BOX.height / box.height);
+      const x = (event.clientX - box.left - box.width / 2) * scale + BOX.x + BOX.width / 2 - CENTRE[0];
+      const y = (event.clientY - box.top - box.height / 2) * scale + BOX.y + BOX.height / 2 - CENTRE[1];
       if (Math.hypot(x, y) < 60) return;
       let angle = (Math.atan2(mirror ? x : -x, y) * 180) / Math.PI;
       const outer = Math.hypot(x, y) > (RADII[0] + RADII[1]) / 2;
@@ -56,7 +57,7 @@ export function ArcNavigator(props: Props) {
   return (
     <svg
       ref={svg}
-      viewBox={`0 0 ${SIZE} ${SIZE}`}
+      viewBox={`${BOX.x} ${BOX.y} ${BOX.width} ${BOX.height}`}
       className="h-full max-h-full w-full touch-none select-none"
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);

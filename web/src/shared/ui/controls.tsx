@@ -59,11 +59,13 @@ export function Choice<T extends string>(props: {
 
 export function Field({ label, children, note }: { label: string; children: ReactNode; note?: string }) {
   return (
-    <label className="block">
-      <span className="block text-muted">{label}</span>
-      {children}
-      {note ? <span className="block text-base text-muted">{note}</span> : null}
-    </label>
+    <div>
+      <label className="block">
+        <span className="block text-muted">{label}</span>
+        {children}
+      </label>
+      {note ? <p className="text-base text-muted">{note}</p> : null}
+    </div>
   );
 }
 

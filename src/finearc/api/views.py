@@ -290,7 +290,7 @@ def not_assessed_out(n: NotAssessed) -> m.NotAssessedOut:
 def together_out(t: room.Together) -> m.TogetherOut:
     ball = room.ball_words(t.counting)
     spreads = []
-    for metric, event in STRIP_VALUES[:3] + (("hinge_held", "swing"), ("tempo", "swing")):
+    for metric, event in (*STRIP_VALUES[:3], ("hinge_held", "swing"), ("tempo", "swing")):
         s = room.spread_of(t.counting, metric, event)
         if s is not None:
             known = BY_ID[metric]

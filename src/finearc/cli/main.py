@@ -85,7 +85,8 @@ def _row(judged: Judged) -> str:
     say = change_in_words if m.moment.is_change else in_words
     verdict = "" if judged.verdict is Verdict.NOT_JUDGED else judged.verdict.value.replace("_", " ")
     where = m.moment.key.replace("_", " ")
-    return f"  {m.metric.label:30} {where:32} {say(m.metric, m.value):28} ± {m.metric.at_edge(m.uncertainty):<6.1f} {verdict}"
+    value, spread = say(m.metric, m.value), m.metric.at_edge(m.uncertainty)
+    return f"  {m.metric.label:30} {where:32} {value:28} ± {spread:<6.1f} {verdict}"
 
 
 def _simulate(args: argparse.Namespace) -> int:

@@ -6,6 +6,7 @@ import threading
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any, Protocol
 
 import numpy as np
@@ -42,19 +43,25 @@ class Step:
     end_s: float
 
 
+def _recording(name: str, seed: int, hand: Hand, club_clip: bool) -> Recording:
+    """A scenario with enough swings for a lesson."""
+    story = scenario(name)
+    styles = list(story.styles)
+    if styles and len(styles) < MOST_SWINGS:
+        last: SwingStyle = styles[-1]
+        styles += [last] * (MOST_SWINGS - len(styles))
+    sources = ("wrist", "club") if club_clip else ("wrist",)
+    return play_story(replace(story, styles=tuple(styles)), seed, sources=sources, hand=hand)
+
+
 class StandIn:
     """Plays one take. ``pace`` 1 is real time; tests play faster."""
 
     def __init__(
         self, listener: Listener, name: str, seed: int, hand: Hand, *, club_clip: bool, pace: float = 1.0
     ) -> None:
-        story = scenario(name)
-        styles = list(story.styles)
-        if styles and len(styles) < MOST_SWINGS:
-            last: SwingStyle = styles[-1]
-            styles += [last] * (MOST_SWINGS - len(styles))
-        sources = ("wrist", "club") if club_clip else ("wrist",)
-        self.recording: Recording = play_story(replace(story, styles=tuple(styles)), seed, sources=sources, hand=hand)
+        scenario(name)  # an unknown name is refused at once
+        self._make = partial(_recording, name, seed, hand, club_clip)
         self.listener, self.pace = listener, pace
         self._wanted = threading.Semaphore(0)
         self._stop = threading.Event()
@@ -94,6 +101,7 @@ class StandIn:
         return True
 
     def _run(self) -> None:
+        self.recording = self._make()
         if not self._calibrate():
             return
         swings = self.recording.truth.swings

@@ -86,7 +86,7 @@ def swing_motion(style: SwingStyle, twist_rest: float, shaft_hand: Array) -> tup
     """One swing on the fine grid; returns the motion and the impact time from its start, s."""
     start, top, impact = swing_duration(style)
     slow = 1.0 / style.speed
-    n = int(round((impact + FOLLOW_S * slow) / STEP_S))
+    n = round((impact + FOLLOW_S * slow) / STEP_S)
     time_s = STEP_S * np.arange(n, dtype=np.float64)
     extension, deviation = _wrist(style, time_s, start, top, impact, slow)
     twist = true_twist(extension, deviation, twist_rest)
@@ -110,7 +110,7 @@ def swing_motion(style: SwingStyle, twist_rest: float, shaft_hand: Array) -> tup
         time_s,
     )
     wrist = rotation_of(extension, deviation, twist)
-    at_top = int(round(top / STEP_S))
+    at_top = round(top / STEP_S)
 
     def psi_of(psi_top: float) -> Array:
         return _turn(psi_top, time_s, start, top, impact, slow)

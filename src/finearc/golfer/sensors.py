@@ -67,7 +67,7 @@ def _shock(truth: TrueSession, segment: Segment, rng: np.random.Generator) -> Ar
         direction /= np.linalg.norm(direction)
         if not ball:
             continue
-        k = int(round(swing.times_s["impact"] / STEP_S))
+        k = round(swing.times_s["impact"] / STEP_S)
         t = STEP_S * np.arange(40)
         ring = SHOCK_M_S2[segment] * np.exp(-t / 0.007) * np.cos(2 * np.pi * 95.0 * t)
         stop = min(len(out), k + len(t))

@@ -108,12 +108,12 @@ class _Tape:
         )
 
     def hold(self, state: tuple[Array, float, float, float, float], seconds: float) -> None:
-        n = max(1, int(round(seconds / STEP_S)))
+        n = max(1, round(seconds / STEP_S))
         forearm, e, v, t, w = state
         self.add(ArmMotion(np.tile(forearm, (n, 1, 1)), np.full(n, e), np.full(n, v), np.full(n, t)), np.full(n, w))
 
     def move(self, state: tuple[Array, float, float, float, float], seconds: float) -> None:
-        n = int(round(seconds / STEP_S))
+        n = round(seconds / STEP_S)
         u = minimum_jerk(np.arange(1, n + 1) / n)
         forearm, *rest = state
         last_forearm, *last_rest = self.last()
@@ -236,9 +236,9 @@ def _finish(
     norm = np.maximum(np.linalg.norm(upper, axis=1, keepdims=True), 0.3)
     elbow = np.array([0.0, 0.15, 1.4]) + 0.31 * upper / norm
     swings, rolls = [], np.zeros(len(e))
-    for k, (index, start, impact) in enumerate(marks):
+    for k, (index, _start, impact) in enumerate(marks):
         nxt = marks[k + 1][0] if k + 1 < len(marks) else len(e)
-        end = min(nxt, index + int(round((impact + 1.5) / STEP_S)))
+        end = min(nxt, index + round((impact + 1.5) / STEP_S))
         window = slice(max(0, index - int(plan.address_hold_s / STEP_S)), end)
         rolls[window] = _roll(hand[window], index - window.start)
         swings.append(_events(forearm, hand, club, elevation, time_s, index, impact, end))
@@ -286,7 +286,7 @@ def _cross(time_s: Array, values: Array, a: int, b: int, *, last: bool = False, 
 def _events(
     forearm: Array, hand: Array, club: Array, elevation: Array, time_s: Array, index: int, impact: float, end: int
 ) -> TrueEvents:
-    at_impact = index + int(round(impact / STEP_S))
+    at_impact = index + round(impact / STEP_S)
     times: dict[str, float] = {"impact": float(time_s[at_impact])}
     window = slice(index - 200, end)
 
@@ -301,7 +301,7 @@ def _events(
         found = top_of(r)
         if found is not None:
             times[name] = found
-    at_top = int(round(times["top"] / STEP_S))
+    at_top = round(times["top"] / STEP_S)
     arm = forearm[:, 2, 0]
     found_events = {
         "shaft_level_back": _cross(time_s, elevation, index, at_top),

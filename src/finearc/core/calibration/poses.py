@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -102,7 +103,7 @@ def find_poses(forearm: SensorMotion, hand: SensorMotion, before_s: float | None
     for k in range(len(windows) - 1):
         if angle_between(ups[k], ups[k + 1]) >= MIN_POSE_ANGLE_RAD:
             return [_inner("flat", windows[k]), _inner("raised", windows[k + 1])]
-    largest = max((angle_between(a, b) for a, b in zip(ups, ups[1:], strict=False)), default=0.0)
+    largest = max((angle_between(a, b) for a, b in itertools.pairwise(ups)), default=0.0)
     raise CalibrationRefused(
         f"{len(windows)} still poses found, the two farthest apart by {np.rad2deg(largest):.0f}°; "
         "two poses at least 30° apart are needed",

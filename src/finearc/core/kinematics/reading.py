@@ -307,7 +307,8 @@ def _check_address(
         reading.sensor_moved = True
         reading.warnings.append(MOVED)
     span = slice(window.start + address.start, window.start + address.stop)
-    assert sources.forearm is not None and sources.hand is not None
+    assert sources.forearm is not None
+    assert sources.hand is not None
     gravity = tuple(float(np.linalg.norm(s.acc_m_s2[span].mean(axis=0))) for s in (sources.forearm, sources.hand))
     if state.gravity is None:
         state.gravity = (gravity[0], gravity[1])

@@ -70,7 +70,7 @@ def _resample(time_s: Array, values: Array, grid_s: Array, *, smooth: bool) -> A
     """Rates (``smooth``) by a cubic; forces linearly, as a cubic rings ahead of a strike; across gaps linearly,
     as a cubic would swing out there."""
     step = grid_s[1] - grid_s[0]
-    first = int(round((grid_s[0] - time_s[0]) / step))
+    first = round((grid_s[0] - time_s[0]) / step)
     if first >= 0 and first + len(grid_s) <= len(time_s):
         same = time_s[first : first + len(grid_s)]
         if np.abs(same - grid_s).max() < 0.02 * step:

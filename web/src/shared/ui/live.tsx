@@ -4,6 +4,9 @@ import { useRefresh } from "@/api/hooks";
 import { settings } from "@/lib/settings";
 import { sounds } from "@/lib/sound";
 
+/** "Captured" stays readable for this long. */
+const SHOWN_MS = 2500;
+
 /** What the devices say, newest first. */
 export interface LiveMessage {
   type: "idle" | "pose" | "calibrated" | "refused" | "settling" | "setup" | "ready" | "swinging" | "captured" | "trouble";
@@ -42,17 +45,25 @@ export function LiveProvider({ lessonId, children }: { lessonId: string; childre
   useEffect(() => {
     const source = new EventSource(`/api/lessons/${lessonId}/live`);
     let first = true;
+    let capturedAt = 0;
+    let later = 0;
     source.onopen = () => setLive((old) => ({ ...old, connected: true }));
     source.onerror = () => setLive((old) => ({ ...old, connected: false }));
     source.onmessage = (event: MessageEvent<string>) => {
       const message = JSON.parse(event.data) as LiveMessage;
       const replay = first;
       first = false;
-      setLive((old) => ({
-        message,
-        connected: true,
-        captured: message.type === "captured" ? (message.swings?.at(-1) ?? old.captured) : old.captured,
-      }));
+      const show = () =>
+        setLive((old) => ({
+          message,
+          connected: true,
+          captured: message.type === "captured" ? (message.swings?.at(-1) ?? old.captured) : old.captured,
+        }));
+      clearTimeout(later);
+      if (message.type === "captured") capturedAt = Date.now();
+      const rest = capturedAt + SHOWN_MS - Date.now();
+      if (message.type === "ready" && rest > 0) later = window.setTimeout(show, rest);
+      else show();
       if (replay && message.type !== "pose") return;
       if (message.type === "captured") {
         if (message.swings?.length) {
@@ -70,7 +81,10 @@ export function LiveProvider({ lessonId, children }: { lessonId: string; childre
         void refreshRef.current();
       }
     };
-    return () => source.close();
+    return () => {
+      clearTimeout(later);
+      source.close();
+    };
   }, [lessonId]);
 
   return (

@@ -57,7 +57,7 @@ def _parse(file: str, content: bytes) -> pa.Table:
 def _first_bad_cell(content: bytes) -> tuple[int, str]:
     """Row (header = 1) and column of the first cell that is no number; (0, "") when there is none."""
     lines = content.decode("utf-8", "replace").splitlines()
-    header = [h.strip() for h in lines[0].split(",")] if lines else []
+    header = [h.strip().strip('"') for h in lines[0].split(",")] if lines else []
     for number, line in enumerate(lines[1:], 2):
         cells = line.split(",")
         if len(cells) != len(header):
@@ -88,7 +88,7 @@ def _numbers(file: str, table: pa.Table, name: str) -> Array:
     if column.null_count:
         mask = column.is_null().to_numpy()
         raise BundleError(
-            file, "no value", f"row {int(np.argmax(mask)) + 2}, column {name}", "Leave lost samples out instead"
+            file, "not a number", f"row {int(np.argmax(mask)) + 2}, column {name}", "Leave lost samples out instead"
         )
     return np.ascontiguousarray(column.to_numpy(), dtype=np.float64)
 
@@ -97,7 +97,8 @@ def write_imu(stream: ImuStream) -> bytes:
     """The log as CSV in SI, readable back without loss."""
     table = pa.table(dict(zip(COLUMNS, [stream.time_s, *stream.acc_m_s2.T, *stream.gyr_rad_s.T], strict=True)))
     out = io.BytesIO()
-    csv.write_csv(table, out, csv.WriteOptions(quoting_style="none"))
+    out.write(",".join(COLUMNS).encode() + b"\n")
+    csv.write_csv(table, out, csv.WriteOptions(include_header=False, quoting_style="none"))
     return out.getvalue()
 
 

@@ -26,7 +26,8 @@ def capture_of(
     if "straight" in windows:
         functional = FunctionalWindows(*(windows[k][0] for k in ("straight", "raised", "flexion", "deviation")))
     else:
-        poses = tuple(PoseWindow(kind, *w) for kind in ("flat", "raised") for w in windows[kind])
+        pairs = zip(windows["flat"], windows["raised"], strict=True)
+        poses = tuple(PoseWindow(kind, *w) for pair in pairs for kind, w in zip(("flat", "raised"), pair, strict=True))
     return CaptureData(
         tuple(recording.streams),
         captured_at or datetime(2026, 3, 4, 10, 15, tzinfo=UTC),

@@ -1,0 +1,139 @@
+"""Swings and checkpoints: found, ordered, absent with a reason, corrected; sensors that move are noticed."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from finearc.core.capture import Capture, read_capture
+from finearc.core.errors import CalibrationRefused, MissingStream, NoSwingFound
+from finearc.core.events.checkpoints import crossing
+from finearc.core.events.model import ORDER, Checkpoint
+from finearc.core.kinematics.reading import GAP, MOVED, SATURATED
+from finearc.core.signals.streams import Segment
+from finearc.formats.simulated import capture_of
+from finearc.golfer.scenarios import SCENARIOS, UnknownScenario, play, scenario
+
+
+def reading(name, seed=7, sources=("wrist", "club"), **capture):
+    data = capture_of(play(name, seed, sources=sources))
+    return read_capture(Capture(data.streams, data.handedness, calibration=data.calibration, **capture))
+
+
+def test_crossing_is_interpolated_between_samples():
+    t = np.array([0.0, 0.1, 0.2, 0.3])
+    hit = crossing(t, np.array([-1.0, -0.5, 1.5, 3.0]), 0, 4, rising=True)
+    assert hit is not None
+    assert hit[0] == pytest.approx(0.125)
+    assert crossing(t, np.ones(4), 0, 4, rising=True) is None
+
+
+@pytest.mark.parametrize("name", ["hold-then-flex", "flip", "half-speed", "no-ball", "short", "long"])
+def test_every_swing_is_found_and_its_checkpoints_are_in_order(name):
+    found = reading(name)
+    assert len(found.swings) == 5
+    for swing in found.swings:
+        times = [swing.events[k].time_s for k in ORDER if k in swing.events]
+        assert times == sorted(times)
+        assert swing.absent == {}
+
+
+def test_the_pair_alone_estimates_shaft_level_with_a_wider_uncertainty():
+    with_clip, alone = reading("hold-then-flex"), reading("hold-then-flex", sources=("wrist",))
+    for a, b in zip(with_clip.swings, alone.swings, strict=True):
+        clip, estimate = (s.events[Checkpoint.SHAFT_LEVEL_BACK] for s in (a, b))
+        assert estimate.method == "hand-estimate"
+        assert estimate.uncertainty_s > 3 * clip.uncertainty_s
+        assert abs(estimate.time_s - clip.time_s) < 3 * estimate.uncertainty_s
+
+
+def test_a_club_clip_alone_gives_tempo_and_shaft_but_no_wrist():
+    found = reading("hold-then-flex", sources=("club",))
+    assert found.calibration is None
+    ids = {m.metric.id for m in found.swings[0].measured}
+    assert {"tempo", "shaft_elevation"} <= ids
+    assert "lead_wrist_extension" not in ids
+
+
+def test_without_a_strike_impact_is_the_hands_return_and_less_certain():
+    swing = reading("no-ball").swings[0]
+    assert swing.events[Checkpoint.IMPACT].method == "hand-return"
+    assert swing.events[Checkpoint.IMPACT].uncertainty_s > 0.01
+
+
+def test_a_long_gap_makes_what_was_not_seen_absent_with_its_reason():
+    found = reading("long-gap")
+    hit, others = found.swings[1], [found.swings[0], *found.swings[2:]]
+    assert hit.absent[Checkpoint.IMPACT] == GAP
+    assert Checkpoint.IMPACT not in hit.events
+    assert not any(m.moment.key == "impact" for m in hit.measured)
+    assert np.isnan(hit.traces["lead_wrist_extension"]).any()
+    assert all(Checkpoint.IMPACT in s.events for s in others)
+
+
+def test_a_slipping_sensor_is_noticed_at_the_next_address():
+    found = reading("slip", seed=21)
+    assert [s.sensor_moved for s in found.swings] == [False, False, True, True, True]
+    assert found.swings[2].warnings == [MOVED]
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_ordinary_swings_raise_no_false_alarm(seed):
+    for name in ("hold-then-flex", "cold-first-swings", "over-hinged"):
+        assert not any(s.sensor_moved for s in reading(name, seed=seed).swings)
+
+
+def test_saturated_gyroscopes_are_said_and_widen_the_uncertainty():
+    clipped, clear = reading("clipping"), reading("hold-then-flex")
+    assert all(SATURATED in s.warnings for s in clipped.swings)
+    u = [next(m.uncertainty for m in r.swings[0].measured if m.moment.key == "top") for r in (clipped, clear)]
+    assert u[0] > u[1]
+
+
+def test_the_instructors_instant_takes_the_place_of_the_detected_one():
+    plain = reading("hold-then-flex")
+    moved_to = plain.swings[0].events[Checkpoint.TOP].time_s + 0.05
+    moved = reading("hold-then-flex", corrections={0: {Checkpoint.TOP: moved_to}})
+    event = moved.swings[0].events[Checkpoint.TOP]
+    assert (event.time_s, event.method, event.confidence) == (moved_to, "instructor", 1.0)
+    assert moved.swings[1].events == plain.swings[1].events
+
+
+def test_a_recording_without_a_swing_says_how_fast_it_was():
+    recording = play("setup-only", 1)
+    with pytest.raises(NoSwingFound) as caught:
+        read_capture(Capture(recording.streams))
+    assert caught.value.fastest_deg_s < caught.value.needed_deg_s == 400.0
+
+
+def test_what_is_missing_is_named():
+    recording = play("flat", 1)
+    with pytest.raises(MissingStream, match="only lead_hand present"):
+        read_capture(Capture([s for s in recording.streams if s.segment is Segment.LEAD_HAND]))
+
+
+def test_a_swing_window_outside_the_recording_is_refused():
+    with pytest.raises(CalibrationRefused, match="outside the recording"):
+        reading("flat", swings=[(900.0, 903.0)])
+
+
+def test_scenarios_are_deterministic_and_a_misspelt_name_is_helped():
+    a, b, c = play("dip", 3), play("dip", 3), play("dip", 4)
+    assert (a.streams[0].acc_m_s2 == b.streams[0].acc_m_s2).all()
+    assert a.streams[0].acc_m_s2.shape != c.streams[0].acc_m_s2.shape or (
+        a.streams[0].acc_m_s2 != c.streams[0].acc_m_s2
+    ).any()
+    with pytest.raises(UnknownScenario, match='did you mean "dip"'):
+        scenario("dipp")
+
+
+def test_every_scenario_plays():
+    for name, story in SCENARIOS.items():
+        recording = play(name, 1)
+        assert len(recording.truth.swings) == len(story.styles)
+
+
+def test_the_models_twist_stays_within_five_degrees():
+    for seed in range(3):
+        twist = np.rad2deg(play("over-hinged", seed).truth.twist)
+        assert np.abs(twist).max() <= 9.0  # five of the model, and the poses' own errors

@@ -214,6 +214,9 @@ class BookIn(In):
 
 
 class StartNowIn(In):
+    """A walk-in, or a lesson of a known player, beginning now."""
+
+    player_id: UUID | None = None
     handedness: Literal["right", "left"] = "right"
     club: str = "7-iron"
     bay: str = Field(default="Bay 1", max_length=60)

@@ -52,15 +52,20 @@ def book(
     return lesson
 
 
-def start_now(unit: Unit, instructor_id: UUID, bay: str, handedness: str, club: str) -> Lesson:
-    """A walk-in: hand and club only. The name comes later, or everything is erased at the close."""
+def start_now(
+    unit: Unit, instructor_id: UUID, bay: str, handedness: str, club: str, player_id: UUID | None = None
+) -> Lesson:
+    """A lesson that begins this moment, so it cannot clash with a plan. With a player, theirs; else a walk-in of
+    hand and club only: the name comes later, or everything is erased at the close."""
     if handedness not in ("right", "left"):
         raise Refused("the hand is right or left")
     if club not in library.clubs():
         raise Refused(f'there is no club "{club}"')
-    player = Player(unit.academy_id, "", handedness, walk_in=True)
-    unit.add(player)
-    unit.flush()
+    if player_id is None:
+        player = Player(unit.academy_id, "", handedness, walk_in=True)
+        unit.add(player)
+    else:
+        player = unit.get(Player, player_id)
     start = now()
     lesson = Lesson(
         unit.academy_id,

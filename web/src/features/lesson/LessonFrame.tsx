@@ -30,13 +30,18 @@ export function LessonFrame() {
     <LiveProvider lessonId={lessonId}>
       <div className="flex h-full flex-col">
         <TopLine
+          lesson
           title={l.player.name || "Walk-in"}
+          actions={
+            <>
+              {l.player.walk_in && !l.player.consent ? <button type="button" className="min-h-14 underline" onClick={() => setNaming(true)}>name this player</button> : null}
+              {pain ? <button type="button" className={`min-h-14 underline decoration-dotted ${l.pain === "yes" ? "font-bold" : ""}`} onClick={() => change.mutate({ pain: l.pain === "yes" ? "no" : "yes" })}>{pain}</button> : null}
+            </>
+          }
           context={
             <>
               {club} · {school?.toLowerCase()}
               {limits.length ? <b className="text-ink"> · limit: {limits.map((x) => [x.side, x.area, x.movement].filter(Boolean).join(" ")).join("; ")}</b> : null}
-              {pain ? <> · <button type="button" className={`underline decoration-dotted ${l.pain === "yes" ? "font-bold text-ink" : ""}`} onClick={() => change.mutate({ pain: l.pain === "yes" ? "no" : "yes" })}>{pain}</button></> : null}
-              {l.player.walk_in && !l.player.consent ? <> · <button type="button" className="underline" onClick={() => setNaming(true)}>name this player</button></> : null}
             </>
           }
         >

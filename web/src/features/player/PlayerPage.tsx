@@ -37,21 +37,8 @@ export function PlayerPage() {
     },
   });
   const lessonNow = useMutation({
-    mutationFn: async () => {
-      const diary = await data(api.GET("/api/diary"));
-      const me = client.getQueryData<Schemas["Me"]>(["me"]);
-      const start = new Date();
-      return data(
-        api.POST("/api/lessons", {
-          body: {
-            player_id: playerId, instructor_id: me?.instructor_id ?? diary.instructors[0]!.id,
-            bay: diary.bays.find((b) => !diary.lessons.some((l) => l.bay === b && l.status === "running")) ?? diary.bays[0]!,
-            starts_at: start.toISOString(), minutes: 45, club: "7-iron",
-          },
-        }),
-      );
-    },
-    onSuccess: (entry) => navigate({ to: "/lessons/$lessonId", params: { lessonId: entry.id } }),
+    mutationFn: () => data(api.POST("/api/lessons/start-now", { body: { player_id: playerId, handedness: player.data?.handedness ?? "right", club: "7-iron", bay: "Bay 1" } })),
+    onSuccess: (lesson) => navigate({ to: "/lessons/$lessonId", params: { lessonId: lesson.id } }),
   });
   if (player.isPending) return <Loading what="Opening the player" />;
   if (player.error) return <div className="p-8"><ErrorLine error={player.error} /></div>;

@@ -5,7 +5,17 @@ import type { ReactNode } from "react";
 import { api, data, type Schemas } from "@/api/client";
 
 /** The one line at the top: what this is, and where else to go. */
-export function TopLine({ title, context, children }: { title: string; context?: ReactNode; children?: ReactNode }) {
+interface Props {
+  title: string;
+  context?: ReactNode;
+  /** Things to tap beside the title; never cut off. */
+  actions?: ReactNode;
+  /** In a lesson the way through it comes first: fewer other places to go. */
+  lesson?: boolean;
+  children?: ReactNode;
+}
+
+export function TopLine({ title, context, actions, lesson, children }: Props) {
   const client = useQueryClient();
   const me = useQuery<Schemas["Me"]>({ queryKey: ["me"], queryFn: () => data(api.GET("/api/me")), staleTime: Infinity });
   const signOut = async () => {
@@ -16,13 +26,14 @@ export function TopLine({ title, context, children }: { title: string; context?:
   return (
     <header className="no-print flex h-16 flex-none items-center gap-4 border-b-2 border-hairline px-7">
       <h1 className="text-[28px] font-bold whitespace-nowrap">{title}</h1>
+      {actions ? <div className="flex flex-none items-center gap-4 text-lg">{actions}</div> : null}
       <div className="min-w-0 flex-1 truncate text-xl text-muted">{context}</div>
       <nav className="flex items-center gap-1 text-lg">
         {children}
         <Link to="/" className="grid min-h-14 place-items-center px-3" activeOptions={{ exact: true }} activeProps={{ className: "font-bold" }}>Today</Link>
-        <Link to="/players" className="grid min-h-14 place-items-center px-3" activeProps={{ className: "font-bold" }}>Players</Link>
+        {lesson ? null : <Link to="/players" className="grid min-h-14 place-items-center px-3" activeProps={{ className: "font-bold" }}>Players</Link>}
         <button type="button" className="min-h-14 px-3" onClick={() => window.dispatchEvent(new Event("finearc-help"))} aria-label="Keys and settings">?</button>
-        <button type="button" className="min-h-14 px-3 text-muted" onClick={() => void signOut()} title={me.data?.instructor}>Sign out</button>
+        {lesson ? null : <button type="button" className="min-h-14 px-3 text-muted" onClick={() => void signOut()} title={me.data?.instructor}>Sign out</button>}
       </nav>
     </header>
   );

@@ -1,0 +1,121 @@
+"""A whole application on a real MariaDB, with two academies."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import pytest
+from starlette.testclient import TestClient
+
+from finearc.api.app import create_app
+from finearc.api.context import Services
+from finearc.formats.bundle import bundle_files, zip_bytes
+from finearc.formats.simulated import capture_of
+from finearc.golfer.scenarios import play
+from finearc.launch.mariadb import MariaDb
+from finearc.main import wire
+from finearc.services.records import Academy, Instructor
+from finearc.store.migrate import upgrade
+from finearc.store.unit import engine_for
+
+PASSWORD = "a long enough password"
+
+
+@dataclass
+class Browser:
+    """A signed-in client that sends the page's own token."""
+
+    client: TestClient
+    csrf: str = ""
+
+    def sign_in(self, email: str, password: str = PASSWORD):
+        answer = self.client.post("/api/sign-in", json={"email": email, "password": password})
+        if answer.status_code == 200:
+            self.csrf = answer.json()["csrf"]
+        return answer
+
+    def get(self, path: str, **options):
+        return self.client.get(f"/api{path}", **options)
+
+    def send(self, method: str, path: str, **options):
+        return self.client.request(method, f"/api{path}", headers={"x-csrf-token": self.csrf}, **options)
+
+    def post(self, path: str, json=None, **options):
+        return self.send("POST", path, json=json, **options)
+
+    def patch(self, path: str, json=None):
+        return self.send("PATCH", path, json=json)
+
+    def lesson(self, lesson_id: str):
+        return self.get(f"/lessons/{lesson_id}").json()
+
+
+@pytest.fixture(scope="module")
+def services(mariadb: MariaDb) -> Iterator[Services]:
+    worker = os.environ.get("PYTEST_XDIST_WORKER", "main")
+    url = mariadb.create(f"finearc_api_{worker}")
+    upgrade(engine_for(url))
+    wired = wire(f"{url}?charset=utf8mb4", pace=60.0)
+    hashed = wired.hasher.hash(PASSWORD)
+    for name, email in (("North", "north@example.test"), ("South", "south@example.test")):
+        academy = Academy(name)
+        with wired.store.front_door() as door:
+            door.add(academy)
+            door.add(Instructor(academy.id, f"{name} Instructor", email, hashed))
+    yield wired
+    wired.devices.end_all()
+    wired.store.engine.dispose()
+
+
+@pytest.fixture(scope="module")
+def open_browser(services: Services) -> Iterator[Callable[[], Browser]]:
+    app = create_app(services)
+    with TestClient(app, base_url="http://127.0.0.1") as first:
+        del first
+        yield lambda: Browser(TestClient(app, base_url="http://127.0.0.1"))
+
+
+@pytest.fixture(scope="module")
+def browser(open_browser) -> Browser:
+    """North's instructor."""
+    opened = open_browser()
+    assert opened.sign_in("north@example.test").status_code == 200
+    return opened
+
+
+@pytest.fixture(scope="module")
+def stranger(open_browser) -> Browser:
+    """South's instructor: another academy."""
+    opened = open_browser()
+    assert opened.sign_in("south@example.test").status_code == 200
+    return opened
+
+
+def bundle(name: str, seed: int = 5, **options) -> bytes:
+    """A simulated bundle as a zip."""
+    return zip_bytes(bundle_files(capture_of(play(name, seed, **options))))
+
+
+def new_lesson(browser: Browser, name: str = "Test Player", **player) -> str:
+    """A running lesson of a new player."""
+    made = browser.post("/players", {"name": name, "consent_by": name, **player}).json()
+    me = browser.get("/me").json()
+    day = f"2031-01-{1 + hash(made['id']) % 27:02d}"
+    for hour in range(24):
+        answer = browser.post(
+            "/lessons",
+            {"player_id": made["id"], "instructor_id": me["instructor_id"], "bay": "Bay 1",
+             "starts_at": f"{day}T{hour:02d}:00:00Z", "minutes": 45},
+        )
+        if answer.status_code == 201:
+            return answer.json()["id"]
+    raise AssertionError("no free hour")
+
+
+def drop(browser: Browser, lesson_id: str, content: bytes):
+    """Drop a bundle onto a lesson."""
+    return browser.send(
+        "POST", f"/lessons/{lesson_id}/bundle", files={"file": ("session.zip", content, "application/zip")}
+    )

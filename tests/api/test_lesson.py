@@ -1,0 +1,366 @@
+"""The course of a lesson, from the diary to the page that goes home."""
+
+from __future__ import annotations
+
+import io
+import json
+import time
+import zipfile
+
+import pytest
+
+from finearc.cli.main import main
+from finearc.formats.bundle import read_bundle
+from finearc.services.records import Chunk, Lesson, Player, Swing, Take
+from finearc.services.stored import unpack_traces
+from finearc.services.takes import reanalyse_everything
+from tests.api.conftest import bundle, drop, new_lesson
+
+
+@pytest.fixture
+def lesson_id(browser):
+    """A lesson with seven swings of an over-extended wrist."""
+    made = new_lesson(browser)
+    assert drop(browser, made, bundle("over-extended", 11, sources=("wrist", "club"))).status_code == 201
+    return made
+
+
+def swing(browser, lesson_id, number=1):
+    brief = browser.lesson(lesson_id)["swings"][number - 1]
+    return browser.get(f"/swings/{brief['id']}").json()
+
+
+def extension_top(swing):
+    return next(m for m in swing["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
+
+
+def shown(browser, lesson_id, finding="over_extended_top"):
+    together = browser.lesson(lesson_id)["together"][0]
+    found = next((f for f in together["findings"] if f["finding"] == finding), None)
+    return (found["shown"], found["assessed"]) if found else None
+
+
+def test_a_bundle_prints_equal_numbers_in_the_interface_and_on_the_command_line(browser, tmp_path, capsys):
+    main(["simulate", "--scenario", "dip", "--seed", "4711", "--sources", "wrist,club", str(tmp_path / "own.zip")])
+    capsys.readouterr()
+    main(["analyze", str(tmp_path / "own.zip"), "--json"])
+    printed = json.loads(capsys.readouterr().out)
+    lesson_id = new_lesson(browser)
+    drop(browser, lesson_id, (tmp_path / "own.zip").read_bytes())
+    for brief, expected in zip(browser.lesson(lesson_id)["swings"], printed["swings"], strict=True):
+        got = browser.get(f"/swings/{brief['id']}").json()
+        assert {(m["metric"], m["event"]): m["value"] for m in got["metrics"]} == {
+            (m["metric"], m["event"]): m["value"] for m in expected["metrics"]
+        }
+        assert {m["metric"] for m in got["missing"]} == {m["metric"] for m in expected["missing"]}
+    assert {f["finding"] for f in browser.lesson(lesson_id)["together"][0]["findings"]} == {
+        f["finding"] for f in printed["swings"][0]["findings"]
+    }
+
+
+def test_marking_warm_ups_changes_what_a_finding_rests_on_and_undo_restores(browser, lesson_id):
+    assert shown(browser, lesson_id) == (5, 5)
+    for number in (1, 2):
+        patched = browser.patch(f"/swings/{swing(browser, lesson_id, number)['id']}", {"kind": "warm_up"})
+        assert patched.json()["kind"] == "warm_up"
+    browser.patch(f"/swings/{swing(browser, lesson_id, 3)['id']}", {"kind": "drill"})
+    assert shown(browser, lesson_id) == (2, 2)
+    assert browser.post(f"/lessons/{lesson_id}/undo").json()["label"] == "swing 3: drill"
+    assert shown(browser, lesson_id) == (3, 3)
+    assert browser.post(f"/lessons/{lesson_id}/redo").status_code == 200
+    assert shown(browser, lesson_id) == (2, 2)
+    for _ in range(3):
+        assert browser.post(f"/lessons/{lesson_id}/undo").status_code == 200
+    assert shown(browser, lesson_id) == (5, 5)
+    assert browser.post(f"/lessons/{lesson_id}/undo").status_code == 409
+
+
+def test_a_discard_needs_a_reason(browser, lesson_id):
+    path = f"/swings/{swing(browser, lesson_id)['id']}"
+    assert browser.patch(path, {"kind": "discard"}).status_code == 409
+    assert browser.patch(path, {"kind": "discard", "reason": "topped"}).json()["discard_reason"] == "topped"
+    assert shown(browser, lesson_id) == (4, 4)
+
+
+def test_dragging_the_top_changes_value_and_keeps_the_detected_one(browser, lesson_id):
+    before = swing(browser, lesson_id)
+    top = next(e for e in before["events"] if e["name"] == "top")
+    path = f"/swings/{before['id']}"
+    moved = browser.patch(path, {"event": {"name": "top", "time_s": top["time_s"] + 0.15}}).json()
+    event = next(e for e in moved["events"] if e["name"] == "top")
+    assert event["time_s"] == pytest.approx(top["time_s"] + 0.15, abs=1e-3)
+    assert (event["method"], event["corrected"]) == ("instructor", True)
+    assert event["detected_s"] == pytest.approx(top["time_s"])
+    assert extension_top(moved)["value"] < extension_top(before)["value"] - 5
+    again = browser.get(path).json()
+    assert extension_top(again) == extension_top(moved)
+    assert browser.post(f"/lessons/{lesson_id}/undo").status_code == 200
+    assert extension_top(browser.get(path).json())["value"] == pytest.approx(extension_top(before)["value"])
+
+
+def test_an_event_cannot_pass_its_neighbours(browser, lesson_id):
+    one = swing(browser, lesson_id)
+    impact = next(e["time_s"] for e in one["events"] if e["name"] == "impact")
+    answer = browser.patch(f"/swings/{one['id']}", {"event": {"name": "top", "time_s": impact + 0.01}})
+    assert answer.status_code == 409
+    assert "must come before" in answer.json()["message"]
+    assert browser.patch(f"/swings/{one['id']}", {"event": {"name": "topp", "time_s": 1}}).status_code == 409
+
+
+def test_ball_flight_is_kept_by_lead_and_trail_side_and_fits_a_finding(browser, lesson_id):
+    for number in range(1, 6):
+        path = f"/swings/{swing(browser, lesson_id, number)['id']}"
+        assert browser.patch(path, {"ball_start": "straight", "ball_curve": "trail", "strike": "thin"}).status_code == 200
+    finding = browser.lesson(lesson_id)["together"][0]["findings"][0]
+    assert finding["fits"] == ["slice"]
+    assert "fits with the ball flight: slice" in swing(browser, lesson_id)["headline"]["tends"]
+    assert browser.patch(path, {"ball_start": "left", "ball_curve": "trail"}).status_code == 422
+
+
+def test_swings_are_grouped_and_judged_by_club(browser, lesson_id):
+    path = f"/swings/{swing(browser, lesson_id)['id']}"
+    patched = browser.patch(path, {"club": "driver"}).json()
+    assert extension_top(patched)["verdict"] == "not_judged"
+    assert "club" in extension_top(patched)["reason"]
+    assert shown(browser, lesson_id) == (4, 4)
+    assert {t["club"]: t["counting"] for t in browser.lesson(lesson_id)["together"]} == {"7-iron": 4, "driver": 1}
+    browser.post(f"/lessons/{lesson_id}/undo")
+    assert extension_top(browser.get(path).json())["verdict"] == "high"
+
+
+def test_another_school_gives_other_verdicts_and_the_same_values(browser, lesson_id):
+    before = extension_top(swing(browser, lesson_id))
+    player = browser.lesson(lesson_id)["player"]
+    body = {"name": player["name"], "consent_by": "x", "schools": {"lead_wrist": "flat"}}
+    assert browser.send("PUT", f"/players/{player['id']}", json=body).status_code == 200
+    after = extension_top(swing(browser, lesson_id))
+    assert (before["range_id"], after["range_id"]) == ("W3a", "W3b")
+    assert after["value"] == before["value"]
+    assert unpack_traces(browser.get(f"/swings/{swing(browser, lesson_id)['id']}/traces").content).keys() >= {
+        "lead_wrist_extension_band_low",
+    }
+
+
+def test_a_junior_gets_the_pattern_and_nothing_judged(browser):
+    lesson_id = new_lesson(browser, population="junior")
+    drop(browser, lesson_id, bundle("over-hinged", 3))
+    one = swing(browser, lesson_id)
+    assert one["pattern"] == "extend_more"
+    assert {m["verdict"] for m in one["metrics"]} == {"not_judged"}
+    assert browser.lesson(lesson_id)["together"][0]["findings"] == []
+
+
+def test_a_slip_is_a_warning_and_nothing_is_compared_across_it(browser):
+    lesson_id = new_lesson(browser)
+    drop(browser, lesson_id, bundle("slip", 21))
+    lesson = browser.lesson(lesson_id)
+    assert [s["sensor_moved"] for s in lesson["swings"]] == [False, False, True, True, True]
+    assert lesson["together"][0]["counting"] == 2
+    assert "calibrate again" in browser.get(f"/swings/{lesson['swings'][2]['id']}").json()["headline"]["text"]
+    drop(browser, lesson_id, bundle("hold-then-flex", 22))
+    lesson = browser.lesson(lesson_id)
+    assert len(lesson["takes"]) == 2
+    assert lesson["together"][0]["counting"] == 7
+
+
+@pytest.mark.parametrize(
+    ("content", "status", "words"),
+    [
+        (b"no zip at all", 422, "not a zip file"),
+        (b"", 422, "not a zip file"),
+        (bundle("poses-too-close"), 422, "at least 30° is needed"),
+    ],
+)
+def test_a_bad_bundle_leaves_nothing_half_saved(browser, services, content, status, words):
+    lesson_id = new_lesson(browser)
+    answer = drop(browser, lesson_id, content)
+    assert answer.status_code == status
+    assert words in answer.json()["message"]
+    lesson = browser.lesson(lesson_id)
+    assert (lesson["takes"], lesson["swings"]) == ([], [])
+
+
+def test_a_bundle_of_the_other_hand_is_refused(browser):
+    from finearc.core.frames.handedness import Hand
+
+    lesson_id = new_lesson(browser)
+    answer = drop(browser, lesson_id, bundle("flip", 2, hand=Hand.LEFT))
+    assert answer.status_code == 409
+    assert "left-handed" in answer.json()["message"]
+
+
+def test_twins_of_both_hands_give_the_same_numbers(browser):
+    from finearc.core.frames.handedness import Hand
+
+    values = []
+    for hand in (Hand.RIGHT, Hand.LEFT):
+        lesson_id = new_lesson(browser, handedness=hand.value)
+        drop(browser, lesson_id, bundle("dip", 8, hand=hand))
+        values.append([(m["metric"], m["event"], round(m["value"], 3)) for m in swing(browser, lesson_id)["metrics"]])
+    assert values[0] == values[1]
+
+
+def test_the_diary_refuses_a_double_booking(browser):
+    me = browser.get("/me").json()["instructor_id"]
+    player = browser.post("/players", {"name": "Booked", "consent_by": "x"}).json()["id"]
+    body = {"player_id": player, "instructor_id": me, "bay": "Bay 2", "starts_at": "2032-05-04T10:00:00Z", "minutes": 45}
+    assert browser.post("/lessons", body).status_code == 201
+    clash = browser.post("/lessons", {**body, "starts_at": "2032-05-04T10:30:00Z"})
+    assert clash.status_code == 409
+    assert "already booked from 10:00 to 10:45" in clash.json()["message"]
+    assert browser.post("/lessons", {**body, "starts_at": "2032-05-04T10:45:00Z"}).status_code == 201
+    day = browser.get("/diary", params={"day": "2032-05-04"}).json()
+    assert [e["starts_at"][11:16] for e in day["lessons"]] == ["10:00", "10:45"]
+
+
+def test_a_walk_in_without_consent_is_erased_at_the_close(browser, services):
+    made = browser.post("/lessons/start-now", {"handedness": "left", "club": "8-iron"}).json()
+    from finearc.core.frames.handedness import Hand
+
+    drop(browser, made["id"], bundle("flat", 4, hand=Hand.LEFT))
+    academy = _academy(services)
+    assert browser.post(f"/lessons/{made['id']}/close", {"priorities": []}).json() == {"kept": False}
+    assert browser.get(f"/lessons/{made['id']}").status_code == 404
+    with services.store.unit(academy) as unit:
+        for kind in (Lesson, Take, Swing, Chunk, Player):
+            own = [r for r in unit.find(kind) if str(getattr(r, "lesson_id", r.id)) in (made["id"], made["player"]["id"])]
+            assert own == []
+
+
+def test_a_walk_in_that_is_named_with_consent_is_kept(browser):
+    made = browser.post("/lessons/start-now", {"handedness": "right", "club": "7-iron"}).json()
+    named = browser.post(f"/players/{made['player']['id']}/name", {"name": "Named Now", "consent_by": "Named Now"})
+    assert named.json()["consent"] is True
+    assert browser.post(f"/lessons/{made['id']}/close", {"priorities": []}).json() == {"kept": True}
+
+
+def test_at_most_two_priorities_one_page_and_the_lesson_is_found_again(browser, lesson_id):
+    browser.patch(f"/lessons/{lesson_id}", {"pain": "yes", "pain_note": "sore elbow"})
+    three = [{"finding": f, "label": f} for f in ("flip", "palm_grip", "early_release")]
+    assert browser.post(f"/lessons/{lesson_id}/close", {"priorities": three}).status_code == 422
+    proposal = browser.lesson(lesson_id)["together"][0]["proposals"][0]
+    body = {
+        "priorities": [{"finding": proposal["finding"], "label": proposal["label"], "drill": proposal["drills"][0]}],
+        "note": "Half swings only.", "next_date": "2031-03-01",
+    }
+    assert browser.post(f"/lessons/{lesson_id}/close", body).json() == {"kept": True}
+    page = browser.get(f"/lessons/{lesson_id}/page").text
+    for words in ("Cups past the band at the top", "Peg in the glove", "Half swings only.", "01 March 2031", "<polyline"):
+        assert words in page
+    assert "sore elbow" not in page
+    pdf = browser.get(f"/lessons/{lesson_id}/page.pdf").content
+    assert pdf.startswith(b"%PDF")
+    assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1 or b"/Count 1" in pdf
+    player = browser.get(f"/players/{browser.lesson(lesson_id)['player']['id']}").json()
+    assert player["lessons"][0]["priorities"][0]["drill_label"] == "Peg in the glove"
+
+
+def test_a_limit_withholds_what_asks_for_more(browser, lesson_id):
+    player = browser.lesson(lesson_id)["player"]["id"]
+    answer = browser.post(f"/players/{player}/limits", {"area": "wrist", "side": "lead", "movement": "flexion"})
+    assert answer.json()["limits"][0]["holds"] is True
+    proposal = browser.lesson(lesson_id)["together"][0]["proposals"][0]
+    assert proposal["drills"] == []
+    assert proposal["withheld"][0]["drill"] == "peg_pointer"
+
+
+def test_train_test_and_changed_or_too_early_to_tell(browser, lesson_id):
+    block = {"kind": "drill", "finding": "over_extended_top", "metric": "lead_wrist_extension", "event": "top"}
+    lesson = browser.post(f"/lessons/{lesson_id}/blocks", block).json()
+    assert (lesson["kind"], lesson["blocks"][0]["running"]) == ("drill", True)
+    drop(browser, lesson_id, bundle("half-speed", 31))
+    assert browser.lesson(lesson_id)["swings"][-1]["kind"] == "drill"
+    lesson = browser.post(f"/lessons/{lesson_id}/blocks", {**block, "kind": "test"}).json()
+    assert lesson["blocks"][1]["change"]["sentence"].startswith("Too early to tell")
+    drop(browser, lesson_id, bundle("hold-then-flex", 32))
+    change = browser.lesson(lesson_id)["blocks"][1]["change"]
+    assert (len(change["before"]), len(change["after"])) == (5, 5)
+    assert change["across_calibrations"] is True
+    assert change["changed"] is True
+    assert change["before_median"] > change["after_median"] + 10
+    assert change["sentence"].startswith("Changed.")
+    assert browser.post(f"/lessons/{lesson_id}/blocks/end").json()["kind"] == "normal"
+
+
+def test_pinned_swings_are_the_before(browser, lesson_id):
+    ids = [s["id"] for s in browser.lesson(lesson_id)["swings"][:2]]
+    assert browser.post(f"/lessons/{lesson_id}/pin", {"swing_ids": ids}).json()["pinned"] == ids
+    other = new_lesson(browser)
+    assert browser.post(f"/lessons/{other}/pin", {"swing_ids": ids}).status_code == 409
+
+
+def test_export_imports_again_without_loss(browser, lesson_id, tmp_path):
+    content = browser.get(f"/lessons/{lesson_id}/export").content
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        archive.extractall(tmp_path)
+    record = json.loads((tmp_path / "lesson.json").read_text())
+    assert len(record["swings"]) == 5
+    data = read_bundle(tmp_path / "take-1")
+    again = new_lesson(browser)
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w") as archive:
+        for path in (tmp_path / "take-1").iterdir():
+            archive.write(path, path.name)
+    assert drop(browser, again, packed.getvalue()).status_code == 201
+    a, c = swing(browser, lesson_id), swing(browser, again)
+    assert [(m["metric"], m["event"], m["value"]) for m in a["metrics"]] == [
+        (m["metric"], m["event"], m["value"]) for m in c["metrics"]
+    ]
+    assert len(data.streams) == 3
+
+
+def test_traces_travel_as_one_compact_block(browser, lesson_id):
+    one = swing(browser, lesson_id)
+    answer = browser.get(f"/swings/{one['id']}/traces")
+    columns = unpack_traces(answer.content)
+    assert {"time_s", "lead_wrist_extension", "lead_wrist_extension_band_low", "shaft_elevation"} <= set(columns)
+    assert len(answer.content) < 60_000
+    assert browser.get(f"/swings/{one['id']}/traces.csv").text.startswith("time_s,lead_wrist_extension")
+
+
+def test_forgetting_every_result_and_measuring_again_gives_the_same(browser, lesson_id, services):
+    before = swing(browser, lesson_id, 2)
+    traces = browser.get(f"/swings/{before['id']}/traces").content
+    with services.store.unit(_academy(services)) as unit:
+        reanalyse_everything(unit, services.codec)
+    assert swing(browser, lesson_id, 2) == before
+    assert browser.get(f"/swings/{before['id']}/traces").content == traces
+
+
+def test_the_stand_in_calibrates_checks_the_setup_and_swings(browser):
+    lesson_id = new_lesson(browser)
+    assert browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1}).status_code == 409
+    assert browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "flp"}).status_code == 422
+    assert browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "palm-grip", "seed": 3}).status_code == 201
+    take = _wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["setup"]), None))
+    assert take["calibration"]["quality"] > 0.5
+    assert "palm" in take["setup"]["instruction"]
+    browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 3})
+    swings = _wait(lambda: (s := browser.lesson(lesson_id)["swings"]) and len(s) == 3 and s)
+    assert [s["number"] for s in swings] == [1, 2, 3]
+    assert browser.lesson(lesson_id)["together"][0]["findings"][0]["finding"] == "palm_grip"
+
+
+def test_the_stand_in_refuses_poses_too_close_and_no_value_leaks_out(browser):
+    lesson_id = new_lesson(browser)
+    browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "poses-too-close", "seed": 3})
+    take = _wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["calibration"]), None))
+    assert "at least 30° is needed" in take["calibration"]["refused"]
+    assert take["calibration"]["quality"] is None
+    assert take["setup"] is None
+    assert browser.lesson(lesson_id)["swings"] == []
+
+
+def _wait(found, seconds=25.0):
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        value = found()
+        if value:
+            return value
+        time.sleep(0.1)
+    raise AssertionError("did not happen in time")
+
+
+def _academy(services):
+    with services.store.front_door() as door:
+        return next(a.id for a in door.academies() if a.name == "North")

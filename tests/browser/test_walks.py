@@ -1,0 +1,208 @@
+"""The acceptance walks, in the real interface."""
+
+from __future__ import annotations
+
+import json
+import re
+import time
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from finearc.cli.main import main
+from finearc.core.frames.handedness import Hand
+
+pytestmark = pytest.mark.browser
+
+
+def new_player(page: Page, name: str, hand: str = "Right-handed") -> None:
+    page.get_by_role("link", name="Players").click()
+    page.get_by_role("button", name="New player").click()
+    page.get_by_label("Name", exact=True).fill(name)
+    page.get_by_role("radio", name=hand).click()
+    page.get_by_label("Consent given by", exact=True).fill(name)
+    page.get_by_role("button", name="Add player").click()
+    page.get_by_role("heading", name=name).wait_for()
+
+
+def lesson_now(page: Page, name: str, hand: str = "Right-handed") -> None:
+    """A new player's lesson. Earlier walks' lessons end first, so that nobody is booked twice."""
+    page.get_by_role("button", name="Start now", exact=True).click()
+    page.get_by_role("dialog").get_by_role("radio", name=hand).click()
+    page.get_by_role("dialog").get_by_role("button", name="Start", exact=True).click()
+    page.get_by_role("button", name="name this player").click()
+    page.get_by_label("Name", exact=True).fill(name)
+    page.get_by_role("checkbox").check()
+    page.get_by_role("button", name="Save").click()
+    page.get_by_role("heading", name=name).wait_for()
+
+
+def drop(page: Page, path) -> None:
+    page.get_by_role("link", name="Capture", exact=True).first.click()
+    page.get_by_label("Capture bundle").set_input_files(str(path))
+    page.get_by_role("slider", name="Position in the swing").wait_for()
+
+
+def headline(page: Page):
+    return page.get_by_role("heading", level=2).first
+
+
+def test_walk_1_newcomer_sees_a_finding_within_a_minute(page, bundle_file, capsys):
+    path = bundle_file("over-extended", 90210, sources=("wrist", "club"))
+    main(["analyze", str(path), "--json"])
+    printed = json.loads(capsys.readouterr().out)["swings"][4]
+    begun = time.monotonic()
+    new_player(page, "Nora Newcomer")
+    page.get_by_role("button", name="Lesson now").click()
+    page.get_by_role("heading", name="Fit the wrist pair").wait_for()
+    drop(page, path)
+    expect(headline(page)).to_contain_text("more cupped than your band at the top")
+    assert time.monotonic() - begun < 60
+    page.get_by_role("button", name="Numbers").click()
+    top = next(m["value"] for m in printed["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
+    row = page.get_by_role("dialog").get_by_role("row").filter(has_text=re.compile(r"^top")).first
+    expect(row).to_contain_text(f"{top:.0f}° cupped")
+
+
+def test_walk_2_walk_in_gets_a_setup_answer_before_any_swing_and_is_erased(page):
+    page.get_by_role("button", name="Start now", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Start", exact=True).click()
+    page.get_by_label("Stand-in device").select_option("palm-grip")
+    page.get_by_role("button", name="Start the poses").click()
+    page.get_by_text("How does the grip show in the wrist?").wait_for(timeout=60_000)
+    expect(page.get_by_text("may sit more in the palm")).to_be_visible()
+    page.get_by_role("link", name="End", exact=True).click()
+    page.get_by_role("button", name="End and erase").click()
+    page.get_by_role("heading", name="Today", exact=True).wait_for()
+    expect(page.get_by_text("Walk-in")).to_have_count(0)
+
+
+def test_walk_3_poses_too_close_are_refused_and_nothing_leaks(page):
+    lesson_now(page, "Close Poses")
+    page.get_by_label("Stand-in device").select_option("poses-too-close")
+    page.get_by_role("button", name="Start the poses").click()
+    page.get_by_role("heading", name="Not calibrated.").wait_for(timeout=60_000)
+    expect(page.get_by_text("at least 30° is needed")).to_be_visible()
+    expect(page.get_by_role("button", name="Hold both poses again")).to_be_visible()
+    page.get_by_role("link", name="Setup", exact=True).click()
+    expect(page.get_by_text("No calibration yet.")).to_be_visible()
+    assert not re.search(r"\d+° (cupped|bowed)", page.inner_text("body"))
+
+
+def test_walk_4_a_slip_is_said_and_breaks_the_strip(page, bundle_file):
+    lesson_now(page, "Sam Slipper")
+    drop(page, bundle_file("slip", 21))
+    expect(headline(page)).to_have_text("The sensor may have moved: calibrate again.")
+    expect(page.get_by_text("2 swings")).to_be_visible()
+    page.get_by_role("link", name="Fit", exact=True).click()  # one action
+    page.get_by_label("Stand-in device").select_option("hold-then-flex")
+    page.get_by_role("button", name="Calibrate again").click()  # two
+    page.get_by_role("link", name="Capture swings").click(timeout=60_000)
+    page.get_by_role("button", name="Stand-in: swing").click()
+    expect(page.get_by_role("button", name="Look at swing 6")).to_be_visible(timeout=30_000)
+    page.get_by_role("button", name="Look at swing 6").click()
+    expect(page.get_by_role("listitem").filter(has=page.get_by_label("Swing 6, normal"))).to_have_attribute(
+        "title", "Calibrated again here"
+    )
+    expect(page.get_by_text("3 swings")).to_be_visible()
+
+
+def test_walk_5_twins_show_the_same_numbers_mirrored(page, bundle_file):
+    values, sides = [], []
+    for hand, name in ((Hand.RIGHT, "Twin Right"), (Hand.LEFT, "Twin Left")):
+        page.get_by_role("link", name="Today", exact=True).click()
+        lesson_now(page, name, f"{hand.value.capitalize()}-handed")
+        drop(page, bundle_file("dip", 8, hand=hand))
+        values.append(headline(page).inner_text())
+        slider = page.get_by_role("slider", name="Position in the swing")
+        box = slider.bounding_box()
+        bead = slider.get_by_text("shaft level", exact=True).bounding_box()
+        sides.append(bead["x"] + bead["width"] / 2 < box["x"] + box["width"] / 2)
+    assert values[0] == values[1]
+    assert sides == [True, False]
+
+
+def test_walk_6_marks_change_what_counts_and_undo_restores(page, bundle_file):
+    lesson_now(page, "Wanda Warmup")
+    drop(page, bundle_file("over-extended", 11, sources=("wrist", "club")))
+    count = page.get_by_text(re.compile(r"^\d of \d swings$"))
+    expect(count).to_have_text("5 of 5 swings")
+    for number, kind in ((1, "warm-up"), (2, "warm-up"), (3, "drill")):
+        page.get_by_label(re.compile(f"^Swing {number},")).click()
+        page.get_by_role("button", name="Mark").click()
+        page.get_by_role("dialog").get_by_role("button", name=kind).click()
+        expect(page.get_by_label(f"Swing {number}, {kind}")).to_be_visible()
+    expect(count).to_have_text("2 of 2 swings")
+    page.keyboard.press("z")
+    expect(count).to_have_text("3 of 3 swings")
+    page.keyboard.press("z")
+    page.keyboard.press("z")
+    expect(count).to_have_text("5 of 5 swings")
+
+
+def test_walk_7_dragging_the_top_changes_value_and_finding_and_reload_keeps_it(page, bundle_file):
+    lesson_now(page, "Dora Drag")
+    drop(page, bundle_file("over-extended", 11, sources=("wrist", "club")))
+    before = headline(page).inner_text()
+    chart = page.get_by_label("Trace over the swing with the reference band")
+    label = chart.get_by_text("top", exact=True).bounding_box()
+    x, y = label["x"] + label["width"] / 2, label["y"] - 12
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 60, y, steps=6)
+    page.mouse.up()
+    page.get_by_text("top moved by you").wait_for()
+    after = headline(page).inner_text()
+    assert after != before
+    page.reload()
+    expect(page.get_by_text("top moved by you")).to_be_visible()
+    expect(headline(page)).to_have_text(after)
+    page.get_by_role("button", name="top moved by you").click()
+    expect(headline(page)).to_have_text(before)
+
+
+def test_walk_8_touch_alone_and_an_arriving_swing_does_not_move_the_screen(new_page, bundle_file):
+    page = new_page(has_touch=True)
+    lesson_now(page, "Tess Touch")
+    page.get_by_label("Stand-in device").select_option("flip")
+    page.get_by_role("button", name="Start the poses").tap()
+    page.get_by_role("link", name="Capture swings").tap(timeout=60_000)
+    page.get_by_role("button", name="Three swings").tap()
+    expect(page.get_by_role("button", name="Look at swing 3")).to_be_visible(timeout=40_000)
+    page.get_by_role("button", name="Stand-in: swing").tap()
+    page.get_by_role("button", name="Look at swing 3").tap()
+    url, told = page.url, headline(page).inner_text()
+    expect(page.get_by_label("Swing 4, normal")).to_be_visible(timeout=30_000)
+    assert (page.url, headline(page).inner_text()) == (url, told)
+    page.get_by_role("button", name="Ball", exact=True).tap()
+    page.get_by_label("starts right, curves right").tap()
+    page.get_by_role("button", name="Fat").tap()
+    expect(page.get_by_role("button", name="Fat")).to_have_class(re.compile("bg-ink"))
+    page.get_by_role("button", name="Close").tap()
+    page.get_by_role("button", name="Ball right").wait_for()
+    page.get_by_role("button", name="Club", exact=True).tap()
+    page.get_by_role("button", name="8-iron").tap()
+    page.get_by_role("button", name="Previous swing").tap()
+    expect(page.get_by_label("Swing 2, normal")).to_have_attribute("aria-current", "true")
+    page.get_by_role("button", name="Before", exact=True).tap()
+    expect(page.get_by_text(re.compile(r"^swing 1: \d+° "))).to_be_visible()
+    for target in page.locator("footer button").all():
+        box = target.bounding_box()
+        assert box["width"] >= 56
+        assert box["height"] >= 56
+
+
+def test_walk_9_wrist_sensors_say_what_they_cannot_see(page, bundle_file):
+    lesson_now(page, "Una Unseen")
+    drop(page, bundle_file("hold-then-flex", 3))
+    for group, words in (("Body", "Add body sensors"), ("Ground", "Add a pressure mat")):
+        page.get_by_role("button", name=group, exact=True).click() if group == "Body" else None
+        if group == "Ground":
+            page.get_by_role("button", name="Back to the wrist").click()
+            page.get_by_role("button", name="Ground", exact=True).click()
+        expect(page.get_by_role("heading", name="These sensors cannot see this.")).to_be_visible()
+        expect(page.get_by_text(words)).to_be_visible()
+    page.get_by_role("button", name="Why?").click()
+    told = page.get_by_role("dialog").inner_text()
+    assert "Not assessable here" in told
+    assert not re.search(r"pelvis|sway|early extension|pressure", told)

@@ -1,0 +1,224 @@
+"""Migrations, mapping, loss-free columns, and what survives a kill."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import tempfile
+import textwrap
+import time
+from datetime import UTC, datetime, timedelta, timezone
+from pathlib import Path
+
+import numpy as np
+import pytest
+from alembic import command
+from hypothesis import given
+from hypothesis import strategies as st
+from sqlalchemy import inspect
+from sqlalchemy.exc import StatementError
+
+from finearc.launch.mariadb import DatabaseTrouble, MariaDb
+from finearc.services.errors import NotFound
+from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Take
+from finearc.services.stored import pack_traces, unpack_traces
+from finearc.services.takes import append, streams_of
+from finearc.golfer.scenarios import play
+from finearc.store.columns import ParquetColumns
+from finearc.store.migrate import config_for, downgrade, upgrade
+from finearc.store.tables import MAPPED, metadata
+from finearc.store.unit import Store, engine_for
+from tests.conftest import free_port
+
+
+@pytest.fixture
+def store(database_url):
+    engine = engine_for(database_url)
+    upgrade(engine)
+    yield Store(engine)
+    engine.dispose()
+
+
+def academy(store, name="Here"):
+    made = Academy(name)
+    with store.front_door() as door:
+        door.add(made)
+    return made
+
+
+def a_take(unit):
+    instructor = Instructor(unit.academy_id, "I", f"{unit.academy_id}@example.test", "x")
+    player = Player(unit.academy_id, "P", "right")
+    for record in (instructor, player):
+        unit.add(record)
+    now = datetime.now(UTC)
+    lesson = Lesson(unit.academy_id, player.id, instructor.id, "Bay 1", now, now)
+    unit.add(lesson)
+    take = Take(unit.academy_id, lesson.id, 1, "test", "right")
+    unit.add(take)
+    return take
+
+
+def test_migrations_go_up_down_and_match_the_tables(database_url):
+    engine = engine_for(database_url)
+    upgrade(engine)
+    command.check(config_for(engine))
+    assert set(inspect(engine).get_table_names()) == set(metadata.tables) | {"alembic_version"}
+    downgrade(engine, "base")
+    assert inspect(engine).get_table_names() == ["alembic_version"]
+    upgrade(engine)
+    engine.dispose()
+
+
+def test_every_table_but_the_academy_belongs_to_one():
+    for kind, table in MAPPED.items():
+        assert kind is Academy or "academy_id" in table.c
+
+
+def test_another_academys_records_are_not_found(store):
+    here, there = academy(store), academy(store, "There")
+    with store.unit(here.id) as unit:
+        take = a_take(unit)
+    with store.unit(there.id) as unit:
+        with pytest.raises(NotFound):
+            unit.get(Take, take.id)
+        assert unit.find(Take) == []
+        with pytest.raises(NotFound):
+            unit.add(Player(here.id, "Smuggled", "right"))
+
+
+def test_times_come_back_aware_in_utc_and_naive_ones_are_refused(store):
+    here = academy(store)
+    paris = datetime(2026, 7, 1, 12, 0, 0, 123456, tzinfo=timezone(timedelta(hours=2)))
+    with store.unit(here.id) as unit:
+        player = Player(here.id, "P", "right", consent_at=paris)
+        unit.add(player)
+    with store.unit(here.id) as unit:
+        assert unit.get(Player, player.id).consent_at == paris
+        assert unit.get(Player, player.id).consent_at.utcoffset() == timedelta(0)
+    with pytest.raises(StatementError), store.unit(here.id) as unit:
+        unit.add(Player(here.id, "P", "right", consent_at=datetime(2026, 1, 1)))
+
+
+def test_an_error_rolls_the_whole_unit_back(store):
+    here = academy(store)
+    with pytest.raises(RuntimeError), store.unit(here.id) as unit:
+        unit.add(Player(here.id, "Half", "right"))
+        raise RuntimeError
+    with store.unit(here.id) as unit:
+        assert unit.find(Player) == []
+
+
+def test_raw_streams_come_back_to_the_bit_and_a_repeated_delivery_is_harmless(store):
+    here, codec = academy(store), ParquetColumns()
+    streams = play("flat", 3).streams
+    halves = [
+        [type(s)(s.segment, s.time_s[p], s.acc_m_s2[p], s.gyr_rad_s[p], s.source) for s in streams]
+        for p in (slice(0, 2000), slice(2000, None))
+    ]
+    with store.unit(here.id) as unit:
+        take = a_take(unit)
+        assert append(unit, codec, take, halves[0], "a")
+        assert append(unit, codec, take, halves[1], "b")
+        assert not append(unit, codec, take, halves[1], "b")
+        assert len(unit.find(Chunk)) == 4
+    with store.unit(here.id) as unit:
+        back = streams_of(unit, codec, unit.get(Take, take.id))
+    for a, b in zip(streams, sorted(back, key=lambda s: s.segment.value), strict=True):
+        assert np.array_equal(a.gyr_rad_s, b.gyr_rad_s)
+        assert np.array_equal(a.time_s, b.time_s)
+
+
+@given(st.lists(st.floats(allow_nan=False, width=64), min_size=1, max_size=50))
+def test_columns_are_loss_free(values):
+    codec = ParquetColumns()
+    assert codec.unpack(codec.pack({"x": np.array(values)}))["x"].tolist() == values
+
+
+def test_trace_blocks_invert():
+    columns = {"time_s": np.linspace(0, 1, 7), "x": np.array([1.5, np.nan, -2, 0, 1, 2, 3])}
+    back = unpack_traces(pack_traces(columns))
+    assert list(back) == ["time_s", "x"]
+    assert back["x"] == pytest.approx(columns["x"], nan_ok=True)
+
+
+WRITER = """
+    import sys
+    from datetime import UTC, datetime
+    from uuid import UUID
+    from finearc.golfer.scenarios import play
+    from finearc.services.records import Take
+    from finearc.services.takes import append
+    from finearc.store.columns import ParquetColumns
+    from finearc.store.unit import Store, engine_for
+    store, codec = Store(engine_for(sys.argv[1])), ParquetColumns()
+    streams = play("setup-only", 1).streams
+    for k in range(100000):
+        with store.unit(UUID(sys.argv[2])) as unit:
+            append(unit, codec, unit.get(Take, UUID(sys.argv[3])), streams, f"chunk-{k}")
+        print(k, flush=True)
+"""
+
+
+def acknowledged(process, at_least):
+    """Read what the writer was told is kept, until there are enough; then the rest that arrived."""
+    last = -1
+    while last < at_least:
+        last = int(process.stdout.readline())
+    return last
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("victim", ["server", "database"])
+def test_acknowledged_captures_survive_a_kill(victim):
+    """kill -9 of the writing process or of MariaDB: everything acknowledged is there after a restart."""
+    server = MariaDb(Path(tempfile.mkdtemp(prefix="finearc-kill-")), free_port())
+    server.start()
+    try:
+        url = f"{server.url}/finearc"
+        upgrade(engine_for(url))
+        store = Store(engine_for(url))
+        here = academy(store)
+        with store.unit(here.id) as unit:
+            take = a_take(unit)
+        writer = subprocess.Popen(
+            [sys.executable, "-c", textwrap.dedent(WRITER), url, str(here.id), str(take.id)],
+            stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+        )
+        seen = acknowledged(writer, 8)
+        os.kill(writer.pid if victim == "server" else server.process.pid, signal.SIGKILL)
+        if victim == "database":
+            server.process.wait()
+            time.sleep(0.2)
+            writer.kill()
+        rest, _ = writer.communicate()
+        seen = max([seen, *(int(line) for line in rest.split() if line.isdigit())])
+        if victim == "database":
+            server.process = None
+            server.start()
+        store = Store(engine_for(url))
+        with store.unit(here.id) as unit:
+            keys = {c.key for c in unit.find(Chunk, take_id=take.id)}
+            whole = streams_of(unit, ParquetColumns(), unit.get(Take, take.id))
+        assert {f"chunk-{k}" for k in range(seen + 1)} <= keys
+        assert len({len(s.time_s) for s in whole}) == 1
+        store.engine.dispose()
+    finally:
+        server.stop()
+
+
+def test_a_taken_port_and_a_missing_program_are_said(mariadb, monkeypatch):
+    other = MariaDb(Path(tempfile.mkdtemp(prefix="finearc-port-")), mariadb.port)
+    with pytest.raises(DatabaseTrouble, match=f"port {mariadb.port} is taken"):
+        other.start()
+    monkeypatch.setattr("finearc.launch.mariadb.shutil.which", lambda *_, **__: None)
+    with pytest.raises(DatabaseTrouble, match="mariadb-server-core"):
+        MariaDb(Path(tempfile.mkdtemp()), free_port()).start()
+
+
+def test_a_full_disk_is_said(monkeypatch):
+    monkeypatch.setattr("finearc.launch.mariadb.LOW_SPACE_BYTES", 10**18)
+    with pytest.raises(DatabaseTrouble, match="Free some space"):
+        MariaDb(Path(tempfile.mkdtemp()), free_port()).start()

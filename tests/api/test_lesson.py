@@ -91,7 +91,7 @@ def test_dragging_the_top_changes_value_and_keeps_the_detected_one(browser, less
     assert event["time_s"] == pytest.approx(top["time_s"] + 0.15, abs=1e-3)
     assert (event["method"], event["corrected"]) == ("instructor", True)
     assert event["detected_s"] == pytest.approx(top["time_s"])
-    assert extension_top(moved)["value"] < extension_top(before)["value"] - 5
+    assert extension_top(moved)["value"] < extension_top(before)["value"] - 3
     again = browser.get(path).json()
     assert extension_top(again) == extension_top(moved)
     assert browser.post(f"/lessons/{lesson_id}/undo").status_code == 200

@@ -8,6 +8,7 @@ import pytest
 
 from finearc.catalogue import library
 from finearc.catalogue.docs import measures_page
+from finearc.cli.main import main
 from finearc.core.metrics.registry import ALL, BY_ID
 
 ROOT = Path(__file__).parents[2]
@@ -70,3 +71,9 @@ def test_the_player_never_reads_a_harsh_word():
 
 def test_the_generated_page_of_measures_is_up_to_date():
     assert (ROOT / "docs" / "measures.md").read_text(encoding="utf-8") == measures_page()
+
+
+@pytest.mark.parametrize("what", ["manifest", "result"])
+def test_the_published_schemas_are_up_to_date(what, capsys):
+    main(["schema", what])
+    assert (ROOT / "docs" / "generated" / f"{what}.schema.json").read_text(encoding="utf-8") == capsys.readouterr().out

@@ -43,6 +43,18 @@ def read_bundle(path: Path) -> CaptureData:
     return read_zip(path.read_bytes(), path.name)
 
 
+def read_files(files: Mapping[str, bytes]) -> CaptureData:
+    """A bundle whose files are already in memory. Raises ``FineArcError``."""
+
+    def opener(file: str) -> bytes:
+        _check_inside(file)
+        if file not in files:
+            raise BundleError(file, f"named in {MANIFEST} but not there", advice="Add the file")
+        return files[file]
+
+    return _read(opener)
+
+
 def _too_large(name: str, size: int) -> BundleError:
     return BundleError(
         name, f"{size / 1e6:.0f} MB, at most {MAX_UPLOAD / 1e6:.0f} MB is taken", advice="Split the session in two"

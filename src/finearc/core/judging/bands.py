@@ -61,10 +61,8 @@ def band_along(
         return None
     _hold(knots, events)
     at_s = np.array(sorted(knots))
-    low = np.array([knots[t][0] for t in at_s])
-    high = np.array([knots[t][1] for t in at_s])
+    limits_at = np.array([knots[t] for t in at_s])
+    along = np.full((len(time_s), 2), np.nan)
     inside = (time_s >= at_s[0]) & (time_s <= at_s[-1])
-    return (
-        np.where(inside, PchipInterpolator(at_s, low, extrapolate=False)(time_s), np.nan),
-        np.where(inside, PchipInterpolator(at_s, high, extrapolate=False)(time_s), np.nan),
-    )
+    along[inside] = PchipInterpolator(at_s, limits_at)(time_s[inside])
+    return along[:, 0], along[:, 1]

@@ -77,6 +77,7 @@ class SwingReader:
             valid,
         )
         self._at = self._instants()
+        self._address_values: dict[int, float] = {}
 
     def instants(self) -> dict[str, tuple[float, float]]:
         """Time and timing uncertainty, s, of every moment that can be read."""
@@ -97,7 +98,10 @@ class SwingReader:
     def value(self, values: Array, key: str, at_s: float) -> float:
         """Address: median of its window; else linear between samples."""
         if key == Checkpoint.ADDRESS and self.events[Checkpoint.ADDRESS].method != "instructor":
-            return float(np.median(values[self.address]))
+            known = self._address_values.get(id(values))
+            if known is None:
+                known = self._address_values[id(values)] = float(np.median(values[self.address]))
+            return known
         return float(np.interp(at_s, self.time_s, values))
 
     def calibration_sd(self, trace: Trace, key: str, at_s: float, minus: tuple[str, float] | None = None) -> float:

@@ -89,24 +89,33 @@ def _calm_before(gyr_rad_s: Array, start: int, end: int, step_s: float) -> int |
 
 
 def carry_gravity(acc_m_s2: Array, gyr_rad_s: Array, step_s: float) -> Array:
-    """Specific force (n, 3) with fast stretches replaced by gravity carried by the gyroscopes."""
+    """Specific force (n, 3) with fast stretches that follow a calm moment replaced by gravity carried by the
+    gyroscopes. Their bias is taken from the calm moments of the recording."""
     stretches = fast_stretches(gyr_rad_s, step_s)
     if not stretches:
         return acc_m_s2
-    first = VQF(step_s).updateBatchFullState(gyr_rad_s, acc_m_s2)
+    slow = np.einsum("ij,ij->i", gyr_rad_s, gyr_rad_s) < CALM_RAD_S**2
+    bias = np.median(gyr_rad_s[slow], axis=0) if slow.any() else np.zeros(3)
+    width = max(2, int(CALM_S / step_s))
     calm = acc_m_s2.copy()
-    for a, b in stretches:
-        calm_start = _calm_before(gyr_rad_s, a, b, step_s)
-        if calm_start is not None:  # still just before: the accelerometer itself knows up
-            a = calm_start
-            width = max(2, int(CALM_S / step_s))
-            known = unit(acc_m_s2[max(0, a - width) : a + 1].mean(axis=0))
-        else:
-            known = matrices_from_quaternions(first["quat6D"][a : a + 1][:, [1, 2, 3, 0]])[0, 2]
-        turning = matrices_from_quaternions(first["gyrQuat"][a:b][:, [1, 2, 3, 0]])
-        up = turning[0] @ known
-        calm[a:b] = GRAVITY_M_S2 * np.einsum("nji,j->ni", turning, up)
+    for start, b in stretches:
+        a = _calm_before(gyr_rad_s, start, b, step_s)
+        if a is None:
+            continue
+        up = unit(acc_m_s2[max(0, a - width) : a + 1].mean(axis=0))
+        turning = _gyro_only(gyr_rad_s[a:b] - bias, step_s)
+        calm[a:b] = GRAVITY_M_S2 * np.einsum("nji,j->ni", turning, turning[0] @ up)
     return calm
+
+
+def _gyro_only(gyr_rad_s: Array, step_s: float) -> Array:
+    """Rotations (n, 3, 3) by the gyroscopes alone: the filter's own strapdown step, nothing else."""
+    strapdown = VQF(step_s, motionBiasEstEnabled=False, restBiasEstEnabled=False)
+    quaternions = np.empty((len(gyr_rad_s), 4))
+    for k, rate in enumerate(np.ascontiguousarray(gyr_rad_s)):
+        strapdown.updateGyr(rate)
+        quaternions[k] = strapdown.getQuat3D()
+    return matrices_from_quaternions(quaternions[:, [1, 2, 3, 0]])
 
 
 def between_samples(gyr_rad_s: Array) -> Array:

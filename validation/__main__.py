@@ -18,7 +18,11 @@ def main() -> None:
     print("Mirrored twin, largest difference (deg):", f"{mirrored_difference_deg(5):.2e}")
     for club in (False, True):
         errors = event_errors_ms(range(40, 60), club=club)
-        print("Timing RMS (ms),", "club clip:" if club else "wrist only:", {k: round(rms(v), 1) for k, v in errors.items()})
+        print(
+            "Timing RMS (ms),",
+            "club clip:" if club else "wrist only:",
+            {k: round(rms(v), 1) for k, v in errors.items()},
+        )
     for pairs in (1, 2):
         h = honesty(300, pairs=pairs)
         print(

@@ -106,8 +106,13 @@ def new_lesson(browser: Browser, name: str = "Test Player", **player) -> str:
     for hour in range(24):
         answer = browser.post(
             "/lessons",
-            {"player_id": made["id"], "instructor_id": me["instructor_id"], "bay": "Bay 1",
-             "starts_at": f"{day}T{hour:02d}:00:00Z", "minutes": 45},
+            {
+                "player_id": made["id"],
+                "instructor_id": me["instructor_id"],
+                "bay": "Bay 1",
+                "starts_at": f"{day}T{hour:02d}:00:00Z",
+                "minutes": 45,
+            },
         )
         if answer.status_code == 201:
             return answer.json()["id"]

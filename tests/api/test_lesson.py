@@ -110,7 +110,9 @@ def test_an_event_cannot_pass_its_neighbours(browser, lesson_id):
 def test_ball_flight_is_kept_by_lead_and_trail_side_and_fits_a_finding(browser, lesson_id):
     for number in range(1, 6):
         path = f"/swings/{swing(browser, lesson_id, number)['id']}"
-        assert browser.patch(path, {"ball_start": "straight", "ball_curve": "trail", "strike": "thin"}).status_code == 200
+        assert (
+            browser.patch(path, {"ball_start": "straight", "ball_curve": "trail", "strike": "thin"}).status_code == 200
+        )
     finding = browser.lesson(lesson_id)["together"][0]["findings"][0]
     assert finding["fits"] == ["slice"]
     assert "fits with the ball flight: slice" in swing(browser, lesson_id)["headline"]["tends"]
@@ -203,7 +205,13 @@ def test_twins_of_both_hands_give_the_same_numbers(browser):
 def test_the_diary_refuses_a_double_booking(browser):
     me = browser.get("/me").json()["instructor_id"]
     player = browser.post("/players", {"name": "Booked", "consent_by": "x"}).json()["id"]
-    body = {"player_id": player, "instructor_id": me, "bay": "Bay 2", "starts_at": "2032-05-04T10:00:00Z", "minutes": 45}
+    body = {
+        "player_id": player,
+        "instructor_id": me,
+        "bay": "Bay 2",
+        "starts_at": "2032-05-04T10:00:00Z",
+        "minutes": 45,
+    }
     assert browser.post("/lessons", body).status_code == 201
     clash = browser.post("/lessons", {**body, "starts_at": "2032-05-04T10:30:00Z"})
     assert clash.status_code == 409
@@ -223,7 +231,9 @@ def test_a_walk_in_without_consent_is_erased_at_the_close(browser, services):
     assert browser.get(f"/lessons/{made['id']}").status_code == 404
     with services.store.unit(academy) as unit:
         for kind in (Lesson, Take, Swing, Chunk, Player):
-            own = [r for r in unit.find(kind) if str(getattr(r, "lesson_id", r.id)) in (made["id"], made["player"]["id"])]
+            own = [
+                r for r in unit.find(kind) if str(getattr(r, "lesson_id", r.id)) in (made["id"], made["player"]["id"])
+            ]
             assert own == []
 
 
@@ -241,11 +251,18 @@ def test_at_most_two_priorities_one_page_and_the_lesson_is_found_again(browser, 
     proposal = browser.lesson(lesson_id)["together"][0]["proposals"][0]
     body = {
         "priorities": [{"finding": proposal["finding"], "label": proposal["label"], "drill": proposal["drills"][0]}],
-        "note": "Half swings only.", "next_date": "2031-03-01",
+        "note": "Half swings only.",
+        "next_date": "2031-03-01",
     }
     assert browser.post(f"/lessons/{lesson_id}/close", body).json() == {"kept": True}
     page = browser.get(f"/lessons/{lesson_id}/page").text
-    for words in ("Cups past the band at the top", "Peg in the glove", "Half swings only.", "01 March 2031", "<polyline"):
+    for words in (
+        "Cups past the band at the top",
+        "Peg in the glove",
+        "Half swings only.",
+        "01 March 2031",
+        "<polyline",
+    ):
         assert words in page
     assert "sore elbow" not in page
     pdf = browser.get(f"/lessons/{lesson_id}/page.pdf").content

@@ -72,17 +72,28 @@ def test_no_query_leaves_the_academy(browser, stranger):
     lesson = browser.lesson(lesson_id)
     player, swing, take = lesson["player"]["id"], lesson["swings"][0]["id"], lesson["takes"][0]["id"]
     reads = [
-        f"/lessons/{lesson_id}", f"/players/{player}", f"/swings/{swing}", f"/swings/{swing}/traces",
-        f"/swings/{swing}/traces.csv", f"/takes/{take}", f"/lessons/{lesson_id}/page", f"/lessons/{lesson_id}/export",
-        f"/players/{player}/export", f"/lessons/{lesson_id}/live",
+        f"/lessons/{lesson_id}",
+        f"/players/{player}",
+        f"/swings/{swing}",
+        f"/swings/{swing}/traces",
+        f"/swings/{swing}/traces.csv",
+        f"/takes/{take}",
+        f"/lessons/{lesson_id}/page",
+        f"/lessons/{lesson_id}/export",
+        f"/players/{player}/export",
+        f"/lessons/{lesson_id}/live",
     ]
     for path in reads:
         assert stranger.get(path).status_code == 404, path
     changes = [
-        ("PATCH", f"/swings/{swing}", {"kind": "warm_up"}), ("PATCH", f"/lessons/{lesson_id}", {"club": "8-iron"}),
-        ("POST", f"/lessons/{lesson_id}/undo", None), ("POST", f"/lessons/{lesson_id}/pin", {"swing_ids": [swing]}),
-        ("POST", f"/lessons/{lesson_id}/close", {"priorities": []}), ("DELETE", f"/players/{player}", None),
-        ("POST", f"/lessons/{lesson_id}/takes", {}), ("POST", f"/players/{player}/limits", {"area": "x", "movement": "y"}),
+        ("PATCH", f"/swings/{swing}", {"kind": "warm_up"}),
+        ("PATCH", f"/lessons/{lesson_id}", {"club": "8-iron"}),
+        ("POST", f"/lessons/{lesson_id}/undo", None),
+        ("POST", f"/lessons/{lesson_id}/pin", {"swing_ids": [swing]}),
+        ("POST", f"/lessons/{lesson_id}/close", {"priorities": []}),
+        ("DELETE", f"/players/{player}", None),
+        ("POST", f"/lessons/{lesson_id}/takes", {}),
+        ("POST", f"/players/{player}/limits", {"area": "x", "movement": "y"}),
     ]
     for method, path, body in changes:
         assert stranger.send(method, path, json=body).status_code == 404, path

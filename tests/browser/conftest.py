@@ -23,8 +23,14 @@ from tests.conftest import free_port
 
 ROOT = Path(__file__).parents[2]
 FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-dev-shm-usage",
 ]
 
 
@@ -34,9 +40,23 @@ def address() -> Iterator[str]:
     folder, port = Path(tempfile.mkdtemp(prefix="finearc-browser-")), free_port()
     log = (folder / "start.log").open("w+")
     process = subprocess.Popen(
-        [sys.executable, "-m", "finearc.main", "--port", str(port), "--db-port", str(free_port()), "--data",
-         str(folder / "data"), "--pace", "8"],
-        cwd=ROOT, stdout=log, stderr=subprocess.STDOUT, env={**os.environ, "PYTHONUNBUFFERED": "1"},
+        [
+            sys.executable,
+            "-m",
+            "finearc.main",
+            "--port",
+            str(port),
+            "--db-port",
+            str(free_port()),
+            "--data",
+            str(folder / "data"),
+            "--pace",
+            "8",
+        ],
+        cwd=ROOT,
+        stdout=log,
+        stderr=subprocess.STDOUT,
+        env={**os.environ, "PYTHONUNBUFFERED": "1"},
     )
     url = f"http://127.0.0.1:{port}"
     try:

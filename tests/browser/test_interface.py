@@ -28,7 +28,9 @@ def violations(page: Page) -> list[str]:
     page.evaluate(AXE.read_text())
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
     return [
-        f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found["violations"] if v["impact"] in ("serious", "critical")
+        f"{v['id']}: {v['nodes'][0]['html'][:160]}"
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
     ]
 
 

@@ -118,8 +118,13 @@ def test_a_second_calibration_shrinks_the_uncertainty_and_says_so():
 
 @pytest.mark.parametrize(
     ("scenario", "warning"),
-    [("swapped", EXCHANGED), ("other-arm", OTHER_ARM), ("palm-up", OTHER_ARM), ("lowered", ARM_UP),
-     ("clip-reversed", CLIP_REVERSED)],
+    [
+        ("swapped", EXCHANGED),
+        ("other-arm", OTHER_ARM),
+        ("palm-up", OTHER_ARM),
+        ("lowered", ARM_UP),
+        ("clip-reversed", CLIP_REVERSED),
+    ],
 )
 @pytest.mark.parametrize("seed", [11, 12])
 def test_wrong_placement_is_said_before_the_first_swing(scenario, warning, seed):

@@ -168,8 +168,17 @@ def test_every_finding_has_an_example_that_fires_and_one_that_does_not():
 def test_the_contracts_wrist_findings_are_there():
     known = library.known_ids(library.findings())
     assert {
-        "palm_grip", "takeaway_dip", "takeaway_extension", "over_extended_top", "over_flexed_top",
-        "over_extended_and_hinged_top", "long_backswing", "short_backswing", "early_release", "flip", "face_open_top",
+        "palm_grip",
+        "takeaway_dip",
+        "takeaway_extension",
+        "over_extended_top",
+        "over_flexed_top",
+        "over_extended_and_hinged_top",
+        "long_backswing",
+        "short_backswing",
+        "early_release",
+        "flip",
+        "face_open_top",
         "face_shut_top",
     } <= known
 
@@ -205,7 +214,10 @@ def test_nothing_is_found_for_whom_no_range_stands():
 
 def test_an_upstream_cause_explains_what_follows():
     values = {
-        f"{E}@address": 20, f"{E}@address..shaft_level_back": 15, f"{E}@top": 42, f"{E}@impact": 12,
+        f"{E}@address": 20,
+        f"{E}@address..shaft_level_back": 15,
+        f"{E}@top": 42,
+        f"{E}@impact": 12,
         f"{E}@top..impact": -2,
     }
     found, _ = over_swings(library.findings(), swings([values] * 4), RANGES.metrics)
@@ -222,7 +234,10 @@ def proposals(values, ball=(), limits=()):
 
 def test_at_most_two_priorities_earlier_phase_first():
     values = {
-        f"{E}@address": 3, f"{E}@address..shaft_level_back": -14, "hinge_held@swing": 30, "tempo@swing": 1.8,
+        f"{E}@address": 3,
+        f"{E}@address..shaft_level_back": -14,
+        "hinge_held@swing": 30,
+        "tempo@swing": 1.8,
         "shaft_elevation@top": -20,
     }
     chosen = proposals(values)
@@ -253,8 +268,13 @@ def test_not_turns_a_condition_round_and_keeps_undecided():
 
 @pytest.mark.parametrize(
     ("triple", "expected"),
-    [((23, 23, -12), Pattern.HOLD_THEN_FLEX), ((30, 30, 31), Pattern.HOLD), ((20, 0, -10), Pattern.FLAT),
-     ((18, -15, -11), Pattern.EARLY_FLEX), ((22, 41, 5), Pattern.EXTEND_MORE)],
+    [
+        ((23, 23, -12), Pattern.HOLD_THEN_FLEX),
+        ((30, 30, 31), Pattern.HOLD),
+        ((20, 0, -10), Pattern.FLAT),
+        ((18, -15, -11), Pattern.EARLY_FLEX),
+        ((22, 41, 5), Pattern.EXTEND_MORE),
+    ],
 )
 def test_patterns(triple, expected):
     values = dict(zip((f"{E}@address", f"{E}@top", f"{E}@impact"), triple, strict=True))
@@ -267,8 +287,14 @@ def test_patterns(triple, expected):
 def test_the_band_meets_the_ranges_at_their_moments():
     events = {
         Checkpoint(k): event(t, 0.01, "test")
-        for k, t in (("address", 0.0), ("takeaway", 0.3), ("shaft_level_back", 0.7), ("top", 1.1),
-                     ("arm_level_down", 1.28), ("impact", 1.4))
+        for k, t in (
+            ("address", 0.0),
+            ("takeaway", 0.3),
+            ("shaft_level_back", 0.7),
+            ("top", 1.1),
+            ("arm_level_down", 1.28),
+            ("impact", 1.4),
+        )
     }
     values = {(x.metric.id, x.moment.key): x for x in measured({f"{E}@address": 22})}
     time_s = np.array([-0.1, 0.0, 0.3, 0.7, 1.1, 1.28, 1.4, 1.5])
@@ -303,8 +329,12 @@ def test_evidence_names_value_uncertainty_band_and_range():
 def test_a_misspelt_key_or_metric_is_refused_with_the_near_name(tmp_path):
     good = 'version = "x"\n[[range]]\nid = "X"\nmetric = "tempo"\nevent = "swing"\nlow = 1.0\nhigh = 2.0\nprovenance = "CP"\n'
     path = tmp_path / "ranges.toml"
-    for change, hint in ((("event =", "evnt ="), 'did you mean "event"'), (('"tempo"', '"tempoo"'), 'did you mean "tempo"'),
-                         (("high = 2.0", "high = 0.5"), "is above high"), (("high = 2.0\n", ""), "needs a scale")):
+    for change, hint in (
+        (("event =", "evnt ="), 'did you mean "event"'),
+        (('"tempo"', '"tempoo"'), 'did you mean "tempo"'),
+        (("high = 2.0", "high = 0.5"), "is above high"),
+        (("high = 2.0\n", ""), "needs a scale"),
+    ):
         path.write_text(good.replace(*change))
         library.ranges.cache_clear()
         with pytest.raises(library.DataFileError, match=hint):

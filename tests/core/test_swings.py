@@ -120,9 +120,10 @@ def test_a_swing_window_outside_the_recording_is_refused():
 def test_scenarios_are_deterministic_and_a_misspelt_name_is_helped():
     a, b, c = play("dip", 3), play("dip", 3), play("dip", 4)
     assert (a.streams[0].acc_m_s2 == b.streams[0].acc_m_s2).all()
-    assert a.streams[0].acc_m_s2.shape != c.streams[0].acc_m_s2.shape or (
-        a.streams[0].acc_m_s2 != c.streams[0].acc_m_s2
-    ).any()
+    assert (
+        a.streams[0].acc_m_s2.shape != c.streams[0].acc_m_s2.shape
+        or (a.streams[0].acc_m_s2 != c.streams[0].acc_m_s2).any()
+    )
     with pytest.raises(UnknownScenario, match='did you mean "dip"'):
         scenario("dipp")
 

@@ -145,9 +145,7 @@ def test_a_bad_log_names_file_row_and_column(files, edit, expected):
 
 @pytest.mark.parametrize(("factor", "expected"), [(1 / 9.81, '"g"'), (100.0, "cm/s²")])
 def test_mixed_units_are_said(data, factor, expected):
-    streams = [
-        replace(s, acc_m_s2=s.acc_m_s2 * factor) if s.segment.value == "lead_hand" else s for s in data.streams
-    ]
+    streams = [replace(s, acc_m_s2=s.acc_m_s2 * factor) if s.segment.value == "lead_hand" else s for s in data.streams]
     message = error_of(b.bundle_files(replace(data, streams=tuple(streams))))
     assert expected in message
     assert "lead_hand.csv" in message

@@ -28,7 +28,11 @@ def run(capsys, *args):
 
 def test_simulate_writes_a_bundle_and_its_truth_deterministically(bundle, tmp_path, capsys):
     assert {p.name for p in bundle.iterdir()} == {
-        "capture.json", "lead_forearm.csv", "lead_hand.csv", "club.csv", "truth.json",
+        "capture.json",
+        "lead_forearm.csv",
+        "lead_hand.csv",
+        "club.csv",
+        "truth.json",
     }
     again = tmp_path / "again"
     run(capsys, "simulate", "--scenario", "over-extended", "--sources", "wrist,club", "--seed", 11, again)
@@ -67,9 +71,7 @@ def test_values_agree_with_the_truth_beside_the_bundle(bundle, capsys):
     result = json.loads(run(capsys, "analyze", bundle, "--json", "--traces")[1])
     for swing, true in zip(result["swings"], truth["swings"], strict=True):
         for key in ("address", "top", "impact"):
-            m = next(
-                m for m in swing["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", key)
-            )
+            m = next(m for m in swing["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", key))
             expected = np.interp(true["events"][key], truth["time_s"], truth["lead_wrist_extension"])
             assert abs(m["value"] - expected) < 3.5 * m["uncertainty"]
         assert len(swing["traces"]["time_s"]) == len(swing["traces"]["lead_wrist_extension"])

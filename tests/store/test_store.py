@@ -185,7 +185,9 @@ def test_acknowledged_captures_survive_a_kill(victim):
             take = a_take(unit)
         writer = subprocess.Popen(
             [sys.executable, "-c", textwrap.dedent(WRITER), url, str(here.id), str(take.id)],
-            stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
         )
         seen = acknowledged(writer, 8)
         os.kill(writer.pid if victim == "server" else server.process.pid, signal.SIGKILL)

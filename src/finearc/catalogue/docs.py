@@ -43,7 +43,13 @@ def measures_page() -> str:
     """The whole page as Markdown."""
     lines = [HEAD, "## Measured", "", "| Id | Name | Unit | Direction | Definition |", "|---|---|---|---|---|"]
     lines += [_row(m) for m in MEASURED]
-    lines += ["", "## In the contract, not measured by this version", "", "| Id | Name | Unit | Needs |", "|---|---|---|---|"]
+    lines += [
+        "",
+        "## In the contract, not measured by this version",
+        "",
+        "| Id | Name | Unit | Needs |",
+        "|---|---|---|---|",
+    ]
     lines += [f"| `{m.id}` | {m.label} | {m.unit.value} | {m.needs} |" for m in LATER]
     library_of_ranges = library.ranges()
     lines += [
@@ -62,7 +68,13 @@ def measures_page() -> str:
         lines.append(
             f"| {r.id} | `{r.metric.id}` | {_where(r.moment)} | {school} | {club} | {_limits(r)} | {r.provenance} | {note} |"
         )
-    lines += ["", "## Findings", "", "| Id | Seen as | Phase | Level | May cause | Drills |", "|---|---|---|---|---|---|"]
+    lines += [
+        "",
+        "## Findings",
+        "",
+        "| Id | Seen as | Phase | Level | May cause | Drills |",
+        "|---|---|---|---|---|---|",
+    ]
     for f in library.findings():
         cause = ", ".join(f"`{c}`" for c in f.may_cause)
         drills = ", ".join(library.drills()[d].label for d in f.drills)

@@ -1,9 +1,11 @@
-import css from "../app/styles.css?raw";
+import { readFileSync } from "node:fs";
 
 import { describe, expect, it } from "vitest";
 
 /** Contrast by WCAG 2.1 (relative luminance), for every pair of tokens in use, also as a person without red or
  * green cones sees them (matrices of Machado, Oliveira and Fernandes 2009, severity 1, figures from memory). */
+
+const css = readFileSync("src/app/styles.css", "utf8");
 
 function tokens(block: string): Record<string, string> {
   const body = css.slice(css.indexOf(block));

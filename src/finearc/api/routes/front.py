@@ -110,9 +110,7 @@ def book(body: m.BookIn, unit: UnitDep) -> m.DiaryEntry:
 @router.post("/lessons/start-now", tags=["diary"], status_code=201)
 def start_now(body: m.StartNowIn, unit: UnitDep, who: WhoDep) -> m.LessonOut:
     """A walk-in with hand and club only, or a known player's lesson, beginning now."""
-    lesson = lessons.start_now(
-        unit, who.instructor_id, body.bay, body.handedness, body.club, body.player_id
-    )
+    lesson = lessons.start_now(unit, who.instructor_id, body.bay, body.handedness, body.club, body.player_id)
     return views.lesson_out(unit, lesson)
 
 

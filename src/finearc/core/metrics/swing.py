@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import sqrt
 
 import numpy as np
 from scipy.signal import savgol_filter
@@ -76,8 +77,9 @@ class SwingReader:
             covariance,
             valid,
         )
+        self._places: dict[float, tuple[int, float]] = {}
         self._at = self._instants()
-        self._address_values: dict[int, float] = {}
+        self._address_values: dict[int, tuple[Array, float]] = {}
 
     def instants(self) -> dict[str, tuple[float, float]]:
         """Time and timing uncertainty, s, of every moment that can be read."""
@@ -91,31 +93,51 @@ class SwingReader:
                 known[AFTER_IMPACT] = (impact.time_s + RELEASE_S, impact.uncertainty_s)
         return {k: v for k, v in known.items() if self._is_valid(v[0])}
 
+    def _index(self, at_s: float) -> int:
+        """First sample at or after ``at_s``."""
+        k, share = self._place(at_s)
+        return min(k + (share > 1e-9), len(self.time_s) - 1)
+
     def _is_valid(self, at_s: float) -> bool:
-        k = int(np.clip(np.searchsorted(self.time_s, at_s), 0, len(self.time_s) - 1))
+        k = self._index(at_s)
         return bool(self.valid[k] and self.valid[max(0, k - 1)])
+
+    def _place(self, at_s: float) -> tuple[int, float]:
+        """Sample before an instant and the share of the step from it; worked out once an instant."""
+        known = self._places.get(at_s)
+        if known is None:
+            step = float(self.time_s[1] - self.time_s[0])
+            position = min(max((at_s - float(self.time_s[0])) / step, 0.0), len(self.time_s) - 1.0)
+            k = min(int(position), len(self.time_s) - 2)
+            known = self._places[at_s] = (k, position - k)
+        return known
+
+    def at(self, values: Array, at_s: float) -> float:
+        """Value at an instant, linear between samples."""
+        k, share = self._place(at_s)
+        return float(values[k]) * (1.0 - share) + float(values[k + 1]) * share
 
     def value(self, values: Array, key: str, at_s: float) -> float:
         """Address: median of its window; else linear between samples."""
         if key == Checkpoint.ADDRESS and self.events[Checkpoint.ADDRESS].method != "instructor":
             known = self._address_values.get(id(values))
-            if known is None:
-                known = self._address_values[id(values)] = float(np.median(values[self.address]))
-            return known
-        return float(np.interp(at_s, self.time_s, values))
+            if known is None:  # the array is kept too, so that its identity stays its own
+                known = self._address_values[id(values)] = (values, float(np.median(values[self.address])))
+            return known[1]
+        return self.at(values, at_s)
 
-    def calibration_sd(self, trace: Trace, key: str, at_s: float, minus: tuple[str, float] | None = None) -> float:
+    def calibration_sd(self, trace: Trace, at_s: float, minus_s: float | None = None) -> float:
         """Standard uncertainty from the poses, of a value or of a difference of two (shared errors cancel)."""
         if trace.error_shapes is None:
             return 0.0
-        shape = self._shape(trace.error_shapes, at_s)
-        if minus is not None:
-            shape = shape - self._shape(trace.error_shapes, minus[1])
-        return float(np.sqrt(max(0.0, float(shape @ self.covariance @ shape))))
+        shape = trace.error_shapes[:, self._index(at_s)]
+        if minus_s is not None:
+            shape = shape - trace.error_shapes[:, self._index(minus_s)]
+        return sqrt(max(0.0, float(shape @ self.covariance @ shape)))
 
-    def _shape(self, shapes: Array, at_s: float) -> Array:
-        k = int(np.clip(np.searchsorted(self.time_s, at_s), 0, len(self.time_s) - 1))
-        return np.asarray(shapes[:, k])
+    def _timing(self, key: str, rate: Array, instant: tuple[float, float]) -> float:
+        """What the timing of a moment leaves open in a value: rate there times timing uncertainty."""
+        return 0.0 if key == Checkpoint.ADDRESS else abs(self.at(rate, instant[0])) * instant[1]
 
     def read(self, trace: Trace, rate: Array) -> list[Measured]:
         """The trace at every moment, and its changes."""
@@ -124,14 +146,14 @@ class SwingReader:
         for key, (time_s, u_s) in at.items():
             if key == AFTER_IMPACT:
                 continue
-            pose = self.calibration_sd(trace, key, time_s)
-            timing = 0.0 if key == Checkpoint.ADDRESS else abs(float(np.interp(time_s, self.time_s, rate))) * u_s
+            pose = self.calibration_sd(trace, time_s)
+            timing = self._timing(key, rate, (time_s, u_s))
             out.append(
                 Measured(
                     trace.metric,
                     Moment(key),
                     self.value(trace.values, key, time_s),
-                    float(np.sqrt(pose**2 + trace.base_sd**2 + timing**2)),
+                    sqrt(pose**2 + trace.base_sd**2 + timing**2),
                     pose,
                 )
             )
@@ -144,12 +166,9 @@ class SwingReader:
         self, trace: Trace, rate: Array, first: str, second: str, at: Mapping[str, tuple[float, float]]
     ) -> Measured:
         difference = self.value(trace.values, second, at[second][0]) - self.value(trace.values, first, at[first][0])
-        pose = self.calibration_sd(trace, second, at[second][0], (first, at[first][0]))
-        timing = [
-            0.0 if k == Checkpoint.ADDRESS else abs(float(np.interp(at[k][0], self.time_s, rate))) * at[k][1]
-            for k in (first, second)
-        ]
-        total = float(np.sqrt(pose**2 + trace.base_sd**2 + timing[0] ** 2 + timing[1] ** 2))
+        pose = self.calibration_sd(trace, at[second][0], at[first][0])
+        timing = [self._timing(k, rate, at[k]) for k in (first, second)]
+        total = sqrt(pose**2 + trace.base_sd**2 + timing[0] ** 2 + timing[1] ** 2)
         return Measured(trace.metric, Moment(f"{first}..{second}"), difference, total, pose)
 
 
@@ -185,7 +204,7 @@ def shape_metrics(reader: SwingReader, extension: Trace, deviation: Trace) -> li
         gained = largest - start
         held = reader.value(deviation.values, "arm_level_down", stop) - start
         if gained > np.deg2rad(8.0):
-            noise = reader.calibration_sd(deviation, "arm_level_down", stop, ("address", at["address"][0]))
+            noise = reader.calibration_sd(deviation, stop, at["address"][0])
             u = float(np.hypot(noise, SENSOR_SD_RAD)) / gained * (1.0 - min(1.0, held / gained) + 0.15)
             out.append(Measured(m.HINGE_HELD, WHOLE_SWING, held / gained, u))
     if "address" in at and "arm_level_back" in at and "top" in at and "takeaway" in at:
@@ -202,7 +221,7 @@ def _dip(reader: SwingReader, extension: Trace, at: Mapping[str, tuple[float, fl
     later = (t >= t[lowest]) & (t <= at["top"][0])
     recovered = float(extension.values[later].max()) - float(extension.values[lowest])
     value = max(0.0, fall) if recovered >= DIP_RECOVERY_RAD else 0.0
-    pose = reader.calibration_sd(extension, "dip", float(t[lowest]), ("address", at["address"][0]))
+    pose = reader.calibration_sd(extension, float(t[lowest]), at["address"][0])
     return Measured(m.TAKEAWAY_DIP, WHOLE_SWING, value, float(np.hypot(pose, SENSOR_SD_RAD)), pose)
 
 

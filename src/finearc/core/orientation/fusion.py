@@ -109,13 +109,10 @@ def carry_gravity(acc_m_s2: Array, gyr_rad_s: Array, step_s: float) -> Array:
 
 
 def _gyro_only(gyr_rad_s: Array, step_s: float) -> Array:
-    """Rotations (n, 3, 3) by the gyroscopes alone: the filter's own strapdown step, nothing else."""
+    """Rotations (n, 3, 3) by the gyroscopes alone: the filter passes over zero forces."""
     strapdown = VQF(step_s, motionBiasEstEnabled=False, restBiasEstEnabled=False)
-    quaternions = np.empty((len(gyr_rad_s), 4))
-    for k, rate in enumerate(np.ascontiguousarray(gyr_rad_s)):
-        strapdown.updateGyr(rate)
-        quaternions[k] = strapdown.getQuat3D()
-    return matrices_from_quaternions(quaternions[:, [1, 2, 3, 0]])
+    out = strapdown.updateBatch(np.ascontiguousarray(gyr_rad_s), np.zeros((len(gyr_rad_s), 3)))
+    return matrices_from_quaternions(out["quat6D"][:, [1, 2, 3, 0]])
 
 
 def between_samples(gyr_rad_s: Array) -> Array:

@@ -22,13 +22,13 @@ import pyarrow as pa
 from pyarrow import csv
 from scipy.signal import savgol_filter
 from scipy.spatial.transform import Rotation
+from validation.simulated import session
 from vqf import PyVQF, offlineVQF
 
 from finearc.formats.bundle import bundle_files, read_files
 from finearc.formats.simulated import capture_of
 from finearc.golfer.sensors import SensorQuirks
 from finearc.services.analysis import analyse
-from validation.simulated import session
 
 Files = dict[str, bytes]
 

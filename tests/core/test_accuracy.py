@@ -7,10 +7,6 @@ import numpy as np
 import pytest
 from ahrs.filters import Madgwick
 from scipy.spatial.transform import Rotation
-
-from finearc.core.orientation.fusion import _gyro_only, between_samples, carry_gravity, estimate_motion, fast_stretches
-from finearc.core.signals.grid import clean
-from finearc.core.signals.streams import ImuStream, Segment
 from validation.recordings import DATA, foot_errors_deg, foot_motion, knee_range_deg
 from validation.simulated import (
     angle_errors,
@@ -22,6 +18,10 @@ from validation.simulated import (
     rms,
     session,
 )
+
+from finearc.core.orientation.fusion import _gyro_only, between_samples, carry_gravity, estimate_motion, fast_stretches
+from finearc.core.signals.grid import clean
+from finearc.core.signals.streams import ImuStream, Segment
 
 
 def test_wrist_angles_of_a_60_s_session_within_0_7_degrees():

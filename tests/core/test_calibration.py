@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
+from validation.simulated import read, rms, session, value_errors
 
 from finearc.core.calibration.model import PoseWindow
 from finearc.core.calibration.placement import ARM_UP, CLIP_REVERSED, EXCHANGED, OTHER_ARM
@@ -19,7 +20,6 @@ from finearc.core.signals.grid import clean
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.golfer.session import PoseErrors
-from validation.simulated import read, rms, session, value_errors
 
 
 def test_axes_from_two_up_directions_worked_by_hand():

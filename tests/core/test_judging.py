@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from finearc.catalogue import library
+from finearc.core.events.model import Checkpoint, event
 from finearc.core.judging.bands import band_along
 from finearc.core.judging.findings import Evidence, Not, ValueBeyond, evaluate, over_swings
 from finearc.core.judging.patterns import Pattern, classify
@@ -17,7 +18,6 @@ from finearc.core.judging.ranges import CAP, Verdict, judge, verdict_of
 from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words, limits_in_words
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import PER_SI, Measured, Moment
-from finearc.core.events.model import Checkpoint, event
 
 RANGES = library.ranges()
 EXT, DEV = m.LEAD_WRIST_EXTENSION, m.LEAD_WRIST_DEVIATION

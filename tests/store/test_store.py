@@ -20,12 +20,12 @@ from hypothesis import strategies as st
 from sqlalchemy import inspect
 from sqlalchemy.exc import StatementError
 
+from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
 from finearc.services.errors import NotFound
 from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Take
 from finearc.services.stored import pack_traces, unpack_traces
 from finearc.services.takes import append, streams_of
-from finearc.golfer.scenarios import play
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import config_for, downgrade, upgrade
 from finearc.store.tables import MAPPED, metadata

@@ -1,0 +1,89 @@
+"""Renews docs/screenshots from the demo of a running application: ``python -m tools.screenshots [ADDRESS]``."""
+
+from __future__ import annotations
+
+import re
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+OUT = Path(__file__).parents[1] / "docs" / "screenshots"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-dev-shm-usage"]
+
+
+def keep(page: Page, name: str) -> None:
+    """One picture, once fonts and data are there."""
+    page.wait_for_timeout(700)
+    page.screenshot(path=str(OUT / f"{name}.png"))
+
+
+def main() -> None:
+    """Sign in, walk through the views, keep one picture of each."""
+    address = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8420"
+    OUT.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        page.get_by_label("E-mail", exact=True).fill("mara@harbour.example")
+        page.get_by_label("Password").fill("arc-demo")
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("heading", name="Today", exact=True).wait_for()
+        keep(page, "today")
+        _record(page)
+        _live(page)
+        browser.close()
+
+
+def _record(page: Page) -> None:
+    """What the demo already holds."""
+    page.get_by_role("link", name="Players").click()
+    page.get_by_role("link", name="Ilse Marrow").click()
+    keep(page, "player")
+    page.get_by_role("link", name=re.compile("7 swings")).first.click()
+    page.get_by_role("link", name="Swings", exact=True).click()
+    page.get_by_role("slider", name="Position in the swing").wait_for()
+    keep(page, "swing")
+    for button, name in (("Why?", "why"), ("Numbers", "numbers")):
+        page.get_by_role("button", name=button).click()
+        keep(page, name)
+        page.get_by_role("button", name="Close").click()
+    page.keyboard.press("s")
+    keep(page, "ball")
+    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Ground", exact=True).click()
+    keep(page, "unseen")
+    page.get_by_role("button", name="Back to the wrist").click()
+    page.keyboard.press("d")
+    keep(page, "swing-dark")
+    page.keyboard.press("v")
+    keep(page, "show")
+    page.keyboard.press("v")
+    page.keyboard.press("d")
+
+
+def _live(page: Page) -> None:
+    """A walk-in with the stand-in device."""
+    page.get_by_role("link", name="Today", exact=True).click()
+    page.get_by_role("button", name="Start now", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Start", exact=True).click()
+    page.get_by_role("button", name="Start the poses").wait_for()
+    keep(page, "fit")
+    page.get_by_role("button", name="Start the poses").click()
+    page.get_by_text("Hold still").wait_for(timeout=20_000)
+    keep(page, "pose")
+    page.get_by_role("link", name="Capture swings").wait_for(timeout=60_000)
+    keep(page, "setup")
+    page.get_by_role("link", name="Capture swings").click()
+    page.get_by_role("button", name="Three swings").click()
+    page.get_by_role("button", name="Look at swing 3").wait_for(timeout=60_000)
+    keep(page, "capture")
+    page.get_by_role("link", name="End", exact=True).click()
+    keep(page, "plan")
+    page.get_by_role("button", name="End and erase").click()
+    page.get_by_role("heading", name="Today", exact=True).wait_for()
+
+
+if __name__ == "__main__":
+    main()

@@ -18,6 +18,7 @@ from finearc.api.context import Services
 from finearc.api.models import Problem
 from finearc.api.routes import front, lesson
 from finearc.core.errors import FineArcError
+from finearc.reports.maker import PAGE_STYLE
 
 STATUS = {
     "not_found": 404,
@@ -109,6 +110,10 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     def health() -> dict[str, str]:
         """Whether the application answers."""
         return {"status": "ok", "version": __version__}
+
+    @app.get("/page.css", include_in_schema=False)
+    def page_style() -> FileResponse:
+        return FileResponse(PAGE_STYLE, media_type="text/css")
 
     @app.api_route("/api/{rest:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
     def nothing(rest: str) -> Response:

@@ -9,6 +9,7 @@ from typing import Any
 from jinja2 import Environment, FileSystemLoader, select_autoescape
 
 HERE = Path(__file__).parent
+PAGE_STYLE = HERE / "page.css"
 
 
 class Pages:
@@ -17,7 +18,7 @@ class Pages:
     def __init__(self) -> None:
         environment = Environment(loader=FileSystemLoader(HERE), autoescape=select_autoescape(["html"]))
         self._template = environment.get_template("page.html")
-        self._style = (HERE / "page.css").read_text(encoding="utf-8")
+        self._style = PAGE_STYLE.read_text(encoding="utf-8")
 
     def html(self, page: Mapping[str, Any]) -> str:
         return self._template.render(page=page)

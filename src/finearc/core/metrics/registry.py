@@ -15,7 +15,7 @@ _MAT = "a pressure mat; not read by this version"
 LEAD_WRIST_EXTENSION = Metric(
     "lead_wrist_extension",
     "Lead wrist extension",
-    "Lead wrist, cupped or bowed",
+    "Wrist cup",
     Unit.DEG,
     Family.WRIST,
     "extended",

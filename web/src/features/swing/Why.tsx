@@ -31,7 +31,7 @@ export function Why({ open, onClose, swing, together, catalogue, words, onGo }: 
       {findings.map((f) => (
         <article key={f.finding} className="mt-5 border-t border-hairline pt-4">
           <p className="text-lg text-muted">
-            {f.status === "hint" ? "A hint" : "A finding"} · {f.shown} of {f.assessed} swing{f.assessed === 1 ? "" : "s"} · confidence {Math.round(100 * f.confidence)} %
+            {f.status === "hint" ? "A hint" : "A finding"} · {f.shown} of {f.assessed} swing{f.assessed === 1 ? "" : "s"} · confidence {Math.min(99, Math.round(100 * f.confidence))} %
             {f.explained_by ? ` · fits with ${label(f.explained_by)}, which comes first` : ""}
           </p>
           <h3 className="text-2xl font-bold">{words === "plain" ? f.plain_says : f.says}</h3>

@@ -4,7 +4,7 @@ import { arcMap, arcPath, laneRadius, point, type Bead } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { moment } from "@/lib/words";
 
-const BOX = { x: -92, y: 4, width: 642, height: 524 };
+const BOX = { x: -104, y: 4, width: 646, height: 528 };
 const CENTRE: [number, number] = [260, 256];
 const RADII: [number, number] = [222, 196];
 const LABELLED = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
@@ -111,7 +111,7 @@ export function ArcNavigator(props: Props) {
               <text
                 x={lx}
                 y={ly + (bead.name === "address" ? 12 : 6)}
-                fontSize={selected ? 21 : 17}
+                fontSize={selected ? 26 : 21.5}
                 fontWeight={selected ? 700 : 400}
                 fill={selected ? "var(--ink)" : "var(--muted)"}
                 textAnchor={wide ? (right ? "start" : "end") : "middle"}

@@ -10,6 +10,7 @@ import signal
 import sys
 import threading
 import time
+from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
 
@@ -20,7 +21,7 @@ from finearc.demo.load import load
 from finearc.demo.people import INSTRUCTORS, PASSWORD
 from finearc.devices.hub import LiveHub
 from finearc.devices.live import Devices
-from finearc.launch.mariadb import DatabaseTrouble, MariaDb, port_is_free
+from finearc.launch.mariadb import MariaDb, port_is_free
 from finearc.reports.maker import Pages
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import upgrade
@@ -60,6 +61,19 @@ def load_demo(services: Services) -> None:
     load(services.store, services.codec, services.hasher, progress)
 
 
+@dataclass
+class PortTaken(FineArcError):
+    """The application's port is in use."""
+
+    port: int
+    code = "port_taken"
+
+    def __str__(self) -> str:
+        return (
+            f"Port {self.port} is taken by another program. Stop it, or choose another: ./start --port {self.port + 1}"
+        )
+
+
 class Parser(argparse.ArgumentParser):
     """Options of the server."""
 
@@ -78,10 +92,7 @@ def serve(args: argparse.Namespace) -> int:
 
     begun = time.monotonic()
     if not port_is_free(args.port):
-        raise DatabaseTrouble(
-            f"the application's port {args.port} is taken by another program",
-            f"Stop it, or choose another: ./start --port {args.port + 1}",
-        )
+        raise PortTaken(args.port)
     database = MariaDb(args.data, args.db_port)
     say("Starting MariaDB on loopback …")
     database.start()

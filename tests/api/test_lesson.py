@@ -182,6 +182,17 @@ def test_a_bad_bundle_leaves_nothing_half_saved(browser, services, content, stat
     assert (lesson["takes"], lesson["swings"]) == ([], [])
 
 
+def test_a_still_capture_alone_gives_a_setup_answer(browser):
+    lesson_id = new_lesson(browser)
+    drop(browser, lesson_id, bundle("setup-only", 4))
+    lesson = browser.lesson(lesson_id)
+    assert lesson["swings"] == []
+    setup = lesson["takes"][0]["setup"]
+    assert setup["question"] == "How does the grip show in the wrist?"
+    assert "cupped at address" in setup["plain_answer"]
+    assert setup["instruction"]
+
+
 def test_a_bundle_of_the_other_hand_is_refused(browser):
     from finearc.core.frames.handedness import Hand
 

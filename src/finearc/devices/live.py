@@ -10,17 +10,14 @@ from uuid import UUID
 
 import structlog
 
-from finearc.catalogue import library
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
-from finearc.core.judging.ranges import judge
 from finearc.core.signals.streams import ImuStream
 from finearc.devices.hub import LiveHub
 from finearc.devices.standin import StandIn
 from finearc.services import takes
 from finearc.services.ports import ColumnCodec, Unit
-from finearc.services.records import Lesson, Player, Take
-from finearc.services.result import metric_result
+from finearc.services.records import Take
 
 log = structlog.get_logger()
 OpenUnit = Callable[[UUID], AbstractContextManager[Unit]]
@@ -59,7 +56,7 @@ class TakeListener:
         with self._open(self.academy_id) as unit:
             take = unit.get(Take, self.take_id)
             takes.append(unit, self._codec, take, streams, "address")
-            keep_setup(unit, self._codec, take)
+            takes.keep_setup(unit, take, takes.calibrate_take(unit, self._codec, take))
         self.state({"type": "setup"})
 
     def swing(self, streams: Sequence[ImuStream], number: int) -> None:
@@ -74,20 +71,6 @@ class TakeListener:
         except FineArcError as error:
             log.warning("swing not kept", error=str(error))
             self.state({"type": "trouble", "reason": str(error)})
-
-
-def keep_setup(unit: Unit, codec: ColumnCodec, take: Take) -> None:
-    """The setup check of a still player: values at address, judged; kept with the calibration."""
-    reading = takes.calibrate_take(unit, codec, take)
-    if reading is None or reading.setup is None or take.calibration is None:
-        return
-    lesson = unit.get(Lesson, take.lesson_id)
-    player = unit.get(Player, lesson.player_id)
-    barred = take.warnings[0] if take.warnings else ""
-    judged = judge(reading.setup.measured, library.ranges().ranges, takes.situation_of(player, lesson.club), barred)
-    calibration = dict(take.calibration)
-    calibration["setup"] = [metric_result(j).model_dump(mode="json") for j in judged]
-    take.calibration = calibration
 
 
 class Devices:

@@ -131,6 +131,7 @@ def import_capture(
     append(unit, codec, take, data.streams, key or f"import-{take.id}")
     keep_calibration(take, reading)
     lesson.club = data.club
+    keep_setup(unit, take, reading)
     _keep_swings(unit, lesson, player, take, reading, data.club, kinds, data.shot.value)
     return take
 
@@ -286,6 +287,19 @@ def calibrate_take(unit: Unit, codec: ColumnCodec, take: Take) -> CaptureReading
         return None
     keep_calibration(take, reading)
     return reading
+
+
+def keep_setup(unit: Unit, take: Take, reading: CaptureReading | None) -> None:
+    """The setup check of a still player: values at address, judged; kept with the calibration."""
+    if reading is None or reading.setup is None or take.calibration is None:
+        return
+    lesson = unit.get(Lesson, take.lesson_id)
+    player = unit.get(Player, lesson.player_id)
+    barred = take.warnings[0] if take.warnings else ""
+    judged = judge(reading.setup.measured, library.ranges().ranges, situation_of(player, lesson.club), barred)
+    calibration = dict(take.calibration)
+    calibration["setup"] = [metric_result(j).model_dump(mode="json") for j in judged]
+    take.calibration = calibration
 
 
 def extend_take(unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str) -> list[Swing]:

@@ -32,6 +32,7 @@ export function Capture() {
       await refresh();
       const first = found.swings.at(-1);
       if (first) await navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: first } });
+      else await navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
     },
   });
   useEffect(() => {

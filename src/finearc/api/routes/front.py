@@ -9,7 +9,6 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import Response as PlainResponse
 
 from finearc.api import models as m
-from finearc.api import views
 from finearc.api.context import (
     COOKIE,
     SESSION_DAYS,
@@ -19,6 +18,8 @@ from finearc.api.context import (
     WrongPassword,
     open_session,
 )
+from finearc.api.views import lesson as lesson_views
+from finearc.api.views import people, values
 from finearc.catalogue import library
 from finearc.formats.archive import player_archive
 from finearc.services import lessons
@@ -82,7 +83,7 @@ def me(unit: UnitDep, s: ServicesDep, who: WhoDep) -> m.Me:
 @router.get("/catalogue", tags=["catalogue"])
 def catalogue(who: WhoDep) -> m.Catalogue:
     """Metrics, clubs, schools, findings and drills, from the one catalogue."""
-    return views.catalogue()
+    return values.catalogue()
 
 
 @router.get("/diary", tags=["diary"])
@@ -93,7 +94,7 @@ def diary(unit: UnitDep, day: date | None = None) -> m.Diary:
     found = [x for x in unit.find(Lesson, order="starts_at") if start <= x.starts_at < start + timedelta(days=1)]
     return m.Diary(
         day=day,
-        lessons=[views.diary_entry(unit, x) for x in found],
+        lessons=[people.diary_entry(unit, x) for x in found],
         instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in unit.find(Instructor, order="name")],
         bays=BAYS,
     )
@@ -104,14 +105,14 @@ def book(body: m.BookIn, unit: UnitDep) -> m.DiaryEntry:
     """Book a lesson; bays and instructors are not booked twice."""
     starts = body.starts_at if body.starts_at.tzinfo else body.starts_at.replace(tzinfo=UTC)
     lesson = lessons.book(unit, body.player_id, body.instructor_id, body.bay, starts, body.minutes, body.club)
-    return views.diary_entry(unit, lesson)
+    return people.diary_entry(unit, lesson)
 
 
 @router.post("/lessons/start-now", tags=["diary"], status_code=201)
 def start_now(body: m.StartNowIn, unit: UnitDep, who: WhoDep) -> m.LessonOut:
     """A walk-in with hand and club only, or a known player's lesson, beginning now."""
     lesson = lessons.start_now(unit, who.instructor_id, body.bay, body.handedness, body.club, body.player_id)
-    return views.lesson_out(unit, lesson)
+    return lesson_views.lesson_out(unit, lesson)
 
 
 @router.get("/players", tags=["players"])
@@ -119,7 +120,7 @@ def players(unit: UnitDep, q: str = "") -> list[m.PlayerBrief]:
     """Players by name; ``q`` filters."""
     needle = q.strip().lower()
     found = [p for p in unit.find(Player, order="name") if p.name and needle in p.name.lower()]
-    return [views.player_brief(p) for p in found]
+    return [people.player_brief(p) for p in found]
 
 
 def _fill(player: Player, body: m.PlayerIn) -> None:
@@ -142,13 +143,13 @@ def add_player(body: m.PlayerIn, unit: UnitDep) -> m.PlayerOut:
     _fill(player, body)
     unit.add(player)
     unit.flush()
-    return views.player_out(unit, player)
+    return people.player_out(unit, player)
 
 
 @router.get("/players/{player_id}", tags=["players"])
 def player(player_id: UUID, unit: UnitDep) -> m.PlayerOut:
     """One player with limits and lessons."""
-    return views.player_out(unit, unit.get(Player, player_id))
+    return people.player_out(unit, unit.get(Player, player_id))
 
 
 @router.put("/players/{player_id}", tags=["players"])
@@ -162,7 +163,7 @@ def change_player(player_id: UUID, body: m.PlayerIn, unit: UnitDep) -> m.PlayerO
         for lesson in unit.find(Lesson, player_id=found.id):
             for swing in unit.find(Swing, lesson_id=lesson.id):
                 rejudge(unit, swing, found)
-    return views.player_out(unit, found)
+    return people.player_out(unit, found)
 
 
 @router.delete("/players/{player_id}", tags=["players"])
@@ -177,7 +178,7 @@ def name_player(player_id: UUID, body: m.NameIn, unit: UnitDep) -> m.PlayerOut:
     """Name a walk-in and note the consent."""
     found = unit.get(Player, player_id)
     lessons.name_walk_in(found, body.name, body.consent_by)
-    return views.player_out(unit, found)
+    return people.player_out(unit, found)
 
 
 @router.post("/players/{player_id}/limits", tags=["players"], status_code=201)
@@ -190,14 +191,14 @@ def add_limit(player_id: UUID, body: m.LimitIn, unit: UnitDep) -> m.PlayerOut:
         )
     )
     unit.flush()
-    return views.player_out(unit, found)
+    return people.player_out(unit, found)
 
 
 @router.delete("/players/{player_id}/limits/{limit_id}", tags=["players"])
 def remove_limit(player_id: UUID, limit_id: UUID, unit: UnitDep) -> m.PlayerOut:
     """Remove a limit."""
     unit.remove(unit.get(MovementLimit, limit_id))
-    return views.player_out(unit, unit.get(Player, player_id))
+    return people.player_out(unit, unit.get(Player, player_id))
 
 
 @router.get("/players/{player_id}/export", tags=["players"], response_class=PlainResponse)

@@ -12,8 +12,8 @@ from fastapi import APIRouter, Request, UploadFile
 from fastapi.responses import HTMLResponse, Response, StreamingResponse
 
 from finearc.api import models as m
-from finearc.api import views
 from finearc.api.context import ServicesDep, UnitDep, WhoDep
+from finearc.api.views import lesson as lesson_views
 from finearc.catalogue import library
 from finearc.core.events.model import Checkpoint
 from finearc.formats.archive import lesson_archive
@@ -34,7 +34,7 @@ HEARTBEAT_S = 10.0
 @router.get("/lessons/{lesson_id}")
 def lesson(lesson_id: UUID, unit: UnitDep) -> m.LessonOut:
     """A lesson with takes, swings, findings and blocks."""
-    return views.lesson_out(unit, unit.get(Lesson, lesson_id))
+    return lesson_views.lesson_out(unit, unit.get(Lesson, lesson_id))
 
 
 @router.patch("/lessons/{lesson_id}")
@@ -52,7 +52,7 @@ def change_lesson(lesson_id: UUID, body: m.LessonPatch, unit: UnitDep) -> m.Less
     if body.note is not None:
         found.note = body.note
     unit.flush()
-    return views.lesson_out(unit, found)
+    return lesson_views.lesson_out(unit, found)
 
 
 @router.post("/lessons/{lesson_id}/takes", status_code=201)
@@ -131,7 +131,7 @@ def drop_bundle(lesson_id: UUID, file: UploadFile, unit: UnitDep, s: ServicesDep
 @router.get("/swings/{swing_id}")
 def swing(swing_id: UUID, unit: UnitDep) -> m.SwingOut:
     """One swing: events, values, findings, what is missing and why."""
-    return views.swing_out(unit, unit.get(Swing, swing_id))
+    return lesson_views.swing_out(unit, unit.get(Swing, swing_id))
 
 
 @router.get("/swings/{swing_id}/traces", response_class=Response)
@@ -171,7 +171,7 @@ def change_swing(swing_id: UUID, body: m.SwingPatch, unit: UnitDep, s: ServicesD
         if body.event.name not in list(Checkpoint):
             raise Refused(f'there is no checkpoint "{body.event.name}"')
         changes.set_event(unit, s.codec, found, Checkpoint(body.event.name), body.event.time_s)
-    return views.swing_out(unit, found)
+    return lesson_views.swing_out(unit, found)
 
 
 @router.post("/lessons/{lesson_id}/undo")
@@ -195,7 +195,7 @@ def pin(lesson_id: UUID, body: m.PinIn, unit: UnitDep) -> m.LessonOut:
         raise Refused("only swings of this lesson can be pinned")
     lessons.pin(found, chosen)
     unit.flush()
-    return views.lesson_out(unit, found)
+    return lesson_views.lesson_out(unit, found)
 
 
 @router.post("/lessons/{lesson_id}/blocks", status_code=201)
@@ -204,7 +204,7 @@ def start_block(lesson_id: UUID, body: m.BlockIn, unit: UnitDep) -> m.LessonOut:
     found = unit.get(Lesson, lesson_id)
     lessons.start_block(unit, found, body.kind, body.finding, body.metric, body.event, body.drill)
     unit.flush()
-    return views.lesson_out(unit, found)
+    return lesson_views.lesson_out(unit, found)
 
 
 @router.post("/lessons/{lesson_id}/blocks/end")
@@ -213,7 +213,7 @@ def end_block(lesson_id: UUID, unit: UnitDep) -> m.LessonOut:
     found = unit.get(Lesson, lesson_id)
     lessons.end_block(unit, found)
     unit.flush()
-    return views.lesson_out(unit, found)
+    return lesson_views.lesson_out(unit, found)
 
 
 @router.get("/blocks/{block_id}/change")
@@ -222,7 +222,7 @@ def block_change(block_id: UUID, unit: UnitDep) -> m.BlockOut:
     block = unit.get(Block, block_id)
     found = unit.get(Lesson, block.lesson_id)
     blocks = unit.find(Block, lesson_id=found.id, order="started_at")
-    return views.block_out(found, block, blocks, unit.find(Swing, lesson_id=found.id, order="number"))
+    return lesson_views.block_out(found, block, blocks, unit.find(Swing, lesson_id=found.id, order="number"))
 
 
 @router.post("/lessons/{lesson_id}/close")
@@ -240,7 +240,7 @@ def reopen(lesson_id: UUID, unit: UnitDep) -> m.LessonOut:
     found = unit.get(Lesson, lesson_id)
     lessons.reopen(found)
     unit.flush()
-    return views.lesson_out(unit, found)
+    return lesson_views.lesson_out(unit, found)
 
 
 @router.get("/lessons/{lesson_id}/page", response_class=HTMLResponse)
@@ -272,4 +272,4 @@ def export(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> Response:
 @router.get("/takes/{take_id}")
 def take(take_id: UUID, unit: UnitDep) -> m.TakeOut:
     """One fit: calibration quality and setup answer."""
-    return views.take_out(unit.get(Take, take_id))
+    return lesson_views.take_out(unit.get(Take, take_id))

@@ -1,24 +1,23 @@
-"""Records into responses."""
+"""Swings, takes, blocks and lessons as responses."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import Any
+from collections.abc import Sequence
 from uuid import UUID
 
 import numpy as np
 
 from finearc.api import models as m
+from finearc.api.views.people import player_out, priority_out
+from finearc.api.views.values import finding_out, metric_value, not_assessed_out
 from finearc.catalogue import library
 from finearc.core.events.model import ORDER
-from finearc.core.judging.findings import Beyond, Condition, Finding, NotAssessed, ValueBeyond
 from finearc.core.judging.ranges import Verdict
-from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words, limits_in_words
-from finearc.core.metrics.definition import PER_SI, Metric
-from finearc.core.metrics.registry import ALL, BY_ID, LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
-from finearc.golfer.scenarios import SCENARIOS
+from finearc.core.judging.words import in_words
+from finearc.core.metrics.definition import PER_SI
+from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
 from finearc.services import reading_room as room
-from finearc.services.analysis import ENGINE, find
+from finearc.services.analysis import find
 from finearc.services.lessons import last_priorities
 from finearc.services.ports import Unit
 from finearc.services.records import (
@@ -26,12 +25,10 @@ from finearc.services.records import (
     ChangeEntry,
     Instructor,
     Lesson,
-    MovementLimit,
     Player,
     Priority,
     Swing,
     Take,
-    now,
 )
 from finearc.services.stored import evidence_of, unpack_traces
 
@@ -52,239 +49,9 @@ STRIP_VALUES = (
     ("hand_roll", "top"),
     ("hand_roll", "impact"),
 )
+
+
 NOTHING = "Nothing to change here."
-
-
-def leading(condition: Condition) -> tuple[str, str]:
-    """The metric and moment that a finding speaks of first."""
-    if isinstance(condition, Beyond):
-        known = {r.id: r for r in library.ranges().ranges}
-        first = known[condition.ranges[0]]
-        return first.metric.id, first.moment.key
-    if isinstance(condition, ValueBeyond):
-        return condition.metric.id, condition.moment.key
-    parts = condition.parts if hasattr(condition, "parts") else (condition.part,)
-    return leading(parts[0])
-
-
-def catalogue() -> m.Catalogue:
-    """All that the interface needs to speak: one source."""
-    return m.Catalogue(
-        metrics=[
-            m.MetricInfo(
-                id=x.id,
-                label=x.label,
-                plain_label=x.plain_label,
-                unit=x.unit.value,
-                family=x.family.value,
-                positive=x.positive,
-                negative=x.negative,
-                plain_positive=x.plain_positive,
-                plain_negative=x.plain_negative,
-                explained=x.explained,
-                decimals=x.decimals,
-                measured=x.measured,
-                needs=x.needs,
-            )
-            for x in ALL
-        ],
-        clubs=[m.ClubInfo(id=k, label=c.label) for k, c in library.clubs().items() if k != "putter"],
-        schools=[
-            m.SchoolInfo(
-                axis=axis,
-                label=s.label,
-                options=[m.SchoolOptionInfo(id=o.id, label=o.label, explained=o.explained) for o in s.options],
-            )
-            for axis, s in library.schools().items()
-            if axis == "lead_wrist"
-        ],
-        findings=[
-            m.FindingInfo(
-                id=f.id,
-                label=f.label,
-                plain_label=f.plain_label,
-                phase=f.phase,
-                tends=f.tends,
-                note=f.note,
-                drills=list(f.drills),
-                metric=leading(f.when)[0],
-                event=leading(f.when)[1],
-            )
-            for f in library.findings()
-        ],
-        drills=[
-            m.DrillInfo(id=d.id, label=d.label, how=d.how, feel=d.feel, caution=d.caution)
-            for d in library.drills().values()
-        ],
-        scenarios=[m.ScenarioInfo(id=k, about=s.about) for k, s in SCENARIOS.items() if s.styles],
-        benchmarks=library.ranges().version,
-        engine=ENGINE,
-    )
-
-
-def limit_out(limit: MovementLimit) -> m.LimitOut:
-    return m.LimitOut(
-        id=limit.id,
-        area=limit.area,
-        side=limit.side,
-        movement=limit.movement,
-        from_date=limit.from_date,
-        until_date=limit.until_date,
-        note=limit.note,
-        holds=limit.holds_on(now().date()),
-    )
-
-
-def priority_out(p: Priority) -> m.PriorityOut:
-    drill = library.drills().get(p.drill)
-    return m.PriorityOut(
-        rank=p.rank,
-        finding=p.finding,
-        label=p.label,
-        drill=p.drill,
-        drill_label=drill.label if drill else "",
-        why=p.why,
-        override_reason=p.override_reason,
-    )
-
-
-def player_brief(p: Player) -> m.PlayerBrief:
-    return m.PlayerBrief(
-        id=p.id,
-        name=p.name,
-        handedness="left" if p.handedness == "left" else "right",
-        population=p.population,
-        walk_in=p.walk_in,
-        consent=p.consent_at is not None,
-    )
-
-
-def limits_of(unit: Unit, player: Player) -> list[m.LimitOut]:
-    return [limit_out(x) for x in unit.find(MovementLimit, player_id=player.id)]
-
-
-def lesson_brief(unit: Unit, lesson: Lesson) -> m.LessonBrief:
-    return m.LessonBrief(
-        id=lesson.id,
-        starts_at=lesson.starts_at,
-        ends_at=lesson.ends_at,
-        status=lesson.status,
-        club=lesson.club,
-        swings=len(unit.find(Swing, lesson_id=lesson.id)),
-        note=lesson.note,
-        next_date=lesson.next_date,
-        priorities=[priority_out(p) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
-    )
-
-
-def player_out(unit: Unit, p: Player, *, with_lessons: bool = True) -> m.PlayerOut:
-    lessons = unit.find(Lesson, player_id=p.id, order="-starts_at") if with_lessons else []
-    return m.PlayerOut(
-        **player_brief(p).model_dump(),
-        height_m=p.height_m,
-        goals=p.goals,
-        usual_miss=p.usual_miss,
-        schools={**library.default_schools(), **p.schools},
-        consent_by=p.consent_by,
-        consent_at=p.consent_at,
-        limits=limits_of(unit, p),
-        lessons=[lesson_brief(unit, x) for x in lessons],
-    )
-
-
-def diary_entry(unit: Unit, lesson: Lesson) -> m.DiaryEntry:
-    player = unit.get(Player, lesson.player_id)
-    instructor = unit.get(Instructor, lesson.instructor_id)
-    return m.DiaryEntry(
-        id=lesson.id,
-        starts_at=lesson.starts_at,
-        ends_at=lesson.ends_at,
-        bay=lesson.bay,
-        status=lesson.status,
-        instructor=instructor.name,
-        instructor_id=instructor.id,
-        player=player_brief(player),
-        limits=[x for x in limits_of(unit, player) if x.holds],
-        last_priorities=[priority_out(p) for p in last_priorities(unit, player.id, lesson.starts_at)],
-    )
-
-
-def metric_value(entry: Mapping[str, Any]) -> m.MetricValue:
-    metric = BY_ID[entry["metric"]]
-    per = PER_SI[metric.unit]
-    say = change_in_words if ".." in entry["event"] else in_words
-    limits = entry.get("range") or {}
-    low, high, value = limits.get("low"), limits.get("high"), entry["value"]
-    distance = 0.0
-    if high is not None and value > high:
-        distance = value - high
-    elif low is not None and value < low:
-        distance = value - low
-    return m.MetricValue(
-        metric=metric.id,
-        event=entry["event"],
-        value=value,
-        unit=entry["unit"],
-        uncertainty=entry["uncertainty"],
-        low=low,
-        high=high,
-        range_id=entry.get("range_id"),
-        verdict=entry["verdict"],
-        reason=entry.get("reason"),
-        words=say(metric, value / per),
-        plain_words=say(metric, value / per, plain=True),
-        band_words=_band(metric, low, high, per, plain=False),
-        plain_band_words=_band(metric, low, high, per, plain=True),
-        distance=distance,
-    )
-
-
-def _band(metric: Metric, low: float | None, high: float | None, per: float, *, plain: bool) -> str:
-    if low is None and high is None:
-        return ""
-    return limits_in_words(
-        metric, None if low is None else low / per, None if high is None else high / per, plain=plain
-    )
-
-
-def finding_out(f: Finding, ball: Sequence[str] = ()) -> m.FindingOut:
-    metric, event = leading(f.rule.when)
-    lead = f.evidence[0]
-    return m.FindingOut(
-        finding=f.rule.id,
-        label=f.rule.label,
-        plain_label=f.rule.plain_label,
-        phase=f.rule.phase,
-        status="finding" if f.status == "finding" else "hint",
-        role="root" if f.role == "root" else "explained",
-        explained_by=f.explained_by,
-        severity=f.severity,
-        confidence=f.confidence,
-        shown=f.shown,
-        assessed=f.assessed,
-        says=fill(f.rule.says, lead, plain=False),
-        plain_says=fill(f.rule.says, lead, plain=True),
-        player_says=f.rule.player_says,
-        tends=f.rule.tends,
-        note=f.rule.note,
-        fits=sorted(set(f.rule.ball) & set(ball)),
-        metric=metric,
-        event=event,
-        evidence=[
-            m.EvidenceOut(
-                metric=e.measured.metric.id,
-                event=e.measured.moment.key,
-                sentence=evidence_sentence(e),
-                plain_sentence=evidence_sentence(e, plain=True),
-            )
-            for e in f.evidence
-        ],
-        drills=list(f.rule.drills),
-    )
-
-
-def not_assessed_out(n: NotAssessed) -> m.NotAssessedOut:
-    return m.NotAssessedOut(finding=n.rule.id, label=n.rule.label, reason=n.reason)
 
 
 def together_out(t: room.Together) -> m.TogetherOut:

@@ -1,0 +1,1 @@
+"""Records into responses."""

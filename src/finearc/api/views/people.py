@@ -1,0 +1,104 @@
+"""Players and the diary as responses."""
+
+from __future__ import annotations
+
+from finearc.api import models as m
+from finearc.catalogue import library
+from finearc.services.lessons import last_priorities
+from finearc.services.ports import Unit
+from finearc.services.records import (
+    Instructor,
+    Lesson,
+    MovementLimit,
+    Player,
+    Priority,
+    Swing,
+    now,
+)
+
+
+def limit_out(limit: MovementLimit) -> m.LimitOut:
+    return m.LimitOut(
+        id=limit.id,
+        area=limit.area,
+        side=limit.side,
+        movement=limit.movement,
+        from_date=limit.from_date,
+        until_date=limit.until_date,
+        note=limit.note,
+        holds=limit.holds_on(now().date()),
+    )
+
+
+def priority_out(p: Priority) -> m.PriorityOut:
+    drill = library.drills().get(p.drill)
+    return m.PriorityOut(
+        rank=p.rank,
+        finding=p.finding,
+        label=p.label,
+        drill=p.drill,
+        drill_label=drill.label if drill else "",
+        why=p.why,
+        override_reason=p.override_reason,
+    )
+
+
+def player_brief(p: Player) -> m.PlayerBrief:
+    return m.PlayerBrief(
+        id=p.id,
+        name=p.name,
+        handedness="left" if p.handedness == "left" else "right",
+        population=p.population,
+        walk_in=p.walk_in,
+        consent=p.consent_at is not None,
+    )
+
+
+def limits_of(unit: Unit, player: Player) -> list[m.LimitOut]:
+    return [limit_out(x) for x in unit.find(MovementLimit, player_id=player.id)]
+
+
+def lesson_brief(unit: Unit, lesson: Lesson) -> m.LessonBrief:
+    return m.LessonBrief(
+        id=lesson.id,
+        starts_at=lesson.starts_at,
+        ends_at=lesson.ends_at,
+        status=lesson.status,
+        club=lesson.club,
+        swings=len(unit.find(Swing, lesson_id=lesson.id)),
+        note=lesson.note,
+        next_date=lesson.next_date,
+        priorities=[priority_out(p) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
+    )
+
+
+def player_out(unit: Unit, p: Player, *, with_lessons: bool = True) -> m.PlayerOut:
+    lessons = unit.find(Lesson, player_id=p.id, order="-starts_at") if with_lessons else []
+    return m.PlayerOut(
+        **player_brief(p).model_dump(),
+        height_m=p.height_m,
+        goals=p.goals,
+        usual_miss=p.usual_miss,
+        schools={**library.default_schools(), **p.schools},
+        consent_by=p.consent_by,
+        consent_at=p.consent_at,
+        limits=limits_of(unit, p),
+        lessons=[lesson_brief(unit, x) for x in lessons],
+    )
+
+
+def diary_entry(unit: Unit, lesson: Lesson) -> m.DiaryEntry:
+    player = unit.get(Player, lesson.player_id)
+    instructor = unit.get(Instructor, lesson.instructor_id)
+    return m.DiaryEntry(
+        id=lesson.id,
+        starts_at=lesson.starts_at,
+        ends_at=lesson.ends_at,
+        bay=lesson.bay,
+        status=lesson.status,
+        instructor=instructor.name,
+        instructor_id=instructor.id,
+        player=player_brief(player),
+        limits=[x for x in limits_of(unit, player) if x.holds],
+        last_priorities=[priority_out(p) for p in last_priorities(unit, player.id, lesson.starts_at)],
+    )

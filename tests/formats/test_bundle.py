@@ -25,9 +25,16 @@ def data():
     return capture_of(play("over-extended", 5, sources=("wrist", "club")))
 
 
+class Files(dict):
+    """A bundle's files; megabytes do not belong into a failure's message."""
+
+    def __repr__(self):
+        return f"Files({', '.join(self)})"
+
+
 @pytest.fixture(scope="module")
 def files(data):
-    return b.bundle_files(data)
+    return Files(b.bundle_files(data))
 
 
 def zipped(files, prefix=""):

@@ -3,11 +3,12 @@ import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { api, data } from "@/api/client";
-import { dropBundle, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { dropBundle, useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
 import { KINDS } from "@/lib/words";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
 
+const USUAL_CLUBS = ["7-iron", "driver", "pitching-wedge"];
 const NEXT_KINDS = ["warm_up", "normal", "drill", "no_ball", "test"] as const;
 
 /** Swings come in by themselves; a bundle can be dropped. Readable from four metres. */
@@ -16,6 +17,7 @@ export function Capture() {
   const lesson = useLesson(lessonId);
   const refresh = useRefresh(lessonId);
   const change = useChangeLesson(lessonId);
+  const catalogue = useCatalogue();
   const navigate = useNavigate();
   const { message, captured, connected } = useLive();
   const [over, setOver] = useState(false);
@@ -43,6 +45,7 @@ export function Capture() {
   const l = lesson.data;
   const last = l.swings.at(-1);
   const take = l.takes.at(-1);
+  const clubs = [...new Set([l.club, ...l.swings.map((s) => s.club), ...USUAL_CLUBS])].slice(0, 5);
   const standIn = take?.source === "stand-in" && take.calibration && !take.calibration.refused;
   const moved = last?.sensor_moved;
   const onDrop = (e: DragEvent) => {
@@ -81,6 +84,8 @@ export function Capture() {
         <div className="flex flex-wrap items-center gap-x-6">
           <span className="text-lg text-muted">Next swings are</span>
           <Choice label="Next swings are" value={l.kind} onChange={(kind) => change.mutate({ kind })} options={NEXT_KINDS.map((k) => ({ id: k, label: KINDS[k]! }))} />
+          <span className="ml-auto text-lg text-muted">with</span>
+          <Choice label="Club" value={l.club} onChange={(club) => change.mutate({ club })} options={clubs.map((id) => ({ id, label: catalogue.data?.clubs.find((c) => c.id === id)?.label ?? id }))} />
         </div>
         <div className="mt-2 flex flex-wrap items-center gap-3">
           {standIn ? (

@@ -204,7 +204,7 @@ export function SwingPage() {
         countNote={leadFinding ? (words === "plain" ? leadFinding.plain_label : leadFinding.label).toLowerCase() : together && together.counting > 0 ? "nothing to change" : "no swing counts yet"}
         follow={follow} onFollow={() => changeSettings({ follow: !follow })}
       />
-      <Training lesson={l} onTest={(b) => block.mutate({ kind: "test", finding: b.finding, metric: b.metric, event: b.event, drill: b.drill })} onEnd={() => endBlock.mutate()} />
+      <Training lesson={l} onTest={(b) => block.mutate({ kind: "test", finding: b.finding, metric: b.metric, event: b.event, drill: b.drill })} onEnd={() => endBlock.mutate()} onPin={(ids) => pin.mutate(ids)} />
       {unseen ? (
         <Unseen group={unseen} swing={s} onBack={() => setMeasure("lead_wrist_extension")} />
       ) : (

@@ -2,24 +2,31 @@ import { Link } from "@tanstack/react-router";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { moment } from "@/lib/words";
-import { Button } from "@/shared/ui/controls";
+import { inWords, moment } from "@/lib/words";
+import { Button, useSettings } from "@/shared/ui/controls";
 
 interface Props {
   lesson: Schemas["LessonOut"];
   onTest: (block: Schemas["BlockOut"]) => void;
   onEnd: () => void;
+  /** Take all swings of a block as the before. */
+  onPin: (ids: string[]) => void;
 }
 
 /** The running drill or test block, and what came of the last test. */
-export function Training({ lesson, onTest, onEnd }: Props) {
+export function Training({ lesson, onTest, onEnd, onPin }: Props) {
   const catalogue = useCatalogue();
+  const { words } = useSettings();
   const running = lesson.blocks.find((b) => b.running);
   const test = running?.kind === "test" ? running : [...lesson.blocks].reverse().find((b) => b.kind === "test");
   const last = running ?? (test && lesson.status === "running" ? test : undefined);
   if (!last) return null;
   const drill = catalogue.data?.drills.find((d) => d.id === last.drill);
   const c = last.change;
+  const metric = catalogue.data?.metrics.find((m) => m.id === last.metric);
+  const say = (value: number) => (metric ? inWords(metric, value, words) : value.toFixed(1));
+  const own = lesson.swings.filter((s) => s.block_id === last.id).map((s) => s.id);
+  const pinned = own.length > 0 && own.every((id) => lesson.pinned.includes(id));
   return (
     <section aria-label="Training" className="flex flex-none items-center gap-4 border-b border-hairline px-7 py-2">
       {last.kind === "drill" ? (
@@ -33,9 +40,10 @@ export function Training({ lesson, onTest, onEnd }: Props) {
           <p className="min-w-0 flex-1 text-xl leading-snug">
             <b className="text-2xl">{c?.sentence ?? "Test without the drill."}</b>{" "}
             {c && c.before_median !== null && c.after_median !== null ? (
-              <>Before {c.before_words} (spread {c.before_spread!.toFixed(1)}, {c.before.length} swings) · after {c.after_words} (spread {c.after_spread!.toFixed(1)}, {c.after.length} swings) · {moment(last.event)}{c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}</>
+              <>Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {c.before.length} swings) · after {say(c.after_median)} (spread {c.after_spread!.toFixed(1)}, {c.after.length} swings) · {moment(last.event)}{c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}</>
             ) : <span className="text-muted">{last.swings} test swings so far.</span>}
           </p>
+          {own.length > 1 ? <Button aria-pressed={pinned} onClick={() => onPin(pinned ? [] : own)}>{pinned ? "Unpin block" : "Pin block"}</Button> : null}
           {last.running ? <Button onClick={onEnd}>End test</Button> : null}
         </>
       )}

@@ -5,6 +5,8 @@ import type { Cursor } from "@/lib/cursor";
 import { moment } from "@/lib/words";
 
 const BOX = { x: -104, y: 4, width: 646, height: 528 };
+/** Left-handers' labels stand on the other side. */
+const MIRRORED_X = 2 * 260 - (BOX.x + BOX.width);
 const CENTRE: [number, number] = [260, 256];
 const RADII: [number, number] = [222, 196];
 const LABELLED = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
@@ -28,6 +30,7 @@ const OUTSIDE = new Set(["low", "high", "edge_low", "edge_high"]);
 export function ArcNavigator(props: Props) {
   const { beads, start, end, cursor, out, mirror } = props;
   const map = useMemo(() => arcMap(beads, start, end), [beads, start, end]);
+  const left = mirror ? MIRRORED_X : BOX.x;
   const svg = useRef<SVGSVGElement>(null);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
 
@@ -35,7 +38,7 @@ export function ArcNavigator(props: Props) {
     (event: PointerEvent<SVGSVGElement>) => {
       const box = svg.current!.getBoundingClientRect();
       const scale = Math.max(BOX.width / box.width, BOX.height / box.height);
-      const x = (event.clientX - box.left - box.width / 2) * scale + BOX.x + BOX.width / 2 - CENTRE[0];
+      const x = (event.clientX - box.left - box.width / 2) * scale + left + BOX.width / 2 - CENTRE[0];
       const y = (event.clientY - box.top - box.height / 2) * scale + BOX.y + BOX.height / 2 - CENTRE[1];
       if (Math.hypot(x, y) < 60) return;
       let angle = (Math.atan2(mirror ? x : -x, y) * 180) / Math.PI;
@@ -46,7 +49,7 @@ export function ArcNavigator(props: Props) {
       if (lane === 1 && angle < -130) angle += 360;
       cursor.set(map.time(lane === 0 ? Math.max(0, angle) : Math.min(angle, top), lane));
     },
-    [cursor, map, mirror],
+    [cursor, map, mirror, left],
   );
 
   const here = map.place(now);
@@ -57,7 +60,7 @@ export function ArcNavigator(props: Props) {
   return (
     <svg
       ref={svg}
-      viewBox={`${BOX.x} ${BOX.y} ${BOX.width} ${BOX.height}`}
+      viewBox={`${left} ${BOX.y} ${BOX.width} ${BOX.height}`}
       className="h-full max-h-full w-full touch-none select-none"
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);

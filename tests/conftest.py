@@ -10,8 +10,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from finearc.launch.mariadb import MariaDb
+
+# the same examples on every machine, and no clock: a busy machine must not fail a test
+settings.register_profile("finearc", deadline=None, derandomize=True)
+settings.load_profile("finearc")
 
 
 def free_port() -> int:

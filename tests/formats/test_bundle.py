@@ -249,6 +249,12 @@ def test_any_damage_to_a_log_is_refused_or_harmless(files, where, length, rubbis
         assert str(error)
 
 
+@pytest.mark.parametrize("rubbish", [b"\x80", b"\xff\xfe", b"\x00\x00", b'"'])
+def test_a_damaged_header_is_said(files, rubbish):
+    content = rubbish + files["lead_hand.csv"]
+    assert "lead_hand.csv" in error_of({**files, "lead_hand.csv": content})
+
+
 def test_a_truncated_c3d_is_said(files):
     manifest = json.loads(files[b.MANIFEST])
     manifest["streams"].append({"kind": "markers", "file": "trial.c3d"})

@@ -41,10 +41,14 @@ def _parse(file: str, content: bytes) -> pa.Table:
     if not content.strip():
         raise BundleError(file, "the file is empty", advice="Export the recording again")
     try:
-        return csv.read_csv(
+        table = csv.read_csv(
             pa.BufferReader(content),
             convert_options=csv.ConvertOptions(column_types=dict.fromkeys(COLUMNS + MAG, pa.float64())),
         )
+        table.column_names  # noqa: B018 - decodes the header, which may be no text at all
+        return table
+    except UnicodeDecodeError:
+        raise BundleError(file, "not UTF-8 text", "row 1, header", "Export the recording again") from None
     except pa.ArrowInvalid as error:
         row, column = _first_bad_cell(content)
         if row:

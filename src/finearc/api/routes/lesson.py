@@ -156,6 +156,7 @@ def traces_csv(swing_id: UUID, unit: UnitDep) -> Response:
 @router.patch("/swings/{swing_id}")
 def change_swing(swing_id: UUID, body: m.SwingPatch, unit: UnitDep, s: ServicesDep) -> m.SwingOut:
     """Kind, ball flight, strike, club or an event; what depends on it follows, and it can be undone."""
+    unit.lock_academy()
     found = unit.get(Swing, swing_id)
     if body.kind is not None:
         changes.set_kind(unit, s.codec, found, body.kind, body.reason)
@@ -176,13 +177,15 @@ def change_swing(swing_id: UUID, body: m.SwingPatch, unit: UnitDep, s: ServicesD
 
 @router.post("/lessons/{lesson_id}/undo")
 def undo(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> m.Undone:
-    """Take the last change back."""
+    """Take the last change back. Quick repeats wait for each other: the lock comes before the first read."""
+    unit.lock_academy()
     return m.Undone(label=changes.undo(unit, s.codec, unit.get(Lesson, lesson_id)).label)
 
 
 @router.post("/lessons/{lesson_id}/redo")
 def redo(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> m.Undone:
     """Do the undone change again."""
+    unit.lock_academy()
     return m.Undone(label=changes.redo(unit, s.codec, unit.get(Lesson, lesson_id)).label)
 
 

@@ -95,7 +95,7 @@ export function ArcNavigator(props: Props) {
         const [x, y] = point(...CENTRE, radius, angle, mirror);
         const selected = bead.name === props.selected;
         const outside = OUTSIDE.has(props.verdicts[bead.name] ?? "");
-        const away = lane === 0 ? 34 : -30;
+        const away = lane === 0 ? 27 : -30;
         const inner = bead.name === "impact" ? -36 : away;
         const [lx, ly] = point(...CENTRE, radius + inner, angle, mirror);
         const wide = Math.abs(Math.sin((angle * Math.PI) / 180)) > 0.5;
@@ -114,7 +114,7 @@ export function ArcNavigator(props: Props) {
               <text
                 x={lx}
                 y={ly + (bead.name === "address" ? 12 : 6)}
-                fontSize={selected ? 26 : 21.5}
+                fontSize={selected ? 23 : 21.5}
                 fontWeight={selected ? 700 : 400}
                 fill={selected ? "var(--ink)" : "var(--muted)"}
                 textAnchor={wide ? (right ? "start" : "end") : "middle"}

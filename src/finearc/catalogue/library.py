@@ -106,6 +106,7 @@ def _range(entry: schemas.RangeEntry, file: str) -> Range:
         Moment(entry.relative_to) if entry.relative_to else None,
         si(entry.low_offset),
         si(entry.high_offset),
+        entry.low_share,
         si(entry.scale),
     )
 

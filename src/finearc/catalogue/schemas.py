@@ -43,6 +43,7 @@ class RangeEntry(Strict):
     relative_to: str | None = None
     low_offset: float | None = None
     high_offset: float | None = None
+    low_share: float | None = None
     scale: float | None = None
     provenance: Literal["CP", "PUB", "MEM", "HOUSE", "CP/HOUSE", "PUB/MEM", "CP/MEM", "ACADEMY"]
     source: str = ""
@@ -51,7 +52,7 @@ class RangeEntry(Strict):
     @model_validator(mode="after")
     def _sound(self) -> RangeEntry:
         low, high = self.low, self.high
-        bound = (low, high, self.low_offset, self.high_offset)
+        bound = (low, high, self.low_offset, self.high_offset, self.low_share)
         if all(v is None for v in bound):
             raise ValueError(f"range {self.id} has no limit at all")
         if low is not None and high is not None and low > high:
@@ -59,7 +60,8 @@ class RangeEntry(Strict):
         one_sided = (low is None and self.low_offset is None) or (high is None and self.high_offset is None)
         if one_sided and self.scale is None:
             raise ValueError(f"range {self.id} is one-sided and needs a scale")
-        if (self.low_offset is not None or self.high_offset is not None) and self.relative_to is None:
+        leans = (self.low_offset, self.high_offset, self.low_share)
+        if any(v is not None for v in leans) and self.relative_to is None:
             raise ValueError(f"range {self.id} has an offset but no relative_to")
         return self
 

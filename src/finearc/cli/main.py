@@ -58,6 +58,7 @@ def report(analysis: Analysis) -> str:
         lines.append(
             f"calibration {100 * analysis.calibration.quality.score:.0f} % · " + " ".join(analysis.calibration.notes)
         )
+    lines += list(analysis.reading.notes)
     lines += [f"! {w}" for w in analysis.reading.warnings]
     for number, swing in enumerate(analysis.swings, 1):
         pattern = f" · {swing.pattern.pattern.value.replace('_', ' ')}" if swing.pattern else ""
@@ -75,8 +76,8 @@ def report(analysis: Analysis) -> str:
             f"confidence {f.confidence:.2f}{cause}"
         )
         lines += [f"      {evidence_sentence(e)}" for e in f.evidence]
-    later = sum(not m.measured for m in ALL)
-    lines.append(f"\nnot measured: {later} metrics need sources this bundle does not carry (see --json)")
+    missing = max((len(s.missing) for s in analysis.swings), default=0)
+    lines.append(f"\nnot measured: {missing} of {len(ALL)} metrics need other sources or checkpoints (see --json)")
     return "\n".join(lines)
 
 
@@ -101,9 +102,11 @@ def _simulate(args: argparse.Namespace) -> int:
         raise library.DataFileError(
             "--sources", f'"{", ".join(unknown) or "none"}" cannot be simulated in this version; known: {names}'
         )
-    recording = play(args.scenario, args.seed, sources=sources, hand=Hand(args.hand))
+    recording = play(args.scenario, args.seed, sources=sources, hand=Hand(args.hand), height_m=args.height)
     out = Path(args.out)
-    write_bundle(capture_of(recording, club=args.club), out, {"truth.json": truth_json(recording)})
+    write_bundle(
+        capture_of(recording, club=args.club, height_m=args.height), out, {"truth.json": truth_json(recording)}
+    )
     print(f"{out}: {args.scenario}, {len(recording.swings)} swings, seed {args.seed}", file=sys.stderr)
     return 0
 
@@ -112,7 +115,7 @@ def _convert(args: argparse.Namespace) -> int:
     from finearc.formats.bundle import read_bundle
     from finearc.formats.tables import convert
 
-    convert(analyse(read_bundle(Path(args.bundle)), Options()), Path(args.out))
+    convert(read_bundle(Path(args.bundle)), Path(args.out))
     return 0
 
 
@@ -141,14 +144,15 @@ def parser() -> argparse.ArgumentParser:
 
     simulate = commands.add_parser("simulate", help="make a bundle with the golfer model")
     simulate.add_argument("--scenario", default="hold-then-flex")
-    simulate.add_argument("--sources", default="wrist", help="wrist, club")
+    simulate.add_argument("--sources", default="wrist", help="wrist, club, body, markers")
     simulate.add_argument("--seed", type=int, default=1)
     simulate.add_argument("--hand", choices=["right", "left"], default="right")
+    simulate.add_argument("--height", type=float, default=1.78, metavar="M", help="body height, m")
     simulate.add_argument("--club", default="7-iron", choices=list(library.clubs()), metavar="CLUB")
     simulate.add_argument("out", metavar="OUT", help="folder, or a name ending in .zip")
     simulate.set_defaults(run=_simulate)
 
-    convert = commands.add_parser("convert", help="write joint angles as CSV, Parquet or MOT")
+    convert = commands.add_parser("convert", help="write markers as C3D or TRC, angles as MOT, CSV or Parquet")
     convert.add_argument("bundle", metavar="BUNDLE")
     convert.add_argument("out", metavar="OUT")
     convert.set_defaults(run=_convert)

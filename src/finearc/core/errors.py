@@ -65,11 +65,12 @@ class NoSwingFound(FineArcError):
 
     fastest_deg_s: float
     needed_deg_s: float
+    what: str = "hand"
     code = "no_swing"
 
     def __str__(self) -> str:
         return (
-            f"no swing found: the hand turned at most {self.fastest_deg_s:.0f} deg/s, "
+            f"no swing found: the {self.what} turned at most {self.fastest_deg_s:.0f} deg/s, "
             f"a swing needs {self.needed_deg_s:.0f}. Capture at least one swing, "
             'or name it under "swings" in capture.json.'
         )

@@ -14,11 +14,13 @@ from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
+from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.signals.streams import ImuStream
+from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.errors import BundleError
 from finearc.formats.imu_csv import read_imu, write_imu
 from finearc.formats.manifest import CalibrationEntry, ImuEntry, Manifest, MarkersEntry
-from finearc.formats.markers_probe import probe_markers
+from finearc.formats.marker_file import marker_stream
 from finearc.services.analysis import CaptureData
 
 MANIFEST = "capture.json"
@@ -158,21 +160,34 @@ def parse_manifest(content: bytes) -> Manifest:
 def _read(opener: Opener) -> CaptureData:
     manifest = parse_manifest(opener(MANIFEST))
     streams: list[ImuStream] = []
+    markers: MarkerStream | None = None
     others = []
     for entry in manifest.streams:
         if isinstance(entry, ImuEntry):
             streams.append(read_imu(entry, opener(entry.file)))
+        elif isinstance(entry, MarkersEntry):
+            axes = BayAxes(entry.bay_axes.ball, entry.bay_axes.target, entry.bay_axes.up)
+            markers = marker_stream(
+                entry.file,
+                opener(entry.file),
+                axes,
+                entry.labels,
+                offset_s=entry.offset_s,
+                rate_scale=entry.rate_scale,
+            )
         else:
-            content = opener(entry.file)
-            if isinstance(entry, MarkersEntry):
-                probe_markers(entry.file, content)
+            opener(entry.file)
             others.append(entry.kind)
-    return capture_data(manifest, streams, tuple(others))
+    return capture_data(manifest, streams, tuple(others), markers)
 
 
-def capture_data(manifest: Manifest, streams: list[ImuStream], others: tuple[str, ...] = ()) -> CaptureData:
+def capture_data(
+    manifest: Manifest, streams: list[ImuStream], others: tuple[str, ...] = (), markers: MarkerStream | None = None
+) -> CaptureData:
     """The manifest and its streams in the core's terms."""
     poses, functional = _calibration(manifest.calibration)
+    c = manifest.calibration
+    uprights = [] if c is None else [*([c.square_upright] if c.square_upright else []), *c.uprights]
     return CaptureData(
         tuple(streams),
         manifest.captured_at,
@@ -185,6 +200,9 @@ def capture_data(manifest: Manifest, streams: list[ImuStream], others: tuple[str
         functional,
         None if manifest.swings is None else tuple(manifest.swings),
         others,
+        markers,
+        tuple(uprights),
+        c.bow if c is not None else None,
     )
 
 
@@ -214,14 +232,16 @@ def manifest_of(data: CaptureData) -> dict[str, object]:
         calibration = {
             "functional": {"straight": f.straight, "raised": f.raised, "flexion": f.flexion, "deviation": f.deviation}
         }
-    elif flat or raised:
+    elif flat or raised or data.uprights or data.bow:
         repeats = [{"flat": a, "raised": b} for a, b in zip(flat[1:], raised[1:], strict=False)]
         calibration = {
             "flat": flat[0] if flat else None,
             "raised": raised[0] if raised else None,
-            "square_upright": None,
-            "bow": None,
+            "square_upright": data.uprights[0] if data.uprights else None,
+            "bow": data.bow,
         }
+        if data.uprights[1:]:
+            calibration["uprights"] = data.uprights[1:]
         if repeats:
             calibration["repeats"] = repeats
     manifest: dict[str, object] = {
@@ -233,7 +253,8 @@ def manifest_of(data: CaptureData) -> dict[str, object]:
         "shot": data.shot.value,
         "target_distance_m": None,
         "streams": [
-            {"kind": "imu", "segment": s.segment.value, "file": f"{s.segment.value}.csv"} for s in data.streams
+            *({"kind": "imu", "segment": s.segment.value, "file": f"{s.segment.value}.csv"} for s in data.streams),
+            *([_markers_entry(data.markers)] if data.markers is not None else []),
         ],
         "calibration": calibration,
     }
@@ -242,11 +263,26 @@ def manifest_of(data: CaptureData) -> dict[str, object]:
     return manifest
 
 
+def _markers_entry(markers: MarkerStream) -> dict[str, object]:
+    axes = markers.axes
+    entry: dict[str, object] = {
+        "kind": "markers",
+        "file": "markers.c3d",
+        "bay_axes": {"ball": axes.ball, "target": axes.target, "up": axes.up},
+        "labels": dict(markers.names),
+    }
+    if markers.time_s[0] != 0.0:
+        entry["offset_s"] = float(markers.time_s[0])
+    return entry
+
+
 def bundle_files(data: CaptureData, extra: Mapping[str, bytes] | None = None) -> dict[str, bytes]:
     """All files of a bundle by name."""
     files = {MANIFEST: (json.dumps(manifest_of(data), indent=2) + "\n").encode()}
     for stream in data.streams:
         files[f"{stream.segment.value}.csv"] = write_imu(stream)
+    if data.markers is not None:
+        files["markers.c3d"] = c3d_bytes(data.markers.labels, data.markers.points_m, data.markers.rate_hz)
     return {**files, **(extra or {})}
 
 

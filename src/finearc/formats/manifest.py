@@ -88,6 +88,7 @@ class CalibrationEntry(Open):
     raised: Window | None = None
     square_upright: Window | None = None
     bow: Window | None = None
+    uprights: list[Window] = Field(default=[], max_length=50)
     repeats: list[PosePair] = Field(default=[], max_length=20)
     functional: FunctionalEntry | None = None
 
@@ -125,6 +126,8 @@ class Manifest(Open):
     def _each_once(self) -> Manifest:
         segments = [s.segment for s in self.streams if isinstance(s, ImuEntry)]
         twice = {s for s in segments if segments.count(s) > 1}
+        if sum(isinstance(s, MarkersEntry) for s in self.streams) > 1:
+            raise ValueError("two markers streams; one is read")
         if twice:
             raise ValueError(f"two imu streams of {', '.join(sorted(s.value for s in twice))}")
         return self

@@ -9,7 +9,11 @@ import numpy as np
 
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow
+from finearc.core.frames.handedness import Hand
+from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.golfer.scenarios import Recording
+from finearc.golfer.truth import true_angles
+from finearc.golfer.whole import whole_body
 from finearc.services.analysis import CaptureData
 
 TRUTH_STEP = 5
@@ -38,7 +42,18 @@ def capture_of(
         poses=poses,
         functional=functional,
         swings=tuple(recording.swings),
+        markers=_markers(recording),
+        uprights=tuple(windows.get("square_upright", ())),
+        bow=windows["bow"][0] if "bow" in windows else None,
     )
+
+
+def _markers(recording: Recording) -> MarkerStream | None:
+    suit = recording.suit
+    if suit is None:
+        return None
+    axes = BayAxes() if recording.hand is Hand.RIGHT else BayAxes(target="-y")
+    return MarkerStream(suit.time_s, suit.labels, suit.points_m, "markers.c3d", axes)
 
 
 def truth_json(recording: Recording) -> bytes:
@@ -48,6 +63,11 @@ def truth_json(recording: Recording) -> bytes:
 
     def degrees(values: np.ndarray) -> list[float]:
         return [round(float(v), 4) for v in np.rad2deg(values[pick])]
+
+    body = recording.body
+    if body is None and "square_upright" in t.windows:
+        body = whole_body(t)
+    angles = {} if body is None else {k: degrees(v) for k, v in true_angles(t, body).items()}
 
     return json.dumps(
         {
@@ -59,6 +79,7 @@ def truth_json(recording: Recording) -> bytes:
             "wrist_twist": degrees(t.twist),
             "hand_roll": degrees(t.hand_roll),
             "shaft_elevation": degrees(t.shaft_elevation),
+            **angles,
             "swings": [
                 {"start_s": s.start_s, "end_s": s.end_s, "events": {k: round(v, 5) for k, v in s.times_s.items()}}
                 for s in t.swings

@@ -11,12 +11,15 @@ import numpy as np
 import pyarrow as pa
 from pyarrow import parquet
 
+from finearc.core.markers.stream import MarkerStream
 from finearc.core.typing import Array
+from finearc.formats.c3d_file import write_c3d
 from finearc.formats.errors import BundleError
-from finearc.services.analysis import Analysis
+from finearc.formats.trc import trc_text
+from finearc.services.analysis import Analysis, CaptureData, analyse
 from finearc.services.result import trace_columns
 
-NEEDS_MARKERS = "needs markers, which this bundle does not carry (and this version does not convert)"
+NEEDS_MARKERS = "needs markers, which this bundle does not carry"
 
 
 def safe_cell(value: object) -> object:
@@ -62,19 +65,30 @@ def mot_text(name: str, columns: Mapping[str, Array]) -> str:
     return "\n".join([*head, "\t".join(names), *body]) + "\n"
 
 
-def convert(analysis: Analysis, out: Path) -> None:
-    """Write joint angles by the ending of ``out``. Raises ``BundleError`` for what cannot be written."""
+def convert(data: CaptureData, out: Path) -> None:
+    """Write markers (C3D, TRC) as they were recorded, or joint angles (CSV, Parquet, MOT) as they were measured, by the
+    ending of ``out``. Raises a ``FineArcError`` for what cannot be written."""
     ending = out.suffix.lower()
     out.parent.mkdir(parents=True, exist_ok=True)
-    if ending == ".parquet":
-        parquet.write_table(traces_table(analysis), out)
+    if ending in (".c3d", ".trc"):
+        _convert_markers(data.markers, out, ending)
+    elif ending == ".parquet":
+        parquet.write_table(traces_table(analyse(data)), out)
     elif ending == ".csv":
-        write_csv(traces_table(analysis), out)
+        write_csv(traces_table(analyse(data)), out)
     elif ending == ".mot":
-        table = traces_table(analysis)
+        table = traces_table(analyse(data))
         keep = {n: table.column(n).to_numpy() for n in table.column_names if "_band_" not in n and n != "swing"}
         out.write_text(mot_text(out.stem, keep), encoding="utf-8")
-    elif ending in (".c3d", ".trc"):
-        raise BundleError(out.name, f"{ending[1:].upper()} {NEEDS_MARKERS}", advice="Use .csv, .parquet or .mot")
     else:
         raise BundleError(out.name, f'ending "{ending}" is not known', advice="Use .csv, .parquet, .mot, .c3d or .trc")
+
+
+def _convert_markers(markers: MarkerStream | None, out: Path, ending: str) -> None:
+    if markers is None:
+        raise BundleError(out.name, f"{ending[1:].upper()} {NEEDS_MARKERS}", advice="Use .csv, .parquet or .mot")
+    if ending == ".c3d":
+        write_c3d(out, markers.labels, markers.points_m, markers.rate_hz)
+    else:
+        text = trc_text(out.name, markers.labels, markers.time_s, markers.points_m, markers.rate_hz)
+        out.write_text(text, encoding="utf-8")

@@ -7,20 +7,30 @@ about its long axis; the hand follows by the three wrist angles; the club is hel
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.ndimage import gaussian_filter1d
-from scipy.optimize import brentq
+from scipy.optimize import brentq, root
 
 from finearc.core.kinematics.wrist import rotation_of
 from finearc.core.typing import Array
+from finearc.golfer.anatomy import Anatomy
 from finearc.golfer.style import SwingStyle
+from finearc.golfer.trunk import DOFS
 
 STEP_S = 0.001
+THORAX_TURN = DOFS.index("thorax_turn")
 SMOOTH_S = 0.014
-ADDRESS_ZETA_DEG = 84.0
+ADDRESS_ARM_DEG = (-11.0, 90.0, 0.0)
+"""Turn in its plane, tilt of that plane and roll of the lead forearm at address."""
+TOP_ZETA_DEG = 58.0
+TOP_YAW_DEG = -31.0
+GRIP_OPENS_DEG = (0.0, 5.0, 12.0, 24.0, 20.0, 0.0)
+"""How far the club hinges in the fingers at address, shaft level, arm level, top, arm level down and impact: the hand
+and the club do not reverse at the same instant (house values)."""
 LIE_DEG = 62.0
 FOLLOW_S = 0.85
 LEAD_IN_S = 0.10
@@ -39,12 +49,15 @@ def smooth_curve(knots_s: Array, values: Array, time_s: Array) -> Array:
 
 @dataclass(frozen=True)
 class ArmMotion:
-    """Forearm orientation (n, 3, 3), bay from segment, and wrist angles (n,), rad."""
+    """Forearm orientation (n, 3, 3), bay from segment, wrist angles (n,), rad, how far the shoulder gives way
+    along the arm (n,), m, and how far the club hinges in the fingers (n,), rad."""
 
     r_bay_from_forearm: Array
     extension: Array
     deviation: Array
     twist: Array
+    give_m: Array
+    grip: Array
 
 
 def forearm_orientation(psi_deg: Array, zeta_deg: Array, rho_deg: Array) -> Array:
@@ -66,14 +79,123 @@ def true_twist(extension: Array, deviation: Array, rest_rad: float) -> Array:
     return np.asarray(np.deg2rad(5.0) * np.tanh(twist / np.deg2rad(5.0)))
 
 
-def shaft_in_hand(extension_deg: float, deviation_deg: float, twist_rest: float, lean_deg: float) -> Array:
-    """Shaft direction (3,) in hand axes that puts the club head on the ground at this address."""
-    forearm = forearm_orientation(np.zeros(1), np.full(1, ADDRESS_ZETA_DEG), np.zeros(1))[0]
+def address_forearm() -> Array:
+    """Lead forearm at address (3, 3), bay from segment."""
+    return forearm_orientation(*(np.full(1, v) for v in ADDRESS_ARM_DEG))[0]
+
+
+def club_in_hand(extension_deg: float, deviation_deg: float, twist_rest: float, lean_deg: float) -> tuple[Array, Array]:
+    """Shaft direction and face normal (3,) in hand axes that put the club head square on the ground at this
+    address."""
     e, v = np.deg2rad([extension_deg]), np.deg2rad([deviation_deg])
-    hand = forearm @ rotation_of(e, v, true_twist(e, v, twist_rest))[0]
+    hand = address_forearm() @ rotation_of(e, v, true_twist(e, v, twist_rest))[0]
     lie, lean = np.deg2rad(LIE_DEG), np.deg2rad(lean_deg)
     shaft = np.array([np.cos(lie) * np.cos(lean), -np.sin(lean), -np.sin(lie) * np.cos(lean)])
-    return np.asarray(hand.T @ shaft)
+    target = np.array([0.0, 1.0, 0.0])
+    face = target - (target @ shaft) * shaft
+    return hand.T @ shaft, hand.T @ (face / np.linalg.norm(face))
+
+
+def grip_opened(grip: Array) -> Array:
+    """Rotations (n, 3, 3) in hand axes by which the club hinges in the fingers toward the thumb."""
+    c, s = np.cos(grip), np.sin(grip)
+    zero, one = np.zeros_like(c), np.ones_like(c)
+    return np.asarray(np.stack([c, zero, -s, zero, one, zero, s, zero, c], axis=-1).reshape(*c.shape, 3, 3))
+
+
+@dataclass(frozen=True)
+class Arm:
+    """The lead arm with the club as a chain from the shoulder to the club head."""
+
+    anatomy: Anatomy
+    shaft_hand: Array
+    face_hand: Array
+
+    def elbow_side(self, r_bay_from_forearm: Array) -> Array:
+        """Direction (n, 3), across the forearm, in which the elbow lies off the line from shoulder to wrist."""
+        d, r = r_bay_from_forearm[..., 0], r_bay_from_forearm[..., 2]
+        raw = np.array([0.0, 0.0, -1.0]) - 0.6 * r
+        side = raw - np.sum(raw * d, axis=-1, keepdims=True) * d
+        return np.asarray(side / np.linalg.norm(side, axis=-1, keepdims=True))
+
+    def upper_arm(self, r_bay_from_forearm: Array, elbow_deg: Array) -> Array:
+        """Shoulder to elbow (n, 3), m."""
+        bend = np.deg2rad(elbow_deg)[..., None]
+        along = np.cos(bend) * r_bay_from_forearm[..., 0] + np.sin(bend) * self.elbow_side(r_bay_from_forearm)
+        return np.asarray(self.anatomy.upper_arm * along)
+
+    def to_wrist(self, r_bay_from_forearm: Array, elbow_deg: Array) -> Array:
+        """Shoulder to wrist centre (n, 3), m."""
+        along = self.anatomy.forearm * r_bay_from_forearm[..., 0]
+        return self.upper_arm(r_bay_from_forearm, elbow_deg) + along
+
+    def to_head(self, r_bay_from_forearm: Array, r_forearm_from_hand: Array, elbow_deg: Array) -> Array:
+        """Shoulder to club head (n, 3), m."""
+        hand = r_bay_from_forearm @ r_forearm_from_hand
+        club = hand @ (
+            self.anatomy.hand_to_grip * np.array([1.0, 0.0, 0.0]) + self.anatomy.grip_to_head * self.shaft_hand
+        )
+        return np.asarray(self.to_wrist(r_bay_from_forearm, elbow_deg) + club)
+
+    def face_elevation_deg(self, r_bay_from_hand: Array) -> float:
+        """Face elevation of one hand orientation (3, 3), deg."""
+        s, f = r_bay_from_hand @ self.shaft_hand, r_bay_from_hand @ self.face_hand
+        v = np.array([0.0, 0.0, 1.0]) - s[2] * s
+        v /= np.linalg.norm(v)
+        return float(np.rad2deg(np.arctan2(f @ v, f @ np.cross(s, v))))
+
+
+@dataclass(frozen=True)
+class Shoulder:
+    """Lead shoulder at address and at impact (3,), m, its velocity at impact, m/s: what the arm must make up for."""
+
+    address_m: Array
+    impact_m: Array
+    impact_m_s: Array
+    elbow_deg: tuple[float, float]
+
+
+def _one(psi: float, zeta: float, rho: float) -> Array:
+    return forearm_orientation(np.full(1, psi), np.full(1, zeta), np.full(1, rho))[0]
+
+
+def _impact_arm(style: SwingStyle, arm: Arm, shoulder: Shoulder, wrists: tuple[Array, Array]) -> tuple[Array, float]:
+    """Turn, tilt and roll (deg) of the forearm that bring the club head back to where it was at address with the
+    face square to the target, and by how much the shoulder gives way along the arm for it, m."""
+    elbow = np.array(shoulder.elbow_deg)
+    ball = shoulder.address_m + arm.to_head(_one(*ADDRESS_ARM_DEG), wrists[0], elbow[0])
+    need = ball - shoulder.impact_m
+
+    def off(x: Array) -> Array:
+        r = _one(*x)
+        reach = arm.to_head(r, wrists[1], elbow[1])
+        across = reach / np.linalg.norm(reach) - need / np.linalg.norm(need)
+        face = r @ wrists[1] @ arm.face_hand
+        return np.array([across[0], across[1], np.arctan2(face[0], face[1]) + np.deg2rad(style.face_impact_deg)])
+
+    found = root(off, np.array([6.0, 92.0, -12.0]), tol=1e-8).x
+    reach = arm.to_head(_one(*found), wrists[1], elbow[1])
+    return np.asarray(found), float(np.linalg.norm(need) - np.linalg.norm(reach))
+
+
+def _top_arm(style: SwingStyle, arm: Arm, wrist: Array, opened: Array) -> tuple[float, float]:
+    """Turn and roll (deg) of the forearm at the top for the style's shaft and face elevation."""
+
+    def off(x: Array) -> Array:
+        hand = _one(x[0], TOP_ZETA_DEG, x[1]) @ wrist @ opened
+        shaft = float(np.rad2deg(np.arcsin(np.clip((hand @ arm.shaft_hand)[2], -1, 1))))
+        face = (arm.face_elevation_deg(hand) - style.face_top_deg + 180) % 360 - 180
+        return np.array([shaft - style.shaft_top_deg, face])
+
+    best: tuple[float, Array] | None = None
+    for start in ((-150.0, 84.0), (-165.0, 84.0), (-140.0, 100.0), (-170.0, 60.0)):
+        found = root(off, np.array(start), tol=1e-6).x
+        size = float(np.abs(off(found)).max())
+        if -240.0 < found[0] < -90.0 and -20.0 < found[1] < 160.0 and (best is None or size < best[0] - 1e-3):
+            best = (size, found)
+    if best is None or best[0] > 3.0:
+        return -160.0, 84.0
+    return float(best[1][0]), float(best[1][1])
 
 
 def swing_duration(style: SwingStyle) -> tuple[float, float, float]:
@@ -82,7 +204,7 @@ def swing_duration(style: SwingStyle) -> tuple[float, float, float]:
     return LEAD_IN_S, LEAD_IN_S + back, LEAD_IN_S + back + down
 
 
-def swing_motion(style: SwingStyle, twist_rest: float, shaft_hand: Array) -> tuple[ArmMotion, float]:
+def swing_motion(style: SwingStyle, twist_rest: float, arm: Arm, shoulder: Shoulder) -> tuple[ArmMotion, float]:
     """One swing on the fine grid; returns the motion and the impact time from its start, s."""
     start, top, impact = swing_duration(style)
     slow = 1.0 / style.speed
@@ -90,45 +212,137 @@ def swing_motion(style: SwingStyle, twist_rest: float, shaft_hand: Array) -> tup
     time_s = STEP_S * np.arange(n, dtype=np.float64)
     extension, deviation = _wrist(style, time_s, start, top, impact, slow)
     twist = true_twist(extension, deviation, twist_rest)
-    zeta = smooth_curve(
-        np.array([0, start, top, impact, impact + 0.3 * slow, time_s[-1]]),
-        np.array([ADDRESS_ZETA_DEG, ADDRESS_ZETA_DEG, 47.0, 80.0, 55.0, 50.0]),
-        time_s,
-    )
-    f = np.array([0.0, 0.36, 0.52, 1.0])
-    rho = smooth_curve(
-        np.concatenate(
-            [
-                [0],
-                start + f * (top - start),
-                top + np.array([0.6, 0.86, 1.0]) * (impact - top),
-                impact + slow * np.array([0.1, 0.3, 0.6]),
-                [time_s[-1]],
-            ]
-        ),
-        np.array([0.0, 0.0, 28.0, 50.0, 84.0, 74.0, 42.0, 6.0, -55.0, -80.0, -86.0, -86.0]),
-        time_s,
-    )
     wrist = rotation_of(extension, deviation, twist)
-    at_top = round(top / STEP_S)
+    at_top, at_impact = round(top / STEP_S), round(impact / STEP_S)
+    knots = _arm_knots(start, top, impact, slow, time_s[-1])
+    grip = np.deg2rad(smooth_curve(knots, np.array([0.0, *GRIP_OPENS_DEG, 0.0, 0.0, 0.0]), time_s))
+    opened = grip_opened(grip)
+    struck, give = _impact_arm(style, arm, shoulder, (wrist[0], wrist[at_impact]))
+    psi_top, rho_top = _top_arm(style, arm, wrist[at_top], opened[at_top])
+    yaw = smooth_curve(
+        knots,
+        style.takeaway_in_deg * np.array([0.0, 0.0, -1, -1, 0, 0, 0, 0, 0, 0])
+        + np.array([0, 0, 0, 0, TOP_YAW_DEG, -10, 0, 0, 0, 0]),
+        time_s,
+    )
+    roll = np.array(
+        [
+            0.0,
+            0.0,
+            style.takeaway_roll_deg,
+            0.5 * (style.takeaway_roll_deg + rho_top),
+            rho_top,
+            0.85 * rho_top,
+            struck[2],
+            struck[2] - 50.0,
+            -84.0,
+            -86.0,
+        ]
+    )
+    rho = smooth_curve(knots, roll, time_s)
 
-    def psi_of(psi_top: float) -> Array:
-        return _turn(psi_top, time_s, start, top, impact, slow)
+    def forearm_of(turn_top: float, slope: float) -> Array:
+        psi = _turn((ADDRESS_ARM_DEG[0], turn_top, float(struck[0])), time_s, start, top, impact, slow)
+        zeta = _tilt(float(struck[1]), slope, time_s, start, top, impact, slow)
+        return np.asarray(_yawed(yaw) @ forearm_orientation(psi, zeta, rho))
 
-    def off(psi_top: float) -> float:
-        forearm = forearm_orientation(psi_of(psi_top), zeta, rho)[at_top - 30 : at_top + 30 : 10]
-        shaft = forearm @ wrist[at_top - 30 : at_top + 30 : 10] @ shaft_hand
+    def off(turn_top: float) -> float:
+        span = slice(at_top - 30, at_top + 30, 10)
+        shaft = forearm_of(turn_top, 0.0)[span] @ wrist[span] @ opened[span] @ arm.shaft_hand
         return float(np.rad2deg(np.arcsin(shaft[:, 2].min()))) - style.shaft_top_deg
 
-    psi_top = brentq(off, -235.0, -120.0, xtol=0.05) if off(-235.0) * off(-120.0) < 0 else -175.0
-    forearm = forearm_orientation(psi_of(float(psi_top)), zeta, rho)
-    return ArmMotion(forearm, extension, deviation, twist), impact
+    low, high = psi_top - 30.0, psi_top + 30.0
+    if off(low) * off(high) < 0:
+        psi_top = float(brentq(off, low, high, xtol=0.05))
+    slope = _path_slope(style, lambda s: forearm_of(psi_top, s), arm, shoulder, wrist, at_impact)
+    return ArmMotion(
+        forearm_of(psi_top, slope), extension, deviation, twist, _give(time_s, top, impact, give), grip
+    ), impact
 
 
-def _turn(psi_top: float, time_s: Array, start: float, top: float, impact: float, slow: float) -> Array:
+def _arm_knots(start: float, top: float, impact: float, slow: float, end: float) -> Array:
+    """Address twice, shaft level, arm level, top, arm level down, impact, 0.1 and 0.3 s after it, the end; s."""
+    back, down = top - start, impact - top
+    return np.array(
+        [
+            0.0,
+            start,
+            start + 0.36 * back,
+            start + 0.52 * back,
+            top,
+            top + 0.6 * down,
+            impact,
+            impact + 0.1 * slow,
+            impact + 0.3 * slow,
+            end,
+        ]
+    )
+
+
+def _yawed(yaw_deg: Array) -> Array:
+    yaw = np.deg2rad(yaw_deg)
+    c, s = np.cos(yaw), np.sin(yaw)
+    zero, one = np.zeros_like(c), np.ones_like(c)
+    return np.asarray(np.stack([c, -s, zero, s, c, zero, zero, zero, one], axis=-1).reshape(-1, 3, 3))
+
+
+def _tilt(struck: float, slope: float, time_s: Array, start: float, top: float, impact: float, slow: float) -> Array:
+    """Tilt of the arm's plane (n,), deg, changing by ``slope`` deg/s through impact."""
+    near = 0.05 * slow
+    knots = np.array(
+        [
+            0.0,
+            start,
+            start + 0.36 * (top - start),
+            top,
+            impact - near,
+            impact,
+            impact + near,
+            impact + 0.3 * slow,
+            time_s[-1],
+        ]
+    )
+    level = ADDRESS_ARM_DEG[1]
+    values = np.array(
+        [level, level, level, TOP_ZETA_DEG, struck - slope * near, struck, struck + slope * near, 60.0, 54.0]
+    )
+    return smooth_curve(knots, values, time_s)
+
+
+def _path_slope(
+    style: SwingStyle, forearm_of: Callable[[float], Array], arm: Arm, shoulder: Shoulder, wrist: Array, at: int
+) -> float:
+    """The tilt's change through impact, deg/s, that gives the style's club path."""
+
+    def path(slope: float) -> float:
+        span = slice(at - 3, at + 1, 3)
+        elbow = np.full(2, shoulder.elbow_deg[1])
+        head = arm.to_head(forearm_of(slope)[span], wrist[span], elbow)
+        v = (head[1] - head[0]) / (3 * STEP_S) + shoulder.impact_m_s
+        return float(np.rad2deg(np.arctan2(v[0], v[1])))
+
+    slope, step = 0.0, 120.0
+    for _ in range(2):
+        here = path(slope)
+        rate = (path(slope + step) - here) / step
+        slope += float(np.clip((style.path_deg - here) / rate, -500.0, 500.0)) if abs(rate) > 1e-4 else 0.0
+    return float(np.clip(slope, -450.0, 450.0))
+
+
+def _give(time_s: Array, top: float, impact: float, give: float) -> Array:
+    """How far the shoulder gives way along the arm (n,), m: nothing at the top, ``give`` at impact, then fading."""
+    coming = minimum_jerk((time_s - top) / (impact - top))
+    fading = 1.0 - minimum_jerk((time_s - impact - 0.02) / 0.35)
+    return np.asarray(give * coming * fading)
+
+
+def _turn(
+    knots_deg: tuple[float, float, float], time_s: Array, start: float, top: float, impact: float, slow: float
+) -> Array:
+    psi_0, psi_top, psi_impact = knots_deg
     back = np.linspace(0.0, 1.0, 9)
     down = np.array([0.25, 0.5, 0.75, 1.0])
-    share = np.array([0.10, 0.33, 0.655, 1.0])
+    share = np.array([0.085, 0.30, 0.65, 1.0])
     knots = np.concatenate(
         [
             [0.0],
@@ -139,7 +353,12 @@ def _turn(psi_top: float, time_s: Array, start: float, top: float, impact: float
         ]
     )
     values = np.concatenate(
-        [[0.0], psi_top * minimum_jerk(back), psi_top + share * (3.0 - psi_top), [44.0, 78.0, 122.0, 140.0], [140.0]]
+        [
+            [psi_0],
+            psi_0 + (psi_top - psi_0) * minimum_jerk(back),
+            psi_top + share * (psi_impact - psi_top),
+            psi_impact + np.array([30.0, 62.0, 112.0, 134.0, 134.0]),
+        ]
     )
     return smooth_curve(knots, values, time_s)
 
@@ -155,7 +374,7 @@ def _wrist(
             start + 0.36 * back,
             start + 0.52 * back,
             top,
-            top + 0.6 * down,
+            top + 0.67 * down,
             impact,
             impact + 0.02 * slow,
             impact + 0.1 * slow,
@@ -173,5 +392,36 @@ def _wrist(
     if style.dip_deg:
         middle = start + 0.40 * back
         extension = extension - style.dip_deg * np.exp(-0.5 * ((time_s - middle) / (0.10 * back)) ** 2)
-    deviation = smooth_curve(knots, along(style.deviation, 0.5), time_s)
+    deviation = smooth_curve(knots, along(style.deviation, -1.5), time_s)
     return np.deg2rad(extension), np.deg2rad(deviation)
+
+
+def body_curves(style: SwingStyle, n: int) -> Array:
+    """The trunk's quantities (n, 11) through one swing, in the units of ``BodyStyle``."""
+    start, top, impact = swing_duration(style)
+    slow = 1.0 / style.speed
+    time_s = STEP_S * np.arange(n, dtype=np.float64)
+    back, down = top - start, impact - top
+    knots = np.array(
+        [
+            0.0,
+            start,
+            start + 0.36 * back,
+            start + 0.52 * back,
+            start + 0.84 * back,
+            top,
+            top + 0.35 * down,
+            top + 0.65 * down,
+            impact,
+            impact + 0.1 * slow,
+            impact + 0.45 * slow,
+            impact + FOLLOW_S * slow,
+        ]
+    )
+    table = style.body.table()
+    values = np.vstack([table[:1], table, table[-1:]])
+    later = knots.copy()
+    later[6:8] += style.body.thorax_late * down  # early down and arm level down
+    return np.column_stack(
+        [smooth_curve(later if k == THORAX_TURN else knots, column, time_s) for k, column in enumerate(values.T)]
+    )

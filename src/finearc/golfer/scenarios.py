@@ -11,10 +11,12 @@ import numpy as np
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream, Segment
-from finearc.golfer import style as st
+from finearc.golfer import bodies as bd, style as st
 from finearc.golfer.sensors import SensorQuirks, Slip, record
 from finearc.golfer.session import PoseErrors, SessionPlan, TrueSession, perform
 from finearc.golfer.style import SwingStyle
+from finearc.golfer.suit import SuitLog, SuitQuirks, suit_log
+from finearc.golfer.whole import WholeBody, whole_body
 
 TYPICAL_POSES = PoseErrors(wrist_deg=1.2, level_deg=1.5)
 
@@ -41,6 +43,7 @@ class Scenario:
     plan: dict[str, object] = field(default_factory=dict)
     quirks: dict[str, object] = field(default_factory=dict)
     scatter: float = 1.0
+    suit: dict[str, object] = field(default_factory=dict)
 
 
 def _five(style: SwingStyle) -> tuple[SwingStyle, ...]:
@@ -82,6 +85,45 @@ SCENARIOS: dict[str, Scenario] = {
     ),
     "gaps": Scenario(_five(st.HOLD), "Short gaps in the log.", quirks={"gaps": "short"}),
     "long-gap": Scenario(_five(st.HOLD), "A gap of 0.3 s in the second downswing.", quirks={"gaps": "long"}),
+    "free-pelvis": Scenario(_five(bd.with_body(bd.SKILLED)), "The pelvis turns freely going back."),
+    "restrained-pelvis": Scenario(_five(bd.with_body(bd.RESTRAINED)), "The pelvis is held back going back."),
+    "short-early-turn": Scenario(
+        _five(bd.with_body(bd.SHORT_EARLY_TURN, path_deg=-6.0)), "Hardly turned at shaft level, then the arms lift."
+    ),
+    "slide": Scenario(_five(bd.with_body(bd.SLIDE_AWAY)), "The pelvis slides away from the target going back."),
+    "pelvis-slide": Scenario(
+        _five(bd.with_body(bd.PELVIS_SLIDE)), "The pelvis slides past the lead foot coming down and turns late."
+    ),
+    "early-extension": Scenario(
+        _five(bd.with_body(bd.EARLY_EXTENSION)), "The pelvis moves toward the ball and loses its tilt coming down."
+    ),
+    "reverse-lean": Scenario(_five(bd.with_body(bd.REVERSE_LEAN)), "The spine leans toward the target at the top."),
+    "standing-up": Scenario(_five(bd.with_body(bd.STANDING_UP)), "The posture straightens going back."),
+    "out-of-sequence": Scenario(
+        _five(bd.with_body(bd.OUT_OF_SEQUENCE)), "The upper body is fastest before the pelvis."
+    ),
+    "lead-leg-sag": Scenario(_five(bd.with_body(bd.LEG_SAG)), "The lead knee stays bent through the strike."),
+    "open-at-address": Scenario(
+        _five(bd.with_body(bd.OPEN_AT_ADDRESS, path_deg=-5.0)), "Pelvis and shoulders already open at address."
+    ),
+    "level-pelvis": Scenario(_five(bd.with_body(bd.LEVEL_PELVIS)), "The pelvis is hardly tilted at address."),
+    "hands-out": Scenario(
+        _five(bd.with_body(bd.SKILLED, takeaway_in_deg=12.0)), "The hands are pushed out in the takeaway."
+    ),
+    "face-open": Scenario(_five(bd.with_body(bd.SKILLED, face_top_deg=18.0)), "The face is open at the top."),
+    "path-across": Scenario(_five(bd.with_body(bd.SKILLED, path_deg=-10.0)), "The club head comes across the ball."),
+    "open-still": Scenario(
+        (), "A still address, pelvis and shoulders open, no swing.", plan={"still": bd.with_body(bd.OPEN_AT_ADDRESS)}
+    ),
+    "markers-swapped": Scenario(
+        _five(bd.with_body(bd.SKILLED)), "Two markers exchanged for a while.", suit={"swapped": ("LASI", "RASI")}
+    ),
+    "markers-flicker": Scenario(
+        _five(bd.with_body(bd.SKILLED)), "A marker that jumps for single frames.", suit={"flicker": "C7"}
+    ),
+    "no-pelvis": Scenario(
+        _five(bd.with_body(bd.SKILLED)), "A suit without a back spine marker.", suit={"left_out": ("RPSI",)}
+    ),
     "clipping": Scenario(_five(st.HOLD), "Gyroscopes that saturate.", quirks={"gyro_range_deg_s": 1000.0}),
 }
 
@@ -94,9 +136,16 @@ class Recording:
     truth: TrueSession
     hand: Hand
     swings: list[tuple[float, float]]
+    suit: SuitLog | None = None
+    body: WholeBody | None = None
 
 
-SENSORS = {"wrist": (Segment.LEAD_FOREARM, Segment.LEAD_HAND), "club": (Segment.CLUB,)}
+SENSORS = {
+    "wrist": (Segment.LEAD_FOREARM, Segment.LEAD_HAND),
+    "club": (Segment.CLUB,),
+    "body": (Segment.PELVIS, Segment.THORAX),
+    "markers": (),
+}
 
 
 def scenario(name: str) -> Scenario:
@@ -107,29 +156,48 @@ def scenario(name: str) -> Scenario:
 
 
 def play(
-    name: str, seed: int, *, sources: Sequence[str] = ("wrist",), hand: Hand = Hand.RIGHT, exact_poses: bool = False
+    name: str,
+    seed: int,
+    *,
+    sources: Sequence[str] = ("wrist",),
+    hand: Hand = Hand.RIGHT,
+    exact_poses: bool = False,
+    height_m: float = 1.78,
 ) -> Recording:
     """Play a named scenario. The same name, seed and sources give the same recording."""
     story = scenario(name)
     if exact_poses:
         story = replace(story, poses=PoseErrors())
-    return play_story(story, seed, sources=sources, hand=hand)
+    return play_story(story, seed, sources=sources, hand=hand, height_m=height_m)
 
 
 def play_story(
-    story: Scenario, seed: int, *, sources: Sequence[str] = ("wrist",), hand: Hand = Hand.RIGHT
+    story: Scenario,
+    seed: int,
+    *,
+    sources: Sequence[str] = ("wrist",),
+    hand: Hand = Hand.RIGHT,
+    height_m: float = 1.78,
 ) -> Recording:
     """Play a story given as such."""
-    rng = np.random.default_rng(seed)
-    swings = [s.scattered(rng, story.scatter) for s in story.styles]
+    rng, body_rng = np.random.default_rng(seed), np.random.default_rng(seed + 2)
+    swings = [s.scattered(rng, story.scatter, body_rng) for s in story.styles]
     twist = float(rng.uniform(-2.5, 2.5))
-    plan = SessionPlan(swings, story.poses, twist_rest_deg=twist, **story.plan)  # type: ignore[arg-type]
+    plan = SessionPlan(swings, story.poses, twist_rest_deg=twist, height_m=height_m, **story.plan)  # type: ignore[arg-type]
+    if "body" in sources or "markers" in sources:
+        plan = replace(plan, body=True)
     truth = perform(plan, rng)
     segments = tuple(segment for source in sources for segment in SENSORS.get(source, ()))
     logs = record(truth, segments, _quirks(story, truth), np.random.default_rng(seed + 1))
     if hand is Hand.LEFT:
         logs = [s.mirrored() for s in logs]
-    return Recording(logs, truth, hand, [(round(s.start_s, 3), round(s.end_s, 3)) for s in truth.swings])
+    body = whole_body(truth) if "markers" in sources else None
+    suit = None
+    if body is not None:
+        quirks = replace(SuitQuirks(), **story.suit)  # type: ignore[arg-type]
+        suit = suit_log(truth, body, quirks, np.random.default_rng(seed + 3), hand)
+    windows = [(round(s.start_s, 3), round(s.end_s, 3)) for s in truth.swings]
+    return Recording(logs, truth, hand, windows, suit, body)
 
 
 def _quirks(story: Scenario, truth: TrueSession) -> SensorQuirks:

@@ -13,9 +13,15 @@ from finearc.core.typing import Array
 from finearc.golfer.body import STEP_S
 from finearc.golfer.session import TrueSession, angular_velocity
 
-FROM_ELBOW_M = {Segment.LEAD_FOREARM: 0.19, Segment.LEAD_HAND: 0.27}
+FROM_ELBOW_M = {Segment.LEAD_FOREARM: 0.19}
 HAND_LEVER_M = {Segment.LEAD_HAND: 0.05, Segment.CLUB: 0.02}
-SHOCK_M_S2 = {Segment.LEAD_FOREARM: 25.0, Segment.LEAD_HAND: 70.0, Segment.CLUB: 260.0}
+SHOCK_M_S2 = {
+    Segment.LEAD_FOREARM: 25.0,
+    Segment.LEAD_HAND: 70.0,
+    Segment.CLUB: 260.0,
+    Segment.THORAX: 1.5,
+    Segment.PELVIS: 1.0,
+}
 
 
 @dataclass(frozen=True)
@@ -50,8 +56,14 @@ class SensorQuirks:
 
 def _segment_motion(truth: TrueSession, segment: Segment) -> tuple[Array, Array]:
     """Orientation (n, 3, 3) and position (n, 3), m, of a sensor's place on its segment."""
+    if segment is Segment.PELVIS:
+        r = truth.trunk.r_pelvis
+        return r, truth.trunk.pelvis_m + r @ np.array([-0.10, 0.0, 0.05])
+    if segment is Segment.THORAX:
+        r = truth.trunk.r_thorax
+        return r, truth.trunk.upper_m + r @ np.array([-0.09, 0.0, -0.04])
     along = truth.r_bay_from_forearm[:, :, 0]
-    wrist = truth.elbow_m + FROM_ELBOW_M[Segment.LEAD_HAND] * along
+    wrist = truth.elbow_m + truth.anatomy.forearm * along
     if segment is Segment.LEAD_FOREARM:
         return truth.r_bay_from_forearm, truth.elbow_m + FROM_ELBOW_M[segment] * along
     hand_d = truth.r_bay_from_hand[:, :, 0]

@@ -3,25 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from scipy.spatial.transform import Rotation, Slerp
 
 from finearc.core.kinematics.wrist import rotation_of
 from finearc.core.typing import Array
+from finearc.golfer.anatomy import Anatomy
 from finearc.golfer.body import (
-    ADDRESS_ZETA_DEG,
     STEP_S,
+    Arm,
     ArmMotion,
+    Shoulder,
+    address_forearm,
+    body_curves,
+    club_in_hand,
     forearm_orientation,
+    grip_opened,
     minimum_jerk,
-    shaft_in_hand,
     swing_duration,
     swing_motion,
     true_twist,
 )
 from finearc.golfer.style import SwingStyle
+from finearc.golfer.trunk import DOFS, Trunk, address_pelvis, trunk, upright_lift_cm
+
+ELBOW = DOFS.index("elbow")
 
 
 @dataclass(frozen=True)
@@ -35,7 +43,8 @@ class PoseErrors:
 @dataclass(frozen=True)
 class SessionPlan:
     """What the player does: ``raise_deg`` height of the raised pose; ``pairs`` of poses held;
-    ``functional`` calibrates by movement with the forearm rolled by ``roll_limit_deg`` from palm down."""
+    ``functional`` calibrates by movement with the forearm rolled by ``roll_limit_deg`` from palm down; ``body`` puts
+    *square upright* and *bow* before the arm's poses, ``upright_error_deg`` being how squarely they are held."""
 
     swings: Sequence[SwingStyle]
     pose_errors: PoseErrors = field(default_factory=PoseErrors)
@@ -49,6 +58,10 @@ class SessionPlan:
     functional: bool = False
     roll_limit_deg: float = 50.0
     address_hold_s: float = 1.6
+    body: bool = False
+    still: SwingStyle | None = None
+    upright_error_deg: float = 0.0
+    height_m: float = 1.78
 
 
 @dataclass(frozen=True)
@@ -62,8 +75,8 @@ class TrueEvents:
 
 @dataclass(frozen=True)
 class TrueSession:
-    """Truth on a 1 kHz grid: orientations (n, 3, 3) bay from segment, positions (n, 3) m of the sensors,
-    wrist angles (n,) rad."""
+    """Truth on a 1 kHz grid: orientations (n, 3, 3) bay from segment, positions (n, 3) m, wrist angles (n,) rad.
+    ``dofs`` (n, 11) as ``trunk.DOFS``; columns of the club are shaft, face normal and their product."""
 
     time_s: Array
     r_bay_from_forearm: Array
@@ -78,6 +91,22 @@ class TrueSession:
     swings: tuple[TrueEvents, ...]
     windows: dict[str, list[tuple[float, float]]]
     ball: tuple[bool, ...]
+    dofs: Array
+    trunk: Trunk
+    lead_shoulder_m: Array
+    anatomy: Anatomy
+    arm: Arm
+    floor_m: float
+
+
+@dataclass(frozen=True)
+class State:
+    """A posture: forearm (3, 3), wrist angles (3,) rad, give of the shoulder (m), trunk (11,)."""
+
+    forearm: Array
+    wrist: Array
+    give_m: float
+    dofs: Array
 
 
 class _Tape:
@@ -85,46 +114,63 @@ class _Tape:
 
     def __init__(self) -> None:
         self.parts: list[ArmMotion] = []
-        self.weight: list[Array] = []
+        self.dofs: list[Array] = []
         self.samples = 0
 
     @property
     def now_s(self) -> float:
         return self.samples * STEP_S
 
-    def add(self, motion: ArmMotion, weight: Array) -> None:
+    def add(self, motion: ArmMotion, dofs: Array) -> None:
         self.parts.append(motion)
-        self.weight.append(weight)
-        self.samples += len(weight)
+        self.dofs.append(dofs)
+        self.samples += len(dofs)
 
-    def last(self) -> tuple[Array, float, float, float, float]:
+    def last(self) -> State:
         m = self.parts[-1]
-        return (
-            m.r_bay_from_forearm[-1],
-            float(m.extension[-1]),
-            float(m.deviation[-1]),
-            float(m.twist[-1]),
-            float(self.weight[-1][-1]),
+        wrist = np.array([m.extension[-1], m.deviation[-1], m.twist[-1]])
+        return State(m.r_bay_from_forearm[-1], wrist, float(m.give_m[-1]), self.dofs[-1][-1])
+
+    def hold(self, state: State, seconds: float) -> None:
+        n = max(1, round(seconds / STEP_S))
+        e, v, t = (np.full(n, x) for x in state.wrist)
+        self.add(
+            ArmMotion(np.tile(state.forearm, (n, 1, 1)), e, v, t, np.full(n, state.give_m), np.zeros(n)),
+            np.tile(state.dofs, (n, 1)),
         )
 
-    def hold(self, state: tuple[Array, float, float, float, float], seconds: float) -> None:
-        n = max(1, round(seconds / STEP_S))
-        forearm, e, v, t, w = state
-        self.add(ArmMotion(np.tile(forearm, (n, 1, 1)), np.full(n, e), np.full(n, v), np.full(n, t)), np.full(n, w))
-
-    def move(self, state: tuple[Array, float, float, float, float], seconds: float) -> None:
+    def move(self, state: State, seconds: float) -> None:
         n = round(seconds / STEP_S)
         u = minimum_jerk(np.arange(1, n + 1) / n)
-        forearm, *rest = state
-        last_forearm, *last_rest = self.last()
-        path = Slerp([0.0, 1.0], Rotation.from_matrix(np.stack([last_forearm, forearm])))(u).as_matrix()
-        e, v, t, w = ((1 - u) * a + u * b for a, b in zip(last_rest, rest, strict=True))
-        self.add(ArmMotion(path, e, v, t), w)
+        last = self.last()
+        path = Slerp([0.0, 1.0], Rotation.from_matrix(np.stack([last.forearm, state.forearm])))(u).as_matrix()
+        e, v, t = ((1 - u) * a + u * b for a, b in zip(last.wrist, state.wrist, strict=True))
+        give = (1 - u) * last.give_m + u * state.give_m
+        self.add(ArmMotion(path, e, v, t, give, np.zeros(n)), (1 - u)[:, None] * last.dofs + u[:, None] * state.dofs)
 
 
-def _pose(
-    plan: SessionPlan, elevation_deg: float, rng: np.random.Generator
-) -> tuple[Array, float, float, float, float]:
+def _standing(
+    plan: SessionPlan, elbow_deg: float, rng: np.random.Generator | None = None, bow_deg: float = 0.0
+) -> Array:
+    """Trunk quantities (11,) of a player standing upright, bowed forward by ``bow_deg``."""
+    dofs = np.zeros(len(DOFS))
+    off = np.zeros(3) if rng is None else rng.normal(0.0, 1.0, 3) * plan.upright_error_deg
+    for name, value in (
+        ("pelvis_bend", bow_deg + off[0]),
+        ("thorax_posture", bow_deg + off[0]),
+        ("pelvis_turn", off[1]),
+        ("thorax_turn", off[1]),
+        ("pelvis_side", off[2]),
+        ("thorax_lean", off[2]),
+        ("lift", upright_lift_cm(Anatomy.of_height(plan.height_m), 20.0) - 0.08 * bow_deg),
+        ("thrust", -0.12 * bow_deg),
+        ("elbow", elbow_deg),
+    ):
+        dofs[DOFS.index(name)] = value
+    return dofs
+
+
+def _pose(plan: SessionPlan, elevation_deg: float, rng: np.random.Generator) -> State:
     """Forearm pointing ahead, raised by ``elevation_deg``; palm down but for errors. Elbow at the side."""
     level = np.deg2rad(rng.normal(0.0, 1.0, 2) * plan.pose_errors.level_deg)
     wrist = np.deg2rad(rng.normal(0.0, 1.0, 3) * plan.pose_errors.wrist_deg)
@@ -136,7 +182,21 @@ def _pose(
     o0 = np.array([-np.sin(pitch), 0.0, np.cos(pitch)])
     r0 = np.cross(d, o0)
     o = o0 * np.cos(roll) + r0 * np.sin(roll)
-    return np.column_stack([d, o, np.cross(d, o)]), float(wrist[0]), float(wrist[1]), float(wrist[2]), 0.0
+    return State(np.column_stack([d, o, np.cross(d, o)]), wrist, 0.0, _standing(plan, 90.0 + elevation_deg))
+
+
+def _body_poses(tape: _Tape, plan: SessionPlan, rng: np.random.Generator) -> dict[str, list[tuple[float, float]]]:
+    """Standing square and upright, then bowed straight forward; the arms hang."""
+    hanging = forearm_orientation(np.zeros(1), np.full(1, 88.0), np.zeros(1))[0]
+    upright = State(hanging, np.zeros(3), 0.0, _standing(plan, 8.0, rng))
+    bowed = State(hanging, np.zeros(3), 0.0, _standing(plan, 8.0, rng, 32.0))
+    tape.hold(upright, 2.5)
+    windows = {"square_upright": [(round(tape.now_s - 2.0, 3), round(tape.now_s - 0.1, 3))]}
+    tape.move(bowed, 1.4)
+    tape.hold(bowed, 1.8)
+    windows["bow"] = [(round(tape.now_s - 1.5, 3), round(tape.now_s - 0.1, 3))]
+    tape.move(upright, 1.4)
+    return windows
 
 
 def _functional_moves(tape: _Tape, plan: SessionPlan, rng: np.random.Generator) -> dict[str, list[tuple[float, float]]]:
@@ -161,8 +221,12 @@ def _functional_moves(tape: _Tape, plan: SessionPlan, rng: np.random.Generator) 
             main = np.where(main > 0, main, 1.3 * main)
         side = np.deg2rad(2.0) * np.sin(2.3 * phase + 1.0) * ramp
         e, v = (main, side) if name == "flexion" else (side, main)
-        forearm = np.tile(straight[0], (n, 1, 1))
-        tape.add(ArmMotion(forearm, straight[1] + e, straight[2] + v, np.full(n, straight[3])), np.zeros(n))
+        forearm = np.tile(straight.forearm, (n, 1, 1))
+        bend = straight.wrist
+        tape.add(
+            ArmMotion(forearm, bend[0] + e, bend[1] + v, np.full(n, bend[2]), np.zeros(n), np.zeros(n)),
+            np.tile(straight.dofs, (n, 1)),
+        )
         windows[name] = [(begin, tape.now_s)]
     return windows
 
@@ -173,7 +237,7 @@ def _two_poses(tape: _Tape, plan: SessionPlan, rng: np.random.Generator) -> dict
     for pair in range(plan.pairs):
         for kind, elevation in (("flat", 0.0), ("raised", sign * plan.raise_deg)):
             pose = _pose(plan, elevation, rng)
-            if pair == 0 and kind == "flat":
+            if not tape.samples:
                 tape.hold(pose, 0.5)
             else:
                 tape.move(pose, 1.0)
@@ -185,39 +249,50 @@ def _two_poses(tape: _Tape, plan: SessionPlan, rng: np.random.Generator) -> dict
 def perform(plan: SessionPlan, rng: np.random.Generator) -> TrueSession:
     """Play the plan. Deterministic for a given generator state."""
     tape = _Tape()
-    windows = _functional_moves(tape, plan, rng) if plan.functional else _two_poses(tape, plan, rng)
+    windows = _body_poses(tape, plan, rng) if plan.body else {}
+    windows |= _functional_moves(tape, plan, rng) if plan.functional else _two_poses(tape, plan, rng)
     twist_rest = np.deg2rad(plan.twist_rest_deg)
-    first = plan.swings[0] if plan.swings else SwingStyle()
-    shaft = shaft_in_hand(first.extension[0], first.deviation[0], twist_rest, plan.lean_deg)
-    address_forearm = forearm_orientation(np.zeros(1), np.full(1, ADDRESS_ZETA_DEG), np.zeros(1))[0]
+    first = plan.swings[0] if plan.swings else plan.still or SwingStyle()
+    anatomy = Anatomy.of_height(plan.height_m)
+    arm = Arm(anatomy, *club_in_hand(first.extension[0], first.deviation[0], twist_rest, plan.lean_deg))
     marks: list[tuple[int, float, float]] = []
-    for style in plan.swings or [SwingStyle()]:
+    for style in plan.swings or [plan.still or SwingStyle()]:
         e, v = np.deg2rad(style.extension[0]), np.deg2rad(style.deviation[0])
         jitter = Rotation.from_rotvec(np.deg2rad(rng.normal(0, 0.6, 3))).as_matrix()
         rest = twist_rest + np.deg2rad(rng.normal(0, 0.3))
         twist = float(true_twist(np.array([e]), np.array([v]), rest)[0])
-        state = (jitter @ address_forearm, float(e), float(v), twist, 1.0)
-        tape.move(
-            state, 1.5 if tape.samples < 20000 and not marks else max(1.0, plan.between_s - plan.address_hold_s - 3.2)
-        )
+        address = style.body.table()[0]
+        state = State(jitter @ address_forearm(), np.array([e, v, twist]), 0.0, address)
+        first_move = tape.samples < 20000 and not marks
+        tape.move(state, 1.5 if first_move else max(1.0, plan.between_s - plan.address_hold_s - 3.2))
         tape.hold(state, plan.address_hold_s)
         if not plan.swings:
             tape.hold(state, 1.5)
             break
-        motion, _ = swing_motion(style, rest, shaft)
+        motion, _ = swing_motion(style, rest, arm, _shoulder(style, anatomy))
         marks.append((tape.samples, tape.now_s, swing_duration(style)[2]))
-        tape.add(
-            ArmMotion(jitter @ motion.r_bay_from_forearm, motion.extension, motion.deviation, motion.twist),
-            np.ones(len(motion.extension)),
-        )
+        n = len(motion.extension)
+        tape.add(replace(motion, r_bay_from_forearm=jitter @ motion.r_bay_from_forearm), body_curves(style, n))
         tape.hold(tape.last(), 0.7)
-    return _finish(tape, plan, shaft, marks, windows)
+    return _finish(tape, plan, arm, marks, windows)
+
+
+def _shoulder(style: SwingStyle, anatomy: Anatomy) -> Shoulder:
+    """Where the trunk has the lead shoulder at address and at impact."""
+    curves = body_curves(style, round((swing_duration(style)[2] + 0.3) / STEP_S))
+    struck = round(swing_duration(style)[2] / STEP_S)
+    picked = curves[[0, struck, struck - 3]]
+    at = trunk(anatomy, picked, address_pelvis(anatomy, float(curves[0, DOFS.index("pelvis_bend")])))
+    speed = (at.lead_shoulder_m[1] - at.lead_shoulder_m[2]) / (3 * STEP_S)
+    return Shoulder(
+        at.lead_shoulder_m[0], at.lead_shoulder_m[1], speed, (float(picked[0, ELBOW]), float(picked[1, ELBOW]))
+    )
 
 
 def _finish(
     tape: _Tape,
     plan: SessionPlan,
-    shaft_hand: Array,
+    arm: Arm,
     marks: list[tuple[int, float, float]],
     windows: dict[str, list[tuple[float, float]]],
 ) -> TrueSession:
@@ -225,16 +300,23 @@ def _finish(
     e = np.concatenate([p.extension for p in tape.parts])
     v = np.concatenate([p.deviation for p in tape.parts])
     t = np.concatenate([p.twist for p in tape.parts])
-    weight = np.concatenate(tape.weight)
+    give = np.concatenate([p.give_m for p in tape.parts])
+    dofs = np.concatenate(tape.dofs)
     time_s = STEP_S * np.arange(len(e), dtype=np.float64)
     hand = forearm @ rotation_of(e, v, t)
-    side = np.cross(shaft_hand, [0.0, 0.0, 1.0])
-    side /= np.linalg.norm(side)
-    club = hand @ np.column_stack([shaft_hand, side, np.cross(shaft_hand, side)])
+    grip = np.concatenate([p.grip for p in tape.parts])
+    club = (
+        hand
+        @ grip_opened(grip)
+        @ np.column_stack([arm.shaft_hand, arm.face_hand, np.cross(arm.shaft_hand, arm.face_hand)])
+    )
     elevation = np.arcsin(np.clip(club[:, 2, 0], -1, 1))
-    upper = (1 - weight)[:, None] * np.array([0.1, 0.0, -1.0]) + weight[:, None] * forearm[:, :, 0]
-    norm = np.maximum(np.linalg.norm(upper, axis=1, keepdims=True), 0.3)
-    elbow = np.array([0.0, 0.15, 1.4]) + 0.31 * upper / norm
+    bend = float((plan.swings[0] if plan.swings else plan.still or SwingStyle()).body.pelvis_bend[0])
+    moved = trunk(arm.anatomy, dofs, address_pelvis(arm.anatomy, bend))
+    reach = arm.to_wrist(forearm, dofs[:, ELBOW])
+    shoulder = moved.lead_shoulder_m + give[:, None] * reach / np.linalg.norm(reach, axis=1, keepdims=True)
+    elbow = shoulder + arm.upper_arm(forearm, dofs[:, ELBOW])
+    floor = _floor(moved, arm, forearm, hand, dofs, marks)
     swings, rolls = [], np.zeros(len(e))
     for k, (index, _start, impact) in enumerate(marks):
         nxt = marks[k + 1][0] if k + 1 < len(marks) else len(e)
@@ -256,7 +338,26 @@ def _finish(
         tuple(swings),
         windows,
         tuple(s.ball for s in plan.swings),
+        dofs,
+        moved,
+        shoulder,
+        arm.anatomy,
+        arm,
+        floor,
     )
+
+
+def _floor(
+    moved: Trunk, arm: Arm, forearm: Array, hand: Array, dofs: Array, marks: list[tuple[int, float, float]]
+) -> float:
+    """Height at which the club head rests at the first address, m; the ground lies 2 cm below it."""
+    at = marks[0][0] if marks else len(dofs) - 1
+    one = slice(at, at + 1)
+    head = (
+        moved.lead_shoulder_m[at]
+        + arm.to_head(forearm[one], np.swapaxes(forearm[one], 1, 2) @ hand[one], dofs[one, ELBOW])[0]
+    )
+    return float(head[2] - 0.02)
 
 
 def _roll(hand: Array, at: int) -> Array:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
+
+from finearc.golfer.trunk import BodyStyle
 
 MOMENTS = ("address", "shaft_level_back", "arm_level_back", "top", "arm_level_down", "impact", "after", "finish")
 """``after`` is 0.1 s past impact."""
@@ -14,18 +16,27 @@ MOMENTS = ("address", "shaft_level_back", "arm_level_back", "top", "arm_level_do
 class SwingStyle:
     """Lead-wrist extension and radial deviation (deg) at the eight ``MOMENTS``; ``shaft_top_deg`` shaft
     elevation at the top (+ short of level); ``dip_deg`` a fall toward flexion between takeaway and shaft level;
-    ``ball`` whether there is a strike."""
+    ``ball`` whether there is a strike; ``face_top_deg`` face elevation at the top; ``takeaway_in_deg`` how far the
+    arm's plane tips and ``takeaway_roll_deg`` how far the forearm rolls by shaft level; ``body`` pelvis and thorax."""
 
     extension: tuple[float, ...] = (22, 22, 22, 21, 13, -10, 0, 14)
-    deviation: tuple[float, ...] = (-23, 1, 8, 12, 13.5, -24, -16, 4)
+    deviation: tuple[float, ...] = (-23, 1, 8, 12, 13.5, -29, -20, 4)
     shaft_top_deg: float = 14.0
-    backswing_s: float = 0.81
+    backswing_s: float = 0.84
     downswing_s: float = 0.27
     dip_deg: float = 0.0
     speed: float = 1.0
     ball: bool = True
+    face_top_deg: float = 45.0
+    face_impact_deg: float = 0.0
+    path_deg: float = 2.5
+    takeaway_in_deg: float = 44.0
+    takeaway_roll_deg: float = 30.0
+    body: BodyStyle = field(default_factory=BodyStyle)
 
-    def scattered(self, rng: np.random.Generator, scale: float = 1.0) -> SwingStyle:
+    def scattered(
+        self, rng: np.random.Generator, scale: float = 1.0, body_rng: np.random.Generator | None = None
+    ) -> SwingStyle:
         """The same player's next swing: 1.5° scatter at each moment, a common part included."""
         extension = np.array(self.extension) + scale * (rng.normal(0, 1.0) + rng.normal(0, 1.1, 8))
         deviation = np.array(self.deviation) + scale * (rng.normal(0, 0.7) + rng.normal(0, 0.9, 8))
@@ -36,6 +47,7 @@ class SwingStyle:
             shaft_top_deg=self.shaft_top_deg + scale * rng.normal(0, 2.0),
             backswing_s=self.backswing_s * (1 + scale * rng.normal(0, 0.015)),
             downswing_s=self.downswing_s * (1 + scale * rng.normal(0, 0.015)),
+            body=self.body if body_rng is None else self.body.scattered(body_rng, scale),
         )
 
     def blend(self, other: SwingStyle, share: float) -> SwingStyle:
@@ -43,7 +55,9 @@ class SwingStyle:
         mixed: dict[str, object] = {}
         for f in fields(self):
             a, b = getattr(self, f.name), getattr(other, f.name)
-            if isinstance(a, tuple):
+            if isinstance(a, BodyStyle):
+                mixed[f.name] = a.blend(b, share)
+            elif isinstance(a, tuple):
                 mixed[f.name] = tuple((1 - share) * x + share * y for x, y in zip(a, b, strict=True))
             elif isinstance(a, bool):
                 mixed[f.name] = a

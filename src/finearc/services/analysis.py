@@ -19,7 +19,9 @@ from finearc.core.judging.bands import band_along
 from finearc.core.judging.findings import Evidence, Finding, NotAssessed, over_swings
 from finearc.core.judging.patterns import PatternReading, classify
 from finearc.core.judging.ranges import Judged, Situation, judge
-from finearc.core.kinematics.reading import GAP, MOVED, SwingReading
+from finearc.core.kinematics.inertial import GAP, MOVED
+from finearc.core.kinematics.reading import SwingReading
+from finearc.core.markers.stream import MarkerStream
 from finearc.core.metrics import registry
 from finearc.core.metrics.definition import Measured
 from finearc.core.metrics.swing import missing_reason
@@ -46,6 +48,9 @@ class CaptureData:
     functional: FunctionalWindows | None = None
     swings: tuple[tuple[float, float], ...] | None = None
     other_kinds: tuple[str, ...] = ()
+    markers: MarkerStream | None = None
+    uprights: tuple[tuple[float, float], ...] = ()
+    bow: tuple[float, float] | None = None
 
     @property
     def calibration(self) -> Sequence[PoseWindow] | FunctionalWindows | None:
@@ -107,6 +112,9 @@ def read(
             data.swings,
             corrections or {},
             swings_expected,
+            data.markers,
+            data.uprights,
+            data.bow,
         )
     )
 
@@ -120,9 +128,7 @@ def analyse(
     options = options or Options()
     situation = library.situation(data.club, data.shot.value, data.population, options.schools)
     reading = read(data, corrections)
-    swings = tuple(
-        judge_swing(s, options.ranges, situation, reading.has_club, barred_by(reading)) for s in reading.swings
-    )
+    swings = tuple(judge_swing(s, options.ranges, situation, barred_by(reading)) for s in reading.swings)
     findings, open_questions = find([s.evidence for s in swings], options.ranges)
     return Analysis(reading, swings, tuple(findings), tuple(open_questions), options)
 
@@ -133,14 +139,14 @@ def barred_by(reading: CaptureReading) -> str:
 
 
 def judge_swing(
-    swing: SwingReading, ranges: library.RangeLibrary, situation: Situation, has_club: bool, barred: str = ""
+    swing: SwingReading, ranges: library.RangeLibrary, situation: Situation, barred: str = ""
 ) -> JudgedSwing:
     """Verdicts, pattern, bands and what is missing, for one swing."""
     reason = MOVED if swing.sensor_moved else barred
     judged = judge(swing.measured, ranges.ranges, situation, reason)
     values = {(m.metric.id, m.moment.key): m for m in swing.measured}
     bands = {} if reason else _bands(swing, ranges, situation, values)
-    return JudgedSwing(swing, tuple(judged), _missing(swing, has_club), classify(values) if not reason else None, bands)
+    return JudgedSwing(swing, tuple(judged), _missing(swing), classify(values) if not reason else None, bands)
 
 
 def _bands(
@@ -157,12 +163,16 @@ def _bands(
     return bands
 
 
-def _missing(swing: SwingReading, has_club: bool) -> dict[str, str]:
+def _missing(swing: SwingReading) -> dict[str, str]:
     present = {m.metric.id for m in swing.measured}
     why = next(iter(swing.absent.values()), "")
     if not np.all(swing.valid):
         why = GAP
-    return {m.id: missing_reason(m, has_club, why) for m in registry.ALL if m.id not in present}
+    return {
+        m.id: missing_reason(m, swing.present, swing.lacking.get(m, ""), why)
+        for m in registry.ALL
+        if m.id not in present
+    }
 
 
 def find(evidence: Sequence[Evidence], ranges: library.RangeLibrary) -> tuple[list[Finding], list[NotAssessed]]:

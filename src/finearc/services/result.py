@@ -24,11 +24,28 @@ class Shape(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+class OtherEvent(Shape):
+    """The same checkpoint as a less certain source saw it."""
+
+    time_s: float
+    uncertainty_s: float
+    method: str
+
+
+class OtherValue(Shape):
+    """The same value as a less certain source saw it."""
+
+    source: str
+    value: float
+    uncertainty: float
+
+
 class EventResult(Shape):
     time_s: float
     uncertainty_s: float
     method: str
     confidence: float
+    others: list[OtherEvent] = []
 
 
 class Limits(Shape):
@@ -46,6 +63,10 @@ class MetricResult(Shape):
     range_id: str | None = None
     verdict: Literal["in_range", "edge_low", "edge_high", "low", "high", "not_judged"]
     reason: str | None = None
+    source: str = ""
+    note: str | None = None
+    barred: str | None = None
+    others: list[OtherValue] = []
 
 
 class MissingResult(Shape):
@@ -131,6 +152,13 @@ def metric_result(judged: Judged) -> MetricResult:
         range_id=judged.range.id if judged.range else None,
         verdict=judged.verdict.value,
         reason=judged.reason or None,
+        source=m.source.value,
+        note=m.note or None,
+        barred=m.barred or None,
+        others=[
+            OtherValue(source=o.source.value, value=_round(o.value * scale), uncertainty=_round(o.uncertainty * scale))
+            for o in m.others
+        ],
     )
 
 
@@ -179,6 +207,10 @@ def swing_result(
                 uncertainty_s=_round(e.uncertainty_s),
                 method=e.method,
                 confidence=e.confidence,
+                others=[
+                    OtherEvent(time_s=_round(o.time_s), uncertainty_s=_round(o.uncertainty_s), method=o.method)
+                    for o in e.others
+                ],
             )
             for k, e in events.items()
         },

@@ -13,7 +13,7 @@ from finearc.catalogue.library import RangeLibrary
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.judging.findings import Evidence
 from finearc.core.judging.ranges import Judged, Verdict
-from finearc.core.metrics.definition import PER_SI, Measured, Moment
+from finearc.core.metrics.definition import PER_SI, Measured, Moment, Source
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 
@@ -43,7 +43,23 @@ def measured_of(entry: Mapping[str, Any], pose_sd: float = 0.0) -> Measured:
     """A stored value as measured (SI)."""
     metric = BY_ID[entry["metric"]]
     scale = PER_SI[metric.unit]
-    return Measured(metric, Moment(entry["event"]), entry["value"] / scale, entry["uncertainty"] / scale, pose_sd)
+    others = tuple(
+        Measured(
+            metric, Moment(entry["event"]), o["value"] / scale, o["uncertainty"] / scale, source=Source(o["source"])
+        )
+        for o in entry.get("others", [])
+    )
+    return Measured(
+        metric,
+        Moment(entry["event"]),
+        entry["value"] / scale,
+        entry["uncertainty"] / scale,
+        pose_sd,
+        Source(entry.get("source") or Source.WRIST.value),
+        others,
+        entry.get("barred") or "",
+        entry.get("note") or "",
+    )
 
 
 def judged_of(entry: Mapping[str, Any], ranges: RangeLibrary) -> Judged:
@@ -74,7 +90,8 @@ def evidence_of(result: Mapping[str, Any], ranges: RangeLibrary) -> Evidence:
 
 def events_of(result: Mapping[str, Any]) -> dict[Checkpoint, Event]:
     """Stored events."""
-    return {Checkpoint(k): Event(**e) for k, e in result.get("events", {}).items()}
+    keys = ("time_s", "uncertainty_s", "method", "confidence")
+    return {Checkpoint(k): Event(**{n: e[n] for n in keys}) for k, e in result.get("events", {}).items()}
 
 
 def value_of(result: Mapping[str, Any], metric: str, event: str) -> float | None:

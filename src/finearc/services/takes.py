@@ -20,7 +20,8 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.judging.bands import band_along
 from finearc.core.judging.findings import Evidence
 from finearc.core.judging.ranges import Situation, judge
-from finearc.core.kinematics.reading import MOVED, SwingReading
+from finearc.core.kinematics.inertial import MOVED
+from finearc.core.kinematics.reading import SwingReading
 from finearc.core.metrics.definition import Measured
 from finearc.core.signals.streams import ImuStream, Segment
 from finearc.services import analysis as an
@@ -200,7 +201,7 @@ def _keep_swings(
 
 def _store(record: Swing, reading: SwingReading, capture: CaptureReading, player: Player) -> None:
     situation = situation_of(player, record.club, record.shot)
-    judged = an.judge_swing(reading, library.ranges(), situation, capture.has_club, an.barred_by(capture))
+    judged = an.judge_swing(reading, library.ranges(), situation, an.barred_by(capture))
     findings, open_questions = an.find([judged.evidence], library.ranges())
     result = swing_result(judged, findings, open_questions).model_dump(mode="json")
     result["engine"], result["benchmarks"] = an.ENGINE, library.ranges().version

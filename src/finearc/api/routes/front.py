@@ -18,8 +18,7 @@ from finearc.api.context import (
     WrongPassword,
     open_session,
 )
-from finearc.api.views import lesson as lesson_views
-from finearc.api.views import people, values
+from finearc.api.views import lesson as lesson_views, people, values
 from finearc.catalogue import library
 from finearc.formats.archive import player_archive
 from finearc.services import lessons

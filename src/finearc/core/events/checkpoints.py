@@ -5,8 +5,8 @@ Crossings are interpolated between samples. What cannot be found is absent with 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -40,6 +40,8 @@ class SwingSignals:
     club_rates_up: Array | None = None
     club_felt: tuple[Array, Array] | None = None
     main_name: str = "hand"
+    has_strike: bool = True
+    """Whether a strike can be felt: not on the body."""
 
 
 @dataclass
@@ -180,6 +182,20 @@ def find_finish(time_s: Array, speed: Array, impact_s: float) -> Event:
     if slow.any():
         return event(float(time_s[start + int(np.argmax(slow))]), 0.05, "stillness")
     return event(float(time_s[-1]), 0.2, "end-of-recording")
+
+
+def best_of(seen: Sequence[Found]) -> Found:
+    """Each checkpoint as the most certain source saw it, the others kept beside it."""
+    out = Found()
+    for name in ORDER:
+        candidates = sorted((f.events[name] for f in seen if name in f.events), key=lambda e: e.uncertainty_s)
+        if candidates:
+            out.events[name] = replace(candidates[0], others=tuple(candidates[1:]))
+        else:
+            why = next((f.absent[name] for f in seen if name in f.absent), None)
+            if why is not None:
+                out.absent[name] = why
+    return out
 
 
 def keep_in_order(found: Found) -> None:

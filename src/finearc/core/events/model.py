@@ -27,12 +27,13 @@ ORDER = tuple(Checkpoint)
 @dataclass(frozen=True)
 class Event:
     """When a checkpoint was passed: s on the capture's clock, standard uncertainty in s, how it was found,
-    and how sure it is (0 to 1)."""
+    and how sure it is (0 to 1). ``others`` are the same checkpoint as less certain sources saw it."""
 
     time_s: float
     uncertainty_s: float
     method: str
     confidence: float
+    others: tuple[Event, ...] = ()
 
 
 def event(time_s: float, uncertainty_s: float, method: str) -> Event:

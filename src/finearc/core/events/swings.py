@@ -6,8 +6,9 @@ from enum import StrEnum
 
 import numpy as np
 
-from finearc.core.calibration.poses import speed_rad_s, still_mask
+from finearc.core.calibration.poses import still_mask
 from finearc.core.errors import NoSwingFound
+from finearc.core.events.turning import Turning
 from finearc.core.frames.rotations import matrices_from_quaternions
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.grid import moving_mean
@@ -35,25 +36,25 @@ def rates_in_up(motion: SensorMotion, window: slice) -> Array:
     return np.asarray(np.einsum("nij,nj->ni", r, motion.gyr_rad_s[window]))
 
 
-def _reverses(motion: SensorMotion, peak: int) -> bool:
+def _reverses(motion: Turning, peak: int) -> bool:
     """Whether a backswing comes before the peak: the rate about the downswing's axis was opposite before it."""
     step = motion.step_s
     a = max(0, peak - int(2.6 / step))
-    omega = rates_in_up(motion, slice(a, peak + 1))
+    omega = motion.rates_up(slice(a, peak + 1))
     normal = omega[-max(2, int(0.1 / step)) :].mean(axis=0)
     along = omega @ normal / max(float(np.linalg.norm(normal)), 1e-9)
     return bool(-along.min() > 0.12 * along[-1])
 
 
-def find_swings(motion: SensorMotion, shot: Shot = Shot.FULL, after_s: float = -np.inf) -> list[tuple[float, float]]:
+def find_swings(motion: Turning, shot: Shot = Shot.FULL, after_s: float = -np.inf) -> list[tuple[float, float]]:
     """Windows (start, end) in s, each from the stillness before a swing to the stillness after it.
 
     Raises ``NoSwingFound`` with the fastest movement there was.
     """
     step = motion.step_s
-    speed = moving_mean(speed_rad_s(motion), max(1, round(0.02 / step)))
+    speed = moving_mean(motion.speed, max(1, round(0.02 / step)))
     speed = np.where(motion.time_s > after_s, speed, 0.0)
-    needed = np.deg2rad(PEAK_DEG_S[shot])
+    needed = np.deg2rad(PEAK_DEG_S[shot]) * motion.least
     left = speed.copy()
     apart = int(APART_S / step)
     peaks = []
@@ -63,12 +64,12 @@ def find_swings(motion: SensorMotion, shot: Shot = Shot.FULL, after_s: float = -
         if _reverses(motion, k):
             peaks.append(k)
     if not peaks:
-        raise NoSwingFound(float(np.rad2deg(speed.max(initial=0.0))), PEAK_DEG_S[shot])
-    still = still_mask(speed_rad_s(motion), step)
+        raise NoSwingFound(float(np.rad2deg(speed.max(initial=0.0))), PEAK_DEG_S[shot] * motion.least, motion.name)
+    still = still_mask(motion.speed, step)
     return [_window(motion, still, k) for k in sorted(peaks)]
 
 
-def _window(motion: SensorMotion, still: np.ndarray, peak: int) -> tuple[float, float]:
+def _window(motion: Turning, still: np.ndarray, peak: int) -> tuple[float, float]:
     step, time_s = motion.step_s, motion.time_s
     before = np.flatnonzero(still[max(0, peak - int(5.0 / step)) : peak])
     start = peak - int(2.5 / step)

@@ -30,7 +30,8 @@ OUTSIDE_HIGH = (Verdict.HIGH, Verdict.EDGE_HIGH)
 class Range:
     """Limits (SI) of a metric at a moment. A limit of None is open; one-sided ranges carry ``scale``.
 
-    With ``relative_to`` the limits are also bound by offsets from that moment's value in the same swing.
+    With ``relative_to`` the limits are also bound by offsets from, or a share of, that moment's value in the same
+    swing.
     """
 
     id: str
@@ -49,6 +50,7 @@ class Range:
     relative_to: Moment | None = None
     low_offset: float | None = None
     high_offset: float | None = None
+    low_share: float | None = None
     scale: float | None = None
 
 
@@ -120,6 +122,9 @@ def limits(candidate: Range, values: Mapping[tuple[str, str], Measured]) -> tupl
         if candidate.low_offset is not None:
             floor = base.value + candidate.low_offset
             low = floor if low is None else max(low, floor)
+        if candidate.low_share is not None:
+            floor = base.value * candidate.low_share
+            low = floor if low is None else max(low, floor)
         if candidate.high_offset is not None:
             ceiling = base.value + candidate.high_offset
             high = ceiling if high is None else min(high, ceiling)
@@ -157,8 +162,8 @@ def _judge_one(
     situation: Situation,
     barred: str,
 ) -> Judged:
-    reason = barred
-    for candidate in candidates if not barred else ():
+    reason = barred or m.barred
+    for candidate in candidates if not reason else ():
         why = applies(candidate, situation)
         if why:
             reason = reason if reason and why == "another school applies" else why

@@ -1,69 +1,66 @@
-"""Reading one swing: from orientations to events, traces and values."""
+"""Reading one swing: every source's view of it, the best of them, the others kept beside it."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from finearc.core.calibration.model import WristCalibration
-from finearc.core.calibration.poses import speed_rad_s
 from finearc.core.events import checkpoints as cp
-from finearc.core.events.model import Checkpoint, Event, event
-from finearc.core.events.swings import rates_in_up
-from finearc.core.frames.rotations import about_z, matrices_from_quaternions, rotation_vector
-from finearc.core.kinematics.session import HeadingHold, WristFrames, wrist_frames
-from finearc.core.kinematics.wrist import hand_roll, wrist_angles
+from finearc.core.events.model import Checkpoint, Event
+from finearc.core.kinematics import inertial as ine, optical as opt
+from finearc.core.kinematics.body import BodyPose
+from finearc.core.kinematics.inertial import SessionState
+from finearc.core.markers.motion import MarkerMotion
 from finearc.core.metrics import registry as m
-from finearc.core.metrics.definition import Measured
-from finearc.core.metrics.swing import (
-    CLIP_SD_RAD,
-    SENSOR_SD_RAD,
-    SwingReader,
-    Trace,
-    derivative,
-    shape_metrics,
-    timing_metrics,
+from finearc.core.metrics.body import Upright
+from finearc.core.metrics.definition import Measured, Metric, Source
+from finearc.core.metrics.sequence import (
+    Course,
+    knee_straightening,
+    sequence_metrics,
+    smoothness,
+    start_of_move,
+    stretch_and_share,
 )
-from finearc.core.orientation.fusion import SensorMotion
+from finearc.core.metrics.swing import RATE_SD_RAD_S, SwingReader, hinge_held, takeaway_dip, timing_metrics
+from finearc.core.metrics.trace import Trace, derivative
 from finearc.core.typing import Array, Mask
 
-SLIPPED_RAD = np.deg2rad(11.0)
-"""A wrist that differs from the first address by more than this: the sensor may have moved (house value)."""
-TWIST_LIMIT_RAD = np.deg2rad(14.0)
-SATURATED_SD_RAD = np.deg2rad(3.0)
-SATURATED = "A gyroscope went past its range in this swing: its values are less certain."
-GAP = "the recording has a gap longer than 50 ms there"
-MOVED = "The sensor may have moved: calibrate again. Until then this swing's angles are not judged."
-GRAVITY_OFF = "A sensor reads gravity differently than at calibration: check its fit, then calibrate again."
-
-
-RATE_SD_RAD_S = np.deg2rad(8.0)
-"""Noise of a rate after filtering (house value)."""
+Seen = list[tuple[Source, Trace]]
+ADDRESS_HALF_S = 0.1
+DISAGREE_S = 0.03
+DISAGREE = "Markers and sensors see impact {:.0f} ms apart: check offset_s in capture.json."
 
 
 @dataclass(frozen=True)
-class Sources:
-    """The sensors of a capture; the wrist pair comes complete or not at all."""
+class Everything:
+    """All sources of a capture: inertial sensors, markers, or both."""
 
-    forearm: SensorMotion | None
-    hand: SensorMotion | None
-    club: SensorMotion | None
-    calibration: WristCalibration | None
-    lie_rad: float
+    inertial: ine.Sources | None
+    markers: MarkerMotion | None = None
+    upright: Upright | None = None
 
     @property
-    def main(self) -> SensorMotion:
-        """The sensor that events are looked for in first: hand, else club."""
-        chosen = self.hand if self.hand is not None else self.club
-        assert chosen is not None
-        return chosen
+    def present(self) -> tuple[Source, ...]:
+        out = []
+        if self.inertial is not None:
+            if self.inertial.hand is not None:
+                out.append(Source.WRIST)
+            if self.inertial.club is not None:
+                out.append(Source.CLUB)
+            if self.inertial.body is not None:
+                out.append(Source.BODY)
+        if self.markers is not None:
+            out.append(Source.MARKERS)
+        return tuple(out)
 
 
 @dataclass
 class SwingReading:
-    """Everything measured in one swing; times in s on the capture's clock, values SI."""
+    """Everything measured in one swing; times in s on the capture's clock, values SI. ``lacking``: why metrics have no
+    value where a marker or a pose is to blame. ``pose``: the body on ``pose_time_s``, when markers saw it."""
 
     start_s: float
     end_s: float
@@ -73,296 +70,204 @@ class SwingReading:
     valid: Mask
     traces: dict[str, Array]
     measured: list[Measured]
+    present: tuple[Source, ...] = ()
+    lacking: dict[Metric, str] = field(default_factory=dict)
     warnings: list[str] = field(default_factory=list)
     sensor_moved: bool = False
+    inertial: ine.InertialView | None = None
+    optical: opt.OpticalView | None = None
 
-
-def shaft_elevation(club: SensorMotion, window: slice) -> Array:
-    """``asin(s_z)`` (n,), rad: the clip's +x points to the head."""
-    r = matrices_from_quaternions(club.q_up_from_sensor[window])
-    return np.asarray(np.arcsin(np.clip(r[:, 2, 0], -1.0, 1.0)))
-
-
-def assumed_shaft_elevation(frames: WristFrames, address: slice, lie_rad: float) -> Array:
-    """Shaft elevation (n,), rad, for a club held as at address, its shaft there in the forearm's vertical
-    plane at the club's lie. An estimate for finding events only."""
-    hand = about_z(frames.heading_rad) @ frames.r_up_from_hand
-    ahead = frames.r_up_from_forearm[address, :, 0].mean(axis=0)
-    if float(np.hypot(ahead[0], ahead[1])) < 0.05:  # the arm hangs straight down: take the thumb's side
-        ahead = hand[address, :, 2].mean(axis=0)
-    flat = np.array([ahead[0], ahead[1], 0.0]) / np.hypot(ahead[0], ahead[1])
-    shaft = flat * np.cos(lie_rad) - np.array([0.0, 0.0, np.sin(lie_rad)])
-    middle = hand[address][len(hand[address]) // 2]
-    in_hand = middle.T @ shaft
-    return np.asarray(np.arcsin(np.clip(hand[:, 2, :] @ in_hand, -1.0, 1.0)))
-
-
-def error_shapes(frames: WristFrames, extension: Array, deviation: Array) -> tuple[Array, Array]:
-    """Derivatives (7, n) of extension and radial deviation with respect to small errors of the forearm's
-    axes (3), the hand's axes (3) and the heading (1)."""
-    r = frames.r_forearm_from_hand
-    d_hand = r[:, :, 0]
-    up = frames.r_up_from_forearm[:, 2, :]
-    eye = np.eye(3)
-    moves = [-np.cross(eye[k], d_hand) for k in range(3)]
-    moves += [np.zeros_like(d_hand), -r[:, :, 2], r[:, :, 1]]
-    moves.append(np.cross(up, d_hand))
-    cos_v = np.maximum(np.cos(deviation), 0.2)
-    sin_e, cos_e = np.sin(extension), np.cos(extension)
-    extension_shape = np.array([(cos_e * v[:, 1] - sin_e * v[:, 0]) / cos_v for v in moves])
-    deviation_shape = np.array([v[:, 2] / cos_v for v in moves])
-    return extension_shape, deviation_shape
-
-
-@dataclass
-class SessionState:
-    """What carries from swing to swing of one calibration."""
-
-    hold: HeadingHold | None = None
-    first_address: Array | None = None
-    gravity: tuple[float, float] | None = None
-    last_address_s: float = -np.inf
-
-
-def _window(main: SensorMotion, span: tuple[float, float]) -> slice:
-    a, b = np.searchsorted(main.time_s, span)
-    return slice(int(a), int(min(b + 1, len(main.time_s))))
+    @property
+    def pose(self) -> BodyPose | None:
+        return self.optical.pose if self.optical else None
 
 
 def read_swing(
-    sources: Sources, span: tuple[float, float], state: SessionState, corrections: Mapping[Checkpoint, float]
+    sources: Everything, span: tuple[float, float], state: SessionState, corrections: Mapping[Checkpoint, float]
 ) -> SwingReading:
     """Events, traces and values of the swing in ``span`` (s)."""
-    main = sources.main
-    window = _window(main, span)
-    time_s = main.time_s[window]
-    found = cp.Found()
-    signals = _signals(sources, window, time_s)
-    speed = signals.club_speed if signals.club_speed is not None else signals.hand_speed
-    address = _find_frame_events(signals, speed, found)
-    frames = _frames(sources, window, address, state, time_s)
-    reading = SwingReading(
-        float(span[0]), float(span[1]), found.events, found.absent, time_s, _valid(sources, window, address), {}, []
-    )
-    if Checkpoint.IMPACT in found.events and Checkpoint.TOP in found.events and Checkpoint.TAKEAWAY in found.events:
-        _find_levels(sources, window, found, frames, address, time_s)
-    _drop_unseen(found, reading)
-    cp.apply_corrections(found, corrections, main.step_s)
+    inertial = _inertial_view(sources, span, state)
+    optical = opt.view_swing(sources.markers, span, sources.upright) if sources.markers is not None else None
+    views = [v for v in (inertial, optical) if v is not None]
+    found = cp.best_of([v.found for v in views])
+    main = views[0] if views else None
+    step = 0.005 if main is None else float(main.time_s[1] - main.time_s[0])
+    cp.apply_corrections(found, corrections, step)
     cp.keep_in_order(found)
-    if frames is not None:
-        _check_address(reading, sources, frames, address, state, window)
-    _measure(reading, sources, window, frames, address, state)
+    empty = np.linspace(span[0], span[1], 2)
+    reading = SwingReading(
+        float(span[0]),
+        float(span[1]),
+        found.events,
+        found.absent,
+        empty if main is None else main.time_s,
+        np.zeros(2, dtype=bool) if main is None else main.valid,
+        {},
+        [],
+        sources.present,
+        _lacking(sources, inertial, optical),
+        [w for v in views for w in v.warnings] + _disagreement(found.events),
+        inertial is not None and inertial.sensor_moved,
+        inertial,
+        optical,
+    )
+    courses: dict[Metric, Course] = {}
+    gathered: list[Measured] = []
+    if inertial is not None:
+        address = _own_address(inertial.time_s, inertial.address, inertial.found, found)
+        gathered += _measure(
+            inertial.time_s, inertial.valid, address, inertial.covariance, inertial.traces(address), reading, courses
+        )
+    if optical is not None:
+        address = _own_address(optical.time_s, optical.address, optical.found, found)
+        impact = found.events.get(Checkpoint.IMPACT)
+        seen = optical.traces(address, impact.time_s if impact else None)
+        gathered += _measure(optical.time_s, optical.valid, address, np.zeros((7, 7)), seen, reading, courses)
+        if impact is not None:
+            gathered += optical.at_impact(impact)
+    gathered += timing_metrics(found.events)
+    reading.measured = merge(gathered)
+    values = {(v.metric.id, v.moment.key): v for v in reading.measured}
+    reading.measured += sequence_metrics(courses, found.events)
+    reading.measured += start_of_move(courses, found.events)
+    reading.measured += stretch_and_share(courses, found.events, values)
+    reading.measured += knee_straightening(courses, found.events)
+    reading.measured += smoothness(courses, found.events)
     return reading
 
 
-def _drop_unseen(found: cp.Found, reading: SwingReading) -> None:
-    """Checkpoints inside or behind a long gap are absent: the motion there was not seen."""
-    if reading.valid.all():
-        return
-    for name in list(found.events):
-        k = int(np.clip(np.searchsorted(reading.time_s, found.events[name].time_s), 0, len(reading.valid) - 1))
-        if not reading.valid[k]:
-            del found.events[name]
-            found.absent[name] = GAP
-    for name in found.absent:
-        found.absent[name] = GAP
-
-
-def _signals(sources: Sources, window: slice, time_s: Array) -> cp.SwingSignals:
-    main, club = sources.main, sources.club
-    hand = (speed_rad_s(main)[window], rates_in_up(main, window), (main.felt_time_s, main.felt_m_s2))
-    if club is None or club is main:
-        return cp.SwingSignals(time_s, *hand, main_name="hand" if club is None else "club")
-    return cp.SwingSignals(
-        time_s, *hand, speed_rad_s(club)[window], rates_in_up(club, window), (club.felt_time_s, club.felt_m_s2)
-    )
-
-
-def _find_frame_events(s: cp.SwingSignals, speed: Array, found: cp.Found) -> slice:
-    """Impact, top, takeaway, address, finish: none needs the wrist's calibration. Returns the address window."""
-    impact = cp.find_impact(s)
-    address = slice(0, 0)
-    rates, name = (s.club_rates_up, "club") if s.club_rates_up is not None else (s.hand_rates_up, s.main_name)
-    top, why = cp.find_top(s.time_s, rates, impact.time_s, name)
-    if top is None:
-        found.absent[Checkpoint.TOP] = why
-    else:
-        found.events[Checkpoint.TOP] = top
-        takeaway, moved_at = cp.find_takeaway(s.time_s, speed, top.time_s, name)
-        if takeaway is None:
-            found.absent[Checkpoint.TAKEAWAY] = "the recording starts after the swing began"
-        else:
-            found.events[Checkpoint.TAKEAWAY] = takeaway
-            still = np.maximum(s.hand_speed, speed)
-            start, address, why = cp.find_address(s.time_s, still, moved_at)
-            if start is None:
-                found.absent[Checkpoint.ADDRESS] = why
-            else:
-                found.events[Checkpoint.ADDRESS] = start
-    if impact.method == cp.NO_STRIKE and address.stop:
-        impact = _return_to_address(s, address, impact)
-    found.events[Checkpoint.IMPACT] = impact
-    found.events[Checkpoint.FINISH] = cp.find_finish(s.time_s, s.hand_speed, impact.time_s)
-    for name in (Checkpoint.TOP, Checkpoint.TAKEAWAY, Checkpoint.ADDRESS):
-        if name not in found.events:
-            found.absent.setdefault(name, "the checkpoint before it was not found")
-    return address
-
-
-def _return_to_address(s: cp.SwingSignals, address: slice, rough: Event) -> Event:
-    """Without a strike: when the hand has turned back to where it was at address, along the swing plane."""
-    step = float(s.time_s[1] - s.time_s[0])
-    peak = int(np.searchsorted(s.time_s, rough.time_s))
-    span = max(3, int(cp.NORMAL_SPAN_S / step))
-    normal = s.hand_rates_up[max(0, peak - span) : peak].mean(axis=0)
-    along = s.hand_rates_up @ (normal / max(float(np.linalg.norm(normal)), 1e-9))
-    turned = np.cumsum(along) * step
-    turned -= turned[address.stop - 1]
-    near = slice(max(0, peak - int(0.15 / step)), min(len(turned), peak + int(0.15 / step)))
-    hit = cp.crossing(s.time_s, turned, near.start, near.stop, rising=True)
-    return event(hit[0], 0.015, "hand-return") if hit is not None else rough
-
-
-def saturated(sources: Sources, start_s: float, end_s: float) -> bool:
-    """Whether a wrist sensor's gyroscope was past its range between two times, s."""
-    spans = [s for p in (sources.forearm, sources.hand) if p is not None for s in p.clipped]
-    return any(a < end_s and b > start_s for a, b in spans)
-
-
-def _piece(sources: Sources) -> Array:
-    parts = [p.piece for p in (sources.forearm, sources.hand) if p is not None]
-    if not parts:
-        return np.asarray(sources.main.piece)
-    bad = np.any([p < 0 for p in parts], axis=0)
-    return np.where(bad, -1, sum(p * 1000**k for k, p in enumerate(parts)))
-
-
-def _valid(sources: Sources, window: slice, address: slice) -> Mask:
-    piece = _piece(sources)[window]
-    if address.stop == 0:
-        return np.asarray(piece >= 0)
-    return np.asarray(piece == piece[address.stop - 1])
-
-
-def _frames(sources: Sources, window: slice, address: slice, state: SessionState, time_s: Array) -> WristFrames | None:
-    forearm, hand, calibration = sources.forearm, sources.hand, sources.calibration
-    if forearm is None or hand is None or calibration is None:
+def _inertial_view(sources: Everything, span: tuple[float, float], state: SessionState) -> ine.InertialView | None:
+    if sources.inertial is None:
         return None
-    piece = int(_piece(sources)[window.start + max(0, address.stop - 1)])
-    if state.hold is None:
-        state.hold = HeadingHold(calibration.heading_rad, calibration.ends_s, piece)
-    frames = wrist_frames(forearm, hand, calibration, state.hold.heading_rad, window)
-    if address.stop == 0:
-        return frames
-    middle = (address.start + address.stop) // 2
-    at_s = float(time_s[middle])
-    heading = state.hold.at_address(
-        at_s,
-        piece,
-        frames.r_up_from_forearm[middle],
-        frames.r_up_from_hand[middle],
-        saturated(sources, state.last_address_s, at_s),
-    )
-    state.last_address_s = at_s
-    return WristFrames(frames.r_up_from_forearm, frames.r_up_from_hand, heading)
+    time_s = sources.inertial.main.time_s
+    if span[1] <= time_s[0] or span[0] >= time_s[-1]:
+        return None
+    return ine.view_swing(sources.inertial, span, state)
 
 
-def _find_levels(
-    sources: Sources, window: slice, found: cp.Found, frames: WristFrames | None, address: slice, time_s: Array
-) -> None:
-    if frames is not None:
-        arm = np.arcsin(np.clip(frames.r_up_from_forearm[:, 2, 0], -1.0, 1.0))
-        cp.levels(found, time_s, arm, cp.ARM_SD_RAD, "forearm-level", arm=True)
-    else:
-        for name in (Checkpoint.ARM_LEVEL_BACK, Checkpoint.ARM_LEVEL_DOWN):
-            found.absent[name] = "needs a calibrated forearm sensor"
-    if sources.club is not None:
-        cp.levels(found, time_s, shaft_elevation(sources.club, window), cp.CLIP_SD_RAD, "club-level", arm=False)
-    elif frames is not None and address.stop:
-        assumed = assumed_shaft_elevation(frames, address, sources.lie_rad)
-        cp.levels(found, time_s, assumed, cp.SHAFT_ESTIMATE_SD_RAD, "hand-estimate", arm=False)
+def _own_address(time_s: Array, own: slice, seen: cp.Found, best: cp.Found) -> slice:
+    """A source's samples of the address that was chosen: its own window, else a tenth of a second on either side."""
+    address = best.events.get(Checkpoint.ADDRESS)
+    if address is None:
+        return slice(0, 0)
+    mine = seen.events.get(Checkpoint.ADDRESS)
+    if own.stop and mine is not None and mine.time_s == address.time_s:
+        return own
+    if address.method == "instructor" and own.stop:
+        return own
+    a, b = np.searchsorted(time_s, [address.time_s - ADDRESS_HALF_S, address.time_s + ADDRESS_HALF_S])
+    return slice(int(a), int(b)) if b > a else slice(0, 0)
 
 
-def _check_address(
-    reading: SwingReading,
-    sources: Sources,
-    frames: WristFrames,
-    address: slice,
-    state: SessionState,
-    window: slice,
-) -> None:
-    """Does this address fit the calibration and the first address? Otherwise the sensor may have moved."""
-    if address.stop == 0:
-        return
-    middle = (address.start + address.stop) // 2
-    wrist = frames.r_forearm_from_hand[middle]
-    _, _, twist = wrist_angles(wrist)
-    moved = abs(float(twist)) > TWIST_LIMIT_RAD
-    if state.first_address is None:
-        state.first_address = wrist
-    else:
-        moved |= float(np.linalg.norm(rotation_vector(state.first_address.T @ wrist))) > SLIPPED_RAD
-    assert state.hold is not None
-    if moved or state.hold.left_over_rad > SLIPPED_RAD:
-        reading.sensor_moved = True
-        reading.warnings.append(MOVED)
-    span = slice(window.start + address.start, window.start + address.stop)
-    assert sources.forearm is not None
-    assert sources.hand is not None
-    gravity = tuple(float(np.linalg.norm(s.acc_m_s2[span].mean(axis=0))) for s in (sources.forearm, sources.hand))
-    if state.gravity is None:
-        state.gravity = (gravity[0], gravity[1])
-    elif max(abs(g - g0) for g, g0 in zip(gravity, state.gravity, strict=True)) > 0.5:
-        reading.warnings.append(GRAVITY_OFF)
+def _lacking(
+    sources: Everything, inertial: ine.InertialView | None, optical: opt.OpticalView | None
+) -> dict[Metric, str]:
+    """Reasons that are more exact than *needs this source*."""
+    out: dict[Metric, str] = {}
+    body = sources.inertial.body if sources.inertial is not None else None
+    if body is not None and not body.has_bow:
+        for metric in (m.PELVIS_FORWARD_BEND, m.PELVIS_SIDE_BEND, m.THORAX_FORWARD_BEND, m.THORAX_SIDE_BEND):
+            out[metric] = ine.NO_BOW
+    if sources.inertial is not None and sources.inertial.trunk and body is None:
+        for metric in (m.PELVIS_TURN, m.THORAX_TURN, m.PELVIS_FORWARD_BEND, m.THORAX_FORWARD_BEND, m.SEPARATION):
+            out[metric] = "needs the square upright pose: the body sensors are not calibrated"
+    if optical is not None:
+        out |= {k: why for k, why in optical.lacking().items() if k not in out}
+    return out
+
+
+def _disagreement(events: Mapping[Checkpoint, Event]) -> list[str]:
+    impact = events.get(Checkpoint.IMPACT)
+    if impact is None or not impact.others:
+        return []
+    apart = max(abs(o.time_s - impact.time_s) - 2 * o.uncertainty_s for o in impact.others)
+    return [DISAGREE.format(1000 * apart)] if apart > DISAGREE_S else []
 
 
 def _measure(
-    reading: SwingReading,
-    sources: Sources,
-    window: slice,
-    frames: WristFrames | None,
+    time_s: Array,
+    valid: Mask,
     address: slice,
-    state: SessionState,
+    covariance: Array,
+    seen: Seen,
+    reading: SwingReading,
+    courses: dict[Metric, Course],
+) -> list[Measured]:
+    """One view's traces read at the chosen checkpoints; its traces and courses kept where it is the best."""
+    if not seen or len(time_s) < 6:
+        return []
+    step = float(time_s[1] - time_s[0])
+    reader = SwingReader(time_s, reading.events, address, covariance, valid)
+    stacked = np.column_stack([t.values for _, t in seen])
+    rates = derivative(stacked, step)
+    _mend_rates(rates, stacked, reading.events, time_s)
+    out = reader.read(seen, stacked, rates)
+    extra: Seen = []
+    columns = []
+    for k, (source, trace) in enumerate(seen):
+        rate = m.RATE_OF.get(trace.metric)
+        if rate is not None:
+            extra.append((source, Trace(rate, rates[:, k], RATE_SD_RAD_S)))
+            columns.append(k)
+    if extra:
+        bends = derivative(stacked[:, columns], step, 2)
+        out += reader.read(extra, rates[:, columns], bends)
+    for source, trace in [*seen, *extra]:
+        _keep_course(source, trace, time_s, valid, reading, courses)
+    out += _shapes(reader, seen)
+    return out
+
+
+def _mend_rates(rates: Array, stacked: Array, events: Mapping[Checkpoint, Event], time_s: Array) -> None:
+    """Rates of traces with gaps: what a filter cannot take is differenced plainly, gaps stay open."""
+    for k in np.flatnonzero(np.isnan(stacked).any(axis=0)):
+        rates[:, k] = np.gradient(stacked[:, k], time_s)
+
+
+def _keep_course(
+    source: Source, trace: Trace, time_s: Array, valid: Mask, reading: SwingReading, courses: dict[Metric, Course]
 ) -> None:
-    step = sources.main.step_s
-    covariance = np.zeros((7, 7))
-    if frames is not None and sources.calibration is not None and state.hold is not None:
-        covariance = sources.calibration.covariance.copy()
-        covariance[6, 6] += min(state.hold.variance, np.deg2rad(10.0) ** 2)
-    reader = SwingReader(reading.time_s, reading.events, address, covariance, reading.valid)
-    if saturated(sources, reading.start_s, reading.end_s):
-        reading.warnings.append(SATURATED)
-    traces = _traces(sources, window, frames, address)
-    stacked = np.column_stack([t.values for t in traces])
-    rates, bends = derivative(stacked, step), derivative(stacked, step, 2)
-    for trace, rate, bend in zip(traces, rates.T, bends.T, strict=True):
-        reading.measured += reader.read(trace, rate)
-        reading.traces[trace.metric.id] = np.where(reading.valid, trace.values, np.nan)
-        rate_metric = m.BY_ID.get(f"{trace.metric.id}_rate")
-        if rate_metric is not None:
-            reading.traces[rate_metric.id] = np.where(reading.valid, rate, np.nan)
-            reading.measured += reader.read(Trace(rate_metric, rate, RATE_SD_RAD_S), bend)
-    by_id = {t.metric.id: t for t in traces}
-    if frames is not None:
-        reading.measured += shape_metrics(reader, by_id[m.LEAD_WRIST_EXTENSION.id], by_id[m.LEAD_WRIST_DEVIATION.id])
-    reading.measured += timing_metrics(reading.events)
+    sd = float(np.hypot(trace.base_sd, trace.common_sd))
+    if trace.error_shapes is not None:
+        sd = float(np.hypot(sd, np.deg2rad(2.7)))
+    known = courses.get(trace.metric)
+    if known is not None and known.sd <= sd:
+        return
+    values = np.where(valid, trace.values, np.nan)
+    courses[trace.metric] = Course(time_s, values, sd, source)
+    if time_s is not reading.time_s:
+        values = np.interp(reading.time_s, time_s, values, left=np.nan, right=np.nan)
+    reading.traces[trace.metric.id] = values
 
 
-def _traces(sources: Sources, window: slice, frames: WristFrames | None, address: slice) -> list[Trace]:
-    traces = []
-    if frames is not None:
-        extension, deviation, twist = wrist_angles(frames.r_forearm_from_hand)
-        times = sources.main.time_s[window]
-        sensor_sd = SATURATED_SD_RAD if saturated(sources, times[0], times[-1]) else SENSOR_SD_RAD
-        extension_shape, deviation_shape = error_shapes(frames, extension, deviation)
-        traces += [
-            Trace(m.LEAD_WRIST_EXTENSION, extension, sensor_sd, extension_shape),
-            Trace(m.LEAD_WRIST_DEVIATION, deviation, sensor_sd, deviation_shape),
-            Trace(m.WRIST_TWIST, twist, np.deg2rad(2.5)),
-        ]
-        if address.stop:
-            at = (address.start + address.stop) // 2
-            traces.append(Trace(m.HAND_ROLL, hand_roll(frames.r_up_from_hand, at), np.deg2rad(3.0)))
-    if sources.club is not None:
-        traces.append(Trace(m.SHAFT_ELEVATION, shaft_elevation(sources.club, window), CLIP_SD_RAD))
-    return traces
+def _shapes(reader: SwingReader, seen: Seen) -> list[Measured]:
+    by_metric = {t.metric: (s, t) for s, t in seen}
+    out: list[Measured] = []
+    hinge = by_metric.get(m.LAG, by_metric.get(m.LEAD_WRIST_DEVIATION))
+    if hinge is not None:
+        out += hinge_held(reader, *hinge)
+    if m.LEAD_WRIST_EXTENSION in by_metric:
+        out += takeaway_dip(reader, *by_metric[m.LEAD_WRIST_EXTENSION])
+    return out
+
+
+def merge(measured: Sequence[Measured]) -> list[Measured]:
+    """Each value as the most certain source that may be judged saw it, the others kept beside it."""
+    by_key: dict[tuple[str, str], Measured | list[Measured]] = {}
+    for value in measured:
+        key = (value.metric.id, value.moment.key)
+        known = by_key.get(key)
+        if known is None:
+            by_key[key] = value
+        elif isinstance(known, list):
+            known.append(value)
+        else:
+            by_key[key] = [known, value]
+    out = []
+    for entry in by_key.values():
+        if isinstance(entry, list):
+            best, *others = sorted(entry, key=lambda v: (bool(v.barred), v.uncertainty))
+            out.append(replace(best, others=tuple(others)))
+        else:
+            out.append(entry)
+    return out

@@ -39,12 +39,13 @@ class Family(StrEnum):
     POSTURE = "posture"
     TRAVEL = "travel"
     ARMS_LEGS = "arms_legs"
+    SEQUENCE = "sequence"
     GROUND = "ground"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Metric:
-    """One measured quantity.
+    """One measured quantity; there is one object of each, and it equals nothing but itself.
 
     ``positive``/``negative``: direction words in the trade's terms; ``plain_*``: for the player.
     ``needs``: the sources that can give it, in words, for when they are absent. ``quality``: shown as a
@@ -65,11 +66,20 @@ class Metric:
     needs: str
     decimals: int = 0
     quality: bool = False
-    measured: bool = False
 
     def at_edge(self, value_si: float) -> float:
         """An SI value in this metric's unit."""
         return value_si * PER_SI[self.unit]
+
+
+class Source(StrEnum):
+    """What saw a value or a checkpoint."""
+
+    WRIST = "wrist sensors"
+    CLUB = "club clip"
+    BODY = "body sensors"
+    MARKERS = "markers"
+    SEVERAL = "several sources"
 
 
 @dataclass(frozen=True)
@@ -92,6 +102,8 @@ class Measured:
     """A value (SI) of a metric at a moment with its standard uncertainty (SI).
 
     ``calibration_part`` is the share of the uncertainty that all swings of one calibration have in common.
+    ``source`` says what saw it; ``others`` are the same value as less certain sources saw it. ``barred`` is why it may
+    not be judged, or empty; ``note`` how it is to be read, such as *absolute*.
     """
 
     metric: Metric
@@ -99,6 +111,10 @@ class Measured:
     value: float
     uncertainty: float
     calibration_part: float = 0.0
+    source: Source = Source.WRIST
+    others: tuple[Measured, ...] = ()
+    barred: str = ""
+    note: str = ""
 
 
 WHOLE_SWING = Moment("swing")

@@ -2,65 +2,51 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
-from math import sqrt
+from collections.abc import Mapping, Sequence
+from math import hypot, sqrt
 
 import numpy as np
-from scipy.signal import savgol_filter
 
-from finearc.core.events.model import ORDER, Checkpoint, Event
+from finearc.core.events.model import Checkpoint, Event
 from finearc.core.metrics import registry as m
-from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment
+from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment, Source
+from finearc.core.metrics.trace import Trace
 from finearc.core.typing import Array, Mask
 
 RELEASE_S = 0.1
 AFTER_IMPACT = f"{Checkpoint.IMPACT}+0.1s"
+ADDRESS_TOP, ADDRESS_IMPACT, TOP_IMPACT = ("address", "top"), ("address", "impact"), ("top", "impact")
+ADDRESS_SHAFT, LEVEL_IMPACT = ("address", "shaft_level_back"), ("arm_level_down", "impact")
 CHANGES: dict[str, tuple[tuple[str, str], ...]] = {
     m.LEAD_WRIST_EXTENSION.id: (
-        ("address", "shaft_level_back"),
-        ("address", "top"),
-        ("top", "impact"),
+        ADDRESS_SHAFT,
+        ADDRESS_TOP,
+        TOP_IMPACT,
         ("shaft_level_back", "top"),
         ("impact", AFTER_IMPACT),
-        ("address", "impact"),
+        ADDRESS_IMPACT,
     ),
-    m.LEAD_WRIST_DEVIATION.id: (
-        ("address", "shaft_level_back"),
-        ("address", "top"),
-        ("top", "impact"),
-        ("address", "impact"),
-    ),
+    m.LEAD_WRIST_DEVIATION.id: (ADDRESS_SHAFT, ADDRESS_TOP, TOP_IMPACT, ADDRESS_IMPACT),
+    m.PELVIS_TURN.id: (ADDRESS_SHAFT, ADDRESS_TOP, TOP_IMPACT),
+    m.THORAX_TURN.id: (ADDRESS_SHAFT, ADDRESS_TOP, TOP_IMPACT),
+    m.PELVIS_FORWARD_BEND.id: (ADDRESS_TOP, ADDRESS_IMPACT, LEVEL_IMPACT),
+    m.SPINE_LEAN.id: (ADDRESS_TOP, ADDRESS_IMPACT),
+    m.POSTURE_FROM_GROUND.id: (ADDRESS_TOP, ADDRESS_IMPACT),
+    m.TRAIL_KNEE_FLEXION.id: (ADDRESS_SHAFT, ADDRESS_TOP),
+    m.LEAD_KNEE_FLEXION.id: (ADDRESS_TOP,),
+    m.PELVIS_SWAY.id: (TOP_IMPACT,),
+    m.PELVIS_LIFT.id: (TOP_IMPACT,),
+    m.PELVIS_THRUST.id: (LEVEL_IMPACT,),
 }
 SENSOR_SD_RAD = np.deg2rad(0.5)
-"""What sensors and filter add once the poses are exact (measured on the golfer model, docs/validation.md)."""
-CLIP_SD_RAD = np.deg2rad(1.2)
+RATE_SD_RAD_S = np.deg2rad(8.0)
+"""Noise of a rate after filtering (house value)."""
 DIP_RECOVERY_RAD = np.deg2rad(8.0)
 
 
-@dataclass(frozen=True)
-class Trace:
-    """A metric over the swing's time axis, SI. ``error_shapes`` (7, n) are the derivatives of the value with
-    respect to the calibration's seven small errors, or None for values no pose error reaches."""
-
-    metric: Metric
-    values: Array
-    base_sd: float
-    error_shapes: Array | None = None
-
-
-def derivative(values: Array, step_s: float, order: int = 1) -> Array:
-    """Rates (n, k) per s (or per s² with ``order`` 2) of columns (n, k) after a cubic Savitzky–Golay filter of
-    about 45 ms."""
-    window = max(5, 2 * round(0.0225 / step_s) + 1)
-    if len(values) < window:
-        rate = np.gradient(values, step_s, axis=0)
-        return rate if order == 1 else np.gradient(rate, step_s, axis=0)
-    return np.asarray(savgol_filter(values, window, 3, deriv=order, delta=step_s, axis=0, mode="nearest"))
-
-
 class SwingReader:
-    """Reads traces at moments. ``covariance`` (7, 7) is the calibration's."""
+    """Reads one source's traces at moments. ``covariance`` (7, 7) is the wrist calibration's; ``address`` the samples of
+    this source's address window."""
 
     def __init__(
         self,
@@ -77,9 +63,8 @@ class SwingReader:
             covariance,
             valid,
         )
-        self._places: dict[float, tuple[int, float]] = {}
+        self.step_s = float(time_s[1] - time_s[0])
         self._at = self._instants()
-        self._address_values: dict[int, tuple[Array, float]] = {}
 
     def instants(self) -> dict[str, tuple[float, float]]:
         """Time and timing uncertainty, s, of every moment that can be read."""
@@ -89,9 +74,15 @@ class SwingReader:
         known = {str(k): (e.time_s, e.uncertainty_s) for k, e in self.events.items()}
         if Checkpoint.IMPACT in self.events:
             impact = self.events[Checkpoint.IMPACT]
-            if impact.time_s + RELEASE_S <= self.time_s[-1]:
-                known[AFTER_IMPACT] = (impact.time_s + RELEASE_S, impact.uncertainty_s)
-        return {k: v for k, v in known.items() if self._is_valid(v[0])}
+            known[AFTER_IMPACT] = (impact.time_s + RELEASE_S, impact.uncertainty_s)
+        first, last = self.time_s[0] - self.step_s, self.time_s[-1] + self.step_s
+        return {k: v for k, v in known.items() if first <= v[0] <= last and self._is_valid(v[0])}
+
+    def _place(self, at_s: float) -> tuple[int, float]:
+        """Sample before an instant and the share of the step from it."""
+        position = min(max((at_s - float(self.time_s[0])) / self.step_s, 0.0), len(self.time_s) - 1.0)
+        k = min(int(position), len(self.time_s) - 2)
+        return k, position - k
 
     def _index(self, at_s: float) -> int:
         """First sample at or after ``at_s``."""
@@ -102,16 +93,6 @@ class SwingReader:
         k = self._index(at_s)
         return bool(self.valid[k] and self.valid[max(0, k - 1)])
 
-    def _place(self, at_s: float) -> tuple[int, float]:
-        """Sample before an instant and the share of the step from it; worked out once an instant."""
-        known = self._places.get(at_s)
-        if known is None:
-            step = float(self.time_s[1] - self.time_s[0])
-            position = min(max((at_s - float(self.time_s[0])) / step, 0.0), len(self.time_s) - 1.0)
-            k = min(int(position), len(self.time_s) - 2)
-            known = self._places[at_s] = (k, position - k)
-        return known
-
     def at(self, values: Array, at_s: float) -> float:
         """Value at an instant, linear between samples."""
         k, share = self._place(at_s)
@@ -119,57 +100,73 @@ class SwingReader:
 
     def value(self, values: Array, key: str, at_s: float) -> float:
         """Address: median of its window; else linear between samples."""
-        if key == Checkpoint.ADDRESS and self.events[Checkpoint.ADDRESS].method != "instructor":
-            known = self._address_values.get(id(values))
-            if known is None:  # the array is kept too, so that its identity stays its own
-                known = self._address_values[id(values)] = (values, float(np.median(values[self.address])))
-            return known[1]
+        if self._from_window(key):
+            return float(np.median(values[self.address]))
         return self.at(values, at_s)
 
+    def _from_window(self, key: str) -> bool:
+        if key != Checkpoint.ADDRESS or self.address.stop == 0:
+            return False
+        return self.events[Checkpoint.ADDRESS].method != "instructor"
+
     def calibration_sd(self, trace: Trace, at_s: float, minus_s: float | None = None) -> float:
-        """Standard uncertainty from the poses, of a value or of a difference of two (shared errors cancel)."""
+        """Standard uncertainty from calibration or marker placement, of a value or of a difference of two (what both
+        have in common cancels)."""
         if trace.error_shapes is None:
-            return 0.0
+            return trace.common_sd if minus_s is None else 0.0
         shape = trace.error_shapes[:, self._index(at_s)]
         if minus_s is not None:
             shape = shape - trace.error_shapes[:, self._index(minus_s)]
         return sqrt(max(0.0, float(shape @ self.covariance @ shape)))
 
-    def _timing(self, key: str, rate: Array, instant: tuple[float, float]) -> float:
-        """What the timing of a moment leaves open in a value: rate there times timing uncertainty."""
-        return 0.0 if key == Checkpoint.ADDRESS else abs(self.at(rate, instant[0])) * instant[1]
-
-    def read(self, trace: Trace, rate: Array) -> list[Measured]:
-        """The trace at every moment, and its changes."""
-        at = self.instants()
-        out = []
-        for key, (time_s, u_s) in at.items():
-            if key == AFTER_IMPACT:
-                continue
-            pose = self.calibration_sd(trace, time_s)
-            timing = self._timing(key, rate, (time_s, u_s))
-            out.append(
-                Measured(
-                    trace.metric,
-                    Moment(key),
-                    self.value(trace.values, key, time_s),
-                    sqrt(pose**2 + trace.base_sd**2 + timing**2),
-                    pose,
-                )
-            )
-        for first, second in CHANGES.get(trace.metric.id, ()):
-            if first in at and second in at:
-                out.append(self._change(trace, rate, first, second, at))
+    def _table(self, stacked: Array, keys: Sequence[str]) -> Array:
+        """Values (keys, traces) of columns (n, traces) at moments."""
+        places = [self._place(self._at[k][0]) for k in keys]
+        index = np.array([p[0] for p in places])
+        share = np.array([p[1] for p in places])[:, None]
+        out = stacked[index] * (1.0 - share) + stacked[index + 1] * share
+        for row, key in enumerate(keys):
+            if self._from_window(key):
+                out[row] = np.median(stacked[self.address], axis=0)
         return out
 
-    def _change(
-        self, trace: Trace, rate: Array, first: str, second: str, at: Mapping[str, tuple[float, float]]
-    ) -> Measured:
-        difference = self.value(trace.values, second, at[second][0]) - self.value(trace.values, first, at[first][0])
-        pose = self.calibration_sd(trace, at[second][0], at[first][0])
-        timing = [self._timing(k, rate, at[k]) for k in (first, second)]
-        total = sqrt(pose**2 + trace.base_sd**2 + timing[0] ** 2 + timing[1] ** 2)
-        return Measured(trace.metric, Moment(f"{first}..{second}"), difference, total, pose)
+    def read(self, traces: Sequence[tuple[Source, Trace]], stacked: Array, rates: Array) -> list[Measured]:
+        """Every trace at every moment, and its changes. ``stacked`` and ``rates`` (n, traces) hold the traces' values
+        and their rates; what is hidden at a moment is not read there."""
+        keys = list(self._at)
+        if not keys or not traces:
+            return []
+        values, slopes = self._table(stacked, keys), np.abs(self._table(rates, keys))
+        row = {k: i for i, k in enumerate(keys)}
+        out: list[Measured] = []
+        for column, (source, trace) in enumerate(traces):
+            timing = [
+                0.0 if k == Checkpoint.ADDRESS else float(slopes[i, column]) * self._at[k][1]
+                for i, k in enumerate(keys)
+            ]
+            here = values[:, column].tolist()
+            for i, key in enumerate(keys):
+                if key == AFTER_IMPACT or here[i] != here[i]:
+                    continue
+                pose = self.calibration_sd(trace, self._at[key][0])
+                total = sqrt(pose**2 + trace.base_sd**2 + _number(timing[i]) ** 2)
+                out.append(
+                    Measured(
+                        trace.metric, Moment(key), here[i], total, pose, source, barred=trace.barred, note=trace.note
+                    )
+                )
+            for first, second in CHANGES.get(trace.metric.id, ()):
+                a, b = row.get(first), row.get(second)
+                if a is None or b is None or here[a] != here[a] or here[b] != here[b]:
+                    continue
+                pose = self.calibration_sd(trace, self._at[second][0], self._at[first][0])
+                total = sqrt(pose**2 + trace.base_sd**2 + _number(timing[a]) ** 2 + _number(timing[b]) ** 2)
+                out.append(Measured(trace.metric, Moment(f"{first}..{second}"), here[b] - here[a], total, pose, source))
+        return out
+
+
+def _number(value: float) -> float:
+    return value if value == value else 0.0
 
 
 def timing_metrics(events: Mapping[Checkpoint, Event]) -> list[Measured]:
@@ -181,59 +178,135 @@ def timing_metrics(events: Mapping[Checkpoint, Event]) -> list[Measured]:
     back, down = top.time_s - takeaway.time_s, impact.time_s - top.time_s
     if back <= 0 or down <= 0:
         return []
-    u_back = float(np.hypot(takeaway.uncertainty_s, top.uncertainty_s))
-    u_down = float(np.hypot(impact.uncertainty_s, top.uncertainty_s))
+    u_back = hypot(takeaway.uncertainty_s, top.uncertainty_s)
+    u_down = hypot(impact.uncertainty_s, top.uncertainty_s)
     tempo = back / down
+    source = source_of(top)
     return [
-        Measured(m.TEMPO, WHOLE_SWING, tempo, tempo * float(np.hypot(u_back / back, u_down / down))),
-        Measured(m.BACKSWING_TIME, WHOLE_SWING, back, u_back),
-        Measured(m.DOWNSWING_TIME, WHOLE_SWING, down, u_down),
+        Measured(m.TEMPO, WHOLE_SWING, tempo, tempo * hypot(u_back / back, u_down / down), source=source),
+        Measured(m.BACKSWING_TIME, WHOLE_SWING, back, u_back, source=source),
+        Measured(m.DOWNSWING_TIME, WHOLE_SWING, down, u_down, source=source),
     ]
 
 
-def shape_metrics(reader: SwingReader, extension: Trace, deviation: Trace) -> list[Measured]:
-    """Hinge held and takeaway dip."""
+def source_of(found: Event) -> Source:
+    """What saw a checkpoint."""
+    if found.method.startswith(("marker", "head-", "hands-")):
+        return Source.MARKERS
+    if found.method.startswith("club"):
+        return Source.CLUB
+    return Source.BODY if found.method.startswith(("upper", "pelvis")) else Source.WRIST
+
+
+def hinge_held(reader: SwingReader, source: Source, trace: Trace) -> list[Measured]:
+    """Share of the lag, else of the radial deviation, gained since address that is still there at arm level down."""
     at = reader.instants()
-    out = []
+    if not {"address", "arm_level_down", "takeaway"} <= set(at):
+        return []
     t = reader.time_s
-    if "address" in at and "arm_level_down" in at and "takeaway" in at:
-        start = reader.value(deviation.values, "address", at["address"][0])
-        stop = at["arm_level_down"][0]
-        span = (t >= at["takeaway"][0]) & (t <= stop)
-        largest = float(deviation.values[span].max())
-        gained = largest - start
-        held = reader.value(deviation.values, "arm_level_down", stop) - start
-        if gained > np.deg2rad(8.0):
-            noise = reader.calibration_sd(deviation, stop, at["address"][0])
-            u = float(np.hypot(noise, SENSOR_SD_RAD)) / gained * (1.0 - min(1.0, held / gained) + 0.15)
-            out.append(Measured(m.HINGE_HELD, WHOLE_SWING, held / gained, u))
-    if "address" in at and "arm_level_back" in at and "top" in at and "takeaway" in at:
-        out.append(_dip(reader, extension, at))
-    return out
+    start = reader.value(trace.values, "address", at["address"][0])
+    stop = at["arm_level_down"][0]
+    span = trace.values[(t >= at["takeaway"][0]) & (t <= stop)]
+    if not len(span) or not np.isfinite(span).any():
+        return []
+    gained = float(np.nanmax(span)) - start
+    held = reader.value(trace.values, "arm_level_down", stop) - start
+    if not gained > np.deg2rad(8.0) or held != held:
+        return []
+    noise = reader.calibration_sd(trace, stop, at["address"][0])
+    u = hypot(noise, SENSOR_SD_RAD) / gained * (1.0 - min(1.0, held / gained) + 0.15)
+    return [Measured(m.HINGE_HELD, WHOLE_SWING, held / gained, u, source=source)]
 
 
-def _dip(reader: SwingReader, extension: Trace, at: Mapping[str, tuple[float, float]]) -> Measured:
+def takeaway_dip(reader: SwingReader, source: Source, extension: Trace) -> list[Measured]:
+    """How far the wrist falls toward flexion before arm level and comes back by the top."""
+    at = reader.instants()
+    if not {"address", "arm_level_back", "top", "takeaway"} <= set(at):
+        return []
     t = reader.time_s
     span = np.flatnonzero((t >= at["takeaway"][0]) & (t <= at["arm_level_back"][0]))
+    if not len(span) or not np.isfinite(extension.values[span]).all():
+        return []
     lowest = int(span[np.argmin(extension.values[span])])
     start = reader.value(extension.values, "address", at["address"][0])
     fall = start - float(extension.values[lowest])
-    later = (t >= t[lowest]) & (t <= at["top"][0])
-    recovered = float(extension.values[later].max()) - float(extension.values[lowest])
+    later = extension.values[(t >= t[lowest]) & (t <= at["top"][0])]
+    recovered = float(np.nanmax(later)) - float(extension.values[lowest]) if len(later) else 0.0
     value = max(0.0, fall) if recovered >= DIP_RECOVERY_RAD else 0.0
     pose = reader.calibration_sd(extension, float(t[lowest]), at["address"][0])
-    return Measured(m.TAKEAWAY_DIP, WHOLE_SWING, value, float(np.hypot(pose, SENSOR_SD_RAD)), pose)
+    return [Measured(m.TAKEAWAY_DIP, WHOLE_SWING, value, hypot(pose, SENSOR_SD_RAD), pose, source)]
 
 
-def missing_reason(metric: Metric, has_club: bool, swing_reason: str) -> str:
-    """Why a metric has no value in this swing."""
-    if not metric.measured:
-        return f"needs {metric.needs}"
-    if metric in (m.SHAFT_ELEVATION, m.SHAFT_ELEVATION_RATE) and not has_club:
+def missing_reason(metric: Metric, present: Sequence[Source], lacking: str, swing_reason: str) -> str:
+    """Why a metric has no value in this swing: its source is not there, a marker is not, or a checkpoint was not found."""
+    if lacking:
+        return lacking
+    if metric in m.LATER or not given_by(metric, present):
         return f"needs {metric.needs}"
     return swing_reason or "its checkpoints were not found in this swing"
 
 
-def in_order(keys: Mapping[Checkpoint, Event]) -> list[Checkpoint]:
-    """Checkpoints present, in order."""
-    return [k for k in ORDER if k in keys]
+BODY_METRICS = frozenset(
+    {
+        m.PELVIS_TURN,
+        m.PELVIS_TURN_RATE,
+        m.PELVIS_FORWARD_BEND,
+        m.PELVIS_SIDE_BEND,
+        m.THORAX_TURN,
+        m.THORAX_TURN_RATE,
+        m.THORAX_FORWARD_BEND,
+        m.THORAX_SIDE_BEND,
+        m.SEPARATION,
+        m.SEPARATION_STRETCH,
+        m.SHARE_OF_TURN,
+        m.PELVIS_PEAK_RATE,
+        m.PELVIS_PEAK_TIME,
+        m.THORAX_PEAK_RATE,
+        m.THORAX_PEAK_TIME,
+        m.THORAX_GAIN,
+    }
+)
+WRIST_METRICS = frozenset(
+    {
+        m.LEAD_WRIST_EXTENSION,
+        m.LEAD_WRIST_DEVIATION,
+        m.LEAD_WRIST_EXTENSION_RATE,
+        m.LEAD_WRIST_DEVIATION_RATE,
+        m.WRIST_TWIST,
+        m.HAND_ROLL,
+        m.HAND_ROLL_RATE,
+        m.HINGE_HELD,
+        m.TAKEAWAY_DIP,
+        m.LEAD_ARM_RATE,
+        m.LEAD_ARM_PEAK_RATE,
+        m.LEAD_ARM_PEAK_TIME,
+        m.TEMPO,
+        m.BACKSWING_TIME,
+        m.DOWNSWING_TIME,
+        m.SMOOTHNESS,
+    }
+)
+CLUB_METRICS = frozenset(
+    {
+        m.SHAFT_ELEVATION,
+        m.SHAFT_ELEVATION_RATE,
+        m.CLUB_RATE,
+        m.CLUB_PEAK_RATE,
+        m.CLUB_PEAK_TIME,
+        m.TEMPO,
+        m.BACKSWING_TIME,
+        m.DOWNSWING_TIME,
+        m.SMOOTHNESS,
+    }
+)
+BY_SOURCE = {Source.BODY: BODY_METRICS, Source.WRIST: WRIST_METRICS, Source.CLUB: CLUB_METRICS}
+
+
+def given_by(metric: Metric, present: Sequence[Source]) -> bool:
+    """Whether any of the present sources can give a metric at all."""
+    if Source.MARKERS in present and metric is not m.WRIST_TWIST:
+        return True
+    if any(metric in BY_SOURCE.get(source, ()) for source in present):
+        return True
+    together = {Source.BODY, Source.WRIST, Source.CLUB} <= set(present)
+    return together and metric in (m.SEQUENCE_GAP, m.LEAD_ARM_GAIN, m.CLUB_GAIN)

@@ -1,0 +1,145 @@
+"""Calibration of pelvis and thorax sensors: *square upright* and *bow*.
+
+Standing straight and square to the target line is the zero of turn and bends and shows each sensor which way is up.
+Bowing straight forward shows it which way is forward: the up direction seen by the sensor tips from ``u0`` to
+``u1 = -x sin(beta) + z cos(beta)``, so ``x = (u0 cos(beta) - u1) / sin(beta)``. Without the bow a sensor mounted askew
+mixes forward and side bend, so bends are not given; turn is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from finearc.core.calibration.poses import POSE_MIN_S, POSE_STILL_RAD_S, speed_rad_s
+from finearc.core.errors import CalibrationRefused
+from finearc.core.frames.rotations import about_z, angle_between, matrices_from_quaternions, unit
+from finearc.core.orientation.fusion import SensorMotion
+from finearc.core.signals.streams import Segment
+from finearc.core.typing import Array
+
+MIN_BOW_RAD = np.deg2rad(20.0)
+SQUARE_SD_RAD = np.deg2rad(2.0)
+"""How square to the target line a person stands (house value)."""
+BEND_SD_RAD = np.deg2rad(1.5)
+"""How straight a person stands upright (house value)."""
+DRIFT_RAD_PER_ROOT_S = np.deg2rad(3.0) / np.sqrt(600.0)
+FRESH_S = 120.0
+"""A *square upright* older than this no longer gives absolute turn (house value)."""
+
+Window = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Seat:
+    """How one sensor sits: ``r_sensor_from_segment`` (3, 3), and the heading (rad) of its vertical frame against the
+    bay at the end (s) of each *square upright*, in order of time."""
+
+    r_sensor_from_segment: Array
+    headings: tuple[tuple[float, float], ...]
+
+    def r_bay_from_segment(self, r_up_from_sensor: Array, at_s: float) -> Array:
+        """Segment orientations (n, 3, 3) in the bay, by the last *square upright* before ``at_s``."""
+        heading = next((h for end, h in reversed(self.headings) if end <= at_s), self.headings[0][1])
+        return np.asarray(about_z(-heading) @ r_up_from_sensor @ self.r_sensor_from_segment)
+
+
+@dataclass(frozen=True)
+class BodyCalibration:
+    """Seats by segment; ``ends_s``: ends of each *square upright* held."""
+
+    seats: Mapping[Segment, Seat]
+    ends_s: tuple[float, ...]
+    has_bow: bool
+    bow_rad: float
+    stillness_rad_s: float
+    bend_sd_rad: float = BEND_SD_RAD
+
+    def age_s(self, at_s: float) -> float:
+        """Time since the last *square upright* before ``at_s``."""
+        last = next((end for end in reversed(self.ends_s) if end <= at_s), self.ends_s[0])
+        return abs(at_s - last)
+
+    def is_stale(self, at_s: float) -> bool:
+        """Whether absolute turn can no longer be given at ``at_s``."""
+        return self.age_s(at_s) > FRESH_S
+
+    def square_sd_rad(self, at_s: float) -> float:
+        """Standard uncertainty of absolute turn."""
+        return float(np.hypot(SQUARE_SD_RAD, DRIFT_RAD_PER_ROOT_S * np.sqrt(self.age_s(at_s))))
+
+    @property
+    def sentence(self) -> str:
+        """What a person should know."""
+        bow = f"bow {np.rad2deg(self.bow_rad):.0f}°" if self.has_bow else "no bow: bends are not measured"
+        return f"Body sensors: square upright held, {bow}."
+
+
+def _still(motion: SensorMotion, window: Window, pose: str) -> tuple[Array, Array, float]:
+    """Mean up direction (3,) in sensor axes, orientation (3, 3) and RMS speed in a still window."""
+    t = motion.time_s
+    a, b = np.searchsorted(t, window)
+    if b - a < 2 or window[0] < t[0] - 0.05 or window[1] > t[-1] + 0.05:
+        raise CalibrationRefused(
+            f"the window {window[0]:.2f} to {window[1]:.2f} s lies outside the recording ({t[0]:.2f} to {t[-1]:.2f} s)",
+            "Correct the window, or hold the pose again",
+            f"pose {pose}",
+        )
+    if window[1] - window[0] < POSE_MIN_S - 0.05:
+        raise CalibrationRefused(
+            f"held {window[1] - window[0]:.1f} s, at least {POSE_MIN_S:.0f} s is needed",
+            "Hold it again",
+            f"pose {pose}",
+        )
+    rms = float(np.sqrt(np.mean(speed_rad_s(motion)[a:b] ** 2)))
+    if rms > POSE_STILL_RAD_S:
+        raise CalibrationRefused(
+            f"the {motion.segment.value} was moving at {np.rad2deg(rms):.0f} deg/s",
+            "Stand still and hold it again",
+            f"pose {pose}",
+        )
+    middle = (a + b) // 2
+    r = matrices_from_quaternions(motion.q_up_from_sensor[middle : middle + 1])[0]
+    return unit(motion.acc_m_s2[a:b].mean(axis=0)), r, rms
+
+
+def _seat(motion: SensorMotion, uprights: Sequence[Window], bow: Window | None) -> tuple[Seat, float, float]:
+    held = [_still(motion, upright, "square upright") for upright in uprights]
+    z, _, rms = held[0]
+    if bow is None:
+        x0 = np.eye(3)[int(np.argmin(np.abs(z)))]
+        x = unit(x0 - (x0 @ z) * z)
+        tipped = 0.0
+    else:
+        u1, _, more = _still(motion, bow, "bow")
+        rms = max(rms, more)
+        tipped = angle_between(z, u1)
+        if tipped < MIN_BOW_RAD:
+            raise CalibrationRefused(
+                f"the {motion.segment.value} bowed by {np.rad2deg(tipped):.0f}°, "
+                f"at least {np.rad2deg(MIN_BOW_RAD):.0f}° is needed",
+                "Bow straight forward from the hips by 30° or so",
+                "pose bow",
+            )
+        x = unit((z * np.cos(tipped) - u1) / np.sin(tipped))
+    seat = np.column_stack([x, np.cross(z, x), z])
+    ahead = [r_up @ seat[:, 0] for _, r_up, _ in held]
+    headings = tuple((w[1], float(np.arctan2(a[1], a[0]))) for w, a in zip(uprights, ahead, strict=True))
+    return Seat(seat, headings), tipped, max(rms, *(r for _, _, r in held))
+
+
+def calibrate_body(
+    motions: Mapping[Segment, SensorMotion], uprights: Sequence[Window], bow: Window | None
+) -> BodyCalibration:
+    """Calibrate every given sensor from each *square upright* and the bow. Raises ``CalibrationRefused``."""
+    ordered = sorted(uprights, key=lambda w: w[1])
+    found = {segment: _seat(motion, ordered, bow) for segment, motion in motions.items()}
+    return BodyCalibration(
+        {segment: seat for segment, (seat, _, _) in found.items()},
+        tuple(w[1] for w in ordered),
+        bow is not None,
+        min((tipped for _, tipped, _ in found.values()), default=0.0),
+        max((rms for _, _, rms in found.values()), default=0.0),
+    )

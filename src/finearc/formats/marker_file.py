@@ -1,0 +1,53 @@
+"""Marker files of a bundle, or alone: read by their ending, labels suggested for files of other laboratories."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from finearc.catalogue.markers import suggest
+from finearc.core.frames.handedness import Hand
+from finearc.core.markers.labels import Marker, file_label
+from finearc.core.markers.stream import BayAxes, MarkerStream
+from finearc.formats.c3d_file import read_c3d
+from finearc.formats.errors import BundleError
+from finearc.formats.points import PointTable
+from finearc.formats.trc import read_trc
+
+
+def read_points(file: str, content: bytes) -> PointTable:
+    """Points of a C3D or TRC file. Raises ``BundleError``."""
+    ending = file.lower().rsplit(".", 1)[-1]
+    if ending == "c3d":
+        return read_c3d(file, content)
+    if ending == "trc":
+        return read_trc(file, content)
+    raise BundleError(file, f'ending ".{ending}" is not known for markers', advice="Use .c3d or .trc")
+
+
+def marker_stream(
+    file: str,
+    content: bytes,
+    axes: BayAxes | None = None,
+    names: Mapping[str, str] | None = None,
+    *,
+    offset_s: float = 0.0,
+    rate_scale: float = 1.0,
+) -> MarkerStream:
+    """A marker file with its axes and label mapping, on the capture's clock."""
+    table = read_points(file, content)
+    return MarkerStream(
+        rate_scale * table.time_s + offset_s, table.labels, table.points_m, file, axes or BayAxes(), dict(names or {})
+    )
+
+
+def suggested_names(labels: Sequence[str], hand: Hand) -> dict[str, str]:
+    """Our label to the file's, for every marker that the file seems to hold under another name."""
+    found: dict[str, str] = {}
+    taken: set[str] = set()
+    for marker in Marker:
+        ours = file_label(marker, hand)
+        label = suggest(ours, labels, taken)
+        if label is not None:
+            found[ours] = label
+            taken.add(label)
+    return found

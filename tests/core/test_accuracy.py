@@ -42,13 +42,13 @@ def test_a_mirrored_capture_equals_its_twin():
 
 
 def test_impact_and_top_from_the_wrist_alone():
-    errors = event_errors_ms(range(40, 46), club=False)
+    errors = event_errors_ms(range(40, 52), club=False)
     assert rms(errors["impact"]) <= 4.0
     assert rms(errors["top"]) <= 10.0
 
 
 def test_impact_top_and_shaft_level_with_the_club_clip():
-    errors = event_errors_ms(range(40, 46), club=True)
+    errors = event_errors_ms(range(40, 52), club=True)
     assert rms(errors["impact"]) <= 2.0
     assert rms(errors["top"]) <= 10.0
     for name in ("shaft_level_back", "shaft_level_down", "shaft_level_through"):

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 from scipy.spatial.transform import Rotation
 
 from finearc.core.frames.handedness import mirror_pseudovectors, mirror_vectors

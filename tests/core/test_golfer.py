@@ -11,7 +11,7 @@ from scipy.spatial.transform import Rotation
 from finearc.core.kinematics.wrist import wrist_angles
 from finearc.core.signals.streams import GRAVITY_M_S2, Segment
 from finearc.golfer import style as st
-from finearc.golfer.body import forearm_orientation, minimum_jerk, shaft_in_hand, true_twist
+from finearc.golfer.body import address_forearm, club_in_hand, minimum_jerk, true_twist
 from finearc.golfer.sensors import SensorQuirks, record
 from finearc.golfer.session import PoseErrors, SessionPlan, angular_velocity, perform
 
@@ -130,11 +130,12 @@ def test_poses_are_imperfect_by_what_is_asked():
 
 
 def test_the_address_puts_the_club_head_on_the_ground():
-    shaft = shaft_in_hand(22.0, -23.0, 0.02, 3.0)
+    shaft, face = club_in_hand(22.0, -23.0, 0.02, 3.0)
     assert np.linalg.norm(shaft) == pytest.approx(1.0)
-    forearm = forearm_orientation(np.zeros(1), np.full(1, 84.0), np.zeros(1))[0]
-    assert forearm[2, 0] < -0.98  # the arm hangs
-    assert forearm[1, 1] == pytest.approx(1.0)  # the back of the hand faces the target
+    assert shaft @ face == pytest.approx(0.0, abs=1e-12)
+    forearm = address_forearm()
+    assert forearm[2, 0] < -0.97  # the arm hangs
+    assert forearm[1, 1] > 0.97  # the back of the hand faces the target
 
 
 def test_twist_stays_within_five_degrees_whatever_the_wrist_does():

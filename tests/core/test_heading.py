@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from finearc.core.frames.rotations import about_z
-from finearc.core.kinematics.reading import error_shapes
+from finearc.core.kinematics.inertial import error_shapes
 from finearc.core.kinematics.session import HeadingHold, WristFrames
 from finearc.core.kinematics.wrist import rotation_of, wrist_angles
 from finearc.golfer.body import forearm_orientation

@@ -5,8 +5,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 
 from finearc.catalogue import library
 from finearc.core.events.model import Checkpoint, event
@@ -17,10 +16,14 @@ from finearc.core.judging.priorities import Limit, propose
 from finearc.core.judging.ranges import CAP, Verdict, judge, verdict_of
 from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words, limits_in_words
 from finearc.core.metrics import registry as m
-from finearc.core.metrics.definition import PER_SI, Measured, Moment
+from finearc.core.metrics.definition import PER_SI, Measured, Moment, Unit
 
 RANGES = library.ranges()
 EXT, DEV = m.LEAD_WRIST_EXTENSION, m.LEAD_WRIST_DEVIATION
+
+
+PER_STEP = {Unit.SECONDS: 0.01, Unit.RATIO: 0.02}
+"""Uncertainties are given as for degrees; a second and a ratio are far coarser units."""
 
 
 def measured(values, uncertainty=1.0):
@@ -29,7 +32,8 @@ def measured(values, uncertainty=1.0):
     for key, value in values.items():
         metric = library.metric_of(key.split("@")[0])
         per = PER_SI[metric.unit]
-        out.append(Measured(metric, Moment(key.split("@")[1]), value / per, uncertainty / per))
+        sd = uncertainty * PER_STEP.get(metric.unit, 1.0)
+        out.append(Measured(metric, Moment(key.split("@")[1]), value / per, sd / per))
     return out
 
 

@@ -9,7 +9,7 @@ from finearc.core.capture import Capture, read_capture
 from finearc.core.errors import CalibrationRefused, MissingStream, NoSwingFound
 from finearc.core.events.checkpoints import crossing
 from finearc.core.events.model import ORDER, Checkpoint
-from finearc.core.kinematics.reading import GAP, MOVED, SATURATED
+from finearc.core.kinematics.inertial import GAP, MOVED, SATURATED
 from finearc.core.signals.streams import Segment
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import SCENARIOS, UnknownScenario, play, scenario

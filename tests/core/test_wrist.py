@@ -8,8 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 from scipy.spatial.transform import Rotation
 
 from finearc.core.kinematics.wrist import hand_roll, rotation_of, wrist_angles

@@ -9,8 +9,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
-from hypothesis import strategies as st
+from hypothesis import HealthCheck, given, settings, strategies as st
 
 from finearc.core.errors import FineArcError, StreamError
 from finearc.formats import bundle as b

@@ -55,12 +55,12 @@ def test_analyze_json_is_the_contract(bundle, capsys):
     assert 0 < result["calibration"]["quality"] <= 1
     swing = result["swings"][0]
     assert "traces" not in swing
-    assert set(swing["events"]["top"]) == {"time_s", "uncertainty_s", "method", "confidence"}
+    assert set(swing["events"]["top"]) == {"time_s", "uncertainty_s", "method", "confidence", "others"}
     top = next(m for m in swing["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
     assert top["unit"] == "deg"
     assert top["range_id"] == "W3a"
     assert top["verdict"] == "high"
-    assert {"metric": "pelvis_sway", "reason": "needs 3D markers; not read by this version"} in swing["missing"]
+    assert {"metric": "pelvis_sway", "reason": "needs pelvis markers"} in swing["missing"]
     finding = next(f for f in swing["findings"] if f["finding"] == "over_extended_top")
     assert (finding["role"], finding["status"]) == ("root", "finding")
     assert "band" in finding["evidence"][0]

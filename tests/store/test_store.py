@@ -15,8 +15,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from alembic import command
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 from sqlalchemy import inspect
 from sqlalchemy.exc import StatementError
 

@@ -34,7 +34,7 @@ def _plain(label: str) -> str:
 
 def suggest(ours: str, labels: Sequence[str], taken: set[str]) -> str | None:
     """The file's label that seems to be ours, or None. A label under our own name comes first."""
-    plain = {}
+    plain: dict[str, str] = {}
     for label in labels:
         if label not in taken:
             plain.setdefault(_plain(label), label)

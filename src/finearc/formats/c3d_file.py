@@ -85,7 +85,7 @@ def write_c3d(path: Path, labels: Sequence[str], points_m: Array, rate_hz: float
     import ezc3d
 
     n, k, _ = points_m.shape
-    hidden = ~np.isfinite(points_m).all(axis=2)
+    hidden = np.asarray(~np.isfinite(points_m).all(axis=2))
     data = np.ones((4, k, n))
     data[:3] = 1000.0 * np.where(hidden[..., None], np.nan, points_m).transpose(2, 1, 0)
     out = ezc3d.c3d()

@@ -81,7 +81,7 @@ def true_twist(extension: Array, deviation: Array, rest_rad: float) -> Array:
 
 def address_forearm() -> Array:
     """Lead forearm at address (3, 3), bay from segment."""
-    return forearm_orientation(*(np.full(1, v) for v in ADDRESS_ARM_DEG))[0]
+    return np.asarray(forearm_orientation(*(np.full(1, v) for v in ADDRESS_ARM_DEG))[0])
 
 
 def club_in_hand(extension_deg: float, deviation_deg: float, twist_rest: float, lean_deg: float) -> tuple[Array, Array]:
@@ -156,7 +156,7 @@ class Shoulder:
 
 
 def _one(psi: float, zeta: float, rho: float) -> Array:
-    return forearm_orientation(np.full(1, psi), np.full(1, zeta), np.full(1, rho))[0]
+    return np.asarray(forearm_orientation(np.full(1, psi), np.full(1, zeta), np.full(1, rho))[0])
 
 
 def _impact_arm(style: SwingStyle, arm: Arm, shoulder: Shoulder, wrists: tuple[Array, Array]) -> tuple[Array, float]:

@@ -234,7 +234,7 @@ def _functional_moves(tape: _Tape, plan: SessionPlan, rng: np.random.Generator) 
 def _two_poses(tape: _Tape, plan: SessionPlan, rng: np.random.Generator) -> dict[str, list[tuple[float, float]]]:
     windows: dict[str, list[tuple[float, float]]] = {"flat": [], "raised": []}
     sign = -1.0 if plan.lowered else 1.0
-    for pair in range(plan.pairs):
+    for _pair in range(plan.pairs):
         for kind, elevation in (("flat", 0.0), ("raised", sign * plan.raise_deg)):
             pose = _pose(plan, elevation, rng)
             if not tape.samples:

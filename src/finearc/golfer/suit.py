@@ -156,8 +156,8 @@ def _hide(
     if quirks.swapped and session.swings:
         a, b = (labels.index(k) for k in quirks.swapped)
         top = session.swings[0].times_s["top"]
-        span = (frames > top - 0.25) & (frames < top + 0.05)
-        points[np.ix_(span, [a, b])] = points[np.ix_(span, [b, a])]
+        span = np.flatnonzero((frames > top - 0.25) & (frames < top + 0.05))[:, None]
+        points[span, np.array([a, b])] = points[span, np.array([b, a])]
     if quirks.flicker and session.swings:
         k = labels.index(quirks.flicker)
         for at in session.swings[0].times_s["top"] + np.array([-0.3, -0.15, 0.02]):

@@ -10,7 +10,7 @@ from finearc.catalogue import library
 from finearc.core.judging.findings import Beyond, Condition, Finding, NotAssessed, ValueBeyond
 from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words, limits_in_words
 from finearc.core.metrics.definition import PER_SI, Metric
-from finearc.core.metrics.registry import ALL, BY_ID
+from finearc.core.metrics.registry import ALL, BY_ID, LATER
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.analysis import ENGINE
 
@@ -43,7 +43,7 @@ def catalogue() -> m.Catalogue:
                 plain_negative=x.plain_negative,
                 explained=x.explained,
                 decimals=x.decimals,
-                measured=x.measured,
+                measured=x not in LATER,
                 needs=x.needs,
             )
             for x in ALL

@@ -17,7 +17,7 @@ from finearc.core.typing import Array
 NORMAL_SPAN_S = 0.150
 ADDRESS_SPAN_S = 0.2
 NO_STRIKE = "hand-fastest"
-SHAFT_ESTIMATE_SD_RAD = np.deg2rad(6.0)
+SHAFT_ESTIMATE_SD_RAD = np.deg2rad(8.0)
 """How far the shaft may be from where a wrist pair assumes it (lie, lean, grip), house value."""
 CLIP_SD_RAD = np.deg2rad(1.0)
 ARM_SD_RAD = np.deg2rad(2.5)
@@ -67,14 +67,20 @@ def crossing(
 
 
 def find_impact(s: SwingSignals) -> Event:
-    """Impact from the shock in club, else hand forces; without a strike, roughly the hand's fastest moment."""
+    """Impact from the shock in the club's and the hand's forces; without a strike, roughly the hand's fastest moment.
+
+    Two sensors sample at different instants, so their mean is better than either, where they agree."""
     peak = int(np.argmax(s.hand_speed))
+    found = []
     for name, felt, floor in (("club", s.club_felt, 25.0), (s.main_name, s.hand_felt, 12.0)):
-        if felt is None:
-            continue
-        found = _shock(felt[0], felt[1], float(s.time_s[peak]), floor)
-        if found is not None:
-            return event(found[0], found[1], f"{name}-shock")
+        shock = None if felt is None else _shock(felt[0], felt[1], float(s.time_s[peak]), floor)
+        if shock is not None:
+            found.append((name, *shock))
+    if len(found) == 2 and abs(found[0][1] - found[1][1]) < 6.0 * found[0][2]:
+        (_, a, u), (_, b, v) = found
+        return event((a + b) / 2.0, float(np.hypot(u, v)) / 2.0, "club-and-hand-shock")
+    if found:
+        return event(found[0][1], found[0][2], f"{found[0][0]}-shock")
     return event(float(s.time_s[peak]), 0.03, NO_STRIKE)
 
 

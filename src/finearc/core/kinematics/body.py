@@ -32,7 +32,7 @@ class BodyPose:
     """Whatever the markers allow, (n, …), bay axes, m; absent parts are not in the mappings.
 
     ``frames``: pelvis, thorax, head, club, and forearms and hands by ``lead_``/``trail_``. ``joints``: centres of hips,
-    knees, ankles, shoulders, elbows, wrists by side; ``club_head`` and ``grip_end``; ``upper`` the middle of notch and C7.
+    knees, ankles, shoulders, elbows, wrists by side; club head and grip end; ``upper``: the middle of notch and C7.
     """
 
     n: int

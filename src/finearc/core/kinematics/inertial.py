@@ -91,12 +91,16 @@ def shaft_elevation(club: SensorMotion, window: slice) -> Array:
     return np.asarray(np.arcsin(np.clip(r[:, 2, 0], -1.0, 1.0)))
 
 
+HANGING = 0.4
+"""Level part of the forearm's direction under which it counts as hanging: about 24° from the vertical (house value)."""
+
+
 def assumed_shaft_elevation(frames: WristFrames, address: slice, lie_rad: float) -> Array:
     """Shaft elevation (n,), rad, for a club held as at address, its shaft there in the forearm's vertical
     plane at the club's lie. An estimate for finding events only."""
     hand = about_z(frames.heading_rad) @ frames.r_up_from_hand
     ahead = frames.r_up_from_forearm[address, :, 0].mean(axis=0)
-    if float(np.hypot(ahead[0], ahead[1])) < 0.05:  # the arm hangs straight down: take the thumb's side
+    if float(np.hypot(ahead[0], ahead[1])) < HANGING:  # its vertical plane says little: take the thumb's side
         ahead = hand[address, :, 2].mean(axis=0)
     flat = np.array([ahead[0], ahead[1], 0.0]) / np.hypot(ahead[0], ahead[1])
     shaft = flat * np.cos(lie_rad) - np.array([0.0, 0.0, np.sin(lie_rad)])

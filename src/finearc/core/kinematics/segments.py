@@ -1,8 +1,8 @@
 """Segment frames and joint centres from landmarks, in bay axes (x to the ball, y to the target, z up).
 
 Pelvis and thorax after the ISB landmarks (Wu et al., J Biomech 35:543, 2002; 38:981, 2005), axes renamed: x forward,
-y to the lead side, z up. Angles by ``R = Rz(psi) Rx(phi) Ry(theta)``: rotation, obliquity, tilt (R. Baker, Gait & Posture
-13:1, 2001), chosen because rotation and obliquity are then what an observer sees from above and from in front.
+y to the lead side, z up. Angles by ``R = Rz(psi) Rx(phi) Ry(theta)``: rotation, obliquity, tilt (R. Baker, Gait &
+Posture 13:1, 2001), chosen because rotation and obliquity are then what an observer sees from above and from in front.
 """
 
 from __future__ import annotations
@@ -93,7 +93,7 @@ def hip_centres(
 ) -> tuple[Array, Array]:
     """Lead and trail hip centres (n, 3), m, by the regression of M. E. Harrington et al., J Biomech 40:595, 2007, from
     pelvic width and depth alone (coefficients from memory): from the middle of the front spines 0.24 depth + 9.9 mm
-    back, 0.30 width + 10.9 mm down, 0.33 width + 7.3 mm aside. Knees built on any such regression are biased by 4 to 6°."""
+    back, 0.30 width + 10.9 mm down, 0.33 width + 7.3 mm aside. Knees built on any such one are off by 4 to 6°."""
     front, back = (lead_asis + trail_asis) / 2.0, (lead_psis + trail_psis) / 2.0
     width = float(np.nanmedian(np.linalg.norm(lead_asis - trail_asis, axis=1)))
     depth = float(np.nanmedian(np.linalg.norm(front - back, axis=1)))
@@ -102,8 +102,8 @@ def hip_centres(
 
 
 ACROMION_DROP = 0.17
-"""Shoulder centre below the acromion, as a share of the distance between the acromia (Rab et al., Gait & Posture 15:113,
-2002, from memory)."""
+"""Shoulder centre below the acromion, as a share of the distance between the acromia (Rab et al., Gait & Posture
+15:113, 2002, from memory)."""
 
 
 def shoulder_centres(r_thorax: Array, lead_acromion: Array, trail_acromion: Array) -> tuple[Array, Array]:
@@ -150,7 +150,7 @@ def hand_frame(r_forearm: Array, wrist: Array, knuckle: Array, *, lead: bool) ->
 
 def club_frame(grip: Array, shaft: Array, heel: Array | None, toe: Array | None, face: Array | None) -> Array:
     """Axes (n, 3, 3), columns shaft ``s``, face ``f`` square to it, and ``s x f``; without head markers ``f`` is any
-    direction square to the shaft. ``f``: front of the face minus the middle of heel and toe, made square to heel–toe."""
+    direction square to the shaft. ``f``: front of the face minus the middle of heel and toe, square to heel–toe."""
     s = units(shaft - grip)
     if heel is None or toe is None or face is None:
         f = across(np.tile([1e-9, 1.0, 2e-9], (len(s), 1)), s)

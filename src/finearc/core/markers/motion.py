@@ -18,7 +18,7 @@ from finearc.core.typing import Array
 
 @dataclass(frozen=True)
 class MarkerMotion:
-    """``time_s`` (n,) evenly spaced; ``points_m`` (n, k, 3) of ``markers`` (k), bay axes, mended but not filtered, not a
+    """``time_s`` (n,) evenly spaced; ``points_m`` (n, k, 3) of ``markers`` (k), bay axes, mended, not filtered, not a
     number where a gap stayed open."""
 
     time_s: Array

@@ -7,6 +7,7 @@ walking recording supports, rounded up so that a downswing is not blunted (docs/
 
 from __future__ import annotations
 
+import itertools
 from functools import lru_cache
 
 import numpy as np
@@ -54,7 +55,7 @@ def smooth(markers: list[Marker], points: Array, rate_hz: float, cuts: list[int]
     for cut_hz, columns in by_cut.items():
         whole = [k for k in columns if not hidden[:, k].any()]
         edges = [0, *[c for c in cuts if 0 < c < len(points)], len(points)] if cut_hz == CLUB_HZ else [0, len(points)]
-        for a, b in zip(edges[:-1], edges[1:], strict=True):
+        for a, b in itertools.pairwise(edges):
             if whole:
                 out[a:b, whole] = low_pass(points[a:b, whole], cut_hz, rate_hz)
             for k in columns:

@@ -172,7 +172,7 @@ def check_mirrored(points: Mapping[Marker, Array], source: str) -> None:
     if np.isfinite(upward) and upward < 0:
         raise StreamError(
             source,
-            "seen from above, the front and the left side of the pelvis lie the wrong way round: the laboratory's axes, "
+            "seen from above, the front and the left side of the pelvis lie the wrong way round: the bay's axes, "
             "the player's hand or the sides of the labels are mirrored",
             "bay_axes",
             "Check the directions of ball, target and up, the hand, and that L and R are the player's own sides",

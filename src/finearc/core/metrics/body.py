@@ -20,24 +20,23 @@ from finearc.core.typing import Array
 DEG = float(np.pi / 180.0)
 ABSOLUTE = "absolute: no upright pose was recorded, so it counts from the markers' own zero"
 HIP_WIDTH_M = 0.095
-M = Marker
 _KNEES = {
-    side: (*PELVIS, *(M[f"{side}_{j}_{e}"] for j in ("KNEE", "ANKLE") for e in ("LATERAL", "MEDIAL")))
+    side: (*PELVIS, *(Marker[f"{side}_{j}_{e}"] for j in ("KNEE", "ANKLE") for e in ("LATERAL", "MEDIAL")))
     for side in ("LEAD", "TRAIL")
 }
 _ARMS = {
     side: (
-        M[f"{side}_ACROMION"],
-        *(M[f"{side}_{j}"] for j in ("ELBOW_LATERAL", "ELBOW_MEDIAL", "WRIST_THUMB", "WRIST_LITTLE")),
+        Marker[f"{side}_ACROMION"],
+        *(Marker[f"{side}_{j}"] for j in ("ELBOW_LATERAL", "ELBOW_MEDIAL", "WRIST_THUMB", "WRIST_LITTLE")),
     )
     for side in ("LEAD", "TRAIL")
 }
-_HANDS = (*_ARMS["LEAD"][1:], M.LEAD_HAND)
-_TRAIL_HANDS = (*_ARMS["TRAIL"][1:], M.TRAIL_HAND)
+_HANDS = (*_ARMS["LEAD"][1:], Marker.LEAD_HAND)
+_TRAIL_HANDS = (*_ARMS["TRAIL"][1:], Marker.TRAIL_HAND)
 _ELBOWS = (*_ARMS["LEAD"][1:3], *_ARMS["TRAIL"][1:3])
 _WRISTS = (*_ARMS["LEAD"][3:], *_ARMS["TRAIL"][3:])
-_SHAFT = (M.CLUB_GRIP, M.CLUB_SHAFT)
-_FACE = (*_SHAFT, M.CLUB_HEEL, M.CLUB_TOE, M.CLUB_FACE)
+_SHAFT = (Marker.CLUB_GRIP, Marker.CLUB_SHAFT)
+_FACE = (*_SHAFT, Marker.CLUB_HEEL, Marker.CLUB_TOE, Marker.CLUB_FACE)
 _ANKLES = (*_KNEES["LEAD"][6:], *_KNEES["TRAIL"][6:])
 NEEDED: dict[Metric, Sequence[Marker]] = {
     m.PELVIS_TURN: PELVIS,
@@ -65,9 +64,9 @@ NEEDED: dict[Metric, Sequence[Marker]] = {
     m.SEPARATION: PELVIS + THORAX,
     m.SEPARATION_STRETCH: PELVIS + THORAX,
     m.MOVE_TOGETHER: PELVIS + THORAX,
-    m.SPINE_LEAN: (*PELVIS, M.C7, M.NOTCH),
-    m.POSTURE_FROM_GROUND: (*PELVIS, M.C7, M.NOTCH),
-    m.SHOULDER_LINE_TURN: (M.LEAD_ACROMION, M.TRAIL_ACROMION),
+    m.SPINE_LEAN: (*PELVIS, Marker.C7, Marker.NOTCH),
+    m.POSTURE_FROM_GROUND: (*PELVIS, Marker.C7, Marker.NOTCH),
+    m.SHOULDER_LINE_TURN: (Marker.LEAD_ACROMION, Marker.TRAIL_ACROMION),
     m.HEAD_SWAY: HEAD,
     m.HEAD_THRUST: HEAD,
     m.HEAD_LIFT: HEAD,
@@ -80,9 +79,9 @@ NEEDED: dict[Metric, Sequence[Marker]] = {
     m.KNEE_GAP: (*_KNEES["LEAD"][4:6], *_KNEES["TRAIL"][4:6]),
     m.HIPS_OVER_ANKLES: (*PELVIS, *_ANKLES),
     m.STANCE_WIDTH: _ANKLES,
-    m.LEAD_HIP_OVERHANG: (*PELVIS, M.LEAD_ANKLE_LATERAL, M.LEAD_TOE, M.LEAD_HEEL),
-    m.LEAD_FOOT_FLARE: (M.LEAD_HEEL, M.LEAD_TOE),
-    m.TRAIL_FOOT_FLARE: (M.TRAIL_HEEL, M.TRAIL_TOE),
+    m.LEAD_HIP_OVERHANG: (*PELVIS, Marker.LEAD_ANKLE_LATERAL, Marker.LEAD_TOE, Marker.LEAD_HEEL),
+    m.LEAD_FOOT_FLARE: (Marker.LEAD_HEEL, Marker.LEAD_TOE),
+    m.TRAIL_FOOT_FLARE: (Marker.TRAIL_HEEL, Marker.TRAIL_TOE),
     m.HANDS_OUT: (*PELVIS, *_WRISTS),
     m.HANDS_LIFT: _WRISTS,
     m.LEAD_WRIST_EXTENSION: _HANDS,
@@ -175,8 +174,8 @@ def _trunk(reading: _Reading) -> list[Trace]:
     if len(turns) == 2:
         out.append(Trace(m.SEPARATION, turns["thorax"] - turns["pelvis"], 0.3 * DEG, common_sd=1.7 * DEG))
     points = reading.pose.points
-    if M.LEAD_ACROMION in points and M.TRAIL_ACROMION in points:
-        line = points[M.LEAD_ACROMION] - points[M.TRAIL_ACROMION]
+    if Marker.LEAD_ACROMION in points and Marker.TRAIL_ACROMION in points:
+        line = points[Marker.LEAD_ACROMION] - points[Marker.TRAIL_ACROMION]
         out.append(Trace(m.SHOULDER_LINE_TURN, sg.heading_closed(line), 0.2 * DEG, common_sd=1.5 * DEG))
     return out
 
@@ -233,7 +232,7 @@ def _legs(reading: _Reading) -> list[Trace]:
         if all(f"{side}_{j}" in joints for j in ("hip", "knee", "ankle")):
             bend = sg.bend_between(*(joints[f"{side}_{j}"] for j in ("hip", "knee", "ankle")))
             out.append(Trace(knee, bend, 0.5 * DEG, common_sd=4.0 * DEG))
-        heel, toe = M[f"{side.upper()}_HEEL"], M[f"{side.upper()}_TOE"]
+        heel, toe = Marker[f"{side.upper()}_HEEL"], Marker[f"{side.upper()}_TOE"]
         if heel in points and toe in points:
             line = points[toe] - points[heel]
             out.append(Trace(flare, sign * np.arctan2(line[:, 1], line[:, 0]), 0.3 * DEG, common_sd=2.0 * DEG))
@@ -278,8 +277,8 @@ def _wrists(reading: _Reading) -> list[Trace]:
             out.append(Trace(m.HAND_ROLL, hand_roll(hand, middle), 3.5 * DEG))
     if "lead_forearm" in frames:
         d, r = frames["lead_forearm"].r[:, :, 0], frames["lead_forearm"].r[:, :, 2]
-        side = sg.across(points[M.LEAD_ELBOW_LATERAL] - points[M.LEAD_ELBOW_MEDIAL], d)
-        turned = np.arctan2(sg.dots(sg.cross(side, r), d), sg.dots(side, r))
+        outside = sg.across(points[Marker.LEAD_ELBOW_LATERAL] - points[Marker.LEAD_ELBOW_MEDIAL], d)
+        turned = np.arctan2(sg.dots(sg.cross(outside, r), d), sg.dots(outside, r))
         out.append(Trace(m.FOREARM_PRONATION, turned, 1.0 * DEG, common_sd=5.0 * DEG))
         out.append(Trace(m.LEAD_ARM_RATE, axis_speed(d, reading.step_s), 8.0 * DEG))
     return out
@@ -326,8 +325,8 @@ def _club(reading: _Reading) -> list[Trace]:
 
 def path_and_attack(time_s: Array, head: Array, impact_s: float, frames: int = 6) -> tuple[float, float, float] | None:
     """Club path (+ in to out), attack angle (+ up) and head speed, rad and m/s, at impact: direction of the velocity of
-    a quadratic through the last ``frames`` frames (at least 5) before impact, extrapolated to it. ``head`` (n, 3), m, not
-    filtered. None when fewer frames are seen."""
+    a quadratic through the last ``frames`` frames (at least 5) before impact, extrapolated to it. ``head`` (n, 3), m,
+    unfiltered. None when fewer frames are seen."""
     stop = int(np.searchsorted(time_s, impact_s - 1e-6))
     rows = np.arange(max(0, stop - frames), stop)
     rows = rows[np.isfinite(head[rows]).all(axis=1)]

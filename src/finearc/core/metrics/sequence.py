@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping
 from dataclasses import dataclass
 from math import hypot, sqrt
@@ -98,7 +99,7 @@ def sequence_metrics(courses: Courses, events: Mapping[Checkpoint, Event]) -> li
             out.append(Measured(gain, WHOLE_SWING, ratio, 0.04 * ratio, source=source))
     known = [p for p in peaks if p is not None]
     if len(known) == len(PARTS):
-        steps = [(b.time_s - a.time_s, hypot(a.sd_s, b.sd_s)) for a, b in zip(known[:-1], known[1:], strict=True)]
+        steps = [(b.time_s - a.time_s, hypot(a.sd_s, b.sd_s)) for a, b in itertools.pairwise(known)]
         gap, u = min(steps)
         sources = {p.course.source for p in known}
         source = sources.pop() if len(sources) == 1 else Source.SEVERAL

@@ -45,7 +45,7 @@ DIP_RECOVERY_RAD = np.deg2rad(8.0)
 
 
 class SwingReader:
-    """Reads one source's traces at moments. ``covariance`` (7, 7) is the wrist calibration's; ``address`` the samples of
+    """Reads one source's traces at moments. ``covariance`` (7, 7) is the wrist calibration's; ``address``: samples of
     this source's address window."""
 
     def __init__(
@@ -124,7 +124,7 @@ class SwingReader:
         places = [self._place(self._at[k][0]) for k in keys]
         index = np.array([p[0] for p in places])
         share = np.array([p[1] for p in places])[:, None]
-        out = stacked[index] * (1.0 - share) + stacked[index + 1] * share
+        out: Array = stacked[index] * (1.0 - share) + stacked[index + 1] * share
         for row, key in enumerate(keys):
             if self._from_window(key):
                 out[row] = np.median(stacked[self.address], axis=0)
@@ -238,7 +238,7 @@ def takeaway_dip(reader: SwingReader, source: Source, extension: Trace) -> list[
 
 
 def missing_reason(metric: Metric, present: Sequence[Source], lacking: str, swing_reason: str) -> str:
-    """Why a metric has no value in this swing: its source is not there, a marker is not, or a checkpoint was not found."""
+    """Why a metric has no value in this swing: its source is not there, a marker or a checkpoint is missing."""
     if lacking:
         return lacking
     if metric in m.LATER or not given_by(metric, present):

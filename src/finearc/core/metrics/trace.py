@@ -13,7 +13,7 @@ from finearc.core.typing import Array
 
 @dataclass(frozen=True)
 class Trace:
-    """A metric over the source's time axis (n,), SI. ``base_sd``: what differs from sample to sample; ``common_sd``: what
+    """A metric over the source's time axis (n,), SI. ``base_sd``: what differs between samples; ``common_sd``: what
     all values of the swing have in common (marker placement, standing square) and changes are free of.
     ``error_shapes`` (7, n): derivatives with respect to the wrist calibration's seven small errors, or None.
     ``barred``: why values (not changes) may not be judged; ``note``: how values are to be read."""

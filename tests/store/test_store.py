@@ -19,12 +19,13 @@ from hypothesis import given, strategies as st
 from sqlalchemy import inspect
 from sqlalchemy.exc import StatementError
 
+from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
 from finearc.services.errors import NotFound
+from finearc.services.raw import append, streams_of
 from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Take
 from finearc.services.stored import pack_traces, unpack_traces
-from finearc.services.takes import append, streams_of
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import config_for, downgrade, upgrade
 from finearc.store.tables import MAPPED, metadata
@@ -124,10 +125,25 @@ def test_raw_streams_come_back_to_the_bit_and_a_repeated_delivery_is_harmless(st
         assert not append(unit, codec, take, halves[1], "b")
         assert len(unit.find(Chunk)) == 4
     with store.unit(here.id) as unit:
-        back = streams_of(unit, codec, unit.get(Take, take.id))
+        back, none = streams_of(unit, codec, unit.get(Take, take.id))
+    assert none is None
     for a, b in zip(streams, sorted(back, key=lambda s: s.segment.value), strict=True):
         assert np.array_equal(a.gyr_rad_s, b.gyr_rad_s)
         assert np.array_equal(a.time_s, b.time_s)
+
+
+def test_raw_markers_come_back_with_their_labels_axes_and_gaps(store):
+    here, codec = academy(store), ParquetColumns()
+    markers = capture_of(play("markers-flicker", 3, sources=("markers",))).markers
+    with store.unit(here.id) as unit:
+        take = a_take(unit)
+        assert append(unit, codec, take, [], "a", markers)
+    with store.unit(here.id) as unit:
+        streams, back = streams_of(unit, codec, unit.get(Take, take.id))
+    assert streams == []
+    assert (back.labels, back.axes, back.names) == (markers.labels, markers.axes, markers.names)
+    assert np.array_equal(back.points_m, markers.points_m, equal_nan=True)
+    assert np.array_equal(back.time_s, markers.time_s)
 
 
 @given(st.lists(st.floats(allow_nan=False, width=64), min_size=1, max_size=50))
@@ -147,9 +163,10 @@ WRITER = """
     import sys
     from datetime import UTC, datetime
     from uuid import UUID
-    from finearc.golfer.scenarios import play
+    from finearc.formats.simulated import capture_of
+from finearc.golfer.scenarios import play
     from finearc.services.records import Take
-    from finearc.services.takes import append
+    from finearc.services.raw import append
     from finearc.store.columns import ParquetColumns
     from finearc.store.unit import Store, engine_for
     store, codec = Store(engine_for(sys.argv[1])), ParquetColumns()
@@ -202,7 +219,7 @@ def test_acknowledged_captures_survive_a_kill(victim):
         store = Store(engine_for(url))
         with store.unit(here.id) as unit:
             keys = {c.key for c in unit.find(Chunk, take_id=take.id)}
-            whole = streams_of(unit, ParquetColumns(), unit.get(Take, take.id))
+            whole, _ = streams_of(unit, ParquetColumns(), unit.get(Take, take.id))
         assert {f"chunk-{k}" for k in range(seen + 1)} <= keys
         assert len({len(s.time_s) for s in whole}) == 1
         store.engine.dispose()

@@ -222,6 +222,16 @@ class StartNowIn(In):
     bay: str = Field(default="Bay 1", max_length=60)
 
 
+class OtherValueOut(BaseModel):
+    """The same value as a less certain source saw it."""
+
+    source: str
+    value: float
+    uncertainty: float
+    words: str
+    plain_words: str
+
+
 class MetricValue(BaseModel):
     metric: str
     event: str
@@ -238,6 +248,10 @@ class MetricValue(BaseModel):
     band_words: str
     plain_band_words: str
     distance: float
+    source: str
+    note: str | None
+    barred: str | None
+    others: list[OtherValueOut]
 
 
 class CalibrationOut(BaseModel):
@@ -259,6 +273,7 @@ class SetupOut(BaseModel):
     plain_answer: str
     instruction: str
     good: bool
+    metric: str
     values: list[MetricValue]
 
 
@@ -445,6 +460,14 @@ class SwingCount(In):
     count: int = Field(default=1, ge=1, le=10)
 
 
+class OtherEventOut(BaseModel):
+    """The same checkpoint as a less certain source saw it."""
+
+    time_s: float
+    uncertainty_s: float
+    method: str
+
+
 class EventOut(BaseModel):
     name: str
     time_s: float
@@ -453,6 +476,7 @@ class EventOut(BaseModel):
     confidence: float
     detected_s: float | None
     corrected: bool
+    others: list[OtherEventOut]
 
 
 class AbsentEvent(BaseModel):
@@ -479,6 +503,24 @@ class Headline(BaseModel):
     event: str
 
 
+class FigureInfo(BaseModel):
+    """What the figure of a swing rests on; its points come as a binary block."""
+
+    measured: list[str]
+    faint: list[str]
+    placed: bool
+    note: str
+
+
+class PowerOut(BaseModel):
+    """One source of power: what was measured of it, or why it was not."""
+
+    kind: Literal["lateral", "rotational", "vertical"]
+    label: str
+    says: list[str]
+    missing: str | None
+
+
 class SwingOut(SwingBrief):
     lesson_id: UUID
     start_s: float
@@ -493,6 +535,9 @@ class SwingOut(SwingBrief):
     not_assessed: list[NotAssessedOut]
     warnings: list[str]
     headline: Headline
+    figure: FigureInfo | None
+    power: list[PowerOut]
+    sources: list[str]
     captured_at: datetime
 
 

@@ -42,3 +42,17 @@ def suggest(ours: str, labels: Sequence[str], taken: set[str]) -> str | None:
         if _plain(name) in plain:
             return plain[_plain(name)]
     return None
+
+
+@lru_cache(maxsize=1)
+def _meanings() -> Mapping[str, str]:
+    raw: dict[str, str] = tomllib.loads((DATA / "markers.toml").read_text(encoding="utf-8"))["meaning"]
+    return raw
+
+
+def meaning(label: str) -> str:
+    """What one of our labels stands for, in words."""
+    known = _meanings()
+    if label in known:
+        return known[label].format(side="left")
+    return known["L" + label[1:]].format(side="right")

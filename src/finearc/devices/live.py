@@ -15,7 +15,7 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream
 from finearc.devices.hub import LiveHub
 from finearc.devices.standin import StandIn
-from finearc.services import takes
+from finearc.services import raw, takes
 from finearc.services.ports import ColumnCodec, Unit
 from finearc.services.records import Take
 
@@ -43,7 +43,7 @@ class TakeListener:
                 take.functional = {name: list(windows[name][0]) for name in FUNCTIONAL}
             else:
                 take.poses = [[kind, a, b] for kind, spans in windows.items() for a, b in spans]
-            takes.append(unit, self._codec, take, streams, "poses")
+            raw.append(unit, self._codec, take, streams, "poses")
             takes.calibrate_take(unit, self._codec, take)
             calibration = dict(take.calibration or {})
         if "refused" in calibration:
@@ -55,7 +55,7 @@ class TakeListener:
     def address(self, streams: Sequence[ImuStream]) -> None:
         with self._open(self.academy_id) as unit:
             take = unit.get(Take, self.take_id)
-            takes.append(unit, self._codec, take, streams, "address")
+            raw.append(unit, self._codec, take, streams, "address")
             takes.keep_setup(unit, take, takes.calibrate_take(unit, self._codec, take))
         self.state({"type": "setup"})
 

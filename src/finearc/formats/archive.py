@@ -9,8 +9,8 @@ from uuid import UUID
 
 from finearc.formats.bundle import bundle_files, zip_bytes
 from finearc.services.ports import ColumnCodec, Unit
+from finearc.services.raw import data_of
 from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Swing, Take
-from finearc.services.takes import data_of
 
 
 def _plain(value: Any) -> Any:
@@ -26,7 +26,7 @@ def _plain(value: Any) -> Any:
 
 
 def _record(
-    record: object, leave_out: tuple[str, ...] = ("traces", "academy_id", "_sa_instance_state")
+    record: object, leave_out: tuple[str, ...] = ("traces", "figure", "academy_id", "_sa_instance_state")
 ) -> dict[str, Any]:
     return {k: _plain(v) for k, v in vars(record).items() if k not in leave_out}
 

@@ -29,7 +29,6 @@ from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
 
 ENGINE = "0.1.0"
-BANDED = (registry.LEAD_WRIST_EXTENSION, registry.LEAD_WRIST_DEVIATION)
 
 
 @dataclass(frozen=True)
@@ -156,7 +155,8 @@ def _bands(
     values: Mapping[tuple[str, str], Measured],
 ) -> dict[str, tuple[Array, Array]]:
     bands = {}
-    for metric in BANDED:
+    for key in swing.traces:
+        metric = registry.BY_ID[key]
         band = band_along(metric, ranges.ranges, situation, values, swing.events, swing.time_s)
         if band is not None:
             bands[metric.id] = band

@@ -29,8 +29,13 @@ GOOD = (
     ("lead_wrist_extension", "top"),
     ("lead_wrist_extension", "impact"),
     ("hinge_held", "swing"),
+    ("thorax_turn", "top"),
+    ("pelvis_turn", "impact"),
+    ("pelvis_sway", "top"),
+    ("posture_from_ground", "address..impact"),
     ("tempo", "swing"),
 )
+"""What is said to be good, and whose scatter is shown, where it is measured."""
 
 
 @dataclass(frozen=True)

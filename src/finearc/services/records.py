@@ -103,8 +103,9 @@ class Lesson:
 
 @dataclass(eq=False)
 class Take:
-    """One fit of the devices with one calibration; a lesson holds several. ``poses``/``functional`` are windows
-    (s) on the take's own clock. ``calibration`` is the reading's quality, empty until calibrated."""
+    """One fit of the devices with one calibration; a lesson holds several. ``poses``, ``functional``, ``uprights`` and
+    ``bow`` are windows (s) on the take's own clock. ``marker_set``: labels, axes, names and source of its markers.
+    ``calibration`` is the reading's quality, empty until calibrated."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -115,6 +116,9 @@ class Take:
     segments: list[str] = field(default_factory=list)
     poses: list[list[Any]] = field(default_factory=list)
     functional: dict[str, Any] | None = None
+    uprights: list[list[float]] = field(default_factory=list)
+    bow: list[float] | None = None
+    marker_set: dict[str, Any] | None = None
     calibration: dict[str, Any] | None = None
     warnings: list[str] = field(default_factory=list)
     scenario: str = ""
@@ -134,6 +138,20 @@ class Chunk:
     sequence: int
     key: str
     columns: bytes
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class MarkerPreset:
+    """How an academy's files name the markers: ``names`` from our label to theirs, ``axes`` of the bay."""
+
+    academy_id: UUID
+    name: str
+    label_key: str
+    handedness: str
+    names: dict[str, str] = field(default_factory=dict)
+    axes: dict[str, str] = field(default_factory=dict)
+    used_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 
 
@@ -160,6 +178,7 @@ class Swing:
     events_corrected: dict[str, float] = field(default_factory=dict)
     result: dict[str, Any] = field(default_factory=dict)
     traces: bytes = b""
+    figure: bytes = b""
     sensor_moved: bool = False
     captured_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)

@@ -13,6 +13,7 @@ from finearc.catalogue.library import RangeLibrary
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.judging.findings import Evidence
 from finearc.core.judging.ranges import Judged, Verdict
+from finearc.core.kinematics.figure import Figure
 from finearc.core.metrics.definition import PER_SI, Measured, Moment, Source
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
@@ -37,6 +38,25 @@ def unpack_traces(block: bytes) -> dict[str, Array]:
     n = header["n"]
     values = np.frombuffer(block, dtype="<f4", offset=8 + size).reshape(-1, n)
     return {name: values[k].astype(float) for k, name in enumerate(header["columns"])}
+
+
+def figure_columns(figure: Figure) -> dict[str, Array]:
+    """Points of a figure as columns ``<point>_x``, ``_y``, ``_z``, m, beside ``time_s``."""
+    columns = {"time_s": figure.time_s}
+    for name, points in figure.points.items():
+        for k, axis in enumerate("xyz"):
+            columns[f"{name}_{axis}"] = points[:, k]
+    return columns
+
+
+def figure_result(figure: Figure) -> dict[str, Any]:
+    """What is known about a figure beside its points."""
+    return {
+        "measured": sorted(figure.measured),
+        "faint": [str(p) for p in figure.faint],
+        "placed": figure.placed,
+        "note": figure.note,
+    }
 
 
 def measured_of(entry: Mapping[str, Any], pose_sd: float = 0.0) -> Measured:

@@ -2,36 +2,39 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any
 from uuid import UUID
 
 import numpy as np
 
 from finearc.catalogue import library
-from finearc.core.calibration.functional import FunctionalWindows
-from finearc.core.calibration.model import PoseWindow
 from finearc.core.capture import CaptureReading
 from finearc.core.errors import CalibrationRefused, FineArcError
 from finearc.core.events.model import Checkpoint
-from finearc.core.events.swings import Shot
-from finearc.core.frames.handedness import Hand
 from finearc.core.judging.bands import band_along
 from finearc.core.judging.findings import Evidence
 from finearc.core.judging.ranges import Situation, judge
+from finearc.core.kinematics.figure import figure_of
 from finearc.core.kinematics.inertial import MOVED
 from finearc.core.kinematics.reading import SwingReading
-from finearc.core.metrics.definition import Measured
-from finearc.core.signals.streams import ImuStream, Segment
+from finearc.core.metrics.definition import PER_SI, Measured, Source
+from finearc.core.metrics.registry import BY_ID
+from finearc.core.signals.streams import ImuStream
 from finearc.services import analysis as an
 from finearc.services.errors import Refused
 from finearc.services.ports import ColumnCodec, Unit
-from finearc.services.records import Chunk, Lesson, Player, Swing, Take
+from finearc.services.raw import append, data_of
+from finearc.services.records import Lesson, Player, Swing, Take
 from finearc.services.result import finding_result, metric_result, swing_result, trace_columns
-from finearc.services.stored import events_of, measured_of, pack_traces, unpack_traces
-
-AXES = ("acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
+from finearc.services.stored import (
+    events_of,
+    figure_columns,
+    figure_result,
+    measured_of,
+    pack_traces,
+    unpack_traces,
+)
 
 
 def open_take(
@@ -45,60 +48,6 @@ def open_take(
         lesson.status = "running"
     unit.flush()
     return take
-
-
-def append(unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str) -> bool:
-    """Keep raw streams. A repeated ``key`` changes nothing; returns whether anything was added."""
-    existing = unit.find(Chunk, take_id=take.id, key=key)
-    if existing:
-        return False
-    sequence = 1 + max((c.sequence for c in unit.find(Chunk, take_id=take.id)), default=0)
-    for stream in streams:
-        columns = {"time_s": stream.time_s}
-        columns |= dict(zip(AXES, [*stream.acc_m_s2.T, *stream.gyr_rad_s.T], strict=True))
-        unit.add(Chunk(unit.academy_id, take.id, stream.segment.value, sequence, key, codec.pack(columns)))
-    take.segments = sorted({*take.segments, *(s.segment.value for s in streams)})
-    unit.flush()
-    return True
-
-
-def streams_of(unit: Unit, codec: ColumnCodec, take: Take) -> list[ImuStream]:
-    """The take's raw streams, its chunks joined."""
-    by_segment: dict[str, list[Mapping[str, Any]]] = {}
-    for chunk in unit.find(Chunk, take_id=take.id, order="sequence"):
-        by_segment.setdefault(chunk.segment, []).append(codec.unpack(chunk.columns))
-    streams = []
-    for name, parts in by_segment.items():
-        joined = {c: np.concatenate([p[c] for p in parts]) for c in ("time_s", *AXES)}
-        streams.append(
-            ImuStream(
-                Segment(name),
-                joined["time_s"],
-                np.column_stack([joined[c] for c in AXES[:3]]),
-                np.column_stack([joined[c] for c in AXES[3:]]),
-                name,
-            )
-        )
-    return streams
-
-
-def data_of(unit: Unit, codec: ColumnCodec, take: Take, swings: Sequence[Swing] | None) -> an.CaptureData:
-    """The take as a capture; ``swings`` None looks for them."""
-    player = unit.get(Player, unit.get(Lesson, take.lesson_id).player_id)
-    functional = FunctionalWindows(**{k: tuple(v) for k, v in take.functional.items()}) if take.functional else None
-    club = swings[0].club if swings else unit.get(Lesson, take.lesson_id).club
-    return an.CaptureData(
-        tuple(streams_of(unit, codec, take)),
-        take.created_at,
-        Hand(take.handedness),
-        player.height_m,
-        player.population,
-        club,
-        Shot.FULL,
-        tuple(PoseWindow(k, a, b) for k, a, b in take.poses),
-        functional,
-        None if swings is None else tuple((s.start_s, s.end_s) for s in swings),
-    )
 
 
 def import_capture(
@@ -124,12 +73,16 @@ def import_capture(
         )
     data = replace(data, population=player.population)
     reading = an.read(data, swings_expected=False)
+    if not reading.swings and reading.setup is None and reading.calibration is None:
+        an.read(data)  # says why no swing was found
     take = open_take(unit, lesson, player, source, glove=glove)
     take.poses = [[p.kind, p.start_s, p.end_s] for p in data.poses]
     if data.functional is not None:
         f = data.functional
         take.functional = {k: list(getattr(f, k)) for k in ("straight", "raised", "flexion", "deviation")}
-    append(unit, codec, take, data.streams, key or f"import-{take.id}")
+    take.uprights = [list(w) for w in data.uprights]
+    take.bow = list(data.bow) if data.bow else None
+    append(unit, codec, take, data.streams, key or f"import-{take.id}", data.markers)
     keep_calibration(take, reading)
     lesson.club = data.club
     keep_setup(unit, take, reading)
@@ -139,15 +92,24 @@ def import_capture(
 
 def keep_calibration(take: Take, reading: CaptureReading) -> None:
     """Store the calibration's quality and what was noticed."""
-    calibration = reading.calibration
     take.warnings = list(reading.warnings)
+    calibration = reading.calibration
+    setup = (take.calibration or {}).get("setup")
     if calibration is None:
+        if Source.MARKERS in reading.present or reading.body is not None:
+            take.calibration = {
+                "method": "body_pack" if reading.body is not None else "markers",
+                "sentence": reading.notes[0] if reading.notes else "All markers were seen throughout.",
+                "notes": list(reading.notes[1:]),
+            }
+            if setup:
+                take.calibration["setup"] = setup
         return
     q = calibration.quality
     take.calibration = {
         "quality": q.score,
         "sentence": q.sentence,
-        "notes": list(calibration.notes),
+        "notes": [*calibration.notes, *reading.notes],
         "method": calibration.method,
         "pose_angle_deg": float(np.rad2deg(q.pose_angle_rad)),
         "stillness_deg_s": float(np.rad2deg(q.stillness_rad_s)),
@@ -158,6 +120,8 @@ def keep_calibration(take: Take, reading: CaptureReading) -> None:
         "ends_s": calibration.ends_s,
         "value_sd_deg": float(np.rad2deg(np.sqrt(np.mean(np.diag(calibration.covariance)[3:6])))),
     }
+    if setup:
+        take.calibration["setup"] = setup
 
 
 def situation_of(player: Player, club: str, shot: str = "full") -> Situation:
@@ -209,10 +173,17 @@ def _store(record: Swing, reading: SwingReading, capture: CaptureReading, player
     poses = {f"{m.metric.id}@{m.moment.key}": m.calibration_part for m in reading.measured}
     for entry in result["metrics"]:
         part = poses.get(f"{entry['metric']}@{entry['event']}", 0.0)
-        entry["calibration_part"] = round(float(np.rad2deg(part)), 4) if entry["unit"] == "deg" else 0.0
+        entry["calibration_part"] = round(part * PER_SI[BY_ID[entry["metric"]].unit], 4)
     record.result = result
     record.traces = pack_traces(trace_columns(judged))
+    _store_figure(record, reading, player)
     record.sensor_moved = reading.sensor_moved
+
+
+def _store_figure(record: Swing, reading: SwingReading, player: Player) -> None:
+    figure = figure_of(reading, player.height_m)
+    record.figure = b"" if figure is None else pack_traces(figure_columns(figure))
+    record.result["figure"] = None if figure is None else figure_result(figure)
 
 
 def reread(unit: Unit, codec: ColumnCodec, take: Take) -> None:
@@ -270,10 +241,11 @@ def _redraw_bands(swing: Swing, measured: Sequence[Measured], situation: Situati
     columns = {k: v for k, v in unpack_traces(swing.traces).items() if "_band_" not in k}
     values = {(m.metric.id, m.moment.key): m for m in measured}
     events = events_of(swing.result)
-    for metric in an.BANDED:
+    for metric in [BY_ID[k] for k in columns if k in BY_ID]:
         band = band_along(metric, library.ranges().ranges, situation, values, events, columns["time_s"])
         if band is not None:
-            columns[f"{metric.id}_band_low"], columns[f"{metric.id}_band_high"] = (np.rad2deg(b) for b in band)
+            low, high = (b * PER_SI[metric.unit] for b in band)
+            columns[f"{metric.id}_band_low"], columns[f"{metric.id}_band_high"] = low, high
     swing.traces = pack_traces(columns)
 
 

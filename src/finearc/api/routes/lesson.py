@@ -140,6 +140,12 @@ def traces(swing_id: UUID, unit: UnitDep) -> Response:
     return Response(unit.get(Swing, swing_id).traces, media_type="application/octet-stream")
 
 
+@router.get("/swings/{swing_id}/figure", response_class=Response)
+def figure(swing_id: UUID, unit: UnitDep) -> Response:
+    """The figure's points as one binary block of the same kind; empty when nothing was oriented."""
+    return Response(unit.get(Swing, swing_id).figure, media_type="application/octet-stream")
+
+
 @router.get("/swings/{swing_id}/traces.csv", response_class=Response)
 def traces_csv(swing_id: UUID, unit: UnitDep) -> Response:
     """Traces and bands as a table."""

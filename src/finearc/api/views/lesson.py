@@ -9,13 +9,15 @@ import numpy as np
 
 from finearc.api import models as m
 from finearc.api.views.people import player_out, priority_out
+from finearc.api.views.power import power_out
+from finearc.api.views.setup import setup_out
 from finearc.api.views.values import finding_out, metric_value, not_assessed_out
 from finearc.catalogue import library
 from finearc.core.events.model import ORDER
 from finearc.core.judging.ranges import Verdict
 from finearc.core.judging.words import in_words
 from finearc.core.metrics.definition import PER_SI
-from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
+from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
 from finearc.services import reading_room as room
 from finearc.services.analysis import find
 from finearc.services.lessons import last_priorities
@@ -57,7 +59,7 @@ NOTHING = "Nothing to change here."
 def together_out(t: room.Together) -> m.TogetherOut:
     ball = room.ball_words(t.counting)
     spreads = []
-    for metric, event in (*STRIP_VALUES[:3], ("hinge_held", "swing"), ("tempo", "swing")):
+    for metric, event in room.GOOD:
         s = room.spread_of(t.counting, metric, event)
         if s is not None:
             known = BY_ID[metric]
@@ -98,7 +100,7 @@ def out_spans(swing: Swing) -> dict[str, list[list[float]]]:
         return {}
     columns = unpack_traces(swing.traces)
     spans: dict[str, list[list[float]]] = {}
-    for metric in (LEAD_WRIST_EXTENSION.id, LEAD_WRIST_DEVIATION.id):
+    for metric in columns:
         low, high = columns.get(f"{metric}_band_low"), columns.get(f"{metric}_band_high")
         if low is None or high is None:
             continue
@@ -112,7 +114,7 @@ def out_spans(swing: Swing) -> dict[str, list[list[float]]]:
 
 def swing_brief(swing: Swing) -> m.SwingBrief:
     entries = {(e["metric"], e["event"]): e for e in swing.result.get("metrics", [])}
-    shown = {f"{a}@{b}": entries[a, b] for a, b in STRIP_VALUES if (a, b) in entries}
+    shown = {f"{a}@{b}": e for (a, b), e in entries.items() if (a, b) in STRIP_VALUES or e.get("range_id")}
     pattern = swing.result.get("pattern") or {}
     return m.SwingBrief(
         id=swing.id,
@@ -166,6 +168,9 @@ def swing_out(unit: Unit, swing: Swing) -> m.SwingOut:
         not_assessed=[not_assessed_out(n) for n in open_questions],
         warnings=result.get("warnings", []),
         headline=_headline(swing, told),
+        figure=m.FigureInfo(**result["figure"]) if result.get("figure") else None,
+        power=power_out(result),
+        sources=sorted({e.get("source") or "" for e in result.get("metrics", [])} - {"", "events"}),
         captured_at=swing.captured_at,
     )
 
@@ -216,7 +221,7 @@ def _headline(swing: Swing, findings: Sequence[m.FindingOut]) -> m.Headline:
             metric=f.metric,
             event=f.event if ".." not in f.event else f.event.split("..")[1],
         )
-    judged = any(e["verdict"] != Verdict.NOT_JUDGED.value for e in swing.result.get("metrics", []))
+    judged = [e for e in swing.result.get("metrics", []) if e["verdict"] != Verdict.NOT_JUDGED.value]
     text = NOTHING if judged else "The pattern is shown; no range applies here, so nothing is judged."
     return m.Headline(
         text=text,
@@ -224,9 +229,16 @@ def _headline(swing: Swing, findings: Sequence[m.FindingOut]) -> m.Headline:
         tends="Keep this." if judged else "",
         player_text=text,
         finding=None,
-        metric=LEAD_WRIST_EXTENSION.id,
+        metric=_first_shown(swing),
         event="top",
     )
+
+
+def _first_shown(swing: Swing) -> str:
+    """What to look at when nothing stands out: the wrist, else the turn of the upper body, else what there is."""
+    known = {e["metric"] for e in swing.result.get("metrics", []) if e["event"] == "top"}
+    wanted = (LEAD_WRIST_EXTENSION.id, "thorax_turn", "pelvis_turn", "shaft_elevation")
+    return next((k for k in wanted if k in known), LEAD_WRIST_EXTENSION.id)
 
 
 def take_out(take: Take) -> m.TakeOut:
@@ -244,39 +256,6 @@ def take_out(take: Take) -> m.TakeOut:
         warnings=take.warnings,
         scenario=take.scenario,
         setup=setup_out(take),
-    )
-
-
-def setup_out(take: Take) -> m.SetupOut | None:
-    """The setup answer of a still capture."""
-    values = (take.calibration or {}).get("setup")
-    if not values:
-        return None
-    told = [metric_value(e) for e in values]
-    extension = next(v for v in told if v.metric == LEAD_WRIST_EXTENSION.id)
-    question = "How does the grip show in the wrist?"
-    if extension.verdict == Verdict.NOT_JUDGED.value:
-        return m.SetupOut(
-            question=question,
-            answer=f"The wrist is {extension.words} at address.",
-            plain_answer=f"The wrist is {extension.plain_words} at address.",
-            instruction=take.warnings[0] if take.warnings else "No range applies here: look, and go on.",
-            good=not take.warnings,
-            values=told,
-        )
-    if extension.verdict in (Verdict.LOW.value, Verdict.EDGE_LOW.value):
-        instruction = "The grip may sit more in the palm; look. Hand size moves this value."
-    elif extension.verdict in (Verdict.HIGH.value, Verdict.EDGE_HIGH.value):
-        instruction = "The grip may sit far in the fingers or be turned strong; look."
-    else:
-        instruction = "Keep this. Ready to swing."
-    return m.SetupOut(
-        question=question,
-        answer=f"The wrist is {extension.words} at address.",
-        plain_answer=f"The wrist is {extension.plain_words} at address.",
-        instruction=instruction,
-        good=extension.verdict == Verdict.IN_RANGE.value,
-        values=told,
     )
 
 

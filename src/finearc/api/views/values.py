@@ -56,7 +56,7 @@ def catalogue() -> m.Catalogue:
                 options=[m.SchoolOptionInfo(id=o.id, label=o.label, explained=o.explained) for o in s.options],
             )
             for axis, s in library.schools().items()
-            if axis == "lead_wrist"
+            if axis in ("lead_wrist", "pelvis")
         ],
         findings=[
             m.FindingInfo(
@@ -109,6 +109,15 @@ def metric_value(entry: Mapping[str, Any]) -> m.MetricValue:
         band_words=_band(metric, low, high, per, plain=False),
         plain_band_words=_band(metric, low, high, per, plain=True),
         distance=distance,
+        source=entry.get("source") or "",
+        note=entry.get("note"),
+        barred=entry.get("barred"),
+        others=[
+            m.OtherValueOut(
+                **o, words=say(metric, o["value"] / per), plain_words=say(metric, o["value"] / per, plain=True)
+            )
+            for o in entry.get("others", [])
+        ],
     )
 
 

@@ -1,0 +1,123 @@
+"""Marker files: look at them, map their labels, import them."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Form, UploadFile
+
+from finearc.api import marker_models as mm, models as m
+from finearc.api.context import ServicesDep, UnitDep
+from finearc.catalogue import library
+from finearc.catalogue.markers import meaning
+from finearc.core.frames.handedness import Hand
+from finearc.core.markers.axes import suggest_axes
+from finearc.core.markers.labels import CLUB, HEAD, PELVIS, THORAX, Marker, file_label
+from finearc.core.markers.stream import BayAxes, MarkerStream
+from finearc.formats.bundle import MAX_UPLOAD
+from finearc.formats.errors import BundleError
+from finearc.formats.marker_file import read_points, suggested_names
+from finearc.services import analysis as an, presets, takes
+from finearc.services.errors import Refused
+from finearc.services.ports import Unit
+from finearc.services.records import Lesson, MarkerPreset, Player, Swing
+
+router = APIRouter(tags=["markers"])
+
+
+def _content(file: UploadFile) -> tuple[str, bytes]:
+    name, content = file.filename or "markers.c3d", file.file.read(MAX_UPLOAD + 1)
+    if len(content) > MAX_UPLOAD:
+        raise BundleError(name, f"larger than {MAX_UPLOAD / 1e6:.0f} MB", advice="Split the capture in two")
+    return name, content
+
+
+def _group(marker: Marker) -> str:
+    for name, members in (("Pelvis", PELVIS), ("Upper body", THORAX), ("Head", HEAD), ("Club", CLUB)):
+        if marker in members:
+            return name
+    arm = any(k in marker.name for k in ("ACROMION", "ELBOW", "WRIST", "HAND"))
+    return "Arms and hands" if arm else "Legs and feet"
+
+
+def _player(unit: Unit, lesson_id: UUID) -> tuple[Lesson, Player]:
+    lesson = unit.get(Lesson, lesson_id)
+    return lesson, unit.get(Player, lesson.player_id)
+
+
+@router.post("/lessons/{lesson_id}/markers/inspect")
+def inspect(lesson_id: UUID, file: UploadFile, unit: UnitDep) -> mm.MarkerInspection:
+    """What a C3D or TRC file holds and how its labels seem to map to ours. Nothing is kept."""
+    _, player = _player(unit, lesson_id)
+    hand = Hand(player.handedness)
+    name, content = _content(file)
+    table = read_points(name, content)
+    preset = presets.preset_for(unit, table.labels, player.handedness)
+    names = dict(preset.names) if preset else suggested_names(table.labels, hand)
+    axes, axes_from = mm.AxesIO(), "default"
+    if preset is not None:
+        axes, axes_from = mm.AxesIO(**preset.axes), "remembered"
+    else:
+        seen = suggest_axes(MarkerStream(table.time_s, table.labels, table.points_m, name, names=names), hand)
+        if seen is not None:
+            axes, axes_from = mm.AxesIO(ball=seen.ball, target=seen.target, up=seen.up), "player"
+    return mm.MarkerInspection(
+        file=name,
+        labels=list(table.labels),
+        seconds=len(table.time_s) / table.rate_hz,
+        rate_hz=table.rate_hz,
+        rows=[
+            mm.MarkerRow(ours=ours, meaning=meaning(ours), group=_group(marker), label=names.get(ours))
+            for marker in Marker
+            for ours in [file_label(marker, hand)]
+        ],
+        axes=axes,
+        axes_from=axes_from,
+        preset=preset.name if preset else None,
+    )
+
+
+@router.post("/lessons/{lesson_id}/markers", status_code=201)
+def import_markers(
+    lesson_id: UUID, file: UploadFile, mapping: Annotated[str, Form()], unit: UnitDep, s: ServicesDep
+) -> m.Imported:
+    """Import a marker capture with its mapping. Nothing is kept unless all of it can be read."""
+    chosen = mm.MarkerImport.model_validate_json(mapping)
+    lesson, player = _player(unit, lesson_id)
+    if chosen.club not in library.clubs():
+        raise Refused(f'there is no club "{chosen.club}"')
+    name, content = _content(file)
+    table = read_points(name, content)
+    used = [label for label in chosen.names.values() if label]
+    twice = next((label for label in used if used.count(label) > 1), None)
+    if twice is not None:
+        raise BundleError(name, f'"{twice}" is chosen for two markers', "labels", "Choose each label once")
+    names = {k: v for k, v in chosen.names.items() if v}
+    stream = MarkerStream(table.time_s, table.labels, table.points_m, name, BayAxes(**chosen.axes.model_dump()), names)
+    data = an.CaptureData(
+        (), None, Hand(player.handedness), player.height_m, player.population, chosen.club, markers=stream
+    )
+    take = takes.import_capture(unit, s.codec, lesson, data, source="markers")
+    if chosen.remember_as.strip():
+        presets.remember(
+            unit, table.labels, player.handedness, names, chosen.axes.model_dump(), chosen.remember_as.strip()
+        )
+    own = unit.find(Swing, take_id=take.id, order="number")
+    return m.Imported(take_id=take.id, swings=[x.id for x in own])
+
+
+@router.get("/marker-presets")
+def marker_presets(unit: UnitDep) -> list[mm.PresetOut]:
+    """The academy's remembered marker mappings."""
+    return [
+        mm.PresetOut(id=p.id, name=p.name, handedness=p.handedness, markers=len(p.names))
+        for p in unit.find(MarkerPreset, order="-used_at")
+    ]
+
+
+@router.delete("/marker-presets/{preset_id}")
+def forget_preset(preset_id: UUID, unit: UnitDep) -> m.Accepted:
+    """Forget a mapping."""
+    unit.remove(unit.get(MarkerPreset, preset_id))
+    return m.Accepted()

@@ -1,0 +1,95 @@
+"""The setup answer of a still player: one question, one answer, one instruction."""
+
+from __future__ import annotations
+
+from finearc.api import models as m
+from finearc.api.views.values import finding_out, metric_value
+from finearc.catalogue import library
+from finearc.core.judging.ranges import Verdict
+from finearc.core.metrics.definition import Metric
+from finearc.core.metrics.registry import (
+    BY_ID,
+    HIPS_OVER_ANKLES,
+    LEAD_WRIST_EXTENSION,
+    PELVIS_FORWARD_BEND,
+    PELVIS_TURN,
+    POSTURE_FROM_GROUND,
+    THORAX_TURN,
+)
+from finearc.services import analysis as an
+from finearc.services.records import Take
+from finearc.services.stored import evidence_of
+
+QUESTIONS: dict[Metric, str] = {
+    THORAX_TURN: "Where do the shoulders aim?",
+    PELVIS_TURN: "Where do the hips aim?",
+    PELVIS_FORWARD_BEND: "How is the pelvis tilted?",
+    POSTURE_FROM_GROUND: "How does the player bend to the ball?",
+    HIPS_OVER_ANKLES: "Where do the hips stand over the feet?",
+    LEAD_WRIST_EXTENSION: "How does the grip show in the wrist?",
+}
+"""In the order in which they are asked."""
+LOW, HIGH = (Verdict.LOW.value, Verdict.EDGE_LOW.value), (Verdict.HIGH.value, Verdict.EDGE_HIGH.value)
+
+
+def setup_out(take: Take) -> m.SetupOut | None:
+    """The setup answer of a still capture: the first finding about the address, else the first value that is judged."""
+    entries = (take.calibration or {}).get("setup")
+    if not entries:
+        return None
+    told = [metric_value(e) for e in entries]
+    findings, _ = an.find([evidence_of({"metrics": entries}, library.ranges())], library.ranges())
+    about = [finding_out(f) for f in findings if f.rule.phase == "setup" and f.rule.id != "palm_grip"]
+    if about:
+        return _from_finding(about[0], told)
+    known = {v.metric: v for v in told}
+    asked = [known[q.id] for q in QUESTIONS if q.id in known]
+    out = [v for v in asked if v.verdict not in (Verdict.IN_RANGE.value, Verdict.NOT_JUDGED.value)]
+    wrist = [v for v in asked if v.metric == LEAD_WRIST_EXTENSION.id]
+    chosen = (out or wrist or asked or told)[0]
+    return _from_value(chosen, told, take)
+
+
+def _from_finding(finding: m.FindingOut, told: list[m.MetricValue]) -> m.SetupOut:
+    drill = next((library.drills()[d] for d in finding.drills if d in library.drills()), None)
+    return m.SetupOut(
+        question=QUESTIONS.get(BY_ID[finding.metric], "How does the player stand?"),
+        answer=finding.says,
+        plain_answer=finding.plain_says,
+        instruction=drill.how if drill else finding.tends,
+        good=False,
+        metric=finding.metric,
+        values=told,
+    )
+
+
+def _from_value(value: m.MetricValue, told: list[m.MetricValue], take: Take) -> m.SetupOut:
+    metric = BY_ID[value.metric]
+    subject = "wrist is" if metric is LEAD_WRIST_EXTENSION else f"{metric.label.lower()}:"
+    plain = "wrist is" if metric is LEAD_WRIST_EXTENSION else f"{metric.plain_label.lower()}:"
+    judged = value.verdict != Verdict.NOT_JUDGED.value
+    return m.SetupOut(
+        question=QUESTIONS.get(metric, "How does the player stand?"),
+        answer=f"The {subject} {value.words} at address.",
+        plain_answer=f"The {plain} {value.plain_words} at address.",
+        instruction=_instruction(value, metric) if judged else _unjudged(value, take),
+        good=value.verdict == Verdict.IN_RANGE.value if judged else not take.warnings,
+        metric=value.metric,
+        values=told,
+    )
+
+
+def _unjudged(value: m.MetricValue, take: Take) -> str:
+    if take.warnings:
+        return take.warnings[0]
+    return value.barred or "No range applies here: look, and go on."
+
+
+def _instruction(value: m.MetricValue, metric: Metric) -> str:
+    if value.verdict == Verdict.IN_RANGE.value:
+        return "Keep this. Ready to swing."
+    if metric is LEAD_WRIST_EXTENSION and value.verdict in LOW:
+        return "The grip may sit more in the palm; look. Hand size moves this value."
+    if metric is LEAD_WRIST_EXTENSION and value.verdict in HIGH:
+        return "The grip may sit far in the fingers or be turned strong; look."
+    return f"The band is {value.band_words}. Look, and stand again."

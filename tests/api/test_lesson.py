@@ -86,9 +86,9 @@ def test_dragging_the_top_changes_value_and_keeps_the_detected_one(browser, less
     before = swing(browser, lesson_id)
     top = next(e for e in before["events"] if e["name"] == "top")
     path = f"/swings/{before['id']}"
-    moved = browser.patch(path, {"event": {"name": "top", "time_s": top["time_s"] + 0.1}}).json()
+    moved = browser.patch(path, {"event": {"name": "top", "time_s": top["time_s"] - 0.2}}).json()
     event = next(e for e in moved["events"] if e["name"] == "top")
-    assert event["time_s"] == pytest.approx(top["time_s"] + 0.1, abs=1e-3)
+    assert event["time_s"] == pytest.approx(top["time_s"] - 0.2, abs=1e-3)
     assert (event["method"], event["corrected"]) == ("instructor", True)
     assert event["detected_s"] == pytest.approx(top["time_s"])
     assert extension_top(moved)["value"] < extension_top(before)["value"] - 3

@@ -64,7 +64,7 @@ def captured(visit: Visit) -> CaptureData:
     cold = COLD if story.first is st.OVER_EXTENDED else story.first.blend(COLD, 0.5)
     styles = (cold,) * visit.cold + (style,) * visit.swings
     scenario = Scenario(styles, story.about, plan={"functional": True} if story.functional else {})
-    recording = play_story(scenario, visit.seed, sources=("wrist", "club"), hand=Hand(story.hand))
+    recording = play_story(scenario, visit.seed, sources=story.sources, hand=Hand(story.hand), height_m=story.height_m)
     return capture_of(recording, club=story.club, height_m=story.height_m)
 
 

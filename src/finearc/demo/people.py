@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
-from finearc.golfer import style as st
+from finearc.golfer import bodies as bd, style as st
 from finearc.golfer.style import SwingStyle
 
 ACADEMY = "Harbour Loft Golf"
@@ -39,6 +39,7 @@ class Story:
     closing: Sequence[tuple[str, str]] = field(default_factory=tuple)
     functional: bool = False
     guardian: bool = False
+    sources: tuple[str, ...] = ("wrist", "club")
 
 
 STORIES: tuple[Story, ...] = (
@@ -92,6 +93,7 @@ STORIES: tuple[Story, ...] = (
         ball=("lead", "straight"),
         closing=(("takeaway_dip", "slow_takeaway"),),
         instructor=1,
+        sources=("wrist", "club", "markers"),
     ),
     Story(
         "Pip Fennimore",
@@ -122,8 +124,8 @@ STORIES: tuple[Story, ...] = (
     Story(
         "Halle Brandreth",
         "right",
-        st.SHORT,
-        st.SHORT,
+        replace(st.SHORT, body=bd.SHORT_EARLY_TURN, path_deg=-6.0),
+        replace(st.SHORT, body=bd.SHORT_EARLY_TURN, path_deg=-6.0),
         ((4, 0.0), (9, 0.0)),
         "A tight back: no drill asks for more turn.",
         "Comfortable eighteen holes.",
@@ -131,7 +133,8 @@ STORIES: tuple[Story, ...] = (
         height_m=1.68,
         limits=(("back", "both", "turn", "Comfortable turn is 61°; we work inside it."),),
         ball=("straight", "trail"),
-        closing=(("uneven_tempo", "count_tempo"),),
+        closing=(("short_early_turn", "turn_first"),),
+        sources=("wrist", "club", "body"),
     ),
     Story(
         "Dario Penhollow",
@@ -161,14 +164,16 @@ STORIES: tuple[Story, ...] = (
     Story(
         "Bram Oakhollow",
         "right",
-        st.EARLY_RELEASE,
-        st.HOLD,
-        ((7, 0.2),),
-        "Gives the hinge up early.",
+        bd.with_body(bd.EARLY_EXTENSION),
+        bd.with_body(bd.SKILLED),
+        ((7, 0.0), (9, 0.15)),
+        "The pelvis moves toward the ball coming down; seen by cameras.",
         "More club speed.",
-        "High and short.",
-        closing=(("early_release", "pump"),),
+        "Pushes, now and then a hook.",
+        ball=("trail", "straight"),
+        closing=(("early_extension", "wall_behind"),),
         height_m=1.82,
+        sources=("markers",),
     ),
     Story(
         "Edda Thistlewood",

@@ -18,6 +18,8 @@ from finearc.services.ports import ColumnCodec, Unit
 from finearc.services.records import Chunk, Lesson, Player, Swing, Take
 
 AXES = ("acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
+PIECE_VALUES = 500_000
+"""Most numbers in one chunk: 4 MB before compression."""
 MARKERS = "markers"
 """The chunk of a take that holds points: ``time_s``, then x, y, z of each label in the order of ``Take.marker_set``."""
 
@@ -40,7 +42,9 @@ def append(
         unit.add(Chunk(unit.academy_id, take.id, stream.segment.value, sequence, key, codec.pack(columns)))
     take.segments = sorted({*take.segments, *(s.segment.value for s in streams)})
     if markers is not None:
-        unit.add(Chunk(unit.academy_id, take.id, MARKERS, sequence, key, codec.pack(_columns(markers))))
+        for k, piece in enumerate(_pieces(markers)):
+            name = f"{key}+{k}" if k else key
+            unit.add(Chunk(unit.academy_id, take.id, MARKERS, sequence + k, name, codec.pack(piece)))
         take.marker_set = {
             "labels": list(markers.labels),
             "axes": {"ball": markers.axes.ball, "target": markers.axes.target, "up": markers.axes.up},
@@ -52,9 +56,14 @@ def append(
     return True
 
 
-def _columns(markers: MarkerStream) -> dict[str, Any]:
+def _pieces(markers: MarkerStream) -> list[dict[str, Any]]:
+    """Columns in stretches small enough for one row of any database."""
     flat = markers.points_m.reshape(len(markers.time_s), -1)
-    return {"time_s": markers.time_s, **{f"p{k}": flat[:, k] for k in range(flat.shape[1])}}
+    rows = max(1, PIECE_VALUES // flat.shape[1])
+    return [
+        {"time_s": markers.time_s[a : a + rows], **{f"p{k}": flat[a : a + rows, k] for k in range(flat.shape[1])}}
+        for a in range(0, len(flat), rows)
+    ]
 
 
 def streams_of(unit: Unit, codec: ColumnCodec, take: Take) -> tuple[list[ImuStream], MarkerStream | None]:

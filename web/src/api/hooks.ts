@@ -45,6 +45,19 @@ export function useTraces(swingId: string | undefined) {
   return useQuery({ ...tracesQuery(swingId ?? ""), enabled: Boolean(swingId) });
 }
 
+/** The figure's joints over time; asked for only while the figure is shown. */
+export function useFigure(swingId: string | undefined) {
+  return useQuery({
+    queryKey: ["figure", swingId],
+    enabled: Boolean(swingId),
+    queryFn: async (): Promise<Traces> => {
+      const response = await fetch(`/api/swings/${swingId}/figure`);
+      if (!response.ok) throw await problemOf(response);
+      return decodeTraces(await response.arrayBuffer());
+    },
+  });
+}
+
 /** Everything that hangs on a lesson is asked for again. */
 export function useRefresh(lessonId: string) {
   const client = useQueryClient();
@@ -53,6 +66,7 @@ export function useRefresh(lessonId: string) {
       client.invalidateQueries({ queryKey: ["lesson", lessonId] }),
       client.invalidateQueries({ queryKey: ["swing"] }),
       client.invalidateQueries({ queryKey: ["traces"] }),
+      client.invalidateQueries({ queryKey: ["figure"] }),
       client.invalidateQueries({ queryKey: ["diary"] }),
     ]);
   };
@@ -85,15 +99,28 @@ export function useUndo(lessonId: string) {
   };
 }
 
-/** Drop a bundle: a plain form post, since the file goes as it is. */
-export async function dropBundle(lessonId: string, file: File): Promise<Schemas["Imported"]> {
+/** A plain form post, since a file goes as it is. */
+async function postFile<T>(path: string, file: File, fields: Record<string, string> = {}): Promise<T> {
   const form = new FormData();
   form.append("file", file);
-  const response = await fetch(`/api/lessons/${lessonId}/bundle`, {
-    method: "POST",
-    body: form,
-    headers: { "x-csrf-token": csrfToken() },
-  });
+  for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  const response = await fetch(path, { method: "POST", body: form, headers: { "x-csrf-token": csrfToken() } });
   if (!response.ok) throw await problemOf(response);
-  return (await response.json()) as Schemas["Imported"];
+  return (await response.json()) as T;
 }
+
+export const dropBundle = (lessonId: string, file: File) => postFile<Schemas["Imported"]>(`/api/lessons/${lessonId}/bundle`, file);
+
+/** What a marker file holds; nothing is kept yet. */
+export const inspectMarkers = (lessonId: string, file: File) => postFile<Schemas["MarkerInspection"]>(`/api/lessons/${lessonId}/markers/inspect`, file);
+
+/** Sent as JSON beside the file: our label to the file's, directions, club, and the name to remember it by. */
+export interface MarkerMapping {
+  names: Record<string, string>;
+  axes: Schemas["AxesIO"];
+  club: string;
+  remember_as: string;
+}
+
+export const importMarkers = (lessonId: string, file: File, mapping: MarkerMapping) =>
+  postFile<Schemas["Imported"]>(`/api/lessons/${lessonId}/markers`, file, { mapping: JSON.stringify(mapping) });

@@ -47,6 +47,11 @@ const capture = createRoute({
   path: "/capture",
   component: lazyRouteComponent(() => import("@/features/lesson/Capture"), "Capture"),
 });
+const markers = createRoute({
+  getParentRoute: () => lesson,
+  path: "/markers",
+  component: lazyRouteComponent(() => import("@/features/lesson/Markers"), "Markers"),
+});
 const swing = createRoute({
   getParentRoute: () => lesson,
   path: "/swings/$swingId",
@@ -65,7 +70,7 @@ const show = createRoute({
 
 export const router = createRouter({
   routeTree: root.addChildren([
-    signedIn.addChildren([today, players, player, lesson.addChildren([fit, setup, capture, swing, plan]), show]),
+    signedIn.addChildren([today, players, player, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
   ]),
 });
 

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { api, data } from "@/api/client";
 import { dropBundle, useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
 import { KINDS } from "@/lib/words";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
@@ -44,15 +45,20 @@ export function Capture() {
   if (!lesson.data) return null;
   const l = lesson.data;
   const last = l.swings.at(-1);
-  const take = l.takes.at(-1);
+  const fitted = l.takes.at(-1);
   const clubs = [...new Set([l.club, ...l.swings.map((s) => s.club), ...USUAL_CLUBS])].slice(0, 5);
-  const standIn = take?.source === "stand-in" && take.calibration && !take.calibration.refused;
+  const standIn = fitted?.source === "stand-in" && fitted.calibration && !fitted.calibration.refused;
   const moved = last?.sensor_moved;
+  const take = (f: File | undefined) => {
+    if (!f) return;
+    if (!isMarkerFile(f.name)) return drop.mutate(f);
+    leaveFile(f);
+    void navigate({ to: "/lessons/$lessonId/markers", params: { lessonId } });
+  };
   const onDrop = (e: DragEvent) => {
     e.preventDefault();
     setOver(false);
-    const f = e.dataTransfer.files[0];
-    if (f) drop.mutate(f);
+    take(e.dataTransfer.files[0]);
   };
   const big =
     message.type === "swinging" ? "Swinging" : drop.isPending ? "Reading the bundle" : moved ? "Calibrate again" : message.type === "captured" ? "Captured" : standIn ? "Ready" : "No sensors";
@@ -68,7 +74,7 @@ export function Capture() {
         <div aria-live="polite">
           <p className="text-[112px] leading-none font-bold">{big}</p>
           <p className="mt-4 text-[40px] leading-tight text-muted">
-            {moved ? "The sensor may have moved between swings." : standIn ? "A swing is found by itself." : "Fit the sensors, or drop a capture bundle here."}
+            {moved ? "The sensor may have moved between swings." : standIn ? "A swing is found by itself." : "Fit the sensors, or drop a bundle or marker file here."}
           </p>
           {moved ? <Link to="/lessons/$lessonId" params={{ lessonId }} className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper">Calibrate again</Link> : null}
           {!standIn ? <Link to="/lessons/$lessonId" params={{ lessonId }} className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper">Fit and calibrate</Link> : null}
@@ -95,7 +101,8 @@ export function Capture() {
             </>
           ) : null}
           <Button onClick={() => file.current?.click()} disabled={drop.isPending}>Choose a bundle</Button>
-          <input ref={file} type="file" accept=".zip" className="hidden" aria-label="Capture bundle" onChange={(e) => { const f = e.target.files?.[0]; if (f) drop.mutate(f); e.target.value = ""; }} />
+          <Button onClick={() => void navigate({ to: "/lessons/$lessonId/markers", params: { lessonId } })}>Marker file</Button>
+          <input ref={file} type="file" accept=".zip,.c3d,.trc" className="hidden" aria-label="Capture bundle" onChange={(e) => { take(e.target.files?.[0]); e.target.value = ""; }} />
           {last ? <Button onClick={() => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: last.id } })}>Look at swing {last.number}</Button> : null}
           {message.left === 0 ? <span className="text-lg text-muted">The stand-in has no more swings; calibrate again for a fresh one.</span> : null}
         </div>

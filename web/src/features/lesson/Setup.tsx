@@ -1,7 +1,9 @@
 import { Link, useParams } from "@tanstack/react-router";
 
-import { useLesson } from "@/api/hooks";
-import { Gauge } from "@/shared/figure/Gauge";
+import { useCatalogue, useLesson } from "@/api/hooks";
+import { measureById } from "@/lib/measures";
+import { amount, label, type MetricWords } from "@/lib/words";
+import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { useSettings } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
 
@@ -9,6 +11,7 @@ import { useLive } from "@/shared/ui/live";
 export function Setup() {
   const { lessonId } = useParams({ from: "/signed-in/lessons/$lessonId/setup" });
   const lesson = useLesson(lessonId);
+  const catalogue = useCatalogue();
   const { message } = useLive();
   const { words } = useSettings();
   if (!lesson.data) return null;
@@ -31,7 +34,12 @@ export function Setup() {
         <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={`${pill} mt-6`}>Go on to capture</Link>
       </main>
     );
-  const extension = setup.values.find((v) => v.metric === "lead_wrist_extension")!;
+  const chosen = setup.values.find((v) => v.metric === setup.metric) ?? setup.values[0]!;
+  const metrics = catalogue.data?.metrics ?? [];
+  const about = (id: string) => metrics.find((m) => m.id === id) as MetricWords | undefined;
+  const metric = about(chosen.metric);
+  const drawing = measureById(chosen.metric)?.drawing;
+  const wristOnly = !setup.values.some((v) => v.metric !== "lead_wrist_extension" && v.metric !== "lead_wrist_radial_deviation");
   return (
     <main className="grid h-full grid-cols-[1fr_460px] items-center gap-6 px-7">
       <div>
@@ -44,12 +52,26 @@ export function Setup() {
           <Link to="/lessons/$lessonId" params={{ lessonId }} className={pill}>Calibrate again</Link>
         </div>
         <p className="mt-6 text-lg text-muted">
-          ±{extension.uncertainty.toFixed(0)}°{extension.range_id ? ` · band ${extension.low?.toFixed(0)}° to ${extension.high?.toFixed(0)}° (${extension.range_id}, common practice)` : ""}. These sensors cannot see aim, posture or balance: add body sensors, markers or a mat.
+          {metric ? `±${amount(metric, chosen.uncertainty)}` : ""}{chosen.range_id ? ` · band ${words === "plain" ? chosen.plain_band_words : chosen.band_words} (${chosen.range_id}, common practice)` : ""}.{wristOnly ? " These sensors cannot see aim, posture or balance: add body sensors, markers or a mat." : ""}
         </p>
       </div>
-      <svg viewBox="-170 -150 340 300" className="w-full" role="img" aria-label="The wrist at address">
-        <Gauge metric="lead_wrist_extension" value={extension.value} low={extension.low} high={extension.high} out={!setup.good && extension.verdict !== "not_judged"} mirror={lesson.data.player.handedness === "left"} />
-      </svg>
+      <div>
+        {drawing ? (
+          <svg viewBox="-190 -170 380 340" className="w-full" role="img" aria-label={metric ? `${label(metric, words)} at address` : "At address"}>
+            <MeasureGauge metric={chosen.metric} drawing={drawing} value={chosen.value} low={chosen.low} high={chosen.high} out={!setup.good && chosen.verdict !== "not_judged"} mirror={lesson.data.player.handedness === "left"} />
+          </svg>
+        ) : null}
+        {wristOnly ? null : (
+          <ul className="mt-2 text-xl">
+            {setup.values.filter((v) => v.metric !== chosen.metric && v.range_id).slice(0, 6).map((v) => (
+              <li key={v.metric} className="flex justify-between gap-4 border-b border-hairline py-1">
+                <span className="text-muted">{about(v.metric) ? label(about(v.metric)!, words) : v.metric}</span>
+                <span>{/low|high/.test(v.verdict) ? <span aria-label="outside the band" className="mr-1 text-rust">▲</span> : null}{words === "plain" ? v.plain_words : v.words}</span>
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
     </main>
   );
 }

@@ -3,12 +3,11 @@ import { useEffect } from "react";
 
 import { useCatalogue, useLesson, useSwing, useTraces } from "@/api/hooks";
 import { arcMap, arcPath } from "@/lib/arc";
+import { measureById, measureOf } from "@/lib/measures";
 import { outOfBand } from "@/lib/traces";
 import { amount, direction, moment, type MetricWords } from "@/lib/words";
-import { Gauge } from "@/shared/figure/Gauge";
+import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { ErrorLine, Loading } from "@/shared/ui/controls";
-
-const MEASURABLE = ["lead_wrist_extension", "lead_wrist_radial_deviation", "hand_roll", "shaft_elevation"];
 
 /** What the player may see: one picture, one sentence. */
 export function Show() {
@@ -31,7 +30,8 @@ export function Show() {
   if (trouble) return <div className="p-8"><ErrorLine error={trouble} /></div>;
   const s = swing.data!;
   const t = traces.data!;
-  const id = MEASURABLE.includes(s.headline.metric) ? s.headline.metric : "lead_wrist_extension";
+  const wanted = measureOf(s.headline.metric);
+  const id = t.columns[wanted] ? wanted : "lead_wrist_extension";
   const metric = catalogue.data!.metrics.find((m) => m.id === id) as MetricWords;
   const bead = s.events.some((e) => e.name === s.headline.event) ? s.headline.event : "top";
   const value = s.metrics.find((m) => m.metric === id && m.event === bead);
@@ -51,7 +51,7 @@ export function Show() {
           );
         })}
         <g transform="translate(266,262) scale(1.12)">
-          <Gauge metric={id} value={value?.value ?? null} low={value?.low ?? null} high={value?.high ?? null} out={Boolean(value && /low|high/.test(value.verdict))} mirror={mirror} />
+          <MeasureGauge metric={id} drawing={measureById(id)?.drawing ?? "cup"} value={value?.value ?? null} low={value?.low ?? null} high={value?.high ?? null} out={Boolean(value && /low|high/.test(value.verdict))} mirror={mirror} />
         </g>
       </svg>
       <div>

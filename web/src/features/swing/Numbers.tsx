@@ -1,6 +1,9 @@
+import { useState } from "react";
+
 import type { Schemas } from "@/api/client";
 import { ORDER } from "@/lib/arc";
 import { moment, type Vocabulary } from "@/lib/words";
+import { Choice } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Term } from "@/shared/ui/Term";
 
@@ -13,7 +16,7 @@ interface Props {
   together: Schemas["TogetherOut"] | undefined;
 }
 
-const SHOWN = ["lead_wrist_extension", "lead_wrist_radial_deviation", "hand_roll", "shaft_elevation", "hinge_held", "takeaway_dip", "tempo", "backswing_time", "downswing_time", "lead_wrist_extension_rate", "lead_wrist_radial_deviation_rate", "hand_roll_rate", "shaft_elevation_rate", "wrist_twist"];
+const FAMILIES: Record<string, string> = { wrist: "Wrist", club: "Club", timing: "Timing", turn: "Turn", posture: "Posture", travel: "Travel", arms_legs: "Arms, legs", sequence: "Sequence", ground: "Ground" };
 
 const OUTSIDE: Record<string, string> = { low: "below", edge_low: "at the edge", high: "above", edge_high: "at the edge", in_range: "in the band", not_judged: "" };
 
@@ -21,6 +24,11 @@ const place = (event: string) => (event.includes("..") ? 100 : 0) + ORDER.indexO
 
 /** All values in words with uncertainty, on demand. */
 export function Numbers({ open, onClose, swing, catalogue, words, together }: Props) {
+  const [family, setFamily] = useState("");
+  const measured = new Set(swing.metrics.map((m) => m.metric));
+  const families = [...new Set(catalogue.metrics.filter((m) => measured.has(m.id)).map((m) => m.family))];
+  const chosen = families.includes(family) ? family : (families[0] ?? "");
+  const shown = catalogue.metrics.filter((m) => m.family === chosen);
   return (
     <Sheet open={open} onClose={onClose} title={`Numbers of swing ${swing.number}`} wide>
       <p className="text-lg text-muted">
@@ -32,12 +40,13 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
           Over {together.counting} counting swings: {together.spreads.map((s) => `${catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase()} ${s.event === "swing" ? "" : `at ${moment(s.event)} `}${s.words} (spread ${s.spread.toFixed(s.metric === "tempo" ? 1 : 0)})`).join(" · ")}
         </p>
       ) : null}
-      {SHOWN.map((id) => {
-        const metric = catalogue.metrics.find((m) => m.id === id);
+      <Choice label="Group of numbers" value={chosen} onChange={setFamily} className="mt-2" options={families.map((f) => ({ id: f, label: FAMILIES[f] ?? f }))} />
+      {shown.map((metric) => {
+        const id = metric.id;
         const values = swing.metrics
           .filter((m) => m.metric === id)
           .sort((a, b) => place(a.event) - place(b.event));
-        if (!metric || values.length === 0) return null;
+        if (values.length === 0) return null;
         return (
           <section key={id} className="mt-5">
             <h3 className="text-xl font-bold"><Term word={words === "plain" ? metric.plain_label : metric.label} explained={metric.explained} /></h3>
@@ -46,11 +55,16 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
                 {values.map((v) => (
                   <tr key={v.event} className="border-b border-hairline">
                     <td className="w-64 py-1.5 text-muted">{moment(v.event)}</td>
-                    <td className="font-bold">{words === "plain" ? v.plain_words : v.words}</td>
-                    <td className="w-24 text-muted">±{v.uncertainty.toFixed(v.unit === "s" ? 2 : v.unit === "ratio" ? 1 : 0)}</td>
+                    <td>
+                      <b>{words === "plain" ? v.plain_words : v.words}</b>
+                      {v.others.length ? <span className="block text-base text-muted">{v.source}; {v.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${o.uncertainty.toFixed(1)}`).join("; ")}</span> : null}
+                      {v.note ? <span className="block text-base text-muted">{v.note}</span> : null}
+                    </td>
+                    <td className="w-24 text-muted">±{v.uncertainty.toFixed(v.unit === "s" ? 3 : v.unit === "ratio" ? 2 : v.unit === "cm" ? 1 : 0)}</td>
                     <td className="w-72">
                       {v.verdict.includes("low") || v.verdict.includes("high") ? <span aria-hidden className="mr-1 text-rust">▲</span> : null}
                       {OUTSIDE[v.verdict]}
+                      {v.barred ? <span className="text-muted">not judged: {v.barred}</span> : null}
                       {v.range_id ? <span className="text-muted"> {words === "plain" ? v.plain_band_words : v.band_words} ({v.range_id})</span> : null}
                     </td>
                   </tr>

@@ -1,36 +1,41 @@
 import { useMutation, useQueries, useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useParams } from "@tanstack/react-router";
-import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
-import { swingQuery, tracesQuery, useCatalogue, useChangeLesson, useChangeSwing, useLesson, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
+import { swingQuery, tracesQuery, useCatalogue, useChangeLesson, useChangeSwing, useFigure, useLesson, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
 import type { Bead } from "@/lib/arc";
 import { makeCursor } from "@/lib/cursor";
-import { change as changeSettings } from "@/lib/settings";
+import { beadOf, groupOf, GROUPS, measureById, MEASURES, measureOf, sides, type Group } from "@/lib/measures";
+import { change as changeSettings, isDark } from "@/lib/settings";
 import { ballOfKey, ballWords } from "@/lib/sides";
-import { outOfBand, valueAt } from "@/lib/traces";
-import { amount, direction, inWords, KINDS, moment, type MetricWords } from "@/lib/words";
+import type { Overlay } from "@/lib/figure";
+import { outOfBand, valueAt, type Traces } from "@/lib/traces";
+import { amount, direction, inWords, KINDS, label, moment, type MetricWords, type Vocabulary } from "@/lib/words";
 import { ArcNavigator } from "@/shared/arc/ArcNavigator";
 import { TraceChart, type Ghost } from "@/shared/charts/TraceChart";
-import { Gauge } from "@/shared/figure/Gauge";
+import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { Button, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
 
 import { BallSheet, ClubSheet, KindSheet } from "./MarkSheets";
-import { beadOf, MEASURES, measureOf, UNSEEN } from "./measures";
+import { MeasureChooser } from "./MeasureChooser";
 import { Numbers } from "./Numbers";
+import { Sequence } from "./Sequence";
 import { Strip } from "./Strip";
 import { Training } from "./Training";
 import { Unseen } from "./Unseen";
 import { useSwingKeys } from "./useSwingKeys";
 import { Why } from "./Why";
 
+const Figure3D = lazy(() => import("@/shared/figure/Figure3D"));
+
 type SheetName = "" | "kind" | "ball" | "club" | "numbers" | "why";
 
 interface View {
   measure: string;
   bead: string | null;
-  time?: number;
+  figure: boolean;
 }
 
 const stored = (lessonId: string): Partial<View> => {
@@ -40,6 +45,22 @@ const stored = (lessonId: string): Partial<View> => {
     return {};
   }
 };
+
+/** What the figure's overlays show at an instant, in words. */
+function overlayWords(metrics: readonly MetricWords[], t: Traces, now: number, words: Vocabulary): Partial<Record<Overlay, string>> {
+  const say = (id: string, name: string) => {
+    const metric = metrics.find((m) => m.id === id);
+    const value = valueAt(t, id, now);
+    return metric && value !== null ? `${name} ${inWords(metric, value, words)}` : "";
+  };
+  const join = (...parts: string[]) => parts.filter(Boolean).join(", ");
+  return {
+    turn: join(say("pelvis_turn", "pelvis"), say("thorax_turn", "upper body")),
+    spine: join(say("spine_lean", "spine"), say("posture_from_ground", "spine")),
+    pelvis: join(say("pelvis_sway", "pelvis"), say("pelvis_thrust", "")),
+    hip: say("lead_hip_overhang", "lead hip"),
+  };
+}
 
 /** One swing: arc, value, sentence, trace; the rest on demand. */
 export function SwingPage() {
@@ -59,6 +80,7 @@ export function SwingPage() {
 
   const [measure, setMeasure] = useState<string>(() => stored(lessonId).measure ?? "");
   const [bead, setBead] = useState<string | null>(() => stored(lessonId).bead ?? null);
+  const [figure, setFigure] = useState<boolean>(() => stored(lessonId).figure ?? false);
   const [sheet, setSheet] = useState<SheetName>("");
   const [peek, setPeek] = useState(false);
   const cursor = useMemo(() => makeCursor(0), []);
@@ -69,11 +91,14 @@ export function SwingPage() {
   const neighbours = [swings[index - 1], swings[index + 1], before].filter((s) => s !== undefined);
   useQueries({ queries: neighbours.flatMap((s) => [tracesQuery(s.id)]) });
   const ghostTraces = useTraces(before?.id);
+  const joints = useFigure(figure && swing.data?.figure ? swingId : undefined);
   useEffect(() => {
     for (const s of neighbours) void client.prefetchQuery(swingQuery(s.id));
   }, [swingId, swings.length]);
 
-  const shownMeasure = measure || (swing.data ? measureOf(swing.data.headline.metric) : "lead_wrist_extension");
+  const headlineMeasure = swing.data ? measureOf(swing.data.headline.metric) : "lead_wrist_extension";
+  const shownMeasure = measure || headlineMeasure;
+  const group = groupOf(shownMeasure);
   const beads: Bead[] = useMemo(() => (swing.data?.events ?? []).map((e) => ({ name: e.name, time: e.time_s })), [swing.data]);
   const opened = bead ?? (swing.data ? beadOf(swing.data.headline.event) : null);
 
@@ -83,8 +108,8 @@ export function SwingPage() {
     if (at && opened !== "") cursor.set(at.time);
   }, [swing.data?.id, beads]);
   useEffect(() => {
-    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, bead }));
-  }, [lessonId, measure, bead]);
+    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, bead, figure }));
+  }, [lessonId, measure, bead, figure]);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
   const selected = beads.find((b) => Math.abs(b.time - now) < 1e-6)?.name ?? null;
   const select = useCallback(
@@ -143,6 +168,8 @@ export function SwingPage() {
   };
   const showIt = () => void navigate({ to: "/lessons/$lessonId/show/$swingId", params: { lessonId, swingId } });
 
+  const toGroup = (g: Group) => setMeasure(g.measures.find((m) => traces.data?.columns[m.id])?.id ?? g.id);
+
   useSwingKeys({
     step, sample, nudge,
     next: () => go(swings[index + 1]),
@@ -156,9 +183,11 @@ export function SwingPage() {
     strike: () => setSheet((s) => (s === "ball" ? "" : "ball")),
     club: () => setSheet((s) => (s === "club" ? "" : "club")),
     measure: () => {
-      const ids = MEASURES.filter((m) => traces.data?.columns[m.id]).map((m) => m.id);
+      const ids = group.measures.filter((m) => traces.data?.columns[m.id]).map((m) => m.id);
       setMeasure(ids[(ids.indexOf(shownMeasure) + 1) % Math.max(ids.length, 1)] ?? shownMeasure);
     },
+    group: () => toGroup(GROUPS[(GROUPS.indexOf(group) + 1) % GROUPS.length]!),
+    figure: () => setFigure((f) => !f),
     numbers: () => setSheet((s) => (s === "numbers" ? "" : "numbers")),
     why: () => setSheet((s) => (s === "why" ? "" : "why")),
     pin: togglePin,
@@ -176,8 +205,9 @@ export function SwingPage() {
   const l = lesson.data!;
   const t = traces.data!;
   const metric = catalogue.data!.metrics.find((m) => m.id === shownMeasure) as MetricWords | undefined;
-  const view = MEASURES.find((m) => m.id === shownMeasure);
-  const unseen = UNSEEN.find((u) => u.id === shownMeasure);
+  const view = t.columns[shownMeasure] ? measureById(shownMeasure) : undefined;
+  const groupSeen = (g: Group) => (g.id === "sequence" ? s.metrics.some((m) => g.families.includes(catalogue.data!.metrics.find((c) => c.id === m.metric)?.family ?? "")) : g.measures.some((m) => t.columns[m.id]));
+  const seen = groupSeen(group) && (group.measures.length === 0 || view !== undefined);
   const mirror = hand === "left";
   const together = l.together.find((x) => x.club === s.club);
   const out = view ? outOfBand(t, shownMeasure) : [];
@@ -188,86 +218,124 @@ export function SwingPage() {
   const verdicts = Object.fromEntries(s.metrics.filter((m) => m.metric === shownMeasure).map((m) => [m.event, m.verdict]));
   const isOut = value !== null && ((high != null && value > high) || (low != null && value < low));
   const ghost: Ghost | null = before && ghostTraces.data ? { traces: ghostTraces.data, beads: Object.entries(before.beads).map(([name, time]) => ({ name, time })), label: `swing ${before.number}` } : null;
+  const shownAmount = value === null ? "–" : metric ? amount(metric, value) : "";
+  const shownWords = `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${amount(metric, entry.uncertainty)}` : ""}`;
   const ghostAt = before && selected ? before.values[`${shownMeasure}@${selected}`] : undefined;
   const ghostValue = ghostAt ?? (before && ghostTraces.data && selected && before.beads[selected] !== undefined ? valueAt(ghostTraces.data, shownMeasure, before.beads[selected]!) : null);
+  const note = peek && ghostValue !== null && ghostValue !== undefined && metric ? `swing ${before!.number}: ${inWords(metric, ghostValue, words)}` : entry?.barred ? "not judged: see Numbers" : "";
   const leadFinding = together?.findings.find((f) => f.finding === s.headline.finding) ?? together?.findings[0];
   const headlineText = words === "plain" ? s.headline.plain_text : s.headline.text;
   const pinned = l.pinned.includes(s.id);
+  const shown3d = figure && Boolean(s.figure);
+  const grid = shown3d ? (bar === "left" ? "grid-cols-[620px_1fr]" : "grid-cols-[1fr_620px]") : bar === "left" ? "grid-cols-[1fr_500px]" : "grid-cols-[500px_1fr]";
   const kindNote = s.kind === "normal" ? "" : s.kind === "discard" ? `discarded: ${s.discard_reason}` : KINDS[s.kind]!;
 
   return (
     <div className="flex h-full flex-col">
       <Strip
         swings={l.swings} chosen={s.id} measure={view?.id ?? "lead_wrist_extension"} mirror={mirror} onChoose={go}
-        title={`${view?.name ?? "Cup"}, this lesson`}
+        title={`${view?.name ?? group.name}, this lesson`}
         count={leadFinding ? `${leadFinding.shown} of ${leadFinding.assessed} swings` : together && together.counting > 0 ? `${together.counting} swings` : ""}
         countNote={leadFinding ? (words === "plain" ? leadFinding.plain_label : leadFinding.label).toLowerCase() : together && together.counting > 0 ? "nothing to change" : "no swing counts yet"}
         follow={follow} onFollow={() => changeSettings({ follow: !follow })}
       />
       <Training lesson={l} onTest={(b) => block.mutate({ kind: "test", finding: b.finding, metric: b.metric, event: b.event, drill: b.drill })} onEnd={() => endBlock.mutate()} onPin={(ids) => pin.mutate(ids)} />
-      {unseen ? (
-        <Unseen group={unseen} swing={s} onBack={() => setMeasure("lead_wrist_extension")} />
-      ) : (
-        <main className={`grid min-h-0 flex-1 gap-6 px-7 ${bar === "left" ? "grid-cols-[1fr_500px]" : "grid-cols-[500px_1fr]"}`}>
+      <main className={`grid min-h-0 flex-1 gap-6 px-7 ${grid}`}>
+        {shown3d ? (
           <div className={`min-h-0 py-1 ${bar === "left" ? "order-2" : ""}`}>
-            <ArcNavigator beads={beads} start={t.time[0]!} end={t.time[t.n - 1]!} cursor={cursor} out={out} mirror={mirror} selected={selected} verdicts={verdicts} onSelect={select}>
-              <g transform="translate(262,176) scale(0.98)" pointerEvents="none">
-                <Gauge metric={shownMeasure} value={value} low={low ?? null} high={high ?? null} out={isOut} mirror={mirror} />
-              </g>
-              <g pointerEvents="none" textAnchor="middle" fill="var(--ink)">
-                <text x={268} y={360} fontSize={124} fontWeight={700} className="figure">{value === null ? "–" : metric ? amount(metric, value) : ""}</text>
-                <text x={260} y={398} fontSize={24}>
-                  {value === null || !metric ? "not seen here" : direction(metric, value, words)}
-                  {entry ? ` · ±${entry.uncertainty.toFixed(0)}°` : ""}
-                </text>
-                {peek && ghostValue !== null && ghostValue !== undefined && metric ? (
-                  <text x={260} y={428} fontSize={22} fontWeight={700}>swing {before!.number}: {inWords(metric, ghostValue, words)}</text>
-                ) : null}
-              </g>
+            <Suspense fallback={<Loading what="Drawing the figure" />}>
+              {joints.data ? (
+                <Figure3D
+                  key={s.id} block={joints.data} traces={t} info={s.figure!} mirror={mirror} cursor={cursor} theme={isDark() ? "dark" : "light"}
+                  addressS={beads.find((b) => b.name === "address")?.time ?? t.time[0]!} startS={beads.find((b) => b.name === "takeaway")?.time ?? t.time[0]!}
+                  endS={(beads.find((b) => b.name === "impact")?.time ?? t.time[t.n - 1]!) + 0.15} says={overlayWords(catalogue.data!.metrics, t, now, words)}
+                />
+              ) : joints.error ? <ErrorLine error={joints.error} /> : <Loading what="Drawing the figure" />}
+            </Suspense>
+          </div>
+        ) : null}
+        <div className={shown3d ? "flex min-h-0 flex-col" : "contents"}>
+          <div className={shown3d ? "grid h-[272px] flex-none grid-cols-[330px_1fr] gap-2 pt-1" : `min-h-0 py-1 ${bar === "left" ? "order-2" : ""}`}>
+            <ArcNavigator beads={beads} start={t.time[0]!} end={t.time[t.n - 1]!} cursor={cursor} out={out} mirror={mirror} selected={selected} verdicts={verdicts} onSelect={select} compact={shown3d}>
+              {view ? (
+                <>
+                  <g transform={shown3d ? "translate(260,262) scale(1.2)" : "translate(262,176) scale(0.98)"} pointerEvents="none">
+                    <MeasureGauge metric={shownMeasure} drawing={view.drawing} value={value} low={low ?? null} high={high ?? null} out={isOut} mirror={mirror} />
+                  </g>
+                  {shown3d ? null : (
+                    <g pointerEvents="none" textAnchor="middle" fill="var(--ink)">
+                      <text x={268} y={360} fontSize={shownAmount.length > 5 ? 92 : 124} fontWeight={700} className="figure">{shownAmount}</text>
+                      <text x={260} y={398} fontSize={24}>{shownWords}</text>
+                      {note ? <text x={260} y={428} fontSize={peek ? 22 : 20} fontWeight={peek ? 700 : 400}>{note}</text> : null}
+                    </g>
+                  )}
+                </>
+              ) : shown3d ? null : (
+                <text x={260} y={276} fontSize={30} textAnchor="middle" fill="var(--muted)" pointerEvents="none">{group.name.toLowerCase()}</text>
+              )}
             </ArcNavigator>
+            {shown3d && view ? (
+              <div className="self-center">
+                <p className="text-lg text-muted">{metric ? label(metric, words) : view.name}{selected ? ` at ${selected === "top" ? "the top" : moment(selected)}` : ""}</p>
+                <p className="figure text-[96px] leading-none font-bold">{shownAmount}</p>
+                <p className="text-[26px] leading-tight">{shownWords}</p>
+                {note ? <p className="text-lg">{note}</p> : null}
+                <p className="mt-2 text-lg leading-tight text-muted">{headlineText}</p>
+              </div>
+            ) : null}
           </div>
           <div className="flex min-h-0 flex-col overflow-y-auto pt-3">
-            {s.sensor_moved ? null : kindNote ? <p className="text-lg text-muted">Swing {s.number} · {kindNote}{s.kind === "warm_up" || s.kind === "drill" ? ", does not count" : ""}</p> : null}
-            <h2 className="text-[40px] leading-[1.12] font-bold">{headlineText}</h2>
-            <p className="mt-2 text-xl leading-snug">{s.headline.tends}{s.warnings.filter((w) => w !== s.headline.text && !w.startsWith("The sensor may")).map((w) => ` ${w}`)}</p>
-            <div className="mt-2 flex flex-none flex-wrap items-center">
-              {[...MEASURES.filter((m) => t.columns[m.id]), ...UNSEEN].map((m) => (
-                <button key={m.id} type="button" aria-pressed={m.id === shownMeasure} onClick={() => setMeasure(m.id)} className={`min-h-14 px-3 text-lg ${m.id === shownMeasure ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}>{m.name}</button>
-              ))}
-            </div>
-            <TraceChart
-              traces={t} metric={shownMeasure} beads={beads} ghost={ghost} cursor={cursor} out={out} selected={selected} onSelect={select}
-              up={view!.up[words]} down={view!.down[words]} zero={view!.zero[words]}
-              onMove={(name, time) => patch({ reason: "", event: { name, time_s: time } })}
-            />
-            <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
-              <span>— this swing</span>
-              {ghost ? <span>··· {ghost.label}</span> : null}
-              {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> common among skilled adult players</span> : <span>no band for this measure here</span>}
-              {s.events.some((e) => e.corrected) ? (
-                <button type="button" className="min-h-11 underline" onClick={() => { const c = s.events.find((e) => e.corrected)!; patch({ reason: "", event: { name: c.name, time_s: null } }); }}>
-                  {moment(s.events.find((e) => e.corrected)!.name)} moved by you; back to the detected one
-                </button>
-              ) : null}
-            </p>
+            {shown3d ? null : (
+              <>
+                {s.sensor_moved ? null : kindNote ? <p className="text-lg text-muted">Swing {s.number} · {kindNote}{s.kind === "warm_up" || s.kind === "drill" ? ", does not count" : ""}</p> : null}
+                <h2 className="text-[40px] leading-[1.12] font-bold">{headlineText}</h2>
+                <p className="mt-2 text-xl leading-snug">{s.headline.tends}{s.warnings.filter((w) => w !== s.headline.text && !w.startsWith("The sensor may")).map((w) => ` ${w}`)}</p>
+              </>
+            )}
+            <MeasureChooser group={group} measure={shownMeasure} seen={(m) => Boolean(t.columns[m.id])} groupSeen={groupSeen} onGroup={toGroup} onMeasure={setMeasure} />
+            {!seen ? (
+              <Unseen group={group} swing={s} onBack={() => setMeasure(MEASURES.find((m) => t.columns[m.id])?.id ?? "")} />
+            ) : group.id === "sequence" ? (
+              <Sequence swing={s} traces={t} beads={beads} cursor={cursor} />
+            ) : view && metric ? (
+              <>
+                <TraceChart
+                  traces={t} metric={shownMeasure} beads={beads} ghost={ghost} cursor={cursor} out={out} selected={selected} onSelect={select}
+                  {...sides(view, metric, words)} {...(shown3d ? { size: [600, 190] as [number, number] } : {})}
+                  onMove={(name, time) => patch({ reason: "", event: { name, time_s: time } })}
+                />
+                <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
+                  <span>— this swing</span>
+                  {ghost ? <span>··· {ghost.label}</span> : null}
+                  {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> common among skilled adult players</span> : <span>no band for this measure here</span>}
+                  {entry?.others.length ? <span>{entry.source}; {entry.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${metric ? amount(metric, o.uncertainty) : ""}`).join("; ")}</span> : null}
+                  {s.events.some((e) => e.corrected) ? (
+                    <button type="button" className="min-h-11 underline" onClick={() => { const c = s.events.find((e) => e.corrected)!; patch({ reason: "", event: { name: c.name, time_s: null } }); }}>
+                      {moment(s.events.find((e) => e.corrected)!.name)} moved by you; back to the detected one
+                    </button>
+                  ) : null}
+                </p>
+              </>
+            ) : null}
             <ErrorLine error={changeSwing.error ?? block.error ?? undo.error ?? pin.error ?? changeLesson.error} />
           </div>
-        </main>
-      )}
+        </div>
+      </main>
       <footer className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 ${bar === "left" ? "flex-row-reverse" : ""}`}>
-        <Button tone="solid" onClick={train} disabled={l.blocks.some((b) => b.running)}>Train this</Button>
-        <Button onClick={() => setSheet("why")}>Why?</Button>
-        <Button onClick={() => setSheet("numbers")}>Numbers</Button>
+        <Button className="px-4" tone="solid" onClick={train} disabled={l.blocks.some((b) => b.running)}>Train this</Button>
+        <Button className="px-4" onClick={() => setSheet("why")}>Why?</Button>
+        <Button className="px-4" onClick={() => setSheet("numbers")}>Numbers</Button>
+        <Button className="px-4" onClick={() => setFigure((f) => !f)} aria-pressed={shown3d} tone={shown3d ? "solid" : "line"} disabled={!s.figure} title="The whole figure">Figure</Button>
         <span className="flex-1" />
-        {l.can_undo ? <Button tone="quiet" onClick={() => undo.mutate()} title={l.can_undo}>Undo</Button> : null}
-        <Button onClick={() => setSheet("ball")} title="Ball flight and strike">{s.ball_start ? ballWords(s.ball_start, s.ball_curve, hand).split(",")[0]!.replace("starts ", "Ball ") : "Ball"}</Button>
-        <Button onClick={() => setSheet("club")}>Club</Button>
-        <Button onClick={() => setSheet("kind")}>Mark</Button>
-        <Button onClick={togglePin} aria-pressed={pinned}>{pinned ? "Unpin" : "Pin"}</Button>
-        <Button onClick={() => setPeek((p) => !p)} aria-pressed={peek} disabled={!before}>Before</Button>
-        <Button onClick={() => go(swings[index - 1])} disabled={index <= 0} aria-label="Previous swing">←</Button>
-        <Button onClick={() => go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label="Next swing">→</Button>
-        <Button onClick={showIt}>Show</Button>
+        {l.can_undo ? <Button className="px-4" tone="quiet" onClick={() => undo.mutate()} title={l.can_undo}>Undo</Button> : null}
+        <Button className="px-4" onClick={() => setSheet("ball")} title="Ball flight and strike">{s.ball_start ? ballWords(s.ball_start, s.ball_curve, hand).split(",")[0]!.replace("starts ", "Ball ") : "Ball"}</Button>
+        <Button className="px-4" onClick={() => setSheet("club")}>Club</Button>
+        <Button className="px-4" onClick={() => setSheet("kind")}>Mark</Button>
+        <Button className="px-4" onClick={togglePin} aria-pressed={pinned}>{pinned ? "Unpin" : "Pin"}</Button>
+        <Button className="px-4" onClick={() => setPeek((p) => !p)} aria-pressed={peek} disabled={!before}>Before</Button>
+        <Button className="px-4" onClick={() => go(swings[index - 1])} disabled={index <= 0} aria-label="Previous swing">←</Button>
+        <Button className="px-4" onClick={() => go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label="Next swing">→</Button>
+        <Button className="px-4" onClick={showIt}>Show</Button>
       </footer>
       <KindSheet open={sheet === "kind"} onClose={() => setSheet("")} swing={s} onKind={(kind, reason) => { patch({ kind, reason }); setSheet(""); }} />
       <BallSheet open={sheet === "ball"} onClose={() => setSheet("")} swings={l.swings} swing={s} hand={hand} onBall={(id, p) => changeSwing.mutate({ id, patch: p })} />

@@ -12,6 +12,8 @@ export interface SwingKeys {
   strike: () => void;
   club: () => void;
   measure: () => void;
+  group: () => void;
+  figure: () => void;
   numbers: () => void;
   why: () => void;
   pin: () => void;
@@ -35,7 +37,7 @@ export function useSwingKeys(keys: SwingKeys): void {
       const table: Record<string, () => void> = {
         ArrowLeft: () => (event.shiftKey ? k.sample(-1) : k.step(-1)),
         ArrowRight: () => (event.shiftKey ? k.sample(1) : k.step(1)),
-        PageDown: k.next, PageUp: k.previous, Escape: k.peek, k: k.mark, s: k.strike, c: k.club, m: k.measure,
+        PageDown: k.next, PageUp: k.previous, Escape: k.peek, k: k.mark, s: k.strike, c: k.club, m: k.measure, g: k.group, x: k.figure,
         n: k.numbers, w: k.why, b: k.pin, t: k.train, f: k.follow, z: k.undo, Z: k.redo, v: k.show,
         "[": () => k.nudge(-1), "]": () => k.nudge(1),
         ...(at.tagName === "BUTTON" || at.tagName === "A" ? {} : { Enter: k.mark }),

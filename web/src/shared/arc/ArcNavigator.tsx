@@ -21,6 +21,8 @@ interface Props {
   selected: string | null;
   verdicts: Record<string, string>;
   onSelect: (name: string) => void;
+  /** Drawn small: only the chosen bead is named, in a size that stays readable. */
+  compact?: boolean;
   children?: ReactNode;
 }
 
@@ -28,7 +30,7 @@ const OUTSIDE = new Set(["low", "high", "edge_low", "edge_high"]);
 
 /** One swing as one arc: drag anywhere to scrub, tap a bead to go there. */
 export function ArcNavigator(props: Props) {
-  const { beads, start, end, cursor, out, mirror } = props;
+  const { beads, start, end, cursor, out, mirror, compact } = props;
   const map = useMemo(() => arcMap(beads, start, end), [beads, start, end]);
   const left = mirror ? MIRRORED_X : BOX.x;
   const svg = useRef<SVGSVGElement>(null);
@@ -102,15 +104,15 @@ export function ArcNavigator(props: Props) {
         const right = (lx > CENTRE[0]) === (lane === 0);
         return (
           <g key={bead.name} className="cursor-pointer" onPointerDown={(e) => { e.stopPropagation(); props.onSelect(bead.name); }}>
-            <circle cx={x} cy={y} r={28} fill="transparent" />
-            <circle cx={x} cy={y} r={selected ? 15 : 8.5} fill="var(--paper)" stroke="var(--ink)" strokeWidth={selected ? 5 : 3} />
+            <circle cx={x} cy={y} r={compact ? 40 : 28} fill="transparent" />
+            <circle cx={x} cy={y} r={selected ? (compact ? 20 : 15) : compact ? 12 : 8.5} fill="var(--paper)" stroke="var(--ink)" strokeWidth={selected ? 5 : 3} />
             {outside ? (
               <path
                 d={`M${x},${y - (selected ? 8 : 6)} l${selected ? 7.5 : 5.5},${selected ? 13 : 9.5} h${selected ? -15 : -11} z`}
                 fill="var(--rust)"
               />
             ) : null}
-            {LABELLED.includes(bead.name) || selected ? (
+            {compact ? null : LABELLED.includes(bead.name) || selected ? (
               <text
                 x={lx}
                 y={ly + (bead.name === "address" ? 12 : 6)}

@@ -5,10 +5,8 @@ import type { Cursor } from "@/lib/cursor";
 import { indexAt, type Traces } from "@/lib/traces";
 import { moment } from "@/lib/words";
 
-const W = 580;
-const H = 236;
 const TOP = 22;
-const BOTTOM = 176;
+const UNDER = 60;
 const SHOWN = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
 
 export interface Ghost {
@@ -30,6 +28,8 @@ interface Props {
   selected: string | null;
   onSelect: (name: string) => void;
   onMove?: (name: string, time: number) => void;
+  /** Width and height it is drawn for; letters keep their size when it is shown that large. */
+  size?: [number, number];
 }
 
 /** Time of this swing at which another swing's instant falls, aligned on takeaway, top and impact. */
@@ -52,6 +52,8 @@ export function aligned(own: Bead[], other: Bead[], t: number): number {
 
 export function TraceChart(props: Props) {
   const { traces, metric, beads, cursor, ghost, out } = props;
+  const [W, H] = props.size ?? [580, 236];
+  const BOTTOM = H - UNDER;
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ name: string; time: number } | null>(null);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
@@ -65,8 +67,8 @@ export function TraceChart(props: Props) {
     const high = traces.columns[`${metric}_band_high`];
     const a = indexAt(traces.time, start);
     const b = indexAt(traces.time, end);
-    let min = 0;
-    let max = 0;
+    let min = Infinity;
+    let max = -Infinity;
     const widen = (v: number | undefined) => {
       if (v !== undefined && Number.isFinite(v)) {
         min = Math.min(min, v);
@@ -78,7 +80,9 @@ export function TraceChart(props: Props) {
       widen(low?.[k]);
       widen(high?.[k]);
     }
-    const pad = Math.max(4, 0.08 * (max - min));
+    if (min > 0 && min < 0.5 * max) min = 0; // zero belongs in the picture unless it is far away
+    if (max < 0 && max > 0.5 * min) max = 0;
+    const pad = Math.max(metric.includes("sway") ? 1 : 2, 0.08 * (max - min));
     const x = (t: number) => (W * (t - start)) / (end - start);
     const y = (v: number) => BOTTOM - ((v - (min - pad)) / (max - min + 2 * pad)) * (BOTTOM - TOP);
     const line = (column: Float32Array | undefined, from: number, to: number, time = traces.time, warp = (t: number) => t) => {
@@ -113,7 +117,7 @@ export function TraceChart(props: Props) {
       : "";
     const outLines = out.map(([from, to]) => line(values, indexAt(traces.time, from), indexAt(traces.time, to)));
     return { x, y, band, own: line(values, a, b), ghostLine, outLines };
-  }, [traces, metric, start, end, ghost, beads, out]);
+  }, [traces, metric, start, end, ghost, beads, out, W, BOTTOM]);
 
   const timeOf = (event: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
@@ -126,7 +130,7 @@ export function TraceChart(props: Props) {
     <svg
       ref={svg}
       viewBox={`0 0 ${W} ${H}`}
-      className="w-full touch-none select-none"
+      className="w-full flex-none touch-none select-none"
       role="img"
       aria-label="Trace over the swing with the reference band"
       onPointerDown={(e) => cursor.set(Math.min(end, Math.max(start, timeOf(e))))}
@@ -140,7 +144,7 @@ export function TraceChart(props: Props) {
       }}
     >
       {picture.band ? <path d={picture.band} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.5} /> : null}
-      <line x1={0} x2={W} y1={y(0)} y2={y(0)} stroke="var(--muted)" strokeWidth={1} />
+      {y(0) < BOTTOM + 2 && y(0) > TOP - 12 ? <line x1={0} x2={W} y1={y(0)} y2={y(0)} stroke="var(--muted)" strokeWidth={1} /> : null}
       {shown.map((b) => (
         <line key={b.name} x1={x(b.time)} x2={x(b.time)} y1={TOP - 8} y2={BOTTOM + 4} stroke="var(--hairline)" strokeWidth={1.5} />
       ))}
@@ -157,7 +161,7 @@ export function TraceChart(props: Props) {
       <line x1={x(now)} x2={x(now)} y1={TOP - 12} y2={BOTTOM + 8} stroke="var(--ink)" strokeWidth={3} />
       <text x={W - 2} y={14} fontSize={16} textAnchor="end" fill="var(--muted)">{props.up} ↑</text>
       <text x={W - 2} y={BOTTOM - 3} fontSize={16} textAnchor="end" fill="var(--muted)">{props.down} ↓</text>
-      <text x={2} y={y(0) - 5} fontSize={16} fill="var(--muted)">{props.zero}</text>
+      {y(0) < BOTTOM + 2 && y(0) > TOP - 12 ? <text x={2} y={y(0) - 5} fontSize={16} fill="var(--muted)">{props.zero}</text> : null}
       {shown.map((b) => {
         const moving = drag?.name === b.name;
         const bx = x(moving ? drag.time : b.time);

@@ -1,0 +1,109 @@
+import type { Drawing } from "@/lib/measures";
+
+import { Gauge } from "./Gauge";
+
+interface Props {
+  metric: string;
+  drawing: Drawing;
+  value: number | null;
+  low: number | null;
+  high: number | null;
+  out: boolean;
+  mirror: boolean;
+}
+
+const D = Math.PI / 180;
+/** A place at `deg` clockwise from straight up. */
+const up = (deg: number, r: number): string => `${(r * Math.sin(deg * D)).toFixed(1)},${(-r * Math.cos(deg * D)).toFixed(1)}`;
+
+function sector(low: number, high: number, inner: number, outer: number): string {
+  const large = high - low > 180 ? 1 : 0;
+  return `M${up(low, inner)} L${up(low, outer)} A${outer},${outer} 0 ${large} 1 ${up(high, outer)} L${up(high, inner)} A${inner},${inner} 0 ${large} 0 ${up(low, inner)} Z`;
+}
+
+const bandLook = { fill: "var(--band)", stroke: "var(--sea)", strokeWidth: 2 };
+
+/** Seen from above, ball up: the segment turned, the band as a sector in front of it. */
+function Turned({ value, low, high, out, head }: { value: number; low: number | null; high: number | null; out: boolean; head: boolean }) {
+  return (
+    <>
+      {low !== null && high !== null ? <path d={sector(low, high, 92, 128)} {...bandLook} /> : null}
+      <line x1={0} x2={0} y1={-86} y2={-132} stroke="var(--sea)" strokeWidth={1.5} strokeDasharray="3 4" />
+      <g transform={`rotate(${value})`} fill="var(--paper)" stroke={out ? "var(--rust)" : "var(--ink)"} strokeWidth={4.5} strokeLinejoin="round">
+        <path d="M-112,-8 C-112,-34 -60,-42 0,-42 C60,-42 112,-34 112,-8 C112,22 64,34 0,34 C-64,34 -112,22 -112,-8 Z" />
+        {head ? <ellipse cx={0} cy={-10} rx={27} ry={33} /> : <path d="M-62,-30 C-40,-14 -20,-10 0,-10 C20,-10 40,-14 62,-30" fill="none" strokeWidth={3} />}
+        <path d={head ? "M-9,-40 L0,-60 L9,-40" : "M-9,-42 L0,-62 L9,-42"} />
+      </g>
+    </>
+  );
+}
+
+/** A spine tilted as seen from the side the movement lies in; zero is `zero` degrees from upright. */
+function Tilted({ value, low, high, out, fromGround }: { value: number; low: number | null; high: number | null; out: boolean; fromGround: boolean }) {
+  const lean = (v: number) => (fromGround ? 90 - v : v);
+  const bounds = low !== null && high !== null ? [lean(low), lean(high)].sort((a, b) => a - b) : null;
+  return (
+    <g transform="translate(-20,84)">
+      {bounds ? <path d={sector(bounds[0]!, bounds[1]!, 128, 168)} {...bandLook} /> : null}
+      <line x1={-70} x2={120} y1={0} y2={0} stroke="var(--hairline)" strokeWidth={2} />
+      <line x1={0} x2={0} y1={0} y2={-172} stroke="var(--sea)" strokeWidth={1.5} strokeDasharray="3 4" />
+      <g transform={`rotate(${lean(value)})`} stroke={out ? "var(--rust)" : "var(--ink)"} fill="var(--paper)" strokeWidth={4.5} strokeLinecap="round" strokeLinejoin="round">
+        <path d="M-24,6 C-30,-30 -30,-86 -20,-112 C-12,-122 14,-122 22,-112 C32,-86 30,-30 24,6 Z" />
+        <line x1={0} x2={0} y1={0} y2={-112} strokeWidth={3} />
+        <circle cx={4} cy={-146} r={22} />
+      </g>
+    </g>
+  );
+}
+
+/** How far something went: a rule in centimetres with the band on it. */
+function Moved({ value, low, high, out }: { value: number; low: number | null; high: number | null; out: boolean }) {
+  const far = Math.max(12, Math.abs(value) + 3, Math.abs(low ?? 0) + 3, Math.abs(high ?? 0) + 3);
+  const x = (v: number) => (140 * v) / far;
+  const ticks = Array.from({ length: 2 * Math.floor(far / 5) + 1 }, (_, k) => 5 * (k - Math.floor(far / 5)));
+  return (
+    <g transform="translate(0,20)">
+      {low !== null && high !== null ? <rect x={x(low)} y={-34} width={Math.max(3, x(high) - x(low))} height={54} {...bandLook} /> : null}
+      <line x1={-150} x2={150} y1={20} y2={20} stroke="var(--ink)" strokeWidth={3} />
+      {ticks.map((t) => <line key={t} x1={x(t)} x2={x(t)} y1={20} y2={t === 0 ? 42 : 32} stroke="var(--ink)" strokeWidth={t === 0 ? 4 : 2} />)}
+      <g transform={`translate(${x(value)},0)`} stroke={out ? "var(--rust)" : "var(--ink)"} fill="var(--paper)" strokeWidth={4.5}>
+        <circle cx={0} cy={-14} r={24} />
+        <line x1={0} x2={0} y1={10} y2={20} />
+      </g>
+      <circle cx={0} cy={-14} r={24} fill="none" stroke="var(--muted)" strokeWidth={1.5} strokeDasharray="3 4" />
+    </g>
+  );
+}
+
+/** Two links and the angle between them, 0 straight. */
+function Bent({ value, low, high, out }: { value: number; low: number | null; high: number | null; out: boolean }) {
+  const stroke = out ? "var(--rust)" : "var(--ink)";
+  return (
+    <g transform="translate(-20,-8)">
+      {low !== null && high !== null ? <path d={sector(180 - high, 180 - low, 92, 124)} {...bandLook} /> : null}
+      <line x1={0} x2={0} y1={0} y2={118} stroke="var(--sea)" strokeWidth={1.5} strokeDasharray="3 4" />
+      <path d="M-27,-118 L27,-118 L20,0 L-20,0 Z" fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} strokeLinejoin="round" />
+      <g transform={`rotate(${-value})`}>
+        <path d="M-19,0 L19,0 L14,112 L-14,112 Z" fill="var(--paper)" stroke={stroke} strokeWidth={4.5} strokeLinejoin="round" />
+      </g>
+      <circle r={24} fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} />
+    </g>
+  );
+}
+
+/** A measure drawn as what it is, in the plane of its movement. */
+export function MeasureGauge({ metric, drawing, value, low, high, out, mirror }: Props) {
+  if (drawing === "cup" || drawing === "hinge" || drawing === "roll" || drawing === "shaft")
+    return <Gauge metric={metric} value={value} low={low} high={high} out={out} mirror={mirror} />;
+  const now = value ?? 0;
+  const shape = { low, high, out };
+  const aside = metric === "spine_lean" || metric.endsWith("side_bend"); // seen from in front: away from the target is to the left
+  return (
+    <g transform={`scale(${mirror ? -1 : 1},1)`}>
+      {drawing === "turn" ? <Turned value={now} head={metric !== "pelvis_turn"} {...shape} /> : null}
+      {drawing === "tilt" ? (aside ? <Tilted value={-now} fromGround={false} low={high === null ? null : -high} high={low === null ? null : -low} out={out} /> : <Tilted value={now} fromGround={metric === "posture_from_ground"} {...shape} />) : null}
+      {drawing === "distance" ? <g transform={metric.endsWith("lift") ? "rotate(-90)" : ""}><Moved value={now} {...shape} /></g> : null}
+      {drawing === "joint" ? <Bent value={now} {...shape} /> : null}
+    </g>
+  );
+}

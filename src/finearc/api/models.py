@@ -454,6 +454,7 @@ class TakeIn(In):
     seed: int = Field(default=1, ge=0, le=2_000_000_000)
     glove: bool = False
     club_clip: bool = True
+    body_pack: bool = False
 
 
 class SwingCount(In):

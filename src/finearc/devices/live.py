@@ -21,6 +21,7 @@ from finearc.services.records import Take
 
 log = structlog.get_logger()
 OpenUnit = Callable[[UUID], AbstractContextManager[Unit]]
+WRIST_POSES = ("flat", "raised")
 FUNCTIONAL = ("straight", "raised", "flexion", "deviation")
 
 
@@ -42,7 +43,9 @@ class TakeListener:
             if "straight" in windows:
                 take.functional = {name: list(windows[name][0]) for name in FUNCTIONAL}
             else:
-                take.poses = [[kind, a, b] for kind, spans in windows.items() for a, b in spans]
+                take.poses = [[kind, a, b] for kind in WRIST_POSES for a, b in windows.get(kind, ())]
+            take.uprights = [list(w) for w in windows.get("square_upright", ())]
+            take.bow = list(windows["bow"][0]) if "bow" in windows else None
             raw.append(unit, self._codec, take, streams, "poses")
             takes.calibrate_take(unit, self._codec, take)
             calibration = dict(take.calibration or {})
@@ -81,11 +84,17 @@ class Devices:
         self._running: dict[UUID, tuple[UUID, StandIn]] = {}
         self._lock = threading.Lock()
 
-    def begin(self, academy_id: UUID, lesson_id: UUID, take: Take, *, club_clip: bool) -> None:
+    def begin(self, academy_id: UUID, lesson_id: UUID, take: Take, *, club_clip: bool, body_pack: bool = False) -> None:
         """Start a take's stand-in; the lesson's earlier one ends."""
         listener = TakeListener(self._open, self._codec, self._hub, academy_id, lesson_id, take.id)
         device = StandIn(
-            listener, take.scenario, take.seed, Hand(take.handedness), club_clip=club_clip, pace=self._pace
+            listener,
+            take.scenario,
+            take.seed,
+            Hand(take.handedness),
+            club_clip=club_clip,
+            body_pack=body_pack,
+            pace=self._pace,
         )
         with self._lock:
             old = self._running.pop(lesson_id, None)

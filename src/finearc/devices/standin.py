@@ -43,14 +43,14 @@ class Step:
     end_s: float
 
 
-def _recording(name: str, seed: int, hand: Hand, club_clip: bool) -> Recording:
+def _recording(name: str, seed: int, hand: Hand, club_clip: bool, body_pack: bool) -> Recording:
     """A scenario with enough swings for a lesson."""
     story = scenario(name)
     styles = list(story.styles)
     if styles and len(styles) < MOST_SWINGS:
         last: SwingStyle = styles[-1]
         styles += [last] * (MOST_SWINGS - len(styles))
-    sources = ("wrist", "club") if club_clip else ("wrist",)
+    sources = ("wrist", *(("club",) if club_clip else ()), *(("body",) if body_pack else ()))
     return play_story(replace(story, styles=tuple(styles)), seed, sources=sources, hand=hand)
 
 
@@ -58,10 +58,18 @@ class StandIn:
     """Plays one take. ``pace`` 1 is real time; tests play faster."""
 
     def __init__(
-        self, listener: Listener, name: str, seed: int, hand: Hand, *, club_clip: bool, pace: float = 1.0
+        self,
+        listener: Listener,
+        name: str,
+        seed: int,
+        hand: Hand,
+        *,
+        club_clip: bool,
+        body_pack: bool = False,
+        pace: float = 1.0,
     ) -> None:
         scenario(name)  # an unknown name is refused at once
-        self._make = partial(_recording, name, seed, hand, club_clip)
+        self._make = partial(_recording, name, seed, hand, club_clip, body_pack)
         self.listener, self.pace = listener, pace
         self._wanted = threading.Semaphore(0)
         self._stop = threading.Event()

@@ -32,8 +32,8 @@ def read_c3d(file: str, content: bytes) -> PointTable:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             reader = c3d.Reader(io.BytesIO(content))
-            labels = [str(label).strip() for label in reader.point_labels][: reader.point_used]
-            frames = reader.frame_count
+            labels = [str(label).strip() for label in reader.point_labels][: int(reader.point_used)]
+            frames = int(reader.frame_count)
             points = _points(reader, content, frames)
             rate, unit = float(reader.point_rate), _unit(reader)
     except BundleError:
@@ -64,13 +64,13 @@ def _unit(reader: c3d.Reader) -> str:
 def _points(reader: c3d.Reader, content: bytes, frames: int) -> Array:
     """Points (n, k, 4): x, y, z, residual (below 0 where the point was not seen)."""
     header = reader.header
-    k, analog = reader.point_used, reader.analog_per_frame * reader.analog_used
+    k, analog = int(reader.point_used), int(reader.analog_per_frame) * int(reader.analog_used)
     if content[BLOCK * (content[0] - 1) + 3] != INTEL:
         rows = [points[:, :4] for _, points, _ in reader.read_frames(copy=True)]
         return np.asarray(rows, dtype=np.float64)
     real = header.scale_factor < 0
     kind = np.dtype("<f4") if real else np.dtype("<i2")
-    start = (header.data_block - 1) * BLOCK
+    start = (int(header.data_block) - 1) * BLOCK
     width = 4 * k + analog
     have = min(frames, (len(content) - start) // (width * kind.itemsize))
     table = np.frombuffer(content, kind, have * width, start).reshape(have, width)[:, : 4 * k]

@@ -8,6 +8,8 @@ export interface Measure {
   name: string;
   drawing: Drawing;
   zero?: { plain: string; standard: string };
+  /** Words beside the trace where more and less of the value have words of their own. */
+  beside?: [string, string];
 }
 
 export interface Group {
@@ -47,7 +49,7 @@ export const GROUPS: Group[] = [
   {
     id: "posture", name: "Posture", families: ["posture"], add: BODY,
     measures: [
-      { id: "posture_from_ground", name: "Spine", drawing: "tilt" },
+      { id: "posture_from_ground", name: "Spine", drawing: "tilt", beside: ["more upright", "more bent over"] },
       { id: "spine_lean", name: "Lean", drawing: "tilt", zero: upright },
       { id: "pelvis_forward_bend", name: "Pelvis", drawing: "tilt", zero: upright },
       { id: "pelvis_side_bend", name: "Pelvis side", drawing: "tilt", zero: { plain: "level", standard: "level" } },
@@ -118,8 +120,8 @@ export function beadOf(event: string): string {
 /** Words beside a trace: above, below and at zero. */
 export function sides(measure: Measure, metric: MetricWords, words: Vocabulary): { up: string; down: string; zero: string } {
   return {
-    up: words === "plain" ? metric.plain_positive : metric.positive,
-    down: words === "plain" ? metric.plain_negative : metric.negative,
+    up: measure.beside?.[0] ?? (words === "plain" ? metric.plain_positive : metric.positive),
+    down: measure.beside?.[1] ?? (words === "plain" ? metric.plain_negative : metric.negative),
     zero: measure.zero?.[words] ?? "",
   };
 }

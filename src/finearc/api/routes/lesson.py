@@ -70,7 +70,7 @@ def start_take(lesson_id: UUID, body: m.TakeIn, unit: UnitDep, s: ServicesDep) -
         seed=body.seed,
     )
     unit.commit()
-    s.devices.begin(unit.academy_id, lesson_id, take, club_clip=body.club_clip)
+    s.devices.begin(unit.academy_id, lesson_id, take, club_clip=body.club_clip, body_pack=body.body_pack)
     return m.TakeStarted(take_id=take.id)
 
 

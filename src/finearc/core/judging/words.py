@@ -27,7 +27,9 @@ def in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str:
 
 
 def change_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str:
-    """A change: ``12° more extended``."""
+    """A change: ``12° more extended``, or in the metric's own words for a gain or a loss."""
+    if metric.changes is not None:
+        return f"{amount(metric, value_si)} {metric.changes[0 if value_si >= 0 else 1]}"
     word = direction(metric, value_si, plain=plain)
     return f"{amount(metric, value_si)} more {word}".strip() if word else amount(metric, value_si)
 
@@ -68,5 +70,5 @@ def fill(template: str, judged: Judged, *, plain: bool) -> str:
         over=amount(m.metric, judged.distance),
         more=f"more {plus}",
         less=f"more {minus}",
-        value=in_words(m.metric, m.value, plain=plain),
+        value=(change_in_words if m.moment.is_change else in_words)(m.metric, m.value, plain=plain),
     )

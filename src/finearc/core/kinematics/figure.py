@@ -25,10 +25,9 @@ from finearc.core.typing import Array
 
 DEFAULT_HEIGHT_M = 1.78
 ORIENTED_ONLY = (
-    "Sensors know directions, not places: the figure stands on one spot with limb lengths for {:.2f} m of height, "
-    "and the lead arm is drawn straight."
+    "Sensors know directions, not places: drawn on one spot, with default limb lengths for {:.2f} m of height."
 )
-FACING = "Which way the arm points is taken from the address, back of the hand toward the target."
+FACING = "The arm is drawn straight, its heading taken from the address."
 
 
 class Part(StrEnum):
@@ -185,6 +184,9 @@ def _sensor_frames(view: InertialView, reading: SwingReading) -> dict[str, Array
         turn = about_z(float(np.pi / 2 - np.arctan2(back[1], back[0])))
         out["lead_forearm"] = turn @ view.frames.r_up_from_forearm
         out["lead_hand"] = turn @ hand
+        lie = view.sources.lie_rad
+        held = (turn @ hand[k]).T @ np.array([np.cos(lie), 0.0, -np.sin(lie)])
+        out["held_club"] = (out["lead_hand"] @ held)[:, :, None]
     return out
 
 
@@ -199,7 +201,7 @@ def _fill(drawing: _Drawing, frames: Mapping[str, Array]) -> None:
         _leg(drawing, pelvis, side, sign)
     _arm(drawing, frames, thorax, "lead", 1.0)
     _arm(drawing, frames, thorax, "trail", -1.0)
-    _club(drawing)
+    _club(drawing, frames.get("held_club"))
     for name, r, axis in (("pelvis_front", pelvis, 0), ("pelvis_up", pelvis, 2), ("chest", thorax, 0)):
         origin = "neck" if name == "chest" else "pelvis"
         drawing.put(name, drawing.points[origin] + 0.1 * r[:, :, axis])
@@ -279,8 +281,9 @@ def _arm(drawing: _Drawing, frames: Mapping[str, Array], thorax: Array, side: st
     drawing.put(f"{side}_fingers", wrist + 0.09 * k * along)
 
 
-def _club(drawing: _Drawing) -> None:
-    """A faint club where none was seen: in line with the lead hand, hinged down to where a club would point."""
+def _club(drawing: _Drawing, held: Array | None) -> None:
+    """A faint club where none was seen: held as at address, its shaft there at the club's lie (``held``: (n, 3, 1)),
+    else roughly where a club would point."""
     if "grip_end" in drawing.points and "club_head" in drawing.points:
         return
     wrist, fingers = drawing.points["lead_wrist"], drawing.points["lead_fingers"]
@@ -288,6 +291,6 @@ def _club(drawing: _Drawing) -> None:
     chest = drawing.points["chest"] if "chest" in drawing.points else drawing.points["neck"]
     away = units(wrist - chest + np.array([0.0, 0.0, 1e-6]))
     side = units(cross(along, cross(away, along)) + 1e-9)
-    shaft = units(0.8 * along + 0.45 * side)
+    shaft = units(0.8 * along + 0.45 * side) if held is None else held[:, :, 0]
     drawing.put("grip_end", fingers - 0.12 * shaft)
     drawing.put("club_head", fingers + 0.78 * shaft)

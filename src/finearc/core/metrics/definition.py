@@ -49,7 +49,8 @@ class Metric:
 
     ``positive``/``negative``: direction words in the trade's terms; ``plain_*``: for the player.
     ``needs``: the sources that can give it, in words, for when they are absent. ``quality``: shown as a
-    figure of measurement quality, not of the swing.
+    figure of measurement quality, not of the swing. ``changes``: words for a gain and a loss, where *more* of the
+    direction word would say nothing.
     """
 
     id: str
@@ -66,6 +67,7 @@ class Metric:
     needs: str
     decimals: int = 0
     quality: bool = False
+    changes: tuple[str, str] | None = None
 
     def at_edge(self, value_si: float) -> float:
         """An SI value in this metric's unit."""

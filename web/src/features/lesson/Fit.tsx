@@ -12,6 +12,8 @@ import { useLive, type LiveMessage } from "@/shared/ui/live";
 import { PoseDrawing } from "./PoseDrawing";
 
 const POSES: Record<string, { name: string; how: string }> = {
+  square_upright: { name: "Square", how: "Stand straight, square to the target line, arms hanging." },
+  bow: { name: "Bow", how: "Straight forward from the hips, and hold." },
   flat: { name: "Flat", how: "Forearm and hand level, palm down, wrist straight." },
   raised: { name: "Raised", how: "Same straight line, fingers well above the elbow." },
   straight: { name: "Straight", how: "Forearm resting, wrist straight." },
@@ -33,6 +35,7 @@ export function Fit() {
   const [scenario, setScenario] = useState("over-extended");
   const [glove, setGlove] = useState<"on" | "off">("on");
   const [clip, setClip] = useState<"yes" | "no">("yes");
+  const [pack, setPack] = useState<"yes" | "no">("no");
   const [waiting, setWaiting] = useState<string | null>(null);
 
   const start = useMutation({
@@ -40,7 +43,7 @@ export function Fit() {
       data(
         api.POST("/api/lessons/{lesson_id}/takes", {
           params: { path: { lesson_id: lessonId } },
-          body: { scenario, seed: randomSeed(), glove: glove === "on", club_clip: clip === "yes" },
+          body: { scenario, seed: randomSeed(), glove: glove === "on", club_clip: clip === "yes", body_pack: pack === "yes" },
         }),
       ),
     onSuccess: async (found) => {
@@ -72,9 +75,10 @@ export function Fit() {
           <Quality take={take} />
         ) : (
           <>
-            <h2 className="text-[44px] leading-tight font-bold">Fit the wrist pair, then hold two poses.</h2>
-            <p className="mt-3 text-2xl">One sensor on the lead forearm, one on the back of the lead hand. The poses start by themselves when the arm is still.</p>
-            <div className="mt-4 grid max-w-[720px] grid-cols-2 gap-6">
+            <h2 className="text-[44px] leading-tight font-bold">{pack === "yes" ? "Fit wrist pair and body pack, then hold four poses." : "Fit the wrist pair, then hold two poses."}</h2>
+            <p className="mt-3 text-2xl">One sensor on the lead forearm, one on the back of the lead hand{pack === "yes" ? ", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm" : ""}. The poses start by themselves when the {pack === "yes" ? "player" : "arm"} is still.</p>
+            <div className={`mt-4 grid gap-6 ${pack === "yes" ? "max-w-[720px] grid-cols-4" : "max-w-[720px] grid-cols-2"}`}>
+              {pack === "yes" ? <><PoseDrawing pose="square_upright" mirror={lesson.data.player.handedness === "left"} /><PoseDrawing pose="bow" mirror={lesson.data.player.handedness === "left"} /></> : null}
               <PoseDrawing pose="flat" mirror={lesson.data.player.handedness === "left"} />
               <PoseDrawing pose="raised" mirror={lesson.data.player.handedness === "left"} />
             </div>
@@ -107,6 +111,7 @@ export function Fit() {
         </Field>
         <div className="flex flex-wrap gap-x-6">
           <Choice label="Glove" value={glove} onChange={setGlove} options={[{ id: "on", label: "Glove on" }, { id: "off", label: "Glove off" }]} />
+          <Choice label="Body pack" value={pack} onChange={setPack} options={[{ id: "yes", label: "Body pack" }, { id: "no", label: "No body pack" }]} />
           <Choice label="Club clip" value={clip} onChange={setClip} options={[{ id: "yes", label: "Club clip" }, { id: "no", label: "No clip" }]} />
         </div>
         <Field label="Stand-in device: its player swings like this" note={catalogue.data?.scenarios.find((s) => s.id === scenario)?.about}>
@@ -135,11 +140,11 @@ function Quality({ take }: { take: Schemas["TakeOut"] }) {
   const c = take.calibration!;
   return (
     <div>
-      <p className="text-xl text-muted">Calibration {take.number}{take.glove ? " · glove on" : ""}{c.method === "functional" ? " · by movement" : ""}</p>
+      <p className="text-xl text-muted">Calibration {take.number}{take.glove ? " · glove on" : ""}{c.method === "functional" ? " · by movement" : c.method === "markers" ? " · markers" : ""}</p>
       <h2 className="text-[44px] leading-tight font-bold">{c.sentence}</h2>
       {take.warnings.map((w) => <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-[28px] leading-snug">{w}</p>)}
       <dl className="mt-5 grid max-w-[640px] grid-cols-[1fr_auto] gap-y-1 text-xl">
-        <dt>Quality</dt><dd className="tabular font-bold">{Math.round(100 * (c.quality ?? 0))} of 100</dd>
+        {c.quality != null ? <><dt>Quality</dt><dd className="tabular font-bold">{Math.round(100 * c.quality)} of 100</dd></> : null}
         {c.pose_angle_deg ? <><dt>Angle between the poses</dt><dd className="tabular">{Math.round(c.pose_angle_deg)}°</dd></> : null}
         {c.disagreement_deg != null ? <><dt>The two poses disagree by</dt><dd className="tabular">{c.disagreement_deg.toFixed(1)}°</dd></> : null}
         {c.value_sd_deg ? <><dt>What this leaves open in every angle</dt><dd className="tabular">about ±{c.value_sd_deg.toFixed(0)}°</dd></> : null}
@@ -175,7 +180,7 @@ function Countdown({ message, mirror }: { message: LiveMessage; mirror: boolean 
         <p className="mt-5 text-[40px] text-muted">{message.type === "idle" ? "Waiting for the sensors …" : holding ? "Hold still" : "Move there"}</p>
       </div>
       <div className="text-center">
-        {holding ? <p className="figure text-[420px] leading-none font-bold">{Math.max(1, left)}</p> : <PoseDrawing pose={message.pose === "raised" ? "raised" : "flat"} mirror={mirror} />}
+        {holding ? <p className="figure text-[420px] leading-none font-bold">{Math.max(1, left)}</p> : <PoseDrawing pose={message.pose ?? "flat"} mirror={mirror} />}
       </div>
     </main>
   );

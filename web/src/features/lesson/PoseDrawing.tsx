@@ -1,5 +1,40 @@
-/** The pose seen from the side: forearm and hand one straight line. */
-export function PoseDrawing({ pose, mirror }: { pose: "flat" | "raised"; mirror: boolean }) {
+const BODY: Record<string, { name: string; how: string; says: string }> = {
+  square_upright: { name: "Square.", how: "Upright, square to the target line.", says: "Standing upright, seen from the side" },
+  bow: { name: "Bow.", how: "Straight forward from the hips.", says: "Bowed forward from the hips, seen from the side" },
+};
+
+/** A body pose seen from the side, the sensors on pelvis and upper back. */
+function BodyPose({ pose, mirror }: { pose: string; mirror: boolean }) {
+  const bow = pose === "bow" ? 38 : 0;
+  const words = BODY[pose]!;
+  return (
+    <figure>
+      <svg viewBox="0 0 320 240" className="w-full" role="img" aria-label={words.says}>
+        <g transform={mirror ? "translate(320,0) scale(-1,1)" : undefined} fill="var(--paper)" stroke="var(--ink)" strokeWidth="4" strokeLinejoin="round">
+          <line x1="60" x2="260" y1="226" y2="226" stroke="var(--hairline)" strokeWidth="3" />
+          <path d="M140,128 L138,222 L168,222 L166,218 L154,214 L168,128 Z" />
+          <g transform={`rotate(${bow},154,128)`}>
+            <path d="M136,132 C132,96 136,64 146,52 C158,44 170,52 172,66 C176,92 174,112 172,132 Z" />
+            <circle cx="163" cy="26" r="19" />
+            <rect x="127" y="112" width="11" height="22" rx="3" fill="var(--ink)" />
+            <rect x="131" y="62" width="11" height="22" rx="3" fill="var(--ink)" />
+            <g transform={`rotate(${-bow},160,62)`}><path d="M154,60 L152,132 L166,132 L168,60 Z" /></g>
+          </g>
+          {bow ? <path d="M163,8 A120,120 0 0 1 232,40" fill="none" stroke="var(--sea)" strokeWidth="3" strokeDasharray="5 6" /> : null}
+        </g>
+      </svg>
+      <figcaption className="text-xl"><b>{words.name}</b> {words.how}</figcaption>
+    </figure>
+  );
+}
+
+/** The pose seen from the side: forearm and hand one straight line, or the body. */
+export function PoseDrawing({ pose, mirror }: { pose: string; mirror: boolean }) {
+  if (BODY[pose]) return <BodyPose pose={pose} mirror={mirror} />;
+  return <ArmPose pose={pose === "raised" ? "raised" : "flat"} mirror={mirror} />;
+}
+
+function ArmPose({ pose, mirror }: { pose: "flat" | "raised"; mirror: boolean }) {
   const turn = pose === "raised" ? -60 : 0;
   return (
     <figure>

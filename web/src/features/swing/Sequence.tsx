@@ -20,8 +20,8 @@ interface Props {
 
 const valueOf = (swing: Schemas["SwingOut"], metric: string) => swing.metrics.find((m) => m.metric === metric && m.event === "swing");
 
-/** "0.11 s before impact" of a time that is negative before it. */
-const beforeImpact = (s: number): string => `${Math.abs(s).toFixed(2)} s ${s <= 0 ? "before" : "after"} impact`;
+/** Peak times count from impact backward. */
+const beforeImpact = (s: number): string => `${Math.abs(s).toFixed(2)} s ${s >= 0 ? "before" : "after"} impact`;
 
 /** How fast each part turns, one under the other in the order in which they should be fastest. */
 export function Sequence({ swing, traces, beads, cursor }: Props) {
@@ -53,7 +53,7 @@ export function Sequence({ swing, traces, beads, cursor }: Props) {
   );
   const gap = valueOf(swing, "sequence_gap");
   const known = rows.filter((r) => r.time);
-  const order = [...known].sort((a, b) => a.time!.value - b.time!.value).map((r) => r.name.toLowerCase());
+  const order = [...known].sort((a, b) => b.time!.value - a.time!.value).map((r) => r.name.toLowerCase());
   const inOrder = gap ? !/low/.test(gap.verdict) : null;
   const move = valueOf(swing, "start_of_move");
   const together = valueOf(swing, "move_together");
@@ -75,8 +75,8 @@ export function Sequence({ swing, traces, beads, cursor }: Props) {
             {row.path ? <path d={row.path} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" /> : <text x={LEFT + 8} y={ROW - 24} fontSize={16} fill="var(--muted)">not measured by these sources</text>}
             {row.time && row.peak ? (
               <>
-                <line x1={x(impact + row.time.value)} x2={x(impact + row.time.value)} y1={4} y2={ROW - 6} stroke="var(--sea)" strokeWidth={2.5} strokeDasharray="4 4" />
-                <circle cx={x(impact + row.time.value)} cy={10} r={6} fill="var(--ink)" />
+                <line x1={x(impact - row.time.value)} x2={x(impact - row.time.value)} y1={4} y2={ROW - 6} stroke="var(--sea)" strokeWidth={2.5} strokeDasharray="4 4" />
+                <circle cx={x(impact - row.time.value)} cy={10} r={6} fill="var(--ink)" />
                 <text x={LEFT + PLOT + 12} y={ROW - 38} fontSize={18} fontWeight={700} fill="var(--ink)">{Math.round(row.peak.value)}°/s</text>
                 <text x={LEFT + PLOT + 12} y={ROW - 16} fontSize={16} fill="var(--muted)">{beforeImpact(row.time.value)}</text>
               </>

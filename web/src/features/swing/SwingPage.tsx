@@ -234,7 +234,7 @@ export function SwingPage() {
     <div className="flex h-full flex-col">
       <Strip
         swings={l.swings} chosen={s.id} measure={view?.id ?? "lead_wrist_extension"} mirror={mirror} onChoose={go}
-        title={`${view?.name ?? group.name}, this lesson`}
+        title={`${view?.name ?? "Cup"}, this lesson`}
         count={leadFinding ? `${leadFinding.shown} of ${leadFinding.assessed} swings` : together && together.counting > 0 ? `${together.counting} swings` : ""}
         countNote={leadFinding ? (words === "plain" ? leadFinding.plain_label : leadFinding.label).toLowerCase() : together && together.counting > 0 ? "nothing to change" : "no swing counts yet"}
         follow={follow} onFollow={() => changeSettings({ follow: !follow })}
@@ -255,7 +255,7 @@ export function SwingPage() {
           </div>
         ) : null}
         <div className={shown3d ? "flex min-h-0 flex-col" : "contents"}>
-          <div className={shown3d ? "grid h-[272px] flex-none grid-cols-[330px_1fr] gap-2 pt-1" : `min-h-0 py-1 ${bar === "left" ? "order-2" : ""}`}>
+          <div className={shown3d ? "grid h-[248px] flex-none grid-cols-[330px_1fr] gap-2 pt-1" : `min-h-0 py-1 ${bar === "left" ? "order-2" : ""}`}>
             <ArcNavigator beads={beads} start={t.time[0]!} end={t.time[t.n - 1]!} cursor={cursor} out={out} mirror={mirror} selected={selected} verdicts={verdicts} onSelect={select} compact={shown3d}>
               {view ? (
                 <>
@@ -285,7 +285,7 @@ export function SwingPage() {
             ) : null}
           </div>
           <div className="flex min-h-0 flex-col overflow-y-auto pt-3">
-            {shown3d ? null : (
+            {shown3d || (group.id === "sequence" && seen) ? null : (
               <>
                 {s.sensor_moved ? null : kindNote ? <p className="text-lg text-muted">Swing {s.number} · {kindNote}{s.kind === "warm_up" || s.kind === "drill" ? ", does not count" : ""}</p> : null}
                 <h2 className="text-[40px] leading-[1.12] font-bold">{headlineText}</h2>

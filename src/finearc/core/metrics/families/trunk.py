@@ -202,6 +202,7 @@ POSTURE_FROM_GROUND = Metric(
     "The angle between spine line and ground, seen along the target line. More: standing up.",
     "90° − atan2(Δx, Δz) of the line from pelvis origin to the middle of notch and C7.",
     _MARKERS,
+    changes=("more upright", "more bent over"),
 )
 HIPS_OVER_ANKLES = Metric(
     "hips_over_ankles",

@@ -11,7 +11,7 @@ from finearc.core.events.model import Checkpoint, Event, event
 from finearc.core.events.turning import Turning
 from finearc.core.kinematics.body import BodyPose, body_pose
 from finearc.core.kinematics.rates import axis_velocity
-from finearc.core.kinematics.segments import units
+from finearc.core.kinematics.segments import club_frame, units
 from finearc.core.markers.labels import Marker as M
 from finearc.core.markers.motion import MarkerMotion
 from finearc.core.markers.smooth import low_pass
@@ -22,6 +22,7 @@ from finearc.core.metrics.trace import Trace
 from finearc.core.typing import Array, Mask
 
 SEARCH_HZ = 12.0
+CLUB_TURN_HZ = 30.0
 IMPACT_SD_S = 0.0005
 """Interpolation of the head's passage between frames at 200 Hz or more (measured on the golfer model)."""
 TOP_SD_RAD_S = np.deg2rad(5.0)
@@ -161,7 +162,8 @@ def _frame_events(motion: MarkerMotion, window: slice, turning: Turning, found: 
     fastest = float(time_s[int(np.argmax(speed))])
     name = f"marker-{turning.name.replace(' ', '-')}"
     rough = _rough_impact(turning)
-    top, why = cp.find_top(time_s, omega, rough, name)
+    whole = _club_velocity(motion, window) if turning.name == "club" else None
+    top, why = cp.find_top(time_s, omega if whole is None else whole, rough, name)
     address = slice(0, 0)
     if top is None:
         found.absent[Checkpoint.TOP] = why
@@ -188,6 +190,20 @@ def _frame_events(motion: MarkerMotion, window: slice, turning: Turning, found: 
         if missing not in found.events:
             found.absent.setdefault(missing, "the checkpoint before it was not found")
     return address
+
+
+def _club_velocity(motion: MarkerMotion, window: slice) -> Array | None:
+    """Angular velocity (n, 3), rad/s, bay axes, of the club as a rigid body; a line alone does not show how it spins
+    about its shaft, and at the top the shaft is not quite in the swing plane. None without the head's markers."""
+    needed = (M.CLUB_GRIP, M.CLUB_SHAFT, M.CLUB_HEEL, M.CLUB_TOE, M.CLUB_FACE)
+    if not motion.has(*needed):
+        return None
+    grip, shaft, heel, toe, face = (
+        low_pass(_bridged(motion.raw(k, window)), CLUB_TURN_HZ, 1.0 / motion.step_s) for k in needed
+    )
+    r = club_frame(grip, shaft, heel, toe, face)
+    turned = np.gradient(r, motion.step_s, axis=0) @ np.swapaxes(r, 1, 2)
+    return np.stack([turned[:, 2, 1], turned[:, 0, 2], turned[:, 1, 0]], axis=1)
 
 
 def _rough_impact(turning: Turning) -> float:

@@ -40,6 +40,13 @@ class MarkerFlags:
             out.append(f"Markers were exchanged for a while and put back: {pairs}.")
         if self.jumps:
             out.append(f"Markers jumped and were left out there: {', '.join(m.value for m, _ in self.jumps)}.")
+        filled = dict.fromkeys(m.value for m, _ in (*self.rigid, *self.spline))
+        if filled:
+            longest = max(s for _, s in (*self.rigid, *self.spline))
+            out.append(f"Gaps of {len(filled)} markers were filled, {longest:.2f} s at most in all of one marker.")
+        if self.open_gaps:
+            names = ", ".join(dict.fromkeys(m.value for m, _, _ in self.open_gaps))
+            out.append(f"Gaps left open, nothing is measured there: {names}.")
         return out
 
 

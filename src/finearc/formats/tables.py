@@ -12,6 +12,8 @@ import pyarrow as pa
 from pyarrow import parquet
 
 from finearc.core.markers.stream import MarkerStream
+from finearc.core.metrics.definition import Unit
+from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 from finearc.formats.c3d_file import write_c3d
 from finearc.formats.errors import BundleError
@@ -78,7 +80,8 @@ def convert(data: CaptureData, out: Path) -> None:
         write_csv(traces_table(analyse(data)), out)
     elif ending == ".mot":
         table = traces_table(analyse(data))
-        keep = {n: table.column(n).to_numpy() for n in table.column_names if "_band_" not in n and n != "swing"}
+        angles = {"time_s", *(k for k, m in BY_ID.items() if m.unit is Unit.DEG)}
+        keep = {n: table.column(n).to_numpy() for n in table.column_names if n in angles}
         out.write_text(mot_text(out.stem, keep), encoding="utf-8")
     else:
         raise BundleError(out.name, f'ending "{ending}" is not known', advice="Use .csv, .parquet, .mot, .c3d or .trc")

@@ -17,6 +17,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 
 from finearc.formats.bundle import write_bundle
+from finearc.formats.c3d_file import write_c3d
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from tests.conftest import free_port
@@ -124,3 +125,14 @@ def bundle_file(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path]
         return path
 
     return make
+
+
+@pytest.fixture(scope="session")
+def foreign_c3d(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Another laboratory's marker file: its own labels and axes, two markers short."""
+    from tests.api.test_body import foreign
+
+    labels, points = foreign(left_out=("LFIN", "CFAC"))
+    path = tmp_path_factory.mktemp("c3d") / "other-lab.c3d"
+    write_c3d(path, labels, points, 240.0)
+    return path

@@ -61,7 +61,7 @@ export function pointAt(block: Traces, name: string, t: number, mirror: boolean)
   const next = Math.min(k + 1, block.n - 1);
   const span = block.time[next]! - block.time[k]!;
   const s = span > 0 ? Math.min(1, Math.max(0, (t - block.time[k]!) / span)) : 0;
-  const at = (c: Float32Array) => c[k]! + (c[next]! - c[k]!) * s;
+  const at = (c: Float32Array) => (s === 0 ? c[k]! : c[k]! + (c[next]! - c[k]!) * s); // a gap may begin right after
   const p: Point = [at(x), mirror ? -at(y) : at(y), at(z)];
   return p.every(Number.isFinite) ? p : null;
 }

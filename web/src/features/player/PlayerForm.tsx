@@ -23,7 +23,7 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
   const [form, setForm] = useState<PlayerIn>(initial);
   const catalogue = useCatalogue();
   const set = (part: Partial<PlayerIn>) => setForm((old) => ({ ...old, ...part }));
-  const school = catalogue.data?.schools.find((s) => s.axis === "lead_wrist");
+  const schools = catalogue.data?.schools ?? [];
   const minor = form.population === "junior";
   return (
     <form className="space-y-4" onSubmit={(e) => { e.preventDefault(); onSubmit(form); }}>
@@ -33,13 +33,17 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
       <Field label="Height (cm)"><input className={inputLook} type="number" min={60} max={270} value={form.height_m ? Math.round(form.height_m * 100) : ""} onChange={(e) => set({ height_m: e.target.value ? Number(e.target.value) / 100 : null })} /></Field>
       <Field label="Goals"><textarea className={inputLook} rows={2} value={form.goals} onChange={(e) => set({ goals: e.target.value })} /></Field>
       <Field label="Usual miss"><textarea className={inputLook} rows={2} value={form.usual_miss} onChange={(e) => set({ usual_miss: e.target.value })} /></Field>
-      {school ? (
-        <div>
-          <p className="text-muted">{school.label}</p>
-          <Choice label={school.label} value={form.schools?.["lead_wrist"] ?? "hold"} onChange={(id) => set({ schools: { ...form.schools, lead_wrist: id } })} options={school.options.map((o) => ({ id: o.id, label: o.label }))} />
-          <p className="text-base text-muted">{school.options.find((o) => o.id === (form.schools?.["lead_wrist"] ?? "hold"))?.explained} A school changes which ranges apply, never a measurement.</p>
-        </div>
-      ) : null}
+      {schools.map((school) => {
+        const chosen = form.schools?.[school.axis] ?? school.options[0]?.id ?? "";
+        return (
+          <div key={school.axis}>
+            <p className="text-muted">{school.label}</p>
+            <Choice label={school.label} value={chosen} onChange={(id) => set({ schools: { ...form.schools, [school.axis]: id } })} options={school.options.map((o) => ({ id: o.id, label: o.label }))} />
+            <p className="text-base text-muted">{school.options.find((o) => o.id === chosen)?.explained}</p>
+          </div>
+        );
+      })}
+      {schools.length ? <p className="text-base text-muted">A school changes which ranges apply, never a measurement.</p> : null}
       <Field label={minor ? "Consent given by (parent or guardian)" : "Consent given by"} note="Body measurements are personal data. Without consent nothing is kept of a walk-in.">
         <input className={inputLook} placeholder={minor ? "Guardian's name" : "Player's name"} value={form.consent_by} onChange={(e) => set({ consent_by: e.target.value })} />
       </Field>

@@ -3,6 +3,7 @@ import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
+import { useCatalogue } from "@/api/hooks";
 import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
@@ -13,6 +14,7 @@ const day = (iso: string) => new Date(iso).toLocaleDateString("en-GB", { day: "n
 
 /** One player: goals, limits, school, and every lesson. */
 export function PlayerPage() {
+  const catalogue = useCatalogue();
   const { playerId } = useParams({ from: "/signed-in/players/$playerId" });
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -60,7 +62,7 @@ export function PlayerPage() {
             ))}
             {p.limits.length === 0 ? <p className="text-xl">None noted.</p> : null}
           </div>
-          <div><h2 className="text-muted">School</h2><p className="text-xl">{{ hold: "Hold, then flex", flat: "Flat at the top", early_flex: "Early flex" }[p.schools["lead_wrist"] ?? "hold"]}</p></div>
+          <div><h2 className="text-muted">School</h2><p className="text-xl">{(catalogue.data?.schools ?? []).map((s) => `${s.label}: ${(s.options.find((o) => o.id === p.schools[s.axis]) ?? s.options[0])?.label.toLowerCase()}`).join(" · ")}</p></div>
           <div><h2 className="text-muted">Consent</h2><p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given."}</p></div>
           <div className="flex flex-wrap gap-3 pt-2">
             <Button tone="solid" onClick={() => lessonNow.mutate()} disabled={lessonNow.isPending}>Lesson now</Button>

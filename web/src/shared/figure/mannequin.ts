@@ -19,14 +19,16 @@ export function setOutline(metres: number): void {
   outlineM = metres;
 }
 
+/** Limbs whose far joint is drawn by the next limb. */
+const CONTINUED = /upper_arm|forearm|thigh/;
 const Y = new Vector3(0, 1, 0);
-const ball = new SphereGeometry(1, 20, 14);
+const ball = new SphereGeometry(1, 16, 11);
 const tubes = new Map<number, CylinderGeometry>();
 
 /** A cone stump of unit length along y whose far end is `ratio` times as wide. */
 function tube(ratio: number): CylinderGeometry {
   const key = Math.round(ratio * 50);
-  const known = tubes.get(key) ?? new CylinderGeometry(ratio, 1, 1, 18, 1, true);
+  const known = tubes.get(key) ?? new CylinderGeometry(ratio, 1, 1, 14, 1, true);
   tubes.set(key, known);
   return known;
 }
@@ -62,7 +64,7 @@ interface LimbShape {
   r0: number;
   r1: number;
   stick: Inked;
-  ends: [Inked, Inked];
+  ends: Inked[];
 }
 
 const still = new Quaternion();
@@ -104,7 +106,7 @@ export class Mannequin {
       this.limbs.push({
         ...limb,
         stick: solid(tube(limb.r1 / limb.r0), limb.part),
-        ends: [solid(ball, limb.part), solid(ball, limb.part)],
+        ends: CONTINUED.test(limb.part) ? [solid(ball, limb.part)] : [solid(ball, limb.part), solid(ball, limb.part)],
       });
     }
     this.belly = solid(ball, "pelvis");

@@ -1,7 +1,7 @@
 /** The scene around the figure: ground, eyes, overlays; no React. */
 import {
   BufferAttribute, BufferGeometry, CatmullRomCurve3, CylinderGeometry, DoubleSide, Group, Line, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial,
-  MOUSE, OrthographicCamera, Quaternion, Scene, TOUCH, TubeGeometry, Vector3, WebGLRenderer,
+  MOUSE, OrthographicCamera, PlaneGeometry, Quaternion, Scene, TOUCH, TubeGeometry, Vector3, WebGLRenderer, WebGLRenderTarget,
 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
@@ -35,6 +35,15 @@ interface Sector {
   radius: number;
 }
 
+/** Whether pictures are drawn by a graphics card; a processor alone has no time for smoothed edges. */
+function hasGraphicsCard(): boolean {
+  const gl = document.createElement("canvas").getContext("webgl2");
+  const info = gl?.getExtension("WEBGL_debug_renderer_info");
+  const name = gl && info ? String(gl.getParameter(info.UNMASKED_RENDERER_WEBGL)) : "";
+  gl?.getExtension("WEBGL_lose_context")?.loseContext();
+  return !/swiftshader|llvmpipe|software|basic render/i.test(name);
+}
+
 const colourOf = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 /** Everything that is drawn; `draw` moves it to an instant. */
@@ -51,6 +60,10 @@ export class FigureScene {
   private readonly rods: { mesh: Mesh; ends: (t: number) => [Vector3 | null, Vector3 | null] }[] = [];
   private readonly paths: { mesh: Mesh<TubeGeometry>; startS: number; endS: number }[] = [];
   private readonly inked: { material: MeshBasicMaterial | LineBasicMaterial; token: string }[] = [];
+  private readonly still = new WebGLRenderTarget(1, 1);
+  private readonly curtain = new Scene();
+  private readonly flat = new OrthographicCamera(-1, 1, 1, -1, 0, 1);
+  private stale = true;
   private eye: Eye = "front";
   private size = { width: 1, height: 1 };
   private now = 0;
@@ -58,8 +71,9 @@ export class FigureScene {
   onFree: () => void = () => undefined;
 
   constructor(canvas: HTMLCanvasElement, private readonly shown: Shown) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: false, powerPreference: "low-power" });
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 1.5));
+    const hardware = hasGraphicsCard();
+    this.renderer = new WebGLRenderer({ canvas, antialias: hardware, alpha: false });
+    this.renderer.setPixelRatio(hardware ? Math.min(window.devicePixelRatio, 2) : 1);
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enablePan = false;
@@ -67,7 +81,9 @@ export class FigureScene {
     this.controls.touches = { ONE: TOUCH.ROTATE, TWO: TOUCH.DOLLY_ROTATE };
     this.controls.target.copy(CENTRE);
     this.controls.addEventListener("start", () => this.onFree());
-    this.controls.addEventListener("change", () => this.queue());
+    this.controls.addEventListener("change", () => this.changed());
+    const veil = new MeshBasicMaterial({ map: this.still.texture, transparent: true, depthTest: false, depthWrite: false });
+    this.curtain.add(new Mesh(new PlaneGeometry(2, 2), veil));
     this.body = new Mannequin(shown.info.measured, false);
     this.ghost = new Mannequin([], true);
     this.overlays = { address: new Group(), turn: new Group(), spine: new Group(), pelvis: new Group(), hip: new Group(), club: new Group() };
@@ -87,12 +103,14 @@ export class FigureScene {
     this.body.colour({ paper: colourOf("--paper"), ink: colourOf("--ink"), faint: colourOf("--hairline") });
     this.ghost.colour({ paper: colourOf("--paper"), ink: colourOf("--hairline"), faint: colourOf("--hairline") });
     for (const { material, token } of this.inked) material.color.set(colourOf(token));
-    this.queue();
+    this.changed();
   }
 
   resize(width: number, height: number): void {
     this.size = { width: Math.max(1, width), height: Math.max(1, height) };
     this.renderer.setSize(this.size.width, this.size.height, false);
+    const ratio = this.renderer.getPixelRatio();
+    this.still.setSize(Math.round(ratio * this.size.width), Math.round(ratio * this.size.height));
     this.frame();
   }
 
@@ -109,7 +127,7 @@ export class FigureScene {
 
   show(overlay: Overlay, on: boolean): void {
     this.overlays[overlay].visible = on;
-    this.queue();
+    this.changed();
   }
 
   /** Move to an instant; drawn with the next frame of the screen. */
@@ -123,11 +141,17 @@ export class FigureScene {
     this.controls.dispose();
     this.body.dispose();
     this.ghost.dispose();
-    for (const scene of [this.scene, this.behind])
+    this.still.dispose();
+    for (const scene of [this.scene, this.behind, this.curtain])
       scene.traverse((o) => {
         if (o instanceof Mesh || o instanceof Line) (o.geometry as BufferGeometry).dispose();
       });
     this.renderer.dispose();
+  }
+
+  private changed(): void {
+    this.stale = true;
+    this.queue();
   }
 
   private queue(): void {
@@ -148,10 +172,23 @@ export class FigureScene {
       const count = p.mesh.geometry.index?.count ?? 0;
       p.mesh.geometry.setDrawRange(0, 3 * Math.floor((share * count) / 3));
     }
+    this.backdrop();
     this.renderer.clear();
-    this.renderer.render(this.behind, this.camera);
+    this.renderer.render(this.curtain, this.flat);
     this.renderer.clearDepth(); // the present stands in front of the address, wherever it is
     this.renderer.render(this.scene, this.camera);
+  }
+
+  /** The address stands still: it is drawn again only when the eye, the size or the colours change. */
+  private backdrop(): void {
+    if (!this.stale) return;
+    this.stale = false;
+    this.renderer.setRenderTarget(this.still);
+    this.renderer.setClearAlpha(0);
+    this.renderer.clear();
+    this.renderer.render(this.behind, this.camera);
+    this.renderer.setRenderTarget(null);
+    this.renderer.setClearAlpha(1);
   }
 
   private frame(): void {
@@ -162,7 +199,7 @@ export class FigureScene {
     this.camera.updateProjectionMatrix();
     setOutline((OUTLINE_PX * high) / this.size.height);
     this.ghost.pose(this.shown.block, this.shown.addressS, this.shown.mirror);
-    this.queue();
+    this.changed();
   }
 
   private ink(token: string): MeshBasicMaterial {

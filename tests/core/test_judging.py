@@ -327,7 +327,7 @@ def test_values_speak_in_directions_never_in_signs():
 
 def test_evidence_names_value_uncertainty_band_and_range():
     judged = verdicts({f"{E}@impact": 31})[f"{E}@impact"]
-    assert evidence_sentence(judged) == "Lead wrist extension · impact: 31° extended ± 0°, band 15° to 5° flexed (W5)"
+    assert evidence_sentence(judged) == "Lead wrist extension · impact: 31° extended ± 0.5°, band 15° to 5° flexed (W5)"
 
 
 def test_a_misspelt_key_or_metric_is_refused_with_the_near_name(tmp_path):

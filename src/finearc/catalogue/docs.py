@@ -30,7 +30,11 @@ def _where(moment: Moment) -> str:
 
 
 def _limits(r: Range) -> str:
-    text = limits_in_words(r.metric, r.low, r.high) if (r.low is not None or r.high is not None) else ""
+    text = (
+        limits_in_words(r.metric, r.low, r.high, change=r.moment.is_change)
+        if (r.low is not None or r.high is not None)
+        else ""
+    )
     offsets = [
         f"{name} at {r.relative_to.key if r.relative_to else ''} {r.metric.at_edge(value):+.0f}"
         for name, value in (("not below the value", r.low_offset), ("not above the value", r.high_offset))

@@ -11,7 +11,7 @@ from finearc.core.comparing.change import Change, compare
 from finearc.core.judging.findings import Finding, NotAssessed
 from finearc.core.judging.priorities import Limit, Proposal, propose
 from finearc.core.judging.ranges import Verdict
-from finearc.core.judging.words import in_words
+from finearc.core.judging.words import at_moment
 from finearc.services import analysis as an
 from finearc.services.changes import COUNTING
 from finearc.services.ports import Unit
@@ -109,8 +109,8 @@ def _good(swings: Sequence[Swing]) -> list[Good]:
             value = middle / m.at_edge(1.0)
             out.append(
                 Good(
-                    f"{m.label}{place}: {in_words(m, value)}",
-                    f"{m.plain_label}{place}: {in_words(m, value, plain=True)}",
+                    f"{m.label}{place}: {at_moment(m, event, value)}",
+                    f"{m.plain_label}{place}: {at_moment(m, event, value, plain=True)}",
                 )
             )
     return out

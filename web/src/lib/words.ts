@@ -19,6 +19,12 @@ export function amount(metric: MetricWords, value: number): string {
   return Math.abs(value).toFixed(metric.decimals) + (SYMBOL[metric.unit] ?? "");
 }
 
+/** An uncertainty, with one more decimal where it would round to nothing. */
+export function spread(metric: MetricWords, value: number): string {
+  const decimals = metric.decimals + (Math.abs(value) < 0.95 * 10 ** -metric.decimals ? 1 : 0);
+  return Math.abs(value).toFixed(decimals) + (SYMBOL[metric.unit] ?? "");
+}
+
 export function direction(metric: MetricWords, value: number, words: Vocabulary): string {
   if (value >= 0) return words === "plain" ? metric.plain_positive : metric.positive;
   return words === "plain" ? metric.plain_negative : metric.negative;

@@ -15,7 +15,7 @@ from finearc.api.views.values import finding_out, metric_value, not_assessed_out
 from finearc.catalogue import library
 from finearc.core.events.model import ORDER
 from finearc.core.judging.ranges import Verdict
-from finearc.core.judging.words import in_words
+from finearc.core.judging.words import at_moment, in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
 from finearc.services import reading_room as room
@@ -70,7 +70,7 @@ def together_out(t: room.Together) -> m.TogetherOut:
                     n=s.n,
                     median=s.median,
                     spread=s.spread,
-                    words=in_words(known, s.median / PER_SI[known.unit]),
+                    words=at_moment(known, event, s.median / PER_SI[known.unit]),
                 )
             )
     return m.TogetherOut(

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import partial
 from typing import Any
 
 from finearc.api import models as m
 from finearc.catalogue import library
 from finearc.core.judging.findings import Beyond, Condition, Finding, NotAssessed, ValueBeyond
-from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words, limits_in_words
+from finearc.core.judging.words import at_moment, evidence_sentence, fill, limits_in_words
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import ALL, BY_ID, LATER
 from finearc.golfer.scenarios import SCENARIOS
@@ -85,7 +86,7 @@ def catalogue() -> m.Catalogue:
 def metric_value(entry: Mapping[str, Any]) -> m.MetricValue:
     metric = BY_ID[entry["metric"]]
     per = PER_SI[metric.unit]
-    say = change_in_words if ".." in entry["event"] else in_words
+    say = partial(at_moment, metric, entry["event"])
     limits = entry.get("range") or {}
     low, high, value = limits.get("low"), limits.get("high"), entry["value"]
     distance = 0.0
@@ -104,28 +105,30 @@ def metric_value(entry: Mapping[str, Any]) -> m.MetricValue:
         range_id=entry.get("range_id"),
         verdict=entry["verdict"],
         reason=entry.get("reason"),
-        words=say(metric, value / per),
-        plain_words=say(metric, value / per, plain=True),
-        band_words=_band(metric, low, high, per, plain=False),
-        plain_band_words=_band(metric, low, high, per, plain=True),
+        words=say(value / per),
+        plain_words=say(value / per, plain=True),
+        band_words=_band(metric, entry["event"], low, high, per, plain=False),
+        plain_band_words=_band(metric, entry["event"], low, high, per, plain=True),
         distance=distance,
         source=entry.get("source") or "",
         note=entry.get("note"),
         barred=entry.get("barred"),
         others=[
-            m.OtherValueOut(
-                **o, words=say(metric, o["value"] / per), plain_words=say(metric, o["value"] / per, plain=True)
-            )
+            m.OtherValueOut(**o, words=say(o["value"] / per), plain_words=say(o["value"] / per, plain=True))
             for o in entry.get("others", [])
         ],
     )
 
 
-def _band(metric: Metric, low: float | None, high: float | None, per: float, *, plain: bool) -> str:
+def _band(metric: Metric, moment: str, low: float | None, high: float | None, per: float, *, plain: bool) -> str:
     if low is None and high is None:
         return ""
     return limits_in_words(
-        metric, None if low is None else low / per, None if high is None else high / per, plain=plain
+        metric,
+        None if low is None else low / per,
+        None if high is None else high / per,
+        plain=plain,
+        change=".." in moment,
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from math import erf, sqrt
 
@@ -179,8 +179,14 @@ def _all(parts: Sequence[Outcome]) -> Outcome:
     undecided = next((p for p in parts if p.fires is None), None)
     if undecided is not None:
         return undecided
-    evidence = tuple(e for p in parts for e in p.evidence)
+    evidence = _once(e for p in parts for e in p.evidence)
     return Outcome(True, max(p.severity for p in parts), min(p.probability for p in parts), evidence)
+
+
+def _once(evidence: Iterable[Judged]) -> tuple[Judged, ...]:
+    """Each piece of evidence once, in order."""
+    keyed = {(e.measured.metric.id, e.measured.moment.key, e.range.id if e.range else ""): e for e in evidence}
+    return tuple(keyed.values())
 
 
 def _any(parts: Sequence[Outcome]) -> Outcome:
@@ -188,7 +194,7 @@ def _any(parts: Sequence[Outcome]) -> Outcome:
     if fired:
         best = max(fired, key=lambda p: p.severity)
         rest = tuple(e for p in fired if p is not best for e in p.evidence)
-        return Outcome(True, best.severity, max(p.probability for p in fired), best.evidence + rest)
+        return Outcome(True, best.severity, max(p.probability for p in fired), _once((*best.evidence, *rest)))
     undecided = [p for p in parts if p.fires is None]
     return undecided[0] if len(undecided) == len(parts) else Outcome(False)
 

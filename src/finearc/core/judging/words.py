@@ -34,8 +34,24 @@ def change_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> 
     return f"{amount(metric, value_si)} more {word}".strip() if word else amount(metric, value_si)
 
 
-def limits_in_words(metric: Metric, low_si: float | None, high_si: float | None, *, plain: bool = False) -> str:
+def at_moment(metric: Metric, moment: str, value_si: float, *, plain: bool = False) -> str:
+    """A value in words: a change where the moment is one (``address..top``)."""
+    return (change_in_words if ".." in moment else in_words)(metric, value_si, plain=plain)
+
+
+def spread_in_words(metric: Metric, value_si: float) -> str:
+    """An uncertainty with its unit, one more decimal where it would round to nothing: ``0.3°``."""
+    size = abs(metric.at_edge(value_si))
+    decimals = metric.decimals + (1 if size < 0.95 * 10.0**-metric.decimals else 0)
+    return f"{size:.{decimals}f}{SYMBOL[metric.unit]}"
+
+
+def limits_in_words(
+    metric: Metric, low_si: float | None, high_si: float | None, *, plain: bool = False, change: bool = False
+) -> str:
     """A band with directions instead of signs: ``15° to 5° bowed``, ``5° bowed to 5° cupped``, ``at least 80 %``."""
+    if change and metric.changes is not None:
+        return _change_limits(metric, low_si, high_si)
     if low_si is None or high_si is None:
         bound = low_si if high_si is None else high_si
         word = "at least" if high_si is None else "at most"
@@ -46,19 +62,24 @@ def limits_in_words(metric: Metric, low_si: float | None, high_si: float | None,
     return f"{amount(metric, low_si)} to {amount(metric, high_si)} {way}".strip()
 
 
+def _change_limits(metric: Metric, low_si: float | None, high_si: float | None) -> str:
+    known = [change_in_words(metric, v) for v in (low_si, high_si) if v is not None]
+    if len(known) == 2:
+        return f"{known[0]} to {known[1]}"
+    return f"{'at least' if high_si is None else 'at most'} {known[0]}"
+
+
 def evidence_sentence(judged: Judged, *, plain: bool = False) -> str:
     """One line of evidence: what, where, value, band, range id."""
     m = judged.measured
     where = m.moment.key.replace("..", " to ").replace("_", " ")
-    say = change_in_words if m.moment.is_change else in_words
-    value = say(m.metric, m.value, plain=plain)
+    value = at_moment(m.metric, m.moment.key, m.value, plain=plain)
     band = ""
     if judged.range is not None:
-        band = f", band {limits_in_words(m.metric, judged.low, judged.high, plain=plain)} ({judged.range.id})"
+        limits = limits_in_words(m.metric, judged.low, judged.high, plain=plain, change=m.moment.is_change)
+        band = f", band {limits} ({judged.range.id})"
     place = "" if m.moment.key == "swing" else f" · {where}"
-    return (
-        f"{m.metric.plain_label if plain else m.metric.label}{place}: {value} ± {amount(m.metric, m.uncertainty)}{band}"
-    )
+    return f"{m.metric.plain_label if plain else m.metric.label}{place}: {value} ± {spread_in_words(m.metric, m.uncertainty)}{band}"
 
 
 def fill(template: str, judged: Judged, *, plain: bool) -> str:
@@ -70,5 +91,5 @@ def fill(template: str, judged: Judged, *, plain: bool) -> str:
         over=amount(m.metric, judged.distance),
         more=f"more {plus}",
         less=f"more {minus}",
-        value=(change_in_words if m.moment.is_change else in_words)(m.metric, m.value, plain=plain),
+        value=at_moment(m.metric, m.moment.key, m.value, plain=plain),
     )

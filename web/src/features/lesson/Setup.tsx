@@ -2,7 +2,7 @@ import { Link, useParams } from "@tanstack/react-router";
 
 import { useCatalogue, useLesson } from "@/api/hooks";
 import { measureById } from "@/lib/measures";
-import { amount, label, type MetricWords } from "@/lib/words";
+import { label, spread, type MetricWords } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { useSettings } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
@@ -52,7 +52,7 @@ export function Setup() {
           <Link to="/lessons/$lessonId" params={{ lessonId }} className={pill}>Calibrate again</Link>
         </div>
         <p className="mt-6 text-lg text-muted">
-          {metric ? `±${amount(metric, chosen.uncertainty)}` : ""}{chosen.range_id ? ` · band ${words === "plain" ? chosen.plain_band_words : chosen.band_words} (${chosen.range_id}, common practice)` : ""}.{wristOnly ? " These sensors cannot see aim, posture or balance: add body sensors, markers or a mat." : ""}
+          {metric ? `±${spread(metric, chosen.uncertainty)}` : ""}{chosen.range_id ? ` · band ${words === "plain" ? chosen.plain_band_words : chosen.band_words} (${chosen.range_id}, common practice)` : ""}.{wristOnly ? " These sensors cannot see aim, posture or balance: add body sensors, markers or a mat." : ""}
         </p>
       </div>
       <div>

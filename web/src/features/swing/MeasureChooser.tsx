@@ -22,7 +22,7 @@ export function MeasureChooser({ group, measure, seen, groupSeen, onGroup, onMea
           {group.name}<span aria-hidden>▾</span>
         </Popover.Trigger>
         <Popover.Portal>
-          <Popover.Content align="start" sideOffset={6} className="z-40 w-72 border-2 border-ink bg-paper py-1" aria-label="Groups of measures">
+          <Popover.Content align="start" sideOffset={6} collisionPadding={8} className="z-40 grid w-[460px] grid-cols-2 border-2 border-ink bg-paper py-1" aria-label="Groups of measures">
             {GROUPS.map((g) => (
               <button key={g.id} type="button" aria-pressed={g.id === group.id} onClick={() => { onGroup(g); setOpen(false); }} className={`flex min-h-14 w-full items-center justify-between px-5 text-left text-xl ${g.id === group.id ? "font-bold underline decoration-2 underline-offset-8" : ""}`}>
                 {g.name}{groupSeen(g) ? null : <span className="text-base text-muted no-underline">not seen</span>}

@@ -7,7 +7,7 @@ import { SEQUENCE } from "@/lib/measures";
 import { indexAt, type Traces } from "@/lib/traces";
 
 const W = 720;
-const ROW = 74;
+const ROW = 60;
 const LEFT = 128;
 const PLOT = 430;
 
@@ -77,8 +77,8 @@ export function Sequence({ swing, traces, beads, cursor }: Props) {
               <>
                 <line x1={x(impact - row.time.value)} x2={x(impact - row.time.value)} y1={4} y2={ROW - 6} stroke="var(--sea)" strokeWidth={2.5} strokeDasharray="4 4" />
                 <circle cx={x(impact - row.time.value)} cy={10} r={6} fill="var(--ink)" />
-                <text x={LEFT + PLOT + 12} y={ROW - 38} fontSize={18} fontWeight={700} fill="var(--ink)">{Math.round(row.peak.value)}°/s</text>
-                <text x={LEFT + PLOT + 12} y={ROW - 16} fontSize={16} fill="var(--muted)">{beforeImpact(row.time.value)}</text>
+                <text x={LEFT + PLOT + 12} y={ROW - 32} fontSize={18} fontWeight={700} fill="var(--ink)">{Math.round(row.peak.value)}°/s</text>
+                <text x={LEFT + PLOT + 12} y={ROW - 12} fontSize={16} fill="var(--muted)">{beforeImpact(row.time.value)}</text>
               </>
             ) : null}
           </g>
@@ -93,7 +93,7 @@ export function Sequence({ swing, traces, beads, cursor }: Props) {
       </svg>
       {move ? (
         <p className="text-lg">
-          The move toward the target starts {Math.abs(move.value).toFixed(2)} s {move.value < 0 ? "before" : "after"} the top{together ? `; ${together.words}` : ""}.
+          The move toward the target starts {Math.abs(move.value).toFixed(2)} s {move.value < 0 ? "before" : "after"} the top{together ? (/low/.test(together.verdict) ? "; the upper body does not go with it" : "; the upper body goes with it") : ""}.
         </p>
       ) : null}
       <dl className="mt-1 grid grid-cols-[130px_1fr] gap-y-1 border-t border-hairline pt-2 text-lg">

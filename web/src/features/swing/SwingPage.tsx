@@ -11,7 +11,7 @@ import { change as changeSettings, isDark } from "@/lib/settings";
 import { ballOfKey, ballWords } from "@/lib/sides";
 import type { Overlay } from "@/lib/figure";
 import { outOfBand, valueAt, type Traces } from "@/lib/traces";
-import { amount, direction, inWords, KINDS, label, moment, type MetricWords, type Vocabulary } from "@/lib/words";
+import { amount, direction, inWords, KINDS, label, moment, spread, type MetricWords, type Vocabulary } from "@/lib/words";
 import { ArcNavigator } from "@/shared/arc/ArcNavigator";
 import { TraceChart, type Ghost } from "@/shared/charts/TraceChart";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
@@ -219,7 +219,7 @@ export function SwingPage() {
   const isOut = value !== null && ((high != null && value > high) || (low != null && value < low));
   const ghost: Ghost | null = before && ghostTraces.data ? { traces: ghostTraces.data, beads: Object.entries(before.beads).map(([name, time]) => ({ name, time })), label: `swing ${before.number}` } : null;
   const shownAmount = value === null ? "–" : metric ? amount(metric, value) : "";
-  const shownWords = `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${amount(metric, entry.uncertainty)}` : ""}`;
+  const shownWords = `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${spread(metric, entry.uncertainty)}` : ""}`;
   const ghostAt = before && selected ? before.values[`${shownMeasure}@${selected}`] : undefined;
   const ghostValue = ghostAt ?? (before && ghostTraces.data && selected && before.beads[selected] !== undefined ? valueAt(ghostTraces.data, shownMeasure, before.beads[selected]!) : null);
   const note = peek && ghostValue !== null && ghostValue !== undefined && metric ? `swing ${before!.number}: ${inWords(metric, ghostValue, words)}` : entry?.barred ? "not judged: see Numbers" : "";
@@ -308,7 +308,7 @@ export function SwingPage() {
                   <span>— this swing</span>
                   {ghost ? <span>··· {ghost.label}</span> : null}
                   {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> common among skilled adult players</span> : <span>no band for this measure here</span>}
-                  {entry?.others.length ? <span>{entry.source}; {entry.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${metric ? amount(metric, o.uncertainty) : ""}`).join("; ")}</span> : null}
+                  {entry?.others.length ? <span>{entry.source}; {entry.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${metric ? spread(metric, o.uncertainty) : ""}`).join("; ")}</span> : null}
                   {s.events.some((e) => e.corrected) ? (
                     <button type="button" className="min-h-11 underline" onClick={() => { const c = s.events.find((e) => e.corrected)!; patch({ reason: "", event: { name: c.name, time_s: null } }); }}>
                       {moment(s.events.find((e) => e.corrected)!.name)} moved by you; back to the detected one

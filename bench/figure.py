@@ -16,7 +16,11 @@ FLAGS = ("--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-backgroun
 COUNT = """() => {
   window.__frames = [];
   let last = performance.now();
-  const tick = (now) => { window.__frames.push(now - last); last = now; window.__going && requestAnimationFrame(tick); };
+  const tick = (now) => {
+    window.__frames.push(now - last);
+    last = now;
+    if (window.__going) requestAnimationFrame(tick);
+  };
   window.__going = true;
   requestAnimationFrame(tick);
 }"""

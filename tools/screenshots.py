@@ -7,6 +7,9 @@ import sys
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+from validation.foreign import foreign
+
+from finearc.formats.c3d_file import c3d_bytes
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-dev-shm-usage"]
@@ -32,6 +35,7 @@ def main() -> None:
         page.get_by_role("heading", name="Today", exact=True).wait_for()
         keep(page, "today")
         _record(page)
+        _body(page)
         _live(page)
         browser.close()
 
@@ -52,15 +56,43 @@ def _record(page: Page) -> None:
     page.keyboard.press("s")
     keep(page, "ball")
     page.get_by_role("button", name="Close").click()
-    page.get_by_role("button", name="Ground", exact=True).click()
+    _group(page, "Travel")
     keep(page, "unseen")
-    page.get_by_role("button", name="Back to the wrist").click()
+    page.get_by_role("button", name="Back to what is seen").click()
     page.keyboard.press("d")
     keep(page, "swing-dark")
     page.keyboard.press("v")
     keep(page, "show")
     page.keyboard.press("v")
     page.keyboard.press("d")
+
+
+def _group(page: Page, name: str) -> None:
+    page.get_by_label(re.compile("^Group: ")).click()
+    page.get_by_role("button", name=re.compile(f"^{name}")).last.click()
+
+
+def _body(page: Page) -> None:
+    """A lesson before cameras, and a marker file of another laboratory."""
+    page.get_by_role("link", name="Today", exact=True).click()
+    page.get_by_role("link", name="Players").click()
+    page.get_by_role("link", name="Bram Oakhollow").click()
+    page.get_by_role("link", name=re.compile("5 swings")).first.click()
+    page.get_by_role("link", name="Swings", exact=True).click()
+    page.get_by_role("button", name="Figure", exact=True).click()
+    page.get_by_role("radio", name="Target line").click()
+    page.wait_for_timeout(1500)
+    keep(page, "figure")
+    page.get_by_role("button", name="Figure", exact=True).click()
+    _group(page, "Sequence")
+    keep(page, "sequence")
+    page.get_by_role("link", name="Capture", exact=True).click()
+    page.get_by_role("button", name="Marker file").click()
+    labels, points = foreign()
+    file = {"name": "other-lab.c3d", "mimeType": "", "buffer": c3d_bytes(labels, points, 240.0)}
+    page.get_by_label("Marker file").set_input_files(file)  # type: ignore[arg-type]
+    page.get_by_role("button", name="Import and measure").wait_for()
+    keep(page, "markers")
 
 
 def _live(page: Page) -> None:

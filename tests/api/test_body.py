@@ -9,8 +9,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from validation.foreign import foreign
 
-from finearc.catalogue.markers import other_names
 from finearc.core.kinematics.figure import Part
 from finearc.formats.bundle import read_bundle
 from finearc.formats.c3d_file import c3d_bytes
@@ -22,18 +22,6 @@ from finearc.services.takes import reanalyse_everything
 from tests.api.conftest import bundle, drop, new_lesson
 
 WALK = Path(__file__).resolve().parents[1] / "data" / "gait-c3d" / "walk.c3d"
-
-
-def foreign(name="standing-up", seed=5, swings=2, left_out=("LFIN", "CFAC")):
-    """A marker file of another laboratory: its own labels, x to the target, y away from the ball."""
-    data = capture_of(play(name, seed, sources=("markers",)))
-    m = data.markers
-    labels = [other_names().get(label, (label,))[0] for label in m.labels]
-    keep = [k for k, label in enumerate(m.labels) if label not in left_out]
-    start, end = (data.swings[0][0] - 0.5, data.swings[swings - 1][1]) if data.swings else (0.0, 99.0)
-    rows = (m.time_s >= start) & (m.time_s <= end)
-    points = m.points_m[rows][:, keep][:, :, [1, 0, 2]] * [1, -1, 1]
-    return [labels[k] for k in keep], points
 
 
 @pytest.fixture(scope="module")

@@ -130,7 +130,7 @@ def bundle_file(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path]
 @pytest.fixture(scope="session")
 def foreign_c3d(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Another laboratory's marker file: its own labels and axes, two markers short."""
-    from tests.api.test_body import foreign
+    from validation.foreign import foreign
 
     labels, points = foreign(left_out=("LFIN", "CFAC"))
     path = tmp_path_factory.mktemp("c3d") / "other-lab.c3d"

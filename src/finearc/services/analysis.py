@@ -28,7 +28,7 @@ from finearc.core.metrics.swing import missing_reason
 from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
 
-ENGINE = "0.1.0"
+ENGINE = "0.2.0"
 
 
 @dataclass(frozen=True)

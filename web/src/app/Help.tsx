@@ -12,6 +12,8 @@ const KEYS: [string, string][] = [
   ["s", "strike"],
   ["c", "club"],
   ["m", "next measure"],
+  ["g", "next group of measures"],
+  ["x", "the whole figure"],
   ["n", "numbers"],
   ["w", "why"],
   ["b", "pin as before"],

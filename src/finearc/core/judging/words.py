@@ -79,7 +79,8 @@ def evidence_sentence(judged: Judged, *, plain: bool = False) -> str:
         limits = limits_in_words(m.metric, judged.low, judged.high, plain=plain, change=m.moment.is_change)
         band = f", band {limits} ({judged.range.id})"
     place = "" if m.moment.key == "swing" else f" · {where}"
-    return f"{m.metric.plain_label if plain else m.metric.label}{place}: {value} ± {spread_in_words(m.metric, m.uncertainty)}{band}"
+    name = m.metric.plain_label if plain else m.metric.label
+    return f"{name}{place}: {value} ± {spread_in_words(m.metric, m.uncertainty)}{band}"
 
 
 def fill(template: str, judged: Judged, *, plain: bool) -> str:

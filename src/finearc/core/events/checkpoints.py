@@ -72,7 +72,7 @@ def find_impact(s: SwingSignals) -> Event:
     Two sensors sample at different instants, so their mean is better than either, where they agree."""
     peak = int(np.argmax(s.hand_speed))
     found = []
-    for name, felt, floor in (("club", s.club_felt, 25.0), (s.main_name, s.hand_felt, 12.0)):
+    for name, felt, floor in (("club", s.club_felt, 17.0), (s.main_name, s.hand_felt, 8.5)):
         shock = None if felt is None else _shock(felt[0], felt[1], float(s.time_s[peak]), floor)
         if shock is not None:
             found.append((name, *shock))
@@ -96,10 +96,10 @@ def _shock(time_s: Array, felt: Array, near_s: float, floor: float) -> tuple[flo
     size = np.sqrt(np.einsum("ij,ij->i", bend, bend))
     largest, usual = float(size.max()), float(np.median(size))
     coarse = max(1.0, step / 0.005)  # a smooth curve bends more between coarser samples
-    if largest < max(floor * coarse, 4.0 * usual):
+    if largest < max(floor * coarse, 3.0 * usual):
         return None
     near = max(0, int(np.argmax(size)) - int(0.02 / step))
-    first = a + near + int(np.argmax(size[near:] > max(6.0 * coarse, 3.5 * usual, 0.12 * largest)))
+    first = a + near + int(np.argmax(size[near:] > max(6.0 * coarse, 3.0 * usual, 0.12 * largest)))
     return float((time_s[first] + time_s[first - 1]) / 2), step / float(np.sqrt(12.0))
 
 

@@ -66,8 +66,8 @@ def rms(values: Array) -> float:
 
 def tilt_obliquity_rotation(r: Array) -> Array:
     """The laboratory's angles (n, 3), deg, by SciPy."""
-    tilt, obliquity, rotation = Rotation.from_matrix(r).as_euler("YXZ", degrees=True).T
-    return np.column_stack([tilt, obliquity, -rotation])
+    about_y, about_x, about_z = Rotation.from_matrix(r).as_euler("YXZ", degrees=True).T
+    return np.stack([about_y, about_x, -about_z], axis=1)
 
 
 def compared() -> dict[str, float]:

@@ -10,14 +10,11 @@ from finearc.core.judging.words import amount, in_words
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import (
     BY_ID,
-    CLUB_PEAK_RATE,
-    LEAD_ARM_PEAK_RATE,
     LEAD_KNEE_STRAIGHTENING,
     PELVIS_LIFT,
     PELVIS_PEAK_RATE,
     PELVIS_SWAY,
     SEPARATION_STRETCH,
-    START_OF_MOVE,
     THORAX_PEAK_RATE,
 )
 
@@ -26,10 +23,7 @@ PARTS: tuple[tuple[str, str, tuple[Key, ...]], ...] = (
     (
         "lateral",
         "Side to side",
-        (
-            (PELVIS_SWAY, "top..impact", "pelvis {} from top to impact"),
-            (START_OF_MOVE, "swing", "starts {} the top"),
-        ),
+        ((PELVIS_SWAY, "top..impact", "pelvis {} from top to impact"),),
     ),
     (
         "rotational",
@@ -37,8 +31,6 @@ PARTS: tuple[tuple[str, str, tuple[Key, ...]], ...] = (
         (
             (PELVIS_PEAK_RATE, "swing", "pelvis up to {}"),
             (THORAX_PEAK_RATE, "swing", "upper body up to {}"),
-            (LEAD_ARM_PEAK_RATE, "swing", "lead arm up to {}"),
-            (CLUB_PEAK_RATE, "swing", "club up to {}"),
             (SEPARATION_STRETCH, "swing", "the two separate by {} more after the top"),
         ),
     ),
@@ -71,6 +63,4 @@ def power_out(result: Mapping[str, Any]) -> list[m.PowerOut]:
 
 def _words(metric: Metric, value: float) -> str:
     si = value / PER_SI[BY_ID[metric.id].unit]
-    if metric is START_OF_MOVE:
-        return f"{amount(metric, si)} {'before' if value < 0 else 'after'}"
     return in_words(metric, si) if metric in (PELVIS_SWAY, PELVIS_LIFT) else amount(metric, si)

@@ -223,6 +223,7 @@ export function SwingPage() {
   const ghostAt = before && selected ? before.values[`${shownMeasure}@${selected}`] : undefined;
   const ghostValue = ghostAt ?? (before && ghostTraces.data && selected && before.beads[selected] !== undefined ? valueAt(ghostTraces.data, shownMeasure, before.beads[selected]!) : null);
   const note = peek && ghostValue !== null && ghostValue !== undefined && metric ? `swing ${before!.number}: ${inWords(metric, ghostValue, words)}` : entry?.barred ? "not judged: see Numbers" : "";
+  const differing = entry?.others.length && metric ? `${entry.source}; ${entry.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${spread(metric, o.uncertainty)}`).join("; ")}` : "";
   const leadFinding = together?.findings.find((f) => f.finding === s.headline.finding) ?? together?.findings[0];
   const headlineText = words === "plain" ? s.headline.plain_text : s.headline.text;
   const pinned = l.pinned.includes(s.id);
@@ -280,6 +281,7 @@ export function SwingPage() {
                 <p className="figure text-[96px] leading-none font-bold">{shownAmount}</p>
                 <p className="text-[26px] leading-tight">{shownWords}</p>
                 {note ? <p className="text-lg">{note}</p> : null}
+                {differing ? <p className="text-base leading-tight">{differing}</p> : null}
                 <p className="mt-2 text-lg leading-tight text-muted">{headlineText}</p>
               </div>
             ) : null}
@@ -308,7 +310,7 @@ export function SwingPage() {
                   <span>— this swing</span>
                   {ghost ? <span>··· {ghost.label}</span> : null}
                   {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> common among skilled adult players</span> : <span>no band for this measure here</span>}
-                  {entry?.others.length ? <span>{entry.source}; {entry.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${metric ? spread(metric, o.uncertainty) : ""}`).join("; ")}</span> : null}
+                  {differing && !shown3d ? <span>{differing}</span> : null}
                   {s.events.some((e) => e.corrected) ? (
                     <button type="button" className="min-h-11 underline" onClick={() => { const c = s.events.find((e) => e.corrected)!; patch({ reason: "", event: { name: c.name, time_s: null } }); }}>
                       {moment(s.events.find((e) => e.corrected)!.name)} moved by you; back to the detected one

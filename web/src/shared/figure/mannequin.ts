@@ -22,6 +22,14 @@ export function setOutline(metres: number): void {
 /** Limbs whose far joint is drawn by the next limb. */
 const CONTINUED = /upper_arm|forearm|thigh/;
 const Y = new Vector3(0, 1, 0);
+/** Toward the eye: a limb's outline stands a little in front of it, so that it keeps its edge against the body. */
+const forward = new Vector3();
+const FORWARD_RADII = 0.72;
+
+export function lookFrom(eye: Vector3, target: Vector3): void {
+  forward.copy(eye).sub(target).normalize();
+}
+
 const ball = new SphereGeometry(1, 16, 11);
 const tubes = new Map<number, CylinderGeometry>();
 
@@ -46,9 +54,9 @@ class Inked {
       parent.add(m);
     }
   }
-  set(place: Vector3, turn: Quaternion, size: Vector3, grow: Vector3 = size.clone().addScalar(outlineM)): void {
+  set(place: Vector3, turn: Quaternion, size: Vector3, grow: Vector3 = size.clone().addScalar(outlineM), ahead = 0): void {
     this.fill.matrix.compose(place, turn, size);
-    this.line.matrix.compose(place, turn, grow);
+    this.line.matrix.compose(moved.copy(place).addScaledVector(forward, ahead), turn, grow);
     this.fill.matrixWorldNeedsUpdate = true;
     this.line.matrixWorldNeedsUpdate = true;
   }
@@ -67,6 +75,7 @@ interface LimbShape {
   ends: Inked[];
 }
 
+const moved = new Vector3();
 const still = new Quaternion();
 const v = (p: [number, number, number]) => new Vector3(...p);
 
@@ -147,7 +156,8 @@ export class Mannequin {
     limb.ends.forEach((end, k) => {
       const place = k === 0 ? a : b;
       end.show(Boolean(a && b && place));
-      if (place) end.set(place, still, new Vector3().setScalar(k === 0 ? limb.r0 : limb.r1));
+      const r = k === 0 ? limb.r0 : limb.r1;
+      if (place) end.set(place, still, new Vector3().setScalar(r), new Vector3().setScalar(r + outlineM), FORWARD_RADII * r);
     });
   }
 
@@ -157,7 +167,7 @@ export class Mannequin {
     const along = b.clone().sub(a);
     const length = along.length();
     const turn = new Quaternion().setFromUnitVectors(Y, along.divideScalar(Math.max(length, 1e-6)));
-    stick.set(a.clone().add(b).multiplyScalar(0.5), turn, new Vector3(r0, length, r0), new Vector3(r0 + outline, length, r0 + outline));
+    stick.set(a.clone().add(b).multiplyScalar(0.5), turn, new Vector3(r0, length, r0), new Vector3(r0 + outline, length, r0 + outline), FORWARD_RADII * r0);
   }
 
   private trunk(at: (name: string) => Vector3 | null): void {

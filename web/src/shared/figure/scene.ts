@@ -8,7 +8,7 @@ import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { EYES, pointAt, type Eye, type FigureInfo, type Overlay, type Point } from "@/lib/figure";
 import { valueAt, type Traces } from "@/lib/traces";
 
-import { Mannequin, setOutline } from "./mannequin";
+import { lookFrom, Mannequin, setOutline } from "./mannequin";
 
 const CENTRE = new Vector3(0.12, 0, 0.99);
 const OUTLINE_PX = 2.6;
@@ -164,6 +164,7 @@ export class FigureScene {
 
   private draw(): void {
     const { block, mirror } = this.shown;
+    lookFrom(this.camera.position, this.controls.target);
     this.body.pose(block, this.now, mirror);
     for (const rod of this.rods) if (rod.mesh.parent?.visible) place(rod.mesh, ...rod.ends(this.now));
     if (this.overlays.turn.visible) for (const s of this.sectors) this.sector(s);
@@ -183,6 +184,7 @@ export class FigureScene {
   private backdrop(): void {
     if (!this.stale) return;
     this.stale = false;
+    this.ghost.pose(this.shown.block, this.shown.addressS, this.shown.mirror);
     this.renderer.setRenderTarget(this.still);
     this.renderer.setClearAlpha(0);
     this.renderer.clear();
@@ -198,7 +200,6 @@ export class FigureScene {
     Object.assign(this.camera, { left: -half.x, right: half.x, top: half.y, bottom: -half.y });
     this.camera.updateProjectionMatrix();
     setOutline((OUTLINE_PX * high) / this.size.height);
-    this.ghost.pose(this.shown.block, this.shown.addressS, this.shown.mirror);
     this.changed();
   }
 

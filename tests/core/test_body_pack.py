@@ -78,6 +78,13 @@ def test_bad_poses_are_refused_with_reason_and_retry(motion, upright, bow, words
         calibrate_body({Segment.PELVIS: motion}, [upright], bow)
 
 
+def test_a_head_that_keeps_looking_ahead_in_the_bow_is_left_out_and_nothing_is_refused():
+    pelvis, head = worn((0, 0, 0), 32.0), replace(worn((0, 0, 0), 5.0), segment=Segment.HEAD)
+    calibration = calibrate_body({Segment.PELVIS: pelvis, Segment.HEAD: head}, [(0.5, 2.5)], (3.5, 5.5))
+    assert set(calibration.seats) == {Segment.PELVIS}
+    assert np.rad2deg(calibration.bow_rad) == pytest.approx(32.0, abs=0.1)
+
+
 def test_without_the_bow_there_is_turn_but_no_bend():
     data = capture_of(play("free-pelvis", 3, sources=("wrist", "body")))
     swing = an.analyse(replace(data, bow=None)).swings[0]

@@ -3,11 +3,13 @@
 import numpy as np
 import pytest
 from hypothesis import given, strategies as st
+from scipy.spatial.transform import Rotation
 
 from finearc.core.frames.handedness import Hand
 from finearc.core.kinematics.figure import SEEN_BY, Part, bent_joint, figure_of
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
+from finearc.golfer.whole import head_of
 from finearc.services import analysis as an
 from finearc.services.stored import figure_columns, figure_result, pack_traces, unpack_traces
 
@@ -25,8 +27,8 @@ def figure(name="free-pelvis", sources=("markers",), seed=3, hand=Hand.RIGHT, he
         ("free-pelvis", ("markers",), set(Part), True),
         ("no-pelvis", ("markers",), set(Part) - {Part.PELVIS, Part.LEAD_THIGH, Part.TRAIL_THIGH}, True),
         ("free-pelvis", ("wrist",), WRIST, False),
-        ("free-pelvis", ("wrist", "club", "body"), WRIST | {Part.PELVIS, Part.UPPER_BODY}, False),
-        ("free-pelvis", ("body",), {Part.PELVIS, Part.UPPER_BODY}, False),
+        ("free-pelvis", ("wrist", "club", "body"), WRIST | {Part.PELVIS, Part.UPPER_BODY, Part.HEAD}, False),
+        ("free-pelvis", ("body",), {Part.PELVIS, Part.UPPER_BODY, Part.HEAD}, False),
     ],
 )
 def test_only_what_a_source_saw_is_measured(name, sources, measured, placed):
@@ -68,6 +70,20 @@ def test_a_sensor_figure_turns_its_shoulders_with_the_measured_turn():
     line = drawn.points["lead_shoulder"] - drawn.points["trail_shoulder"]
     turn = np.unwrap(np.arctan2(line[:, 0], line[:, 1]))
     assert np.rad2deg(np.abs(turn - reading.swings[0].traces["thorax_turn"]).max()) < 0.5
+
+
+def test_the_head_looks_where_its_sensor_says():
+    recording = play("free-pelvis", 3, sources=("wrist", "body"))
+    reading = an.read(capture_of(recording))
+    drawn = figure_of(reading.swings[0], 1.78)
+    looks = drawn.points["face"] - drawn.points["head"]
+    true, _ = head_of(recording.truth)
+    for name in ("top", "impact"):
+        at = recording.truth.swings[0].times_s[name]
+        k, j = int(np.searchsorted(drawn.time_s, at)), round(at * 1000)
+        tipped = Rotation.from_euler("Y", -4, degrees=True)  # upright, the model's head looks 4° down: that is the zero
+        cosine = looks[k] @ (true[j] @ tipped.apply([1, 0, 0])) / np.linalg.norm(looks[k])
+        assert np.rad2deg(np.arccos(min(1.0, cosine))) < 3.0
 
 
 def test_feet_stand_on_the_ground_and_the_head_is_on_top():

@@ -136,6 +136,8 @@ def read_capture(capture: Capture) -> CaptureReading:
 def _chosen(capture: Capture) -> list[ImuStream]:
     names = {s.segment for s in capture.streams}
     used: set[Segment] = {Segment.CLUB, *TRUNK}
+    if names & set(TRUNK):
+        used.add(Segment.HEAD)
     if names >= set(WRIST_PAIR):
         used |= set(WRIST_PAIR)
     return [s for s in capture.streams if s.segment in used]
@@ -156,7 +158,7 @@ def _inertial(capture: Capture, *, needed: bool) -> tuple[Sources | None, dict[S
     cleaned = clean(chosen)
     motions = {c.segment: estimate_motion(c) for c in cleaned}
     forearm, hand, club = (motions.get(s) for s in (*WRIST_PAIR, Segment.CLUB))
-    trunk = {s: motions[s] for s in TRUNK if s in motions}
+    trunk = {s: motions[s] for s in (*TRUNK, Segment.HEAD) if s in motions}
     body = calibrate_body(trunk, capture.uprights, capture.bow) if trunk and capture.uprights else None
     main = hand if hand is not None else club
     calibration = _calibrate(capture, forearm, hand) if main is not None else None

@@ -143,7 +143,7 @@ class Recording:
 SENSORS = {
     "wrist": (Segment.LEAD_FOREARM, Segment.LEAD_HAND),
     "club": (Segment.CLUB,),
-    "body": (Segment.PELVIS, Segment.THORAX),
+    "body": (Segment.PELVIS, Segment.THORAX, Segment.HEAD),
     "markers": (),
 }
 

@@ -12,6 +12,7 @@ from finearc.core.signals.streams import GRAVITY_M_S2, ImuStream, Segment
 from finearc.core.typing import Array
 from finearc.golfer.body import STEP_S
 from finearc.golfer.session import TrueSession, angular_velocity
+from finearc.golfer.whole import head_of
 
 FROM_ELBOW_M = {Segment.LEAD_FOREARM: 0.19}
 HAND_LEVER_M = {Segment.LEAD_HAND: 0.05, Segment.CLUB: 0.02}
@@ -21,6 +22,7 @@ SHOCK_M_S2 = {
     Segment.CLUB: 260.0,
     Segment.THORAX: 1.5,
     Segment.PELVIS: 1.0,
+    Segment.HEAD: 1.0,
 }
 
 
@@ -62,6 +64,9 @@ def _segment_motion(truth: TrueSession, segment: Segment) -> tuple[Array, Array]
     if segment is Segment.THORAX:
         r = truth.trunk.r_thorax
         return r, truth.trunk.upper_m + r @ np.array([-0.09, 0.0, -0.04])
+    if segment is Segment.HEAD:
+        r, place = head_of(truth)
+        return r, place + r @ np.array([-0.09, 0.0, 0.06])
     along = truth.r_bay_from_forearm[:, :, 0]
     wrist = truth.elbow_m + truth.anatomy.forearm * along
     if segment is Segment.LEAD_FOREARM:

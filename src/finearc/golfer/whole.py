@@ -108,7 +108,8 @@ def _within_reach(session: TrueSession, feet: tuple[Foot, Foot]) -> Array:
     return np.asarray(gaussian_filter1d(np.maximum(drop, 0.0), 25.0, mode="nearest"))
 
 
-def _head(session: TrueSession) -> tuple[Array, Array]:
+def head_of(session: TrueSession) -> tuple[Array, Array]:
+    """Orientation (n, 3, 3) and place (n, 3), m, of the head."""
     d = {name: session.dofs[:, k] for k, name in enumerate(DOFS)}
     turned = d["thorax_turn"]
     follows = np.where(turned < -30.0, 0.85 * (turned + 30.0), 0.12 * np.clip(turned, -30.0, 90.0))
@@ -145,7 +146,7 @@ def whole_body(session: TrueSession) -> WholeBody:
     elbow, across = two_links(shoulder, trail_wrist, a.upper_arm, a.forearm, pole)
     feet = (_foot(session, "lead"), _foot(session, "trail"))
     down = np.column_stack([np.zeros((len(reach), 2)), _within_reach(session, feet)])
-    r_head, head = _head(session)
+    r_head, head = head_of(session)
     lead_across = _unit(np.cross(d, session.arm.elbow_side(session.r_bay_from_forearm)))
     return WholeBody(
         Limb(session.lead_shoulder_m, session.elbow_m, lead_wrist, lead_across),

@@ -135,11 +135,17 @@ def calibrate_body(
 ) -> BodyCalibration:
     """Calibrate every given sensor from each *square upright* and the bow. Raises ``CalibrationRefused``."""
     ordered = sorted(uprights, key=lambda w: w[1])
-    found = {segment: _seat(motion, ordered, bow) for segment, motion in motions.items()}
+    found = {}
+    for segment, motion in motions.items():
+        try:
+            found[segment] = _seat(motion, ordered, bow)
+        except CalibrationRefused:
+            if segment is not Segment.HEAD:  # who bows may well keep looking ahead; no value rests on the head's sensor
+                raise
     return BodyCalibration(
         {segment: seat for segment, (seat, _, _) in found.items()},
         tuple(w[1] for w in ordered),
         bow is not None,
-        min((tipped for _, tipped, _ in found.values()), default=0.0),
+        min((tipped for s, (_, tipped, _) in found.items() if s is not Segment.HEAD), default=0.0),
         max((rms for _, _, rms in found.values()), default=0.0),
     )

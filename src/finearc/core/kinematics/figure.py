@@ -156,7 +156,7 @@ def _mark_seen(drawing: _Drawing, frames: Mapping[str, Array]) -> None:
 def _from_sensors(view: InertialView, reading: SwingReading, height: float) -> Figure:
     drawing = _Drawing(len(view.time_s), height / DEFAULT_HEIGHT_M)
     frames = _sensor_frames(view, reading)
-    names = {"pelvis": Part.PELVIS, "thorax": Part.UPPER_BODY, "lead_forearm": Part.LEAD_FOREARM}
+    names = {"pelvis": Part.PELVIS, "thorax": Part.UPPER_BODY, "head": Part.HEAD, "lead_forearm": Part.LEAD_FOREARM}
     drawing.measured |= {part for name, part in names.items() if name in frames}
     if "lead_hand" in frames:
         drawing.measured.add(Part.LEAD_HAND)
@@ -172,7 +172,7 @@ def _sensor_frames(view: InertialView, reading: SwingReading) -> dict[str, Array
     out: dict[str, Array] = {}
     body, address = view.sources.body, reading.events.get(Checkpoint.ADDRESS)
     at_s = address.time_s if address is not None else float(view.time_s[0])
-    for segment, name in ((Segment.PELVIS, "pelvis"), (Segment.THORAX, "thorax")):
+    for segment, name in ((Segment.PELVIS, "pelvis"), (Segment.THORAX, "thorax"), (Segment.HEAD, "head")):
         motion = view.sources.trunk.get(segment)
         seat = body.seats.get(segment) if body is not None else None
         if motion is not None and seat is not None:

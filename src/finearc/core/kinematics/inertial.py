@@ -49,8 +49,8 @@ NO_BOW = "needs the bow pose: without it forward and side bend cannot be told ap
 
 @dataclass(frozen=True)
 class Sources:
-    """The inertial sensors of a capture; the wrist pair comes complete or not at all. ``trunk``: pelvis and thorax,
-    as far as worn, with their calibration."""
+    """The inertial sensors of a capture; the wrist pair comes complete or not at all. ``trunk``: pelvis, thorax
+    and head, as far as worn, with their calibration."""
 
     forearm: SensorMotion | None
     hand: SensorMotion | None
@@ -288,8 +288,13 @@ def saturated(sources: Sources, start_s: float, end_s: float) -> bool:
     return any(a < end_s and b > start_s for a, b in spans)
 
 
+def _measuring(sources: Sources) -> list[SensorMotion]:
+    """Body sensors that values rest on; the head's only turns the figure's head."""
+    return [motion for segment, motion in sources.trunk.items() if segment is not Segment.HEAD]
+
+
 def _piece(sources: Sources) -> Array:
-    parts = [p.piece for p in (sources.forearm, sources.hand, *sources.trunk.values()) if p is not None]
+    parts = [p.piece for p in (sources.forearm, sources.hand, *_measuring(sources)) if p is not None]
     if not parts:
         return np.asarray(sources.main.piece)
     bad = np.any([p < 0 for p in parts], axis=0)

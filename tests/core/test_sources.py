@@ -1,0 +1,115 @@
+"""Several views of one swing: the best leads, the others stay; corrections; words for changes."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from finearc.core.events import checkpoints as cp
+from finearc.core.events.model import Checkpoint, event
+from finearc.core.judging.words import at_moment, change_in_words, limits_in_words, spread_in_words
+from finearc.core.kinematics.reading import merge
+from finearc.core.metrics import registry as m
+from finearc.core.metrics.definition import Measured, Moment, Source
+from finearc.formats.simulated import capture_of
+from finearc.golfer.scenarios import play
+from finearc.services import analysis as an
+
+D = float(np.pi / 180)
+
+
+def value(deg, sd, source, **more):
+    return Measured(m.PELVIS_TURN, Moment("top"), deg * D, sd * D, source=source, **more)
+
+
+def test_the_most_certain_source_leads_and_the_others_stay():
+    best, *rest = merge([value(44, 2.0, Source.BODY), value(42, 0.5, Source.MARKERS)])
+    assert rest == []
+    assert best.source is Source.MARKERS
+    assert [o.source for o in best.others] == [Source.BODY]
+
+
+def test_a_value_that_may_not_be_judged_never_leads():
+    best = merge([value(44, 0.1, Source.BODY, barred="stale"), value(42, 0.5, Source.MARKERS)])[0]
+    assert best.source is Source.MARKERS
+    assert best.others[0].barred == "stale"
+
+
+def test_values_of_different_moments_are_not_mixed():
+    other = replace(value(44, 1, Source.BODY), moment=Moment("impact"))
+    assert len(merge([value(42, 1, Source.BODY), other])) == 2
+
+
+def found(**events):
+    return cp.Found({Checkpoint(k): event(t, u, how) for k, (t, u, how) in events.items()}, {})
+
+
+def test_checkpoints_are_taken_from_the_most_certain_view():
+    out = cp.best_of([found(impact=(1.25, 0.003, "hand-shock")), found(impact=(1.252, 0.0006, "head-passage"))])
+    impact = out.events[Checkpoint.IMPACT]
+    assert impact.method == "head-passage"
+    assert [o.method for o in impact.others] == ["hand-shock"]
+
+
+def test_a_checkpoint_nobody_saw_keeps_its_reason():
+    blind = cp.Found({}, {Checkpoint.TOP: "never reversed"})
+    assert cp.best_of([blind, found(impact=(1, 0.1, "x"))]).absent[Checkpoint.TOP] == "never reversed"
+
+
+def test_an_instructors_instant_outranks_every_source():
+    out = found(top=(1.0, 0.003, "club-reversal"))
+    cp.apply_corrections(out, {Checkpoint.TOP: 0.9}, 0.004)
+    assert (out.events[Checkpoint.TOP].time_s, out.events[Checkpoint.TOP].method) == (0.9, "instructor")
+
+
+def test_checkpoints_out_of_order_are_dropped_with_a_reason():
+    out = found(top=(1.0, 0.003, "a"), impact=(0.8, 0.001, "b"))
+    cp.keep_in_order(out)
+    assert Checkpoint.IMPACT not in out.events
+    assert "out of order" in out.absent[Checkpoint.IMPACT]
+
+
+def test_sources_whose_clocks_run_apart_are_said():
+    data = capture_of(play("free-pelvis", 6, sources=("wrist", "markers")))
+    late = replace(data.markers, time_s=data.markers.time_s + 0.08)
+    reading = an.read(replace(data, markers=late))
+    assert any("offset_s" in w for w in reading.swings[0].warnings)
+    assert not any("offset_s" in w for w in an.read(data).swings[0].warnings)
+
+
+@pytest.mark.parametrize("sources", [("wrist",), ("markers",), ("wrist", "body"), ("wrist", "club", "markers")])
+def test_every_metric_has_a_value_or_a_reason_and_never_both(sources):
+    analysis = an.analyse(capture_of(play("free-pelvis", 3, sources=sources)))
+    swing = analysis.swings[0]
+    measured = {v.metric.id for v in swing.reading.measured}
+    assert measured.isdisjoint(swing.missing)
+    assert measured | set(swing.missing) == {x.id for x in m.ALL}
+    assert all(swing.missing.values())
+
+
+def test_every_value_has_an_uncertainty_a_source_and_a_known_moment():
+    analysis = an.analyse(capture_of(play("free-pelvis", 3, sources=("wrist", "club", "body", "markers"))))
+    for v in analysis.swings[0].reading.measured:
+        assert np.isfinite(v.value), v.metric.id
+        assert v.uncertainty > 0, v.metric.id
+        assert isinstance(v.source, Source)
+
+
+def test_changes_are_said_in_their_own_words():
+    assert change_in_words(m.POSTURE_FROM_GROUND, 9 * D) == "9° more upright"
+    assert change_in_words(m.POSTURE_FROM_GROUND, -9 * D) == "9° more bent over"
+    assert change_in_words(m.PELVIS_TURN, 9 * D) == "9° more closed"
+    assert at_moment(m.POSTURE_FROM_GROUND, "top", 63 * D) == "63° from the ground"
+    assert at_moment(m.POSTURE_FROM_GROUND, "address..top", 5 * D) == "5° more upright"
+
+
+def test_bands_of_changes_too():
+    both = limits_in_words(m.POSTURE_FROM_GROUND, -5 * D, 5 * D, change=True)
+    assert both == "5° more bent over to 5° more upright"
+    assert limits_in_words(m.POSTURE_FROM_GROUND, None, 5 * D, change=True) == "at most 5° more upright"
+    assert limits_in_words(m.PELVIS_TURN, -5 * D, 5 * D) == "5° open to 5° closed"
+
+
+@pytest.mark.parametrize(("deg", "words"), [(0.3, "0.3°"), (0.94, "0.9°"), (1.2, "1°"), (4.0, "4°")])
+def test_an_uncertainty_never_rounds_to_nothing(deg, words):
+    assert spread_in_words(m.PELVIS_TURN, deg * D) == words

@@ -137,7 +137,7 @@ def test_a_wrist_figure_is_faint_but_for_the_arm(browser):
     assert "default limb lengths" in swing["figure"]["note"]
     assert {p["kind"]: bool(p["missing"]) for p in swing["power"]} == {
         "lateral": True,
-        "rotational": False,
+        "rotational": True,
         "vertical": True,
     }
 

@@ -163,8 +163,7 @@ WRITER = """
     import sys
     from datetime import UTC, datetime
     from uuid import UUID
-    from finearc.formats.simulated import capture_of
-from finearc.golfer.scenarios import play
+    from finearc.golfer.scenarios import play
     from finearc.services.records import Take
     from finearc.services.raw import append
     from finearc.store.columns import ParquetColumns

@@ -32,7 +32,8 @@ LEVEL_EVENTS = {
     "arm": (Checkpoint.ARM_LEVEL_BACK, Checkpoint.ARM_LEVEL_DOWN),
     "shaft": (Checkpoint.SHAFT_LEVEL_BACK, Checkpoint.SHAFT_LEVEL_DOWN, Checkpoint.SHAFT_LEVEL_THROUGH),
 }
-PATH_SD_RAD = np.deg2rad(0.6)
+PATH_SD_RAD = np.deg2rad(1.1)
+"""Direction of the head carried on to impact, 0.3 mm of noise at 240 Hz (measured on the golfer model)."""
 
 
 def _pairs(motion: MarkerMotion) -> list[tuple[str, M, M, float]]:
@@ -236,14 +237,15 @@ def _passage(time_s: Array, place: Array, address: slice, near_s: float, name: s
     if len(rows) < 6:
         return None
     speed = np.linalg.norm(np.gradient(place[rows], step, axis=0), axis=1)
-    fastest = int(np.argmax(speed))
-    way = place[rows[min(fastest + 1, len(rows) - 1)]] - place[rows[max(fastest - 1, 0)]]
-    way = way / max(float(np.linalg.norm(way)), 1e-9)
+    k: int | None = int(np.argmax(speed))
+    way = np.zeros(3)
+    for _ in range(2):  # first square to the way at the fastest frame, then to the way at the passage itself
+        way = _way(place[rows], k or 0)
+        k = _passed((place[rows] - home) @ way, k or 0)
+        if k is None:
+            return None
+    assert k is not None
     along = (place[rows] - home) @ way
-    hits = np.flatnonzero((along[:-1] < 0) & (along[1:] >= 0))
-    if not len(hits):
-        return None
-    k = int(hits[np.argmin(np.abs(hits - fastest))])
     before = rows[max(0, k - 4) : k + 1]
     if len(before) >= 4:  # the motion up to the strike, carried on: the strike slows the head
         t = time_s[before] - time_s[rows[k]]
@@ -256,6 +258,18 @@ def _passage(time_s: Array, place: Array, address: slice, near_s: float, name: s
     return event(
         float(time_s[rows[k]] + share * (time_s[rows[k + 1]] - time_s[rows[k]])), float(np.hypot(sd, 0.2 * step)), name
     )
+
+
+def _way(place: Array, k: int) -> Array:
+    """Direction (3,) of the motion around frame ``k``."""
+    way = place[min(k + 1, len(place) - 1)] - place[max(k - 1, 0)]
+    return np.asarray(way / max(float(np.linalg.norm(way)), 1e-9))
+
+
+def _passed(along: Array, near: int) -> int | None:
+    """The frame before ``along`` (n,) rises through zero, nearest to ``near``."""
+    hits = np.flatnonzero((along[:-1] < 0) & (along[1:] >= 0))
+    return int(hits[np.argmin(np.abs(hits - near))]) if len(hits) else None
 
 
 def _levels(pose: BodyPose, time_s: Array, found: cp.Found) -> None:

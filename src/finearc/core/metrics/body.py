@@ -324,17 +324,24 @@ def _club(reading: _Reading) -> list[Trace]:
 
 
 def path_and_attack(time_s: Array, head: Array, impact_s: float, frames: int = 6) -> tuple[float, float, float] | None:
-    """Club path (+ in to out), attack angle (+ up) and head speed, rad and m/s, at impact: direction of the velocity of
-    a quadratic through the last ``frames`` frames (at least 5) before impact, extrapolated to it. ``head`` (n, 3), m,
-    unfiltered. None when fewer frames are seen."""
+    """Club path (+ in to out), attack angle (+ up) and head speed, rad and m/s, at impact, from ``head`` (n, 3), m, not
+    filtered. The direction of the velocity between each two of the last ``frames`` frames before impact (at least 5),
+    a quadratic through these directions carried on to impact: near impact the head turns by several degrees a frame,
+    and a quadratic through its places lags by up to 4°. None when fewer frames are seen."""
     stop = int(np.searchsorted(time_s, impact_s - 1e-6))
     rows = np.arange(max(0, stop - frames), stop)
     rows = rows[np.isfinite(head[rows]).all(axis=1)]
     if len(rows) < 5:
         return None
-    t = time_s[rows] - impact_s
-    design = np.column_stack([np.ones_like(t), t, t * t])
-    fit, *_ = np.linalg.lstsq(design, head[rows], rcond=None)
-    v = fit[1]
-    level = float(np.hypot(v[0], v[1]))
-    return float(np.arctan2(v[0], v[1])), float(np.arctan2(v[2], level)), float(np.linalg.norm(v))
+    t = time_s[rows]
+    velocity = np.diff(head[rows], axis=0) / np.diff(t)[:, None]
+    level = np.hypot(velocity[:, 0], velocity[:, 1])
+    size = np.sqrt(level**2 + velocity[:, 2] ** 2)
+    directions = np.column_stack(
+        [np.unwrap(np.arctan2(velocity[:, 0], velocity[:, 1])), np.arctan2(velocity[:, 2], level), size]
+    )
+    since = (t[1:] + t[:-1]) / 2.0 - impact_s
+    design = np.column_stack([np.ones_like(since), since, since * since])
+    fit, *_ = np.linalg.lstsq(design, directions, rcond=None)
+    path, attack, speed = (float(v) for v in fit[0])
+    return path, attack, speed

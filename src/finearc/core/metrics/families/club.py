@@ -76,7 +76,7 @@ CLUB_PATH = Metric(
     "in to out",
     "out to in",
     "The direction of the club head through the ball, seen from above, against the target line.",
-    "Direction of the head velocity at impact from a quadratic through the last frames before it, + in to out.",
+    "Direction of the head velocity at impact from a quadratic through its directions between the last six frames before it, + in to out.",
     _FACE,
     decimals=1,
 )
@@ -91,7 +91,7 @@ ATTACK_ANGLE = Metric(
     "up",
     "down",
     "Whether the club head moves up or down at impact.",
-    "Slope of the head velocity at impact from a quadratic through the last frames before it, + up.",
+    "Slope of the head velocity at impact from a quadratic through its slopes between the last six frames before it, + up.",
     _FACE,
     decimals=1,
 )

@@ -20,7 +20,13 @@ export function LessonFrame() {
   if (lesson.error) return <div className="p-8"><ErrorLine error={lesson.error} /><a className="mt-4 inline-block underline" href="/">Back to today</a></div>;
   const l = lesson.data;
   const club = catalogue.data?.clubs.find((c) => c.id === l.club)?.label ?? l.club;
-  const school = catalogue.data?.schools.find((s) => s.axis === "lead_wrist")?.options.find((o) => o.id === l.schools["lead_wrist"])?.label;
+  const worn = new Set(l.takes.flatMap((t) => t.segments));
+  const body = worn.has("markers") || worn.has("pelvis");
+  const axes = [...(worn.has("lead_hand") || !body ? ["lead_wrist"] : []), ...(body ? ["pelvis"] : [])];
+  const schools = axes.flatMap((axis) => {
+    const label = catalogue.data?.schools.find((s) => s.axis === axis)?.options.find((o) => o.id === l.schools[axis])?.label.toLowerCase();
+    return label ? [axis === "pelvis" ? `${label} pelvis` : label] : [];
+  });
   const limits = l.player.limits.filter((x) => x.holds);
   const last = l.swings.at(-1);
   const stage = "grid min-h-14 place-items-center px-2.5";
@@ -40,7 +46,7 @@ export function LessonFrame() {
           }
           context={
             <>
-              {club} · {school?.toLowerCase()}
+              {[club, ...schools].join(" · ")}
               {limits.length ? <b className="text-ink"> · limit: {limits.map((x) => [x.side, x.area, x.movement].filter(Boolean).join(" ")).join("; ")}</b> : null}
             </>
           }

@@ -137,16 +137,22 @@ def test_wrist_from_markers_has_the_sensors_signs_on_both_arms(extension, deviat
 
 
 def test_without_the_step_from_skin_to_bone_the_wrist_would_be_biased():
-    """The hand's line runs from the joint's centre, not to the marker on the skin: 17 mm over 9 cm are 10°."""
-    assert np.rad2deg(np.arctan2(sg.HAND_BACK_M + sg.MARKER_RADIUS_M, 0.09)) == pytest.approx(10.7, abs=0.1)
+    """The hand's line runs from the joint's centre, not from the marker on the skin: 17 mm over 9 cm are 10.7°."""
+    forearm = sg.forearm_frame(row(0, 0, 0), row(0.26, -0.03, 0), row(0.26, 0.03, 0), lead=True)
+    on_skin = sg.hand_frame(forearm, row(0.26, 0, 0), row(0.35, 0, 0), lead=True)  # the marker level with the joint
+    bent = deg(wrist_angles(np.swapaxes(forearm, 1, 2) @ on_skin)[:1])[0]
+    assert bent == pytest.approx(-np.rad2deg(np.arcsin(0.017 / 0.09)), abs=0.3)
 
 
-def test_face_elevation_is_45_when_square_and_0_with_the_toe_hanging():
-    shaft = row(0, 1, 0)  # level, toward the target
-    for angle, face in ((0, row(0, 0, 0)), (45, None), (90, row(0, 0, 1))):
-        f = face if angle == 90 else row(-np.cos(np.deg2rad(angle)), 0, np.sin(np.deg2rad(angle)))
-        got = deg([sg.face_elevation(shaft, f)])[0]
-        assert abs(got) == pytest.approx(angle, abs=1e-6) or abs(got) == pytest.approx(180 - angle, abs=1e-6)
+@pytest.mark.parametrize("angle", [0, 30, 45, 60, 90])
+def test_face_elevation_is_0_with_the_toe_hanging_45_square_and_90_to_the_sky(angle):
+    """A level shaft toward the target: a face that looks at the ball side is open, one that looks up is shut."""
+    shaft, a = row(0, 1, 0), np.deg2rad(angle)
+    up, level = np.array([0.0, 0.0, 1.0]), np.cross([0.0, 1.0, 0.0], [0.0, 0.0, 1.0])
+    face = (np.cos(a) * up + np.sin(a) * level)[None]
+    turned = deg([sg.face_elevation(shaft, (np.sin(a) * up + np.cos(a) * level)[None])])[0]
+    assert turned == pytest.approx(angle, abs=1e-6)
+    assert deg([sg.face_elevation(shaft, face)])[0] == pytest.approx(90 - angle, abs=1e-6)
 
 
 def test_loft_does_not_move_face_elevation():

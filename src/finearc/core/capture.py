@@ -43,7 +43,9 @@ Window = tuple[float, float]
 DEFAULT_LIE_RAD = np.deg2rad(62.0)
 LOOKS_AWAY = "The player seems to look {:.0f}° away from the ball: check the directions of ball and target in bay_axes."
 LOOKS_AWAY_RAD = np.deg2rad(50.0)
+"""No player stands this far from square (house value)."""
 MIN_STILL_S = 0.4
+"""Shortest stillness that counts as standing at address (house value)."""
 
 
 @dataclass(frozen=True)

@@ -21,11 +21,13 @@ from finearc.core.signals.streams import Segment
 from finearc.core.typing import Array
 
 MIN_BOW_RAD = np.deg2rad(20.0)
+"""Less of a bow does not show which way is forward (house value)."""
 SQUARE_SD_RAD = np.deg2rad(2.0)
 """How square to the target line a person stands (house value)."""
 BEND_SD_RAD = np.deg2rad(1.5)
 """How straight a person stands upright (house value)."""
 DRIFT_RAD_PER_ROOT_S = np.deg2rad(3.0) / np.sqrt(600.0)
+"""Heading drift without a magnetometer, 3° in ten minutes (house value)."""
 FRESH_S = 120.0
 """A *square upright* older than this no longer gives absolute turn (house value)."""
 

@@ -24,6 +24,7 @@ from finearc.core.signals.streams import Segment
 from finearc.core.typing import Array
 
 DEFAULT_HEIGHT_M = 1.78
+"""Of a player whose height is not noted (house value); places of joints on the trunk are house values too."""
 ORIENTED_ONLY = (
     "Sensors know directions, not places: drawn on one spot, with default limb lengths for {:.2f} m of height."
 )

@@ -30,6 +30,7 @@ CLIP_SD_RAD = np.deg2rad(1.2)
 SENSOR_SD_RAD = np.deg2rad(0.5)
 """What sensors and filter add once the poses are exact (measured on the golfer model, docs/validation.md)."""
 BODY_SD_RAD = np.deg2rad(0.7)
+"""What one body sensor is off by within a swing (measured on the golfer model)."""
 BODY_TOP_SD_S = 0.045
 """How far the upper body's reversal may lie from the club's (house value)."""
 SLIPPED_RAD = np.deg2rad(11.0)

@@ -23,11 +23,12 @@ from finearc.core.typing import Array, Mask
 
 SEARCH_HZ = 12.0
 CLUB_TURN_HZ = 30.0
+"""Cut-offs for looking for swings, and for the club's turning around its reversal (house values)."""
 IMPACT_SD_S = 0.0005
 """Interpolation of the head's passage between frames at 200 Hz or more (measured on the golfer model)."""
-TOP_SD_RAD_S = np.deg2rad(5.0)
 SHAFT_SD_RAD = np.deg2rad(0.4)
 ARM_SD_RAD = np.deg2rad(1.0)
+"""How well markers show that shaft and arm are level (house values)."""
 LEVEL_EVENTS = {
     "arm": (Checkpoint.ARM_LEVEL_BACK, Checkpoint.ARM_LEVEL_DOWN),
     "shaft": (Checkpoint.SHAFT_LEVEL_BACK, Checkpoint.SHAFT_LEVEL_DOWN, Checkpoint.SHAFT_LEVEL_THROUGH),

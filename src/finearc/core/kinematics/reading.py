@@ -31,6 +31,7 @@ from finearc.core.typing import Array, Mask
 Seen = list[tuple[Source, Trace]]
 ADDRESS_HALF_S = 0.1
 DISAGREE_S = 0.03
+"""Sources that see impact this far apart have clocks that run apart (house value)."""
 DISAGREE = "Markers and sensors see impact {:.0f} ms apart: check offset_s in capture.json."
 
 

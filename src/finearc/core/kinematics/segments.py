@@ -85,9 +85,6 @@ def heading_closed(line: Array) -> Array:
     return turn
 
 
-HIP_SOURCE = "Harrington et al. 2007, J Biomech 40:595 (coefficients from memory)"
-
-
 def hip_centres(
     r_pelvis: Array, lead_asis: Array, trail_asis: Array, lead_psis: Array, trail_psis: Array
 ) -> tuple[Array, Array]:
@@ -125,6 +122,7 @@ def _square(v: Array) -> Array:
 
 HAND_BACK_M = 0.010
 MARKER_RADIUS_M = 0.007
+"""From the skin of the hand's back to the bone's axis, and a marker of 14 mm (house values)."""
 
 
 def forearm_frame(elbow: Array, wrist_thumb: Array, wrist_little: Array, *, lead: bool) -> Array:

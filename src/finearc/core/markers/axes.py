@@ -10,6 +10,7 @@ from finearc.core.markers.stream import AXES, BayAxes, MarkerStream, resolve
 from finearc.core.typing import Array
 
 FIRST_S = 0.5
+"""Start of the file in which the player is taken to stand at address (house value)."""
 
 
 def suggest_axes(stream: MarkerStream, hand: Hand) -> BayAxes | None:

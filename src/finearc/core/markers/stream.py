@@ -24,6 +24,7 @@ MIN_FRAMES = 10
 RATES_HZ = (90.0, 1000.0)
 PELVIS_WIDTH_M = (0.12, 0.45)
 BODY_SIZE_M = (0.4, 4.0)
+"""What a file must keep within to be a person's: frames, rate, width of the pelvis, size (house values)."""
 
 
 @dataclass(frozen=True)

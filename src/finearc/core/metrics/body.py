@@ -20,6 +20,8 @@ from finearc.core.typing import Array
 DEG = float(np.pi / 180.0)
 ABSOLUTE = "absolute: no upright pose was recorded, so it counts from the markers' own zero"
 HIP_WIDTH_M = 0.095
+"""From the hip centre outward to the outside of the hip (common practice). The uncertainties beside the traces below
+are house values, for markers placed by a trained hand."""
 _KNEES = {
     side: (*PELVIS, *(Marker[f"{side}_{j}_{e}"] for j in ("KNEE", "ANKLE") for e in ("LATERAL", "MEDIAL")))
     for side in ("LEAD", "TRAIL")

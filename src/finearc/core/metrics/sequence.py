@@ -16,6 +16,7 @@ from finearc.core.typing import Array
 
 START_M = 0.005
 TOGETHER_S = 0.05
+"""What counts as a move, and as moving together (house values)."""
 PEAK_SD_S = {Source.MARKERS: 0.004, Source.WRIST: 0.004, Source.CLUB: 0.004, Source.BODY: 0.006}
 
 

@@ -13,7 +13,8 @@ from finearc.core.markers.axes import suggest_axes
 from finearc.core.markers.labels import PELVIS, Marker, file_label
 from finearc.core.markers.motion import read_markers
 from finearc.core.markers.repair import MarkerFlags, drop_jumps, mend, put_back
-from finearc.core.markers.smooth import cut_off_hz, low_pass, residual_cut_off, smooth
+from finearc.core.markers.smooth import cut_off_hz, residual_cut_off, smooth
+from finearc.core.signals.filters import low_pass
 from finearc.core.markers.stream import BayAxes, MarkerStream
 
 RATE = 240.0

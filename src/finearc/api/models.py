@@ -49,7 +49,6 @@ class MetricInfo(BaseModel):
     plain_negative: str
     explained: str
     decimals: int
-    measured: bool
     needs: str
 
 

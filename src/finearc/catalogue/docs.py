@@ -8,7 +8,7 @@ from finearc.catalogue import library
 from finearc.core.judging.ranges import Range
 from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics.definition import Metric, Moment
-from finearc.core.metrics.registry import LATER, MEASURED
+from finearc.core.metrics.registry import MEASURED
 
 HEAD = """# Measures
 
@@ -47,14 +47,6 @@ def measures_page() -> str:
     """The whole page as Markdown."""
     lines = [HEAD, "## Measured", "", "| Id | Name | Unit | Direction | Definition |", "|---|---|---|---|---|"]
     lines += [_row(m) for m in MEASURED]
-    lines += [
-        "",
-        "## In the contract, not measured by this version",
-        "",
-        "| Id | Name | Unit | Needs |",
-        "|---|---|---|---|",
-    ]
-    lines += [f"| `{m.id}` | {m.label} | {m.unit.value} | {m.needs} |" for m in LATER]
     library_of_ranges = library.ranges()
     lines += [
         "",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -13,13 +13,14 @@ from finearc.core.calibration.model import PoseWindow, WristCalibration
 from finearc.core.calibration.placement import ARM_UP, address_warnings
 from finearc.core.calibration.poses import find_poses, still_mask, still_windows
 from finearc.core.calibration.two_pose import calibrate
-from finearc.core.errors import CalibrationRefused, MissingStream, NoSwingFound
+from finearc.core.errors import CalibrationRefused, FineArcError, MissingStream, NoSwingFound
 from finearc.core.events.model import Checkpoint, event
 from finearc.core.events.swings import Shot, find_swings
 from finearc.core.events.turning import Turning
 from finearc.core.frames.handedness import Hand
 from finearc.core.frames.rotations import about_z, matrices_from_quaternions
 from finearc.core.kinematics.body import body_pose
+from finearc.core.kinematics.grounding import ground_notes, ground_of, on_one_clock
 from finearc.core.kinematics.inertial import SessionState, Sources
 from finearc.core.kinematics.optical import turning_of
 from finearc.core.kinematics.reading import Everything, SwingReading, read_swing
@@ -34,6 +35,10 @@ from finearc.core.metrics import registry as m
 from finearc.core.metrics.body import Upright
 from finearc.core.metrics.definition import Measured, Source
 from finearc.core.orientation.fusion import SensorMotion, estimate_motion
+from finearc.core.pressure.plates import PlateStream
+from finearc.core.pressure.stream import MatStream
+from finearc.core.pressure.swings import NoSwingOnGround, find_swings as find_ground_swings, last_rest
+from finearc.core.pressure.sync import Offset
 from finearc.core.signals.grid import clean
 from finearc.core.signals.streams import ImuStream, Segment, StreamFlags
 from finearc.core.typing import Array
@@ -52,8 +57,8 @@ MIN_STILL_S = 0.4
 class Capture:
     """What is to be analysed. ``calibration``: the wrist poses' windows, or None to look for two poses; ``uprights``
     and ``bow``: windows (s) of the body's poses. ``swings``: windows (s), or None to find them. ``corrections``: per
-    swing number, instants (s) the instructor has set. ``swings_expected``: False for a still capture or a calibration
-    alone."""
+    swing number, instants (s) the instructor has set; ``splits_m``: likewise, where the feet part.
+    ``swings_expected``: False for a still capture or a calibration alone."""
 
     streams: Sequence[ImuStream]
     hand: Hand = Hand.RIGHT
@@ -66,6 +71,9 @@ class Capture:
     markers: MarkerStream | None = None
     uprights: Sequence[Window] = ()
     bow: Window | None = None
+    mat: MatStream | None = None
+    plates: PlateStream | None = None
+    splits_m: Mapping[int, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -91,6 +99,8 @@ class CaptureReading:
     body: BodyCalibration | None = None
     marker_flags: MarkerFlags | None = None
     sources: Everything | None = None
+    ground_notes: tuple[str, ...] = ()
+    offset: Offset | None = None
 
     @property
     def has_wrist(self) -> bool:
@@ -104,7 +114,8 @@ class CaptureReading:
     def notes(self) -> tuple[str, ...]:
         """What a person should know about the sources, without doubting them."""
         out = [self.body.sentence] if self.body is not None else []
-        return (*out, *(self.marker_flags.sentences() if self.marker_flags is not None else ()))
+        out += self.marker_flags.sentences() if self.marker_flags is not None else []
+        return (*out, *self.ground_notes)
 
 
 WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
@@ -114,8 +125,12 @@ TRUNK = (Segment.PELVIS, Segment.THORAX)
 def read_capture(capture: Capture) -> CaptureReading:
     """Analyse a capture. Raises a ``FineArcError`` when nothing can be measured."""
     markers = read_markers(capture.markers, capture.hand) if capture.markers is not None else None
-    inertial, flags = _inertial(capture, needed=markers is None)
-    sources = Everything(inertial, markers, _upright(markers, capture))
+    inertial, flags = _inertial(capture, needed=markers is None and capture.mat is None)
+    alone = inertial is None and markers is None
+    axes = capture.markers.axes if capture.markers is not None else None
+    ground, no_ground = ground_of(capture.mat, capture.plates, axes, capture.hand, alone=alone)
+    sources = Everything(inertial, markers, _upright(markers, capture), ground, no_ground)
+    sources, offset = on_one_clock(sources, lambda s: _impacts(capture, s))
     swings = _read_swings(capture, sources)
     setup = None if swings else _setup(sources)
     placement = _placement(sources, swings, setup)
@@ -132,6 +147,8 @@ def read_capture(capture: Capture) -> CaptureReading:
         inertial.body if inertial is not None else None,
         markers.flags if markers is not None else None,
         sources,
+        ground_notes(sources, offset),
+        offset,
     )
 
 
@@ -211,6 +228,8 @@ def _ends_s(sources: Everything) -> float:
         ends.append(float(sources.inertial.main.time_s[-1]))
     if sources.markers is not None:
         ends.append(float(sources.markers.time_s[-1]))
+    if sources.ground is not None:
+        ends.append(float(sources.ground.time_s[-1]))
     return max(ends)
 
 
@@ -220,6 +239,8 @@ def _starts_s(sources: Everything) -> float:
         starts.append(float(sources.inertial.main.time_s[0]))
     if sources.markers is not None:
         starts.append(float(sources.markers.time_s[0]))
+    if sources.ground is not None:
+        starts.append(float(sources.ground.time_s[0]))
     return min(starts)
 
 
@@ -235,6 +256,12 @@ def _searched(sources: Everything) -> list[Turning]:
     return sorted(out, key=lambda t: -t.least)
 
 
+def _impacts(capture: Capture, sources: Everything) -> list[float]:
+    """Impacts as the given sources saw them, s."""
+    read = _read_swings(replace(capture, swings_expected=False), sources)
+    return [s.events[Checkpoint.IMPACT].time_s for s in read if Checkpoint.IMPACT in s.events]
+
+
 def _read_swings(capture: Capture, sources: Everything) -> list[SwingReading]:
     spans = capture.swings
     if spans is None:
@@ -248,7 +275,10 @@ def _read_swings(capture: Capture, sources: Everything) -> list[SwingReading]:
                 "swing",
             )
     state = SessionState()
-    return [read_swing(sources, span, state, capture.corrections.get(k, {})) for k, span in enumerate(spans)]
+    return [
+        read_swing(sources, span, state, capture.corrections.get(k, {}), capture.splits_m.get(k))
+        for k, span in enumerate(spans)
+    ]
 
 
 def _found_spans(capture: Capture, sources: Everything) -> list[Window]:
@@ -258,12 +288,17 @@ def _found_spans(capture: Capture, sources: Everything) -> list[Window]:
     )
     if capture.bow is not None:
         poses_end = max(poses_end, capture.bow[1])
-    error: NoSwingFound | None = None
+    error: FineArcError | None = None
     for turning in _searched(sources):
         try:
             return find_swings(turning, capture.shot, poses_end)
         except NoSwingFound as no_swing:
             error = error or no_swing
+    if sources.ground is not None and error is None:
+        try:
+            return find_ground_swings(sources.ground)
+        except NoSwingOnGround as no_swing:
+            error = no_swing
     if capture.swings_expected:
         raise error if error is not None else NoSwingFound(0.0, 400.0, "known part of the body")
     return []
@@ -286,6 +321,8 @@ def _setup(sources: Everything) -> Setup | None:
         poses_end = inertial.body.ends_s[-1] + 0.5
     searched = _searched(sources)
     span = next((s for t in searched if (s := _still_after(t, poses_end)) is not None), None)
+    if span is None and not searched and sources.ground is not None:
+        span = last_rest(sources.ground, poses_end)
     if span is None:
         return None
     middle = (span[0] + span[1]) / 2.0
@@ -316,6 +353,12 @@ AT_ADDRESS = frozenset(
         m.LEAD_FOOT_FLARE,
         m.TRAIL_FOOT_FLARE,
         m.STANCE_WIDTH,
+        m.LEAD_SHARE,
+        m.LEAD_HEEL_TOE,
+        m.TRAIL_HEEL_TOE,
+        m.STANCE_POSITION,
+        m.BALANCE_SPEED,
+        m.PRESSURE_ELLIPSE,
     }
 )
 """What a still address shows."""

@@ -7,3 +7,5 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
+Rows = NDArray[np.int64]
+Floats = NDArray[np.floating]

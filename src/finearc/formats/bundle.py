@@ -15,12 +15,16 @@ from finearc.core.calibration.model import PoseWindow
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
+from finearc.core.pressure.plates import PlateStream
+from finearc.core.pressure.stream import MatStream
 from finearc.core.signals.streams import ImuStream
 from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.errors import BundleError
 from finearc.formats.imu_csv import read_imu, write_imu
 from finearc.formats.manifest import CalibrationEntry, ImuEntry, Manifest, MarkersEntry
 from finearc.formats.marker_file import marker_stream
+from finearc.formats.mat_table import mat_parquet, read_mat_table
+from finearc.formats.plates_c3d import read_plates
 from finearc.services.analysis import CaptureData
 
 MANIFEST = "capture.json"
@@ -161,7 +165,8 @@ def _read(opener: Opener) -> CaptureData:
     manifest = parse_manifest(opener(MANIFEST))
     streams: list[ImuStream] = []
     markers: MarkerStream | None = None
-    others = []
+    mat: MatStream | None = None
+    plates: PlateStream | None = None
     for entry in manifest.streams:
         if isinstance(entry, ImuEntry):
             streams.append(read_imu(entry, opener(entry.file)))
@@ -175,14 +180,19 @@ def _read(opener: Opener) -> CaptureData:
                 offset_s=entry.offset_s,
                 rate_scale=entry.rate_scale,
             )
+            if entry.file.lower().endswith(".c3d"):
+                plates = read_plates(entry.file, opener(entry.file), entry.offset_s, entry.rate_scale)
         else:
-            opener(entry.file)
-            others.append(entry.kind)
-    return capture_data(manifest, streams, tuple(others), markers)
+            mat = read_mat_table(entry, opener(entry.file))
+    return capture_data(manifest, streams, markers, mat, plates)
 
 
 def capture_data(
-    manifest: Manifest, streams: list[ImuStream], others: tuple[str, ...] = (), markers: MarkerStream | None = None
+    manifest: Manifest,
+    streams: list[ImuStream],
+    markers: MarkerStream | None = None,
+    mat: MatStream | None = None,
+    plates: PlateStream | None = None,
 ) -> CaptureData:
     """The manifest and its streams in the core's terms."""
     poses, functional = _calibration(manifest.calibration)
@@ -199,10 +209,11 @@ def capture_data(
         poses,
         functional,
         None if manifest.swings is None else tuple(manifest.swings),
-        others,
         markers,
         tuple(uprights),
         c.bow if c is not None else None,
+        mat,
+        plates,
     )
 
 
@@ -255,6 +266,7 @@ def manifest_of(data: CaptureData) -> dict[str, object]:
         "streams": [
             *({"kind": "imu", "segment": s.segment.value, "file": f"{s.segment.value}.csv"} for s in data.streams),
             *([_markers_entry(data.markers)] if data.markers is not None else []),
+            *([_mat_entry(data.mat)] if data.mat is not None else []),
         ],
         "calibration": calibration,
     }
@@ -276,6 +288,26 @@ def _markers_entry(markers: MarkerStream) -> dict[str, object]:
     return entry
 
 
+def _mat_entry(mat: MatStream) -> dict[str, object]:
+    grid = mat.grid
+    entry: dict[str, object] = {
+        "kind": "pressure",
+        "file": "mat.parquet",
+        "rows": grid.rows,
+        "columns": grid.columns,
+        "cell_mm": [round(1000.0 * v, 6) for v in grid.cell_m],
+        "origin_mm": [round(1000.0 * v, 6) for v in grid.origin_m],
+        "row_axis": grid.row_axis,
+        "column_axis": grid.column_axis,
+        "unit": "kPa",
+    }
+    if mat.own_clock:
+        entry["own_clock"] = True
+    if mat.limit_kpa is not None:
+        entry["saturation_kpa"] = mat.limit_kpa
+    return entry
+
+
 def bundle_files(data: CaptureData, extra: Mapping[str, bytes] | None = None) -> dict[str, bytes]:
     """All files of a bundle by name."""
     files = {MANIFEST: (json.dumps(manifest_of(data), indent=2) + "\n").encode()}
@@ -283,6 +315,8 @@ def bundle_files(data: CaptureData, extra: Mapping[str, bytes] | None = None) ->
         files[f"{stream.segment.value}.csv"] = write_imu(stream)
     if data.markers is not None:
         files["markers.c3d"] = c3d_bytes(data.markers.labels, data.markers.points_m, data.markers.rate_hz)
+    if data.mat is not None:
+        files["mat.parquet"] = mat_parquet(data.mat)
     return {**files, **(extra or {})}
 
 

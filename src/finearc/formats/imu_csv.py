@@ -9,15 +9,15 @@ import numpy as np
 import pyarrow as pa
 from pyarrow import csv
 
-from finearc.core.signals.streams import ImuStream, Segment
+from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
 from finearc.formats.errors import BundleError
 from finearc.formats.manifest import ImuEntry
+from finearc.formats.text import first_bad_cell
 
 G_M_S2 = 9.80665
 COLUMNS = ("time_s", "acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
 MAG = ("mag_x", "mag_y", "mag_z")
-MAX_ROWS = 6_000_000
 
 
 def read_imu(entry: ImuEntry, content: bytes) -> ImuStream:
@@ -50,28 +50,12 @@ def _parse(file: str, content: bytes) -> pa.Table:
     except UnicodeDecodeError:
         raise BundleError(file, "not UTF-8 text", "row 1, header", "Export the recording again") from None
     except pa.ArrowInvalid as error:
-        row, column = _first_bad_cell(content)
+        row, column = first_bad_cell(content)
         if row:
             raise BundleError(
                 file, "not a number", f"row {row}, column {column}", "Remove the row or export again"
             ) from None
         raise BundleError(file, f"not a readable CSV ({str(error).splitlines()[0][:120]})") from None
-
-
-def _first_bad_cell(content: bytes) -> tuple[int, str]:
-    """Row (header = 1) and column of the first cell that is no number; (0, "") when there is none."""
-    lines = content.decode("utf-8", "replace").splitlines()
-    header = [h.strip().strip('"') for h in lines[0].split(",")] if lines else []
-    for number, line in enumerate(lines[1:], 2):
-        cells = line.split(",")
-        if len(cells) != len(header):
-            return number, f"{len(cells)} cells where the header has {len(header)}"
-        for name, cell in zip(header, cells, strict=True):
-            try:
-                float(cell)
-            except ValueError:
-                return number, name
-    return 0, ""
 
 
 def _check_header(file: str, names: list[str]) -> None:
@@ -104,14 +88,3 @@ def write_imu(stream: ImuStream) -> bytes:
     out.write(",".join(COLUMNS).encode() + b"\n")
     csv.write_csv(table, out, csv.WriteOptions(include_header=False, quoting_style="none"))
     return out.getvalue()
-
-
-def stream_of(segment: Segment, table: dict[str, Array], source: str) -> ImuStream:
-    """A stream from named columns in SI."""
-    return ImuStream(
-        segment,
-        table["time_s"],
-        np.column_stack([table[c] for c in COLUMNS[1:4]]),
-        np.column_stack([table[c] for c in COLUMNS[4:7]]),
-        source,
-    )

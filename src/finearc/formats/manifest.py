@@ -63,7 +63,9 @@ class PressureEntry(Stream):
     origin_mm: tuple[float, float] = (0.0, 0.0)
     row_axis: str = "+x"
     column_axis: str = "+y"
-    unit: str = "kPa"
+    unit: Literal["kPa", "Pa", "mmHg", "N/cm²", "N/cm2"] = "kPa"
+    own_clock: bool = False
+    saturation_kpa: float | None = Field(default=None, gt=0)
 
 
 StreamEntry = Annotated[ImuEntry | MarkersEntry | PressureEntry, Field(discriminator="kind")]
@@ -128,6 +130,8 @@ class Manifest(Open):
         twice = {s for s in segments if segments.count(s) > 1}
         if sum(isinstance(s, MarkersEntry) for s in self.streams) > 1:
             raise ValueError("two markers streams; one is read")
+        if sum(isinstance(s, PressureEntry) for s in self.streams) > 1:
+            raise ValueError("two pressure streams; one is read")
         if twice:
             raise ValueError(f"two imu streams of {', '.join(sorted(s.value for s in twice))}")
         return self

@@ -11,6 +11,8 @@ from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
+from finearc.core.pressure.stream import MatGrid, MatStream
+from finearc.golfer.mat import MatQuirks
 from finearc.golfer.scenarios import Recording
 from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import whole_body
@@ -45,6 +47,7 @@ def capture_of(
         markers=_markers(recording),
         uprights=tuple(windows.get("square_upright", ())),
         bow=windows["bow"][0] if "bow" in windows else None,
+        mat=_mat(recording),
     )
 
 
@@ -54,6 +57,26 @@ def _markers(recording: Recording) -> MarkerStream | None:
         return None
     axes = BayAxes() if recording.hand is Hand.RIGHT else BayAxes(target="-y")
     return MarkerStream(suit.time_s, suit.labels, suit.points_m, "markers.c3d", axes)
+
+
+def _mat(recording: Recording) -> MatStream | None:
+    mat = recording.mat
+    if mat is None:
+        return None
+    q = mat.quirks
+    sign = 1.0 if recording.hand is Hand.RIGHT else -1.0
+    grid = MatGrid(
+        q.rows, q.columns, (q.cell_m, q.cell_m), (q.origin_m[0], sign * _first_y(q, sign)), *mat.axes(recording.hand)
+    )
+    frames = mat.pressure_kpa if recording.hand is Hand.RIGHT else mat.pressure_kpa[:, :, ::-1]
+    cells = np.ascontiguousarray(frames.reshape(len(frames), -1).T)
+    return MatStream(mat.time_s, cells.T, grid, "mat.parquet", own_clock=bool(q.clock_s))
+
+
+def _first_y(quirks: MatQuirks, sign: float) -> float:
+    """Where the first column lies along the target line, m, counted toward the player's left: a left-hander's frames
+    are the mirror image on the same mat."""
+    return quirks.origin_m[1] if sign > 0 else -(quirks.origin_m[1] + (quirks.columns - 1) * quirks.cell_m)
 
 
 def truth_json(recording: Recording) -> bytes:

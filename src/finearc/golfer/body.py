@@ -397,7 +397,7 @@ def _wrist(
 
 
 def body_curves(style: SwingStyle, n: int) -> Array:
-    """The trunk's quantities (n, 11) through one swing, in the units of ``BodyStyle``."""
+    """The trunk's quantities (n, 13) through one swing, in the units of ``BodyStyle``."""
     start, top, impact = swing_duration(style)
     slow = 1.0 / style.speed
     time_s = STEP_S * np.arange(n, dtype=np.float64)

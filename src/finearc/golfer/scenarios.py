@@ -12,6 +12,9 @@ from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream, Segment
 from finearc.golfer import bodies as bd, style as st
+from finearc.golfer.body import STEP_S
+from finearc.golfer.ground import Ground, ground_of
+from finearc.golfer.mat import MatLog, MatQuirks, mat_log
 from finearc.golfer.sensors import SensorQuirks, Slip, record
 from finearc.golfer.session import PoseErrors, SessionPlan, TrueSession, perform
 from finearc.golfer.style import SwingStyle
@@ -44,6 +47,8 @@ class Scenario:
     quirks: dict[str, object] = field(default_factory=dict)
     scatter: float = 1.0
     suit: dict[str, object] = field(default_factory=dict)
+    mat: dict[str, object] = field(default_factory=dict)
+    heel_tap: bool = False
 
 
 def _five(style: SwingStyle) -> tuple[SwingStyle, ...]:
@@ -124,6 +129,43 @@ SCENARIOS: dict[str, Scenario] = {
     "no-pelvis": Scenario(
         _five(bd.with_body(bd.SKILLED)), "A suit without a back spine marker.", suit={"left_out": ("RPSI",)}
     ),
+    "good-load": Scenario(_five(bd.with_body(bd.SKILLED)), "Loads the trail foot and comes back before the club."),
+    "late-return": Scenario(_five(bd.with_body(bd.LATE_RETURN)), "Loads, but comes back with the club, not before it."),
+    "no-load": Scenario(_five(bd.with_body(bd.NO_LOAD)), "Hardly any pressure goes to the trail foot."),
+    "reverse-pressure": Scenario(
+        _five(bd.with_body(bd.REVERSE_PRESSURE)), "Pressure comes back toward the middle by impact."
+    ),
+    "far-forward": Scenario(_five(bd.with_body(bd.FAR_FORWARD)), "Nearly all on the lead foot at impact."),
+    "on-heels": Scenario(_five(bd.with_body(bd.ON_HEELS)), "Stands on the heels."),
+    "on-heels-still": Scenario(
+        (), "A still address on the heels, no swing.", plan={"still": bd.with_body(bd.ON_HEELS)}
+    ),
+    "sway-outside": Scenario(
+        _five(bd.with_body(bd.SWAY_OUTSIDE)), "Slides away onto the outer edge of the trail foot."
+    ),
+    "own-clock": Scenario(
+        _five(bd.with_body(bd.SKILLED)),
+        "A mat with a clock of its own; a heel tap.",
+        mat={"clock_s": 0.37},
+        heel_tap=True,
+    ),
+    "own-clock-no-tap": Scenario(
+        _five(bd.with_body(bd.SKILLED)), "A mat with a clock of its own, no heel tap.", mat={"clock_s": -0.52}
+    ),
+    "mat-jump": Scenario(
+        _five(bd.with_body(bd.SKILLED)), "The mat's clock jumps by half a second.", mat={"jump_s": 20.0}
+    ),
+    "mat-low": Scenario(_five(bd.with_body(bd.SKILLED)), "A mat that saturates early.", mat={"limit_kpa": 60.0}),
+    "mat-saturated": Scenario(
+        _five(bd.with_body(bd.SKILLED)), "A mat that saturates everywhere.", mat={"limit_kpa": 8.0}
+    ),
+    "mat-empty": Scenario(_five(bd.with_body(bd.SKILLED)), "Nobody on the mat.", mat={"empty": True}),
+    "one-foot": Scenario(
+        _five(bd.with_body(bd.SKILLED)), "The trail foot stands beside the mat.", mat={"one_foot": True}
+    ),
+    "off-the-mat": Scenario(
+        _five(bd.with_body(bd.SKILLED)), "The toes stand over the mat's edge.", mat={"origin_m": (-0.22, -0.35)}
+    ),
     "clipping": Scenario(_five(st.HOLD), "Gyroscopes that saturate.", quirks={"gyro_range_deg_s": 1000.0}),
 }
 
@@ -138,6 +180,8 @@ class Recording:
     swings: list[tuple[float, float]]
     suit: SuitLog | None = None
     body: WholeBody | None = None
+    mat: MatLog | None = None
+    ground: Ground | None = None
 
 
 SENSORS = {
@@ -145,6 +189,7 @@ SENSORS = {
     "club": (Segment.CLUB,),
     "body": (Segment.PELVIS, Segment.THORAX, Segment.HEAD),
     "markers": (),
+    "pressure": (),
 }
 
 
@@ -187,17 +232,23 @@ def play_story(
     if "body" in sources or "markers" in sources:
         plan = replace(plan, body=True)
     truth = perform(plan, rng)
+    tap_s = round(truth.swings[0].start_s - 0.5, 3) if story.heel_tap and truth.swings else None
     segments = tuple(segment for source in sources for segment in SENSORS.get(source, ()))
-    logs = record(truth, segments, _quirks(story, truth), np.random.default_rng(seed + 1))
+    quirks = replace(_quirks(story, truth), tap_s=tap_s)
+    logs = record(truth, segments, quirks, np.random.default_rng(seed + 1))
     if hand is Hand.LEFT:
         logs = [s.mirrored() for s in logs]
-    body = whole_body(truth) if "markers" in sources else None
+    body = whole_body(truth) if {"markers", "pressure"} & set(sources) else None
     suit = None
-    if body is not None:
-        quirks = replace(SuitQuirks(), **story.suit)  # type: ignore[arg-type]
-        suit = suit_log(truth, body, quirks, np.random.default_rng(seed + 3), hand)
+    if body is not None and "markers" in sources:
+        suit = suit_log(truth, body, SuitQuirks(**story.suit), np.random.default_rng(seed + 3), hand)  # type: ignore[arg-type]
     windows = [(round(s.start_s, 3), round(s.end_s, 3)) for s in truth.swings]
-    return Recording(logs, truth, hand, windows, suit, body)
+    ground = ground_of(truth, body, height_m) if body is not None and "pressure" in sources else None
+    mat = None
+    if ground is not None:
+        mat_quirks = MatQuirks(**{**story.mat, "tap_s": tap_s})  # type: ignore[arg-type]
+        mat = mat_log(ground, STEP_S, mat_quirks, np.random.default_rng(seed + 4))
+    return Recording(logs, truth, hand, windows, suit, body, mat, ground)
 
 
 def _quirks(story: Scenario, truth: TrueSession) -> SensorQuirks:

@@ -24,6 +24,8 @@ SHOCK_M_S2 = {
     Segment.PELVIS: 1.0,
     Segment.HEAD: 1.0,
 }
+HEEL_TAP_M_S2 = {Segment.PELVIS: 14.0, Segment.THORAX: 7.0}
+"""What a firm tap of the lead heel does to a sensor (house values); 3 elsewhere."""
 
 
 @dataclass(frozen=True)
@@ -53,6 +55,7 @@ class SensorQuirks:
     other_arm: bool = False
     clip_reversed: bool = False
     mount_spread_deg: float = 40.0
+    tap_s: float | None = None
     extra: dict[str, float] = field(default_factory=dict)
 
 
@@ -92,6 +95,15 @@ def _shock(truth: TrueSession, segment: Segment, rng: np.random.Generator) -> Ar
     return out
 
 
+def _tap(n: int, segment: Segment, tap_s: float) -> Array:
+    """A heel tap felt (n, 3), m/s², bay axes: upward, then ringing off."""
+    out = np.zeros((n, 3))
+    k = round(tap_s / STEP_S)
+    t = STEP_S * np.arange(60)
+    out[k : k + 60, 2] = HEEL_TAP_M_S2.get(segment, 3.0) * np.exp(-t / 0.010) * np.cos(2 * np.pi * 40.0 * t)
+    return out
+
+
 def log_of(truth: TrueSession, segment: Segment, quirks: SensorQuirks, rng: np.random.Generator) -> ImuStream:
     """One sensor's log: mounting, specific force, rates, shock, noise, bias, clipping, jitter and gaps."""
     r_bay_from_segment, position = _segment_motion(truth, segment)
@@ -101,6 +113,8 @@ def log_of(truth: TrueSession, segment: Segment, quirks: SensorQuirks, rng: np.r
     felt = np.einsum("nji,nj->ni", r_bay_from_segment, acceleration + np.array([0.0, 0.0, GRAVITY_M_S2]))
     mount = _mount(segment, quirks, rng)
     felt = felt + _shock(truth, segment, rng)
+    if quirks.tap_s is not None:
+        felt = felt + np.einsum("nji,nj->ni", r_bay_from_segment, _tap(len(felt), segment, quirks.tap_s))
     gyr, acc = omega @ mount, felt @ mount
     if quirks.slip and quirks.slip.segment is segment:
         axis = rng.normal(size=3)

@@ -76,7 +76,7 @@ class TrueEvents:
 @dataclass(frozen=True)
 class TrueSession:
     """Truth on a 1 kHz grid: orientations (n, 3, 3) bay from segment, positions (n, 3) m, wrist angles (n,) rad.
-    ``dofs`` (n, 11) as ``trunk.DOFS``; columns of the club are shaft, face normal and their product."""
+    ``dofs`` (n, 13) as ``trunk.DOFS``; columns of the club are shaft, face normal and their product."""
 
     time_s: Array
     r_bay_from_forearm: Array
@@ -101,7 +101,7 @@ class TrueSession:
 
 @dataclass(frozen=True)
 class State:
-    """A posture: forearm (3, 3), wrist angles (3,) rad, give of the shoulder (m), trunk (11,)."""
+    """A posture: forearm (3, 3), wrist angles (3,) rad, give of the shoulder (m), trunk (13,)."""
 
     forearm: Array
     wrist: Array
@@ -152,7 +152,7 @@ class _Tape:
 def _standing(
     plan: SessionPlan, elbow_deg: float, rng: np.random.Generator | None = None, bow_deg: float = 0.0
 ) -> Array:
-    """Trunk quantities (11,) of a player standing upright, bowed forward by ``bow_deg``."""
+    """Trunk quantities (13,) of a player standing upright, bowed forward by ``bow_deg``."""
     dofs = np.zeros(len(DOFS))
     off = np.zeros(3) if rng is None else rng.normal(0.0, 1.0, 3) * plan.upright_error_deg
     for name, value in (

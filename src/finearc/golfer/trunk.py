@@ -25,8 +25,12 @@ DOFS = (
     "lift",
     "elbow",
     "trail_heel",
+    "press",
+    "outside",
 )
-"""Degrees; sway, thrust and lift in cm from address; ``trail_heel`` 0 flat to 1 on the toes."""
+"""Degrees; sway, thrust and lift in cm from address; ``trail_heel`` 0 flat to 1 on the toes; ``press``: how far, cm,
+the turning of trunk, arms and club moves the pressure toward the target beyond what the centre of mass asks for;
+``outside``: pressure under the trail foot, 0 in its middle, 1 at its outer edge."""
 BODY_MOMENTS = (
     "address",
     "shaft_level_back",
@@ -56,6 +60,8 @@ class BodyStyle:
     lift: tuple[float, ...] = (0, -0.7, -0.7, -0.8, -0.9, -1.25, -1.6, 2.9, 4.4, 4)
     elbow: tuple[float, ...] = (13, 12, 12, 14, 14, 11.5, 9, 5, 7, 95)
     trail_heel: tuple[float, ...] = (0, 0, 0, 0, 0, 0, 0, 0.18, 0.4, 1)
+    press: tuple[float, ...] = (0, -9.3, -6.6, -4.3, 8.3, 20.9, 21.3, 7.5, -15.5, 0)
+    outside: tuple[float, ...] = (0, 0, 0.05, 0.05, 0, 0, 0, 0, 0, 0)
     thorax_late: float = 0.09
     """How much later than the pelvis the thorax turns coming down, as a share of the downswing."""
 
@@ -63,7 +69,7 @@ class BodyStyle:
         """The same player's next swing: about 1.2° and 3 mm at each moment, a common part included."""
         values: dict[str, object] = {}
         for f in fields(self):
-            if f.name not in DOFS:
+            if f.name not in DOFS or f.name in ("press", "outside"):
                 continue
             size = 0.25 if f.name in ("sway", "thrust", "lift") else 1.0
             if f.name in ("elbow", "trail_heel"):
@@ -87,7 +93,7 @@ class BodyStyle:
         return replace(self, **mixed)  # type: ignore[arg-type]
 
     def table(self) -> Array:
-        """(10, 11): moments by ``DOFS``."""
+        """(10, 13): moments by ``DOFS``."""
         return np.array([getattr(self, name) for name in DOFS], dtype=float).T
 
 
@@ -128,12 +134,17 @@ def leg_span(anatomy: Anatomy, knee_deg: float) -> float:
     return float(np.sqrt(a * a + b * b + 2 * a * b * np.cos(np.deg2rad(knee_deg))))
 
 
+HIPS_BEHIND_M = 0.025
+"""How far the hips stand behind the ankles at address, so that the weight is on the middle of the feet."""
+
+
 def address_pelvis(anatomy: Anatomy, bend_deg: float, knee_deg: float = 34.0) -> Array:
-    """Pelvis origin (3,) at address, m: knees bent by ``knee_deg``, feet flat on the floor, hips over the ankles."""
+    """Pelvis origin (3,) at address, m: knees bent by ``knee_deg``, feet flat on the floor, hips a little behind the
+    ankles."""
     hip = tipped(np.full(1, bend_deg), np.zeros(1), np.zeros(1))[0] @ HIP
     aside = anatomy.half_stance - HIP[1]
-    down = np.sqrt(leg_span(anatomy, knee_deg) ** 2 - aside**2)
-    return np.array([-hip[0], 0.0, anatomy.ankle_height + down - hip[2]])
+    down = np.sqrt(leg_span(anatomy, knee_deg) ** 2 - aside**2 - HIPS_BEHIND_M**2)
+    return np.array([-hip[0] - HIPS_BEHIND_M, 0.0, anatomy.ankle_height + down - hip[2]])
 
 
 def upright_lift_cm(anatomy: Anatomy, bend_deg: float) -> float:
@@ -142,7 +153,7 @@ def upright_lift_cm(anatomy: Anatomy, bend_deg: float) -> float:
 
 
 def trunk(anatomy: Anatomy, dofs: Array, address: Array) -> Trunk:
-    """Trunk geometry of ``dofs`` (n, 11) with the pelvis at ``address`` (3,) when nothing has moved."""
+    """Trunk geometry of ``dofs`` (n, 13) with the pelvis at ``address`` (3,) when nothing has moved."""
     d = {name: dofs[:, k] for k, name in enumerate(DOFS)}
     r_pelvis = tipped(d["pelvis_bend"], d["pelvis_side"], d["pelvis_turn"])
     pelvis = address + 0.01 * np.column_stack([d["thrust"], d["sway"], d["lift"]])

@@ -25,16 +25,17 @@ from finearc.core.markers.stream import MarkerStream
 from finearc.core.metrics import registry
 from finearc.core.metrics.definition import Measured
 from finearc.core.metrics.swing import missing_reason
+from finearc.core.pressure.plates import PlateStream
+from finearc.core.pressure.stream import MatStream
 from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
 
-ENGINE = "0.2.0"
+ENGINE = "0.3.0"
 
 
 @dataclass(frozen=True)
 class CaptureData:
-    """What a capture bundle says, in the core's units. ``other_kinds`` names streams this version keeps but
-    does not measure."""
+    """What a capture bundle says, in the core's units."""
 
     streams: tuple[ImuStream, ...]
     captured_at: datetime | None = None
@@ -46,10 +47,11 @@ class CaptureData:
     poses: tuple[PoseWindow, ...] = ()
     functional: FunctionalWindows | None = None
     swings: tuple[tuple[float, float], ...] | None = None
-    other_kinds: tuple[str, ...] = ()
     markers: MarkerStream | None = None
     uprights: tuple[tuple[float, float], ...] = ()
     bow: tuple[float, float] | None = None
+    mat: MatStream | None = None
+    plates: PlateStream | None = None
 
     @property
     def calibration(self) -> Sequence[PoseWindow] | FunctionalWindows | None:
@@ -99,6 +101,7 @@ def read(
     corrections: Mapping[int, Mapping[Checkpoint, float]] | None = None,
     *,
     swings_expected: bool = True,
+    splits_m: Mapping[int, float] | None = None,
 ) -> CaptureReading:
     """Measure a capture. Raises a ``FineArcError``."""
     return read_capture(
@@ -114,6 +117,9 @@ def read(
             data.markers,
             data.uprights,
             data.bow,
+            data.mat,
+            data.plates,
+            splits_m or {},
         )
     )
 

@@ -11,7 +11,7 @@ from finearc.catalogue import library
 from finearc.core.judging.findings import Beyond, Condition, Finding, NotAssessed, ValueBeyond
 from finearc.core.judging.words import at_moment, evidence_sentence, fill, limits_in_words
 from finearc.core.metrics.definition import PER_SI, Metric
-from finearc.core.metrics.registry import ALL, BY_ID, LATER
+from finearc.core.metrics.registry import ALL, BY_ID
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.analysis import ENGINE
 
@@ -44,7 +44,6 @@ def catalogue() -> m.Catalogue:
                 plain_negative=x.plain_negative,
                 explained=x.explained,
                 decimals=x.decimals,
-                measured=x not in LATER,
                 needs=x.needs,
             )
             for x in ALL
@@ -57,7 +56,7 @@ def catalogue() -> m.Catalogue:
                 options=[m.SchoolOptionInfo(id=o.id, label=o.label, explained=o.explained) for o in s.options],
             )
             for axis, s in library.schools().items()
-            if axis in ("lead_wrist", "pelvis")
+            if axis in ("lead_wrist", "pelvis", "pressure")
         ],
         findings=[
             m.FindingInfo(

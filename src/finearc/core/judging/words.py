@@ -5,7 +5,16 @@ from __future__ import annotations
 from finearc.core.judging.ranges import Judged
 from finearc.core.metrics.definition import Metric, Unit
 
-SYMBOL = {Unit.DEG: "°", Unit.CM: " cm", Unit.PERCENT: " %", Unit.SECONDS: " s", Unit.DEG_PER_S: "°/s", Unit.RATIO: ""}
+SYMBOL = {
+    Unit.DEG: "°",
+    Unit.CM: " cm",
+    Unit.PERCENT: " %",
+    Unit.SECONDS: " s",
+    Unit.DEG_PER_S: "°/s",
+    Unit.RATIO: "",
+    Unit.CM_PER_S: " cm/s",
+    Unit.CM2: " cm²",
+}
 
 
 def amount(metric: Metric, value_si: float) -> str:
@@ -89,6 +98,7 @@ def fill(template: str, judged: Judged, *, plain: bool) -> str:
     plus = m.metric.plain_positive if plain else m.metric.positive
     minus = m.metric.plain_negative if plain else m.metric.negative
     return template.format(
+        label=m.metric.plain_label if plain else m.metric.label,
         over=amount(m.metric, judged.distance),
         more=f"more {plus}",
         less=f"more {minus}",

@@ -14,11 +14,11 @@ from finearc.core.kinematics.rates import axis_velocity
 from finearc.core.kinematics.segments import club_frame, units
 from finearc.core.markers.labels import Marker as M
 from finearc.core.markers.motion import MarkerMotion
-from finearc.core.markers.smooth import low_pass
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.body import NEEDED, Upright, marker_traces, path_and_attack
 from finearc.core.metrics.definition import Measured, Metric, Moment, Source
 from finearc.core.metrics.trace import Trace
+from finearc.core.signals.filters import low_pass
 from finearc.core.typing import Array, Mask
 
 SEARCH_HZ = 12.0

@@ -16,6 +16,7 @@ from finearc.core.markers.motion import MarkerMotion
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.body import Upright
 from finearc.core.metrics.definition import Measured, Metric, Source
+from finearc.core.metrics.families.ground import ALL as GROUND
 from finearc.core.metrics.sequence import (
     Course,
     knee_straightening,
@@ -26,6 +27,7 @@ from finearc.core.metrics.sequence import (
 )
 from finearc.core.metrics.swing import RATE_SD_RAD_S, SwingReader, hinge_held, takeaway_dip, timing_metrics
 from finearc.core.metrics.trace import Trace, derivative
+from finearc.core.pressure import timing, view as grd
 from finearc.core.typing import Array, Mask
 
 Seen = list[tuple[Source, Trace]]
@@ -37,11 +39,14 @@ DISAGREE = "Markers and sensors see impact {:.0f} ms apart: check offset_s in ca
 
 @dataclass(frozen=True)
 class Everything:
-    """All sources of a capture: inertial sensors, markers, or both."""
+    """All sources of a capture: inertial sensors, markers, the ground, or several. ``no_ground``: why what was recorded
+    of the ground says nothing, or empty."""
 
     inertial: ine.Sources | None
     markers: MarkerMotion | None = None
     upright: Upright | None = None
+    ground: grd.GroundMotion | None = None
+    no_ground: str = ""
 
     @property
     def present(self) -> tuple[Source, ...]:
@@ -55,6 +60,8 @@ class Everything:
                 out.append(Source.BODY)
         if self.markers is not None:
             out.append(Source.MARKERS)
+        if self.ground is not None:
+            out.append(grd.SOURCE[type(self.ground)])
         return tuple(out)
 
 
@@ -77,6 +84,8 @@ class SwingReading:
     sensor_moved: bool = False
     inertial: ine.InertialView | None = None
     optical: opt.OpticalView | None = None
+    ground: grd.GroundView | None = None
+    moments: timing.GroundMoments | None = None
 
     @property
     def pose(self) -> BodyPose | None:
@@ -84,12 +93,19 @@ class SwingReading:
 
 
 def read_swing(
-    sources: Everything, span: tuple[float, float], state: SessionState, corrections: Mapping[Checkpoint, float]
+    sources: Everything,
+    span: tuple[float, float],
+    state: SessionState,
+    corrections: Mapping[Checkpoint, float],
+    split_m: float | None = None,
 ) -> SwingReading:
-    """Events, traces and values of the swing in ``span`` (s)."""
+    """Events, traces and values of the swing in ``span`` (s). ``split_m``: the instructor's line between the feet."""
     inertial = _inertial_view(sources, span, state)
     optical = opt.view_swing(sources.markers, span, sources.upright) if sources.markers is not None else None
-    views = [v for v in (inertial, optical) if v is not None]
+    ground = grd.view_swing(sources.ground, span, split_m) if sources.ground is not None else None
+    views: list[ine.InertialView | opt.OpticalView | grd.GroundView] = [
+        v for v in (inertial, optical, ground) if v is not None
+    ]
     found = cp.best_of([v.found for v in views])
     main = views[0] if views else None
     step = 0.005 if main is None else float(main.time_s[1] - main.time_s[0])
@@ -106,11 +122,12 @@ def read_swing(
         {},
         [],
         sources.present,
-        _lacking(sources, inertial, optical),
+        _lacking(sources, inertial, optical, ground),
         [w for v in views for w in v.warnings] + _disagreement(found.events),
         inertial is not None and inertial.sensor_moved,
         inertial,
         optical,
+        ground,
     )
     courses: dict[Metric, Course] = {}
     gathered: list[Measured] = []
@@ -126,6 +143,8 @@ def read_swing(
         gathered += _measure(optical.time_s, optical.valid, address, np.zeros((7, 7)), seen, reading, courses)
         if impact is not None:
             gathered += optical.at_impact(impact)
+    if ground is not None:
+        gathered += _on_ground(ground, found, reading, courses)
     gathered += timing_metrics(found.events)
     reading.measured = merge(gathered)
     values = {(v.metric.id, v.moment.key): v for v in reading.measured}
@@ -134,7 +153,33 @@ def read_swing(
     reading.measured += stretch_and_share(courses, found.events, values)
     reading.measured += knee_straightening(courses, found.events)
     reading.measured += smoothness(courses, found.events)
+    if ground is not None:
+        reading.measured += timing.lags(courses, found.events, ground.offset_sd_s)
     return reading
+
+
+def _on_ground(
+    ground: grd.GroundView, found: cp.Found, reading: SwingReading, courses: dict[Metric, Course]
+) -> list[Measured]:
+    """Everything the ground gives at the checkpoints that were chosen."""
+    address, impact = (found.events.get(k) for k in (Checkpoint.ADDRESS, Checkpoint.IMPACT))
+    window = _own_address(ground.time_s, ground.address, ground.found, found)
+    events = found.events
+    if ground.offset_sd_s:  # what is read from the mat at another source's instant is as uncertain as its clock
+        events = {
+            k: replace(e, uncertainty_s=float(np.hypot(e.uncertainty_s, ground.offset_sd_s))) for k, e in events.items()
+        }
+    out = _measure(
+        ground.time_s, ground.valid, window, np.zeros((7, 7)), ground.traces(window), reading, courses, events
+    )
+    out += ground.figures(address.time_s if address else None, impact.time_s if impact else None)
+    share = courses.get(m.LEAD_SHARE)
+    if share is not None and address is not None and impact is not None:
+        reading.moments = timing.ground_moments(share, address.time_s, impact, ground.offset_sd_s)
+        out += [replace(v, barred=ground.barred) for v in timing.ground_timing(courses, events, reading.moments)]
+        reading.lacking |= timing.unseen(reading.moments)
+        out += timing.push_off(courses, impact)
+    return out
 
 
 def _inertial_view(sources: Everything, span: tuple[float, float], state: SessionState) -> ine.InertialView | None:
@@ -161,7 +206,10 @@ def _own_address(time_s: Array, own: slice, seen: cp.Found, best: cp.Found) -> s
 
 
 def _lacking(
-    sources: Everything, inertial: ine.InertialView | None, optical: opt.OpticalView | None
+    sources: Everything,
+    inertial: ine.InertialView | None,
+    optical: opt.OpticalView | None,
+    ground: grd.GroundView | None,
 ) -> dict[Metric, str]:
     """Reasons that are more exact than *needs this source*."""
     out: dict[Metric, str] = {}
@@ -174,6 +222,12 @@ def _lacking(
             out[metric] = "needs the square upright pose: the body sensors are not calibrated"
     if optical is not None:
         out |= {k: why for k, why in optical.lacking().items() if k not in out}
+    if ground is not None:
+        out |= ground.lacking()
+    elif sources.no_ground:
+        out |= dict.fromkeys(GROUND, sources.no_ground)
+    elif sources.ground is not None:
+        out |= dict.fromkeys(GROUND, "the ground was not recorded during this swing")
     return out
 
 
@@ -193,12 +247,14 @@ def _measure(
     seen: Seen,
     reading: SwingReading,
     courses: dict[Metric, Course],
+    events: Mapping[Checkpoint, Event] | None = None,
 ) -> list[Measured]:
-    """One view's traces read at the chosen checkpoints; its traces and courses kept where it is the best."""
+    """One view's traces read at the chosen checkpoints, or at ``events``; its traces and courses kept where it is the
+    best."""
     if not seen or len(time_s) < 6:
         return []
     step = float(time_s[1] - time_s[0])
-    reader = SwingReader(time_s, reading.events, address, covariance, valid)
+    reader = SwingReader(time_s, reading.events if events is None else events, address, covariance, valid)
     stacked = np.column_stack([t.values for _, t in seen])
     rates = derivative(stacked, step)
     _mend_rates(rates, stacked, reading.events, time_s)

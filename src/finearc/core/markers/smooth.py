@@ -8,13 +8,12 @@ walking recording supports, rounded up so that a downswing is not blunted (docs/
 from __future__ import annotations
 
 import itertools
-from functools import lru_cache
 
 import numpy as np
-from scipy.signal import butter, sosfiltfilt
 
 from finearc.core.markers.labels import CLUB, Marker
 from finearc.core.markers.repair import spans_of
+from finearc.core.signals.filters import low_pass
 from finearc.core.typing import Array, Mask
 
 TRUNK_HZ = 18.0
@@ -28,20 +27,6 @@ def cut_off_hz(marker: Marker) -> float:
     if marker in CLUB:
         return CLUB_HZ
     return LIMB_HZ if marker in _LIMB else TRUNK_HZ
-
-
-@lru_cache(maxsize=64)
-def _design(cut_hz: float, rate_hz: float) -> Array:
-    two_passes = (np.sqrt(2.0) - 1.0) ** 0.25  # two passes lower the cut-off by this factor
-    return np.asarray(butter(2, min(cut_hz / two_passes, 0.45 * rate_hz), fs=rate_hz, output="sos"))
-
-
-def low_pass(values: Array, cut_hz: float, rate_hz: float) -> Array:
-    """Zero-lag filter of (n, …) along its first axis; short pieces pass unchanged."""
-    if len(values) <= 12:
-        return values
-    pad = min(len(values) - 1, max(12, int(0.12 * rate_hz)))
-    return np.asarray(sosfiltfilt(_design(round(cut_hz, 3), round(rate_hz, 3)), values, axis=0, padlen=pad))
 
 
 def smooth(markers: list[Marker], points: Array, rate_hz: float, cuts: list[int]) -> Array:

@@ -17,6 +17,8 @@ class Unit(StrEnum):
     SECONDS = "s"
     DEG_PER_S = "deg/s"
     RATIO = "ratio"
+    CM_PER_S = "cm/s"
+    CM2 = "cm²"
 
 
 PER_SI = {
@@ -26,6 +28,8 @@ PER_SI = {
     Unit.SECONDS: 1.0,
     Unit.DEG_PER_S: 180.0 / np.pi,
     Unit.RATIO: 1.0,
+    Unit.CM_PER_S: 100.0,
+    Unit.CM2: 10_000.0,
 }
 
 
@@ -81,6 +85,8 @@ class Source(StrEnum):
     CLUB = "club clip"
     BODY = "body sensors"
     MARKERS = "markers"
+    MAT = "pressure mat"
+    PLATES = "force plates"
     SEVERAL = "several sources"
 
 

@@ -16,10 +16,28 @@ from finearc.core.metrics.families.club import (
     SHAFT_HEADING as SHAFT_HEADING,
 )
 from finearc.core.metrics.families.ground import (
+    BALANCE_SPEED as BALANCE_SPEED,
+    EVEN_TIME as EVEN_TIME,
+    LEAD_FORCE as LEAD_FORCE,
     LEAD_HEEL_TOE as LEAD_HEEL_TOE,
+    LEAD_PEAK_TIME as LEAD_PEAK_TIME,
     LEAD_SHARE as LEAD_SHARE,
+    PEAK_LEAD_SHARE as PEAK_LEAD_SHARE,
+    PEAK_TRAIL_SHARE as PEAK_TRAIL_SHARE,
+    PRESSURE_BEFORE_SWAY as PRESSURE_BEFORE_SWAY,
+    PRESSURE_BEFORE_TURN as PRESSURE_BEFORE_TURN,
+    PRESSURE_ELLIPSE as PRESSURE_ELLIPSE,
+    PRESSURE_PATH as PRESSURE_PATH,
+    PRESSURE_PEAK_SPEED as PRESSURE_PEAK_SPEED,
+    PRESSURE_SWAY as PRESSURE_SWAY,
+    RETURN_TIME as RETURN_TIME,
     STANCE_POSITION as STANCE_POSITION,
+    TRAIL_FOOT_EDGE as TRAIL_FOOT_EDGE,
+    TRAIL_FORCE as TRAIL_FORCE,
     TRAIL_HEEL_TOE as TRAIL_HEEL_TOE,
+    TRAIL_PEAK_TIME as TRAIL_PEAK_TIME,
+    TRAIL_PUSH_OFF as TRAIL_PUSH_OFF,
+    VERTICAL_FORCE as VERTICAL_FORCE,
 )
 from finearc.core.metrics.families.limbs import (
     ELBOW_GAP as ELBOW_GAP,
@@ -101,10 +119,8 @@ from finearc.core.metrics.families.wrist import (
     WRIST_TWIST as WRIST_TWIST,
 )
 
-MEASURED: tuple[Metric, ...] = wrist.ALL + club.ALL + timing.ALL + trunk.ALL + travel.ALL + limbs.ALL
-LATER: tuple[Metric, ...] = ground.ALL
-"""Metrics of the contract whose sources this version does not read: they are said to be missing, with why."""
-ALL: tuple[Metric, ...] = MEASURED + LATER
+MEASURED: tuple[Metric, ...] = wrist.ALL + club.ALL + timing.ALL + trunk.ALL + travel.ALL + limbs.ALL + ground.ALL
+ALL: tuple[Metric, ...] = MEASURED
 BY_ID = {metric.id: metric for metric in ALL}
 RATE_OF = {m: BY_ID[f"{m.id}_rate"] for m in ALL if f"{m.id}_rate" in BY_ID}
 """The rate that belongs to a metric."""

@@ -10,6 +10,7 @@ import numpy as np
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment, Source
+from finearc.core.metrics.families.ground import ALL as GROUND
 from finearc.core.metrics.trace import Trace
 from finearc.core.typing import Array, Mask
 
@@ -195,6 +196,8 @@ def source_of(found: Event) -> Source:
         return Source.MARKERS
     if found.method.startswith("club"):
         return Source.CLUB
+    if found.method.startswith(("ground", "vertical")):
+        return Source.MAT
     return Source.BODY if found.method.startswith(("upper", "pelvis")) else Source.WRIST
 
 
@@ -241,7 +244,7 @@ def missing_reason(metric: Metric, present: Sequence[Source], lacking: str, swin
     """Why a metric has no value in this swing: its source is not there, a marker or a checkpoint is missing."""
     if lacking:
         return lacking
-    if metric in m.LATER or not given_by(metric, present):
+    if not given_by(metric, present):
         return f"needs {metric.needs}"
     return swing_reason or "its checkpoints were not found in this swing"
 
@@ -299,13 +302,23 @@ CLUB_METRICS = frozenset(
         m.SMOOTHNESS,
     }
 )
-BY_SOURCE = {Source.BODY: BODY_METRICS, Source.WRIST: WRIST_METRICS, Source.CLUB: CLUB_METRICS}
+STANCE_METRICS = frozenset({m.STANCE_WIDTH, m.LEAD_FOOT_FLARE, m.TRAIL_FOOT_FLARE})
+ON_GROUND = frozenset(GROUND)
+BY_SOURCE = {
+    Source.BODY: BODY_METRICS,
+    Source.WRIST: WRIST_METRICS,
+    Source.CLUB: CLUB_METRICS,
+    Source.MAT: ON_GROUND | STANCE_METRICS,
+    Source.PLATES: ON_GROUND,
+}
 
 
 def given_by(metric: Metric, present: Sequence[Source]) -> bool:
     """Whether any of the present sources can give a metric at all."""
-    if Source.MARKERS in present and metric is not m.WRIST_TWIST:
+    if Source.MARKERS in present and metric is not m.WRIST_TWIST and metric not in ON_GROUND:
         return True
+    if metric in (m.PRESSURE_BEFORE_SWAY, m.PRESSURE_BEFORE_TURN) and not {Source.BODY, Source.MARKERS} & set(present):
+        return False
     if any(metric in BY_SOURCE.get(source, ()) for source in present):
         return True
     together = {Source.BODY, Source.WRIST, Source.CLUB} <= set(present)

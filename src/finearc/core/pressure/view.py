@@ -1,0 +1,255 @@
+"""One swing as the ground saw it: feet, loads, its own checkpoints, traces and figures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from finearc.core.events.checkpoints import Found
+from finearc.core.events.model import Checkpoint, event
+from finearc.core.metrics import registry as m
+from finearc.core.metrics.definition import Measured, Metric, Moment, Source
+from finearc.core.metrics.trace import Trace
+from finearc.core.pressure.clean import MatMotion
+from finearc.core.pressure.feet import ONE_FOOT, Feet, check_feet, find_feet
+from finearc.core.pressure.loads import Loads, mat_loads
+from finearc.core.pressure.plates import PlateMotion
+from finearc.core.pressure.posturography import ellipse_area, mean_speed, path_length, peak_speed
+from finearc.core.signals.filters import low_pass
+from finearc.core.typing import Array, Mask
+
+GroundMotion = MatMotion | PlateMotion
+STILL_M_S = 0.05
+STILL_HZ = 8.0
+BALANCE_HZ = 5.0
+"""Cut-off for standing still, as in Prieto et al. 1996 (from memory)."""
+LEAST_STILL_S = 0.35
+ADDRESS_S = 0.2
+"""Standing still: the centre of pressure, slower than this, for so long (house values)."""
+PUSH = 0.08
+"""A push that shows: the vertical force exceeds the weight by this share of it (house value)."""
+PUSH_SD_S = 0.06
+"""How far the vertical peak may lie from impact: some hundredths of a second before it (common practice)."""
+NO_PUSH = "no push on the ground stands out, so impact cannot be told from the mat"
+NO_CLUB = "a mat alone does not see the club: add a hand or club sensor, or markers"
+OFF = "The {} foot stands partly off the mat: heel to toe and shares are not judged."
+UNSEEN = "the feet were not found in this swing"
+SHARE_SD, HEEL_TOE_SD, STANCE_SD = 0.0025, 0.02, 0.012
+"""Standard uncertainties: share of a foot; heel to toe and stance position by how well the soles' ends are known
+(measured on the golfer model, rounded up)."""
+SOURCE = {MatMotion: Source.MAT, PlateMotion: Source.PLATES}
+
+
+@dataclass
+class GroundView:
+    """One swing on the ground. ``address``: samples of its stillness; ``weight_n``: standing weight."""
+
+    source: Source
+    window: slice
+    time_s: Array
+    valid: Mask
+    found: Found
+    loads: Loads
+    feet: Feet | None
+    address: slice
+    weight_n: float
+    offset_sd_s: float
+    share_sd: float
+    warnings: list[str] = field(default_factory=list)
+
+    @property
+    def barred(self) -> str:
+        """Why shares and heel to toe may not be judged, or empty."""
+        both = self.feet.both if self.feet is not None else None
+        if both is None:
+            return ""
+        off = [name for name, foot in zip(("lead", "trail"), both, strict=True) if foot.partly_off]
+        return OFF.format(" and the ".join(off)) if off else ""
+
+    def traces(self, address: slice) -> list[tuple[Source, Trace]]:
+        """Every metric over time; ``address``: samples of the address that was chosen."""
+        out = [*self._forces(), *self._places(address)]
+        return [(self.source, t) for t in out]
+
+    def _forces(self) -> list[Trace]:
+        total = self.loads.total_n / self.weight_n
+        out = [Trace(m.VERTICAL_FORCE, total, 0.01, common_sd=0.01)]
+        if self.feet is None or self.feet.both is not None:
+            share = self.loads.lead_share
+            out += [
+                Trace(m.LEAD_SHARE, share, self.share_sd, barred=self.barred),
+                Trace(m.LEAD_FORCE, share * total, 0.01, barred=self.barred),
+                Trace(m.TRAIL_FORCE, (1.0 - share) * total, 0.01, barred=self.barred),
+            ]
+        return out
+
+    def _places(self, address: slice) -> list[Trace]:
+        out = []
+        if address.stop:
+            start = np.median(self.loads.both_m[address, 1])
+            out.append(Trace(m.PRESSURE_SWAY, self.loads.both_m[:, 1] - start, 0.001))
+        both = self.feet.both if self.feet is not None else None
+        if both is not None:
+            lead, trail = (f.centre_m for f in both)
+            line = lead - trail
+            position = (self.loads.both_m - trail) @ line / (line @ line)
+            out.append(Trace(m.STANCE_POSITION, position, 0.003, common_sd=STANCE_SD, barred=self.barred))
+        if self.feet is None:
+            return out
+        for k, (foot, metric) in enumerate(((self.feet.lead, m.LEAD_HEEL_TOE), (self.feet.trail, m.TRAIL_HEEL_TOE))):
+            if foot is not None:
+                along = foot.along(self.loads.feet_m[:, k])
+                out.append(Trace(metric, along, 0.004, common_sd=HEEL_TOE_SD, barred=self.barred))
+        if self.feet.trail is not None:
+            across = 0.5 - self.feet.trail.aside(self.loads.feet_m[:, 1]) / self.feet.trail.width_m
+            out.append(Trace(m.TRAIL_FOOT_EDGE, across, 0.01, common_sd=0.05, barred=self.barred))
+        return out
+
+    def _standing(self) -> list[Measured]:
+        """Stance and flare, read at address."""
+        both = self.feet.both if self.feet is not None else None
+        width = self.feet.stance_width_m if self.feet is not None else None
+        if both is None or width is None:
+            return []
+        lead, trail = both
+        flare_sd = float(np.deg2rad(2.5))
+        return [
+            Measured(metric, Moment(Checkpoint.ADDRESS), value, sd, sd, self.source, barred=self.barred)
+            for metric, value, sd in (
+                (m.STANCE_WIDTH, width, 0.01),
+                (m.LEAD_FOOT_FLARE, lead.heading(), flare_sd),
+                (m.TRAIL_FOOT_FLARE, -trail.heading(), flare_sd),
+            )
+        ]
+
+    def figures(self, address_s: float | None, impact_s: float | None) -> list[Measured]:
+        """Path, peak speed and spread of the pressure; how still the player stood."""
+        if address_s is None:
+            return []
+        out = self._standing()
+        step = self.loads.step_s
+        stop = int(np.searchsorted(self.time_s, address_s + ADDRESS_S / 2))
+        rows = slice(max(0, stop - round(1.0 / step)), stop)
+        if rows.stop - rows.start >= round(0.3 / step) and self.valid[rows].all():
+            still = low_pass(self.loads.both_m[rows], BALANCE_HZ, 1.0 / step)
+            at = Moment(Checkpoint.ADDRESS)
+            out += [
+                Measured(m.BALANCE_SPEED, at, mean_speed(still, step), 0.003, source=self.source),
+                Measured(m.PRESSURE_ELLIPSE, at, ellipse_area(still), 0.3e-4, source=self.source),
+            ]
+        if impact_s is None:
+            return out
+        rows = slice(stop, int(np.searchsorted(self.time_s, impact_s)) + 1)
+        if rows.stop - rows.start < 10 or not self.valid[rows].all():
+            return out
+        way, whole = self.loads.both_m[rows], Moment("swing")
+        return [
+            *out,
+            Measured(m.PRESSURE_PATH, whole, path_length(way), 0.01, source=self.source),
+            Measured(m.PRESSURE_PEAK_SPEED, whole, peak_speed(way, step), 0.05, source=self.source),
+            Measured(m.PRESSURE_ELLIPSE, whole, ellipse_area(way), 5e-4, source=self.source),
+        ]
+
+    def lacking(self) -> dict[Metric, str]:
+        """Reasons why metrics have no value that say more than *needs this source*."""
+        if self.feet is None or self.feet.both is not None:
+            return {}
+        shares = (m.LEAD_SHARE, m.STANCE_POSITION, m.LEAD_FORCE, m.TRAIL_FORCE, m.PEAK_TRAIL_SHARE, m.PEAK_LEAD_SHARE)
+        foot = (m.TRAIL_HEEL_TOE, m.TRAIL_FOOT_EDGE) if self.feet.trail is None else (m.LEAD_HEEL_TOE,)
+        return dict.fromkeys((*shares, *foot), ONE_FOOT)
+
+
+def view_swing(ground: GroundMotion, span: tuple[float, float], split_m: float | None = None) -> GroundView | None:
+    """The swing in ``span`` (s), or None when the ground was not recorded then. ``split_m``: the instructor's line
+    between the feet."""
+    a, b = (int(k) for k in np.searchsorted(ground.time_s, span))
+    if b - a < 20:
+        return None
+    window = slice(a, b)
+    if isinstance(ground, PlateMotion):
+        return _view(ground, window, ground.loads(window), None)
+    standing = _first_stillness(ground, window)
+    feet = find_feet(ground, standing, window, split_m)
+    check_feet(feet, ground.stream.source)
+    return _view(ground, window, mat_loads(ground, feet, window), feet)
+
+
+def _first_stillness(mat: MatMotion, window: slice) -> slice:
+    """Samples in which the player stands at address, from the whole mat's centre of pressure."""
+    places = mat.stream.grid.places_m
+    loaded = (mat.most_kpa(window) > 1.0).astype(np.float64)
+    sums = mat.sums(np.column_stack([loaded, loaded * places[:, 1]]), window)
+    y = sums[:, 1] / np.maximum(sums[:, 0], 1e-6)
+    still = stillness(mat.time_s[window], y[:, None])
+    if still is None:
+        return slice(window.start, window.start + max(5, round(0.3 / mat.stream.step_s)))
+    return slice(window.start + still.start, window.start + still.stop)
+
+
+def stillness(time_s: Array, places_m: Array, before: int | None = None) -> slice | None:
+    """The last ``ADDRESS_S`` of the longest rest before the pressure moves most, or before sample ``before``."""
+    step = float(time_s[-1] - time_s[0]) / max(len(time_s) - 1, 1)
+    smooth = low_pass(places_m, STILL_HZ, 1.0 / step)
+    speed = np.linalg.norm(np.gradient(smooth, step, axis=0), axis=1)
+    stop = int(np.argmax(speed)) if before is None else before
+    still = speed[: stop + 1] < STILL_M_S
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], still, [False]]).astype(np.int8))).reshape(-1, 2)
+    runs = [(int(a), int(b)) for a, b in edges if (b - a) * step >= LEAST_STILL_S]
+    if not runs:
+        return None
+    a, b = runs[-1]
+    return slice(max(a, b - max(3, round(ADDRESS_S / step))), b)
+
+
+def _view(ground: GroundMotion, window: slice, loads: Loads, feet: Feet | None) -> GroundView:
+    found = Found()
+    still = stillness(loads.time_s, loads.both_m)
+    address = still if still is not None else slice(0, 0)
+    if still is not None:
+        middle = float(loads.time_s[(still.start + still.stop) // 2])
+        found.events[Checkpoint.ADDRESS] = event(middle, 0.07, "ground-stillness")
+    else:
+        found.absent[Checkpoint.ADDRESS] = "the pressure never came to rest before the swing"
+    rows = address if still is not None else slice(0, max(3, len(loads.time_s) // 10))
+    weight = float(np.median(loads.total_n[rows]))
+    _impact(found, loads, weight, address.stop)
+    found.absent[Checkpoint.TOP] = NO_CLUB
+    warnings = []
+    if feet is not None and feet.both is None:
+        warnings.append(ONE_FOOT)
+    share_sd = SHARE_SD
+    offset_sd = 0.0
+    if isinstance(ground, MatMotion):
+        offset_sd = ground.offset_sd_s
+        share_sd += 0.5 * ground.flags.saturated_share
+    view = GroundView(
+        SOURCE[type(ground)],
+        window,
+        loads.time_s,
+        loads.valid,
+        found,
+        loads,
+        feet,
+        address,
+        max(weight, 1.0),
+        offset_sd,
+        share_sd,
+        warnings,
+    )
+    if view.barred:
+        view.warnings.append(view.barred)
+    return view
+
+
+def _impact(found: Found, loads: Loads, weight_n: float, after: int) -> None:
+    """Impact from the largest vertical force once the trail foot has carried most."""
+    total = loads.total_n
+    if len(total) - after < 10 or weight_n <= 0:
+        found.absent[Checkpoint.IMPACT] = NO_PUSH
+        return
+    peak = after + int(np.argmax(total[after:]))
+    if total[peak] < (1.0 + PUSH) * weight_n or not loads.valid[peak]:
+        found.absent[Checkpoint.IMPACT] = NO_PUSH
+        return
+    found.events[Checkpoint.IMPACT] = event(float(loads.time_s[peak]), PUSH_SD_S, "vertical-force-peak")

@@ -1,0 +1,144 @@
+"""Pressure mats as CSV or Parquet: ``time_s``, then one column a cell, row by row (``r0c0,r0c1,…``)."""
+
+from __future__ import annotations
+
+import io
+from difflib import get_close_matches
+
+import numpy as np
+import pyarrow as pa
+from pyarrow import csv, parquet
+
+from finearc.core.pressure.stream import MatGrid, MatStream
+from finearc.core.typing import Floats
+from finearc.formats.errors import BundleError
+from finearc.formats.manifest import PressureEntry
+from finearc.formats.text import first_bad_cell
+
+KPA = {"kPa": 1.0, "Pa": 0.001, "mmHg": 0.133322387415, "N/cm²": 10.0, "N/cm2": 10.0}
+TIME = "time_s"
+BLOCK_BYTES = 16 * 1024 * 1024
+"""How much of a CSV is read at once: rows of some thousand cells are long."""
+
+
+def cell_names(rows: int, columns: int) -> list[str]:
+    """Names of all cells, row by row."""
+    return [f"r{r}c{c}" for r in range(rows) for c in range(columns)]
+
+
+def read_mat_table(entry: PressureEntry, content: bytes) -> MatStream:
+    """Parse one recording into kPa. Raises ``BundleError`` naming file, row and column."""
+    if not content.strip():
+        raise BundleError(entry.file, "the file is empty", advice="Export the recording again")
+    names = [TIME, *cell_names(entry.rows, entry.columns)]
+    parse = _parquet if entry.file.lower().endswith(".parquet") else _csv
+    table = parse(entry.file, content, names)
+    if table.num_rows == 0:
+        raise BundleError(entry.file, "0 rows of data", "row 2", "Capture again")
+    time_s = entry.rate_scale * _column(entry.file, table, TIME) + entry.offset_s
+    cells = np.empty((len(names) - 1, table.num_rows), dtype=np.float32)
+    for k, name in enumerate(names[1:]):
+        _into(cells[k], entry.file, table, name)
+    if KPA[entry.unit] != 1.0:
+        cells *= np.float32(KPA[entry.unit])
+    return MatStream(time_s, cells.T, grid_of(entry), entry.file, entry.own_clock, None, entry.saturation_kpa)
+
+
+def grid_of(entry: PressureEntry) -> MatGrid:
+    """Where the cells lie, in m."""
+    row_m, column_m = (v / 1000.0 for v in entry.cell_mm)
+    x_m, y_m = (v / 1000.0 for v in entry.origin_mm)
+    return MatGrid(entry.rows, entry.columns, (row_m, column_m), (x_m, y_m), entry.row_axis, entry.column_axis)
+
+
+def _check_names(file: str, found: list[str], names: list[str]) -> None:
+    if TIME not in found:
+        near = get_close_matches(TIME, found, 1)
+        hint = f' ("{near[0]}" looks like it)' if near else ""
+        raise BundleError(file, f"column {TIME} is missing{hint}", "row 1, header", "The first column is time_s")
+    if len(found) != len(names):
+        raise BundleError(
+            file,
+            f"{len(found) - 1} cells a frame, the capture says {len(names) - 1}",
+            "row 1, header",
+            "Correct rows and columns in capture.json, or export the mat again",
+        )
+    missing = next((n for n in names if n not in set(found)), None)
+    if missing is not None:
+        raise BundleError(
+            file, f"cell {missing} is missing", "row 1, header", f"Cells are named {names[1]}, {names[2]} … row by row"
+        )
+
+
+def _csv(file: str, content: bytes, names: list[str]) -> pa.Table:
+    first = content[: content.find(b"\n") + 1 or None]
+    try:
+        found = [h.strip().strip('"') for h in first.decode("utf-8-sig").strip().split(",")]
+    except UnicodeDecodeError:
+        raise BundleError(file, "not UTF-8 text", "row 1, header", "Export the recording again") from None
+    _check_names(file, found, names)
+    types = dict.fromkeys(names[1:], pa.float32()) | {TIME: pa.float64()}
+    try:
+        return csv.read_csv(
+            pa.BufferReader(content),
+            read_options=csv.ReadOptions(block_size=BLOCK_BYTES, column_names=found, skip_rows=1),
+            convert_options=csv.ConvertOptions(column_types=types),
+        )
+    except pa.ArrowInvalid as error:
+        row, column = first_bad_cell(content)
+        if row:
+            raise BundleError(
+                file, "not a number", f"row {row}, column {column}", "Remove the row or export again"
+            ) from None
+        raise BundleError(file, f"not a readable CSV ({str(error).splitlines()[0][:120]})") from None
+
+
+def _parquet(file: str, content: bytes, names: list[str]) -> pa.Table:
+    try:
+        table = parquet.read_table(pa.BufferReader(content))
+    except (pa.ArrowInvalid, OSError):
+        raise BundleError(file, "not a readable Parquet file, or cut off", advice="Export it again") from None
+    _check_names(file, table.column_names, names)
+    return table
+
+
+def _column(file: str, table: pa.Table, name: str) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+    out = np.empty(table.num_rows)
+    _into(out, file, table, name)
+    return out
+
+
+def _into(out: Floats, file: str, table: pa.Table, name: str) -> None:
+    """Copy one column. Raises ``BundleError`` where a cell is empty or no number."""
+    column = table.column(name)
+    if column.null_count:
+        row = int(np.argmax(column.is_null().to_numpy())) + 2
+        raise BundleError(file, "not a number", f"row {row}, column {name}", "Leave lost frames out instead")
+    at = 0
+    for chunk in column.chunks:
+        try:
+            out[at : at + len(chunk)] = chunk.to_numpy(zero_copy_only=False)
+        except (ValueError, TypeError):
+            raise BundleError(file, f"holds {chunk.type}, not numbers", f"column {name}") from None
+        at += len(chunk)
+
+
+def mat_parquet(stream: MatStream) -> bytes:
+    """The recording as Parquet in kPa, readable back without loss."""
+    cells = np.ascontiguousarray(np.asarray(stream.pressure_kpa, dtype=np.float32).T)
+    columns = [stream.time_s, *cells]
+    table = pa.table(dict(zip([TIME, *cell_names(stream.grid.rows, stream.grid.columns)], columns, strict=True)))
+    out = io.BytesIO()
+    parquet.write_table(table, out, compression="zstd", row_group_size=max(1, len(stream.time_s)))
+    return out.getvalue()
+
+
+def mat_csv(stream: MatStream, decimals: int = 2) -> bytes:
+    """The recording as CSV in kPa, rounded to ``decimals``."""
+    cells = np.round(np.asarray(stream.pressure_kpa, dtype=np.float64), decimals).T
+    names = [TIME, *cell_names(stream.grid.rows, stream.grid.columns)]
+    table = pa.table(dict(zip(names, [np.round(stream.time_s, 6), *np.ascontiguousarray(cells)], strict=True)))
+    out = io.BytesIO()
+    out.write(",".join(names).encode() + b"\n")
+    csv.write_csv(table, out, csv.WriteOptions(include_header=False, quoting_style="none"))
+    return out.getvalue()

@@ -14,8 +14,8 @@ from finearc.core.markers.labels import PELVIS, Marker, file_label
 from finearc.core.markers.motion import read_markers
 from finearc.core.markers.repair import MarkerFlags, drop_jumps, mend, put_back
 from finearc.core.markers.smooth import cut_off_hz, residual_cut_off, smooth
-from finearc.core.signals.filters import low_pass
 from finearc.core.markers.stream import BayAxes, MarkerStream
+from finearc.core.signals.filters import low_pass
 
 RATE = 240.0
 SPOTS = {

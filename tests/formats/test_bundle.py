@@ -109,15 +109,6 @@ def test_a_streams_own_clock_is_put_on_the_bundles(data, files):
     assert read.streams[0].time_s == pytest.approx(1.0001 * data.streams[0].time_s + 1.5)
 
 
-def test_streams_this_version_does_not_measure_are_kept_out_of_the_way(files):
-    manifest = json.loads(files[b.MANIFEST])
-    manifest["streams"].append(
-        {"kind": "pressure", "file": "mat.csv", "rows": 2, "columns": 2, "cell_mm": [10, 10], "unit": "kPa"}
-    )
-    read = b.read_zip(zipped({**files, b.MANIFEST: json.dumps(manifest).encode(), "mat.csv": b"time_s,r0c0\n0,1\n"}))
-    assert read.other_kinds == ("pressure",)
-
-
 def swap_header(rows):
     return [rows[0].replace("gyr_x", "gyro_x"), *rows[1:]]
 

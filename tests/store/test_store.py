@@ -9,6 +9,7 @@ import sys
 import tempfile
 import textwrap
 import time
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta, timezone
 from pathlib import Path
 
@@ -19,11 +20,13 @@ from hypothesis import given, strategies as st
 from sqlalchemy import inspect
 from sqlalchemy.exc import StatementError
 
+from finearc.core.frames.handedness import Hand
+from finearc.core.pressure.plates import ForcePlate, PlateStream
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
 from finearc.services.errors import NotFound
-from finearc.services.raw import append, streams_of
+from finearc.services.raw import Delivery, append, streams_of
 from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Take
 from finearc.services.stored import pack_traces, unpack_traces
 from finearc.store.columns import ParquetColumns
@@ -120,14 +123,14 @@ def test_raw_streams_come_back_to_the_bit_and_a_repeated_delivery_is_harmless(st
     ]
     with store.unit(here.id) as unit:
         take = a_take(unit)
-        assert append(unit, codec, take, halves[0], "a")
-        assert append(unit, codec, take, halves[1], "b")
-        assert not append(unit, codec, take, halves[1], "b")
+        assert append(unit, codec, take, Delivery(halves[0]), "a")
+        assert append(unit, codec, take, Delivery(halves[1]), "b")
+        assert not append(unit, codec, take, Delivery(halves[1]), "b")
         assert len(unit.find(Chunk)) == 4
     with store.unit(here.id) as unit:
-        back, none = streams_of(unit, codec, unit.get(Take, take.id))
-    assert none is None
-    for a, b in zip(streams, sorted(back, key=lambda s: s.segment.value), strict=True):
+        back = streams_of(unit, codec, unit.get(Take, take.id))
+    assert back.markers is back.mat is back.plates is None
+    for a, b in zip(streams, sorted(back.streams, key=lambda s: s.segment.value), strict=True):
         assert np.array_equal(a.gyr_rad_s, b.gyr_rad_s)
         assert np.array_equal(a.time_s, b.time_s)
 
@@ -137,13 +140,46 @@ def test_raw_markers_come_back_with_their_labels_axes_and_gaps(store):
     markers = capture_of(play("markers-flicker", 3, sources=("markers",))).markers
     with store.unit(here.id) as unit:
         take = a_take(unit)
-        assert append(unit, codec, take, [], "a", markers)
+        assert append(unit, codec, take, Delivery(markers=markers), "a")
     with store.unit(here.id) as unit:
-        streams, back = streams_of(unit, codec, unit.get(Take, take.id))
-    assert streams == []
+        kept = streams_of(unit, codec, unit.get(Take, take.id))
+    back = kept.markers
+    assert kept.streams == []
     assert (back.labels, back.axes, back.names) == (markers.labels, markers.axes, markers.names)
     assert np.array_equal(back.points_m, markers.points_m, equal_nan=True)
     assert np.array_equal(back.time_s, markers.time_s)
+
+
+def test_a_raw_mat_comes_back_to_the_bit(store):
+    here, codec = academy(store), ParquetColumns()
+    mat = capture_of(play("own-clock", 3, sources=("pressure",), hand=Hand.LEFT)).mat
+    middle = len(mat.time_s) // 2
+    with store.unit(here.id) as unit:
+        take = a_take(unit)
+        for key, rows in (("a", slice(0, middle)), ("b", slice(middle, None))):
+            part = replace(mat, time_s=mat.time_s[rows], pressure_kpa=mat.pressure_kpa[rows])
+            assert append(unit, codec, take, Delivery(mat=part), key)
+        take.mat_shift_s = 0.25
+    with store.unit(here.id) as unit:
+        back = streams_of(unit, codec, unit.get(Take, take.id)).mat
+    assert (back.grid, back.own_clock, back.shift_s) == (mat.grid, True, 0.25)
+    assert np.array_equal(back.time_s, mat.time_s)
+    assert np.array_equal(back.pressure_kpa, mat.pressure_kpa)
+
+
+def test_raw_force_plates_come_back_to_the_bit(store):
+    here, codec = academy(store), ParquetColumns()
+    rng = np.random.default_rng(4)
+    plates = tuple(ForcePlate(*rng.normal(size=(2, 9, 3)), rng.normal(size=(4, 3)), rng.normal(size=3)) for _ in "ab")
+    with store.unit(here.id) as unit:
+        take = a_take(unit)
+        append(unit, codec, take, Delivery(plates=PlateStream(np.arange(9.0), plates, "trial.c3d")), "a")
+    with store.unit(here.id) as unit:
+        back = streams_of(unit, codec, unit.get(Take, take.id)).plates
+    for one, other in zip(plates, back.plates, strict=True):
+        assert np.array_equal(one.force_n, other.force_n)
+        assert np.array_equal(one.moment_nm, other.moment_nm)
+        assert np.array_equal(one.corners_m, other.corners_m)
 
 
 @given(st.lists(st.floats(allow_nan=False, width=64), min_size=1, max_size=50))
@@ -165,14 +201,14 @@ WRITER = """
     from uuid import UUID
     from finearc.golfer.scenarios import play
     from finearc.services.records import Take
-    from finearc.services.raw import append
+    from finearc.services.raw import Delivery, append
     from finearc.store.columns import ParquetColumns
     from finearc.store.unit import Store, engine_for
     store, codec = Store(engine_for(sys.argv[1])), ParquetColumns()
     streams = play("setup-only", 1).streams
     for k in range(100000):
         with store.unit(UUID(sys.argv[2])) as unit:
-            append(unit, codec, unit.get(Take, UUID(sys.argv[3])), streams, f"chunk-{k}")
+            append(unit, codec, unit.get(Take, UUID(sys.argv[3])), Delivery(streams), f"chunk-{k}")
         print(k, flush=True)
 """
 
@@ -218,7 +254,7 @@ def test_acknowledged_captures_survive_a_kill(victim):
         store = Store(engine_for(url))
         with store.unit(here.id) as unit:
             keys = {c.key for c in unit.find(Chunk, take_id=take.id)}
-            whole, _ = streams_of(unit, ParquetColumns(), unit.get(Take, take.id))
+            whole = streams_of(unit, ParquetColumns(), unit.get(Take, take.id)).streams
         assert {f"chunk-{k}" for k in range(seen + 1)} <= keys
         assert len({len(s.time_s) for s in whole}) == 1
         store.engine.dispose()

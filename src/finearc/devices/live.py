@@ -12,7 +12,6 @@ import structlog
 
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
-from finearc.core.signals.streams import ImuStream
 from finearc.devices.hub import LiveHub
 from finearc.devices.standin import StandIn
 from finearc.services import raw, takes
@@ -37,7 +36,7 @@ class TakeListener:
     def state(self, message: dict[str, Any]) -> None:
         self._hub.publish(self.lesson_id, {"take_id": str(self.take_id), **message})
 
-    def poses(self, streams: Sequence[ImuStream], windows: dict[str, list[tuple[float, float]]]) -> bool:
+    def poses(self, delivery: raw.Delivery, windows: dict[str, list[tuple[float, float]]]) -> bool:
         with self._open(self.academy_id) as unit:
             take = unit.get(Take, self.take_id)
             if "straight" in windows:
@@ -46,7 +45,7 @@ class TakeListener:
                 take.poses = [[kind, a, b] for kind in WRIST_POSES for a, b in windows.get(kind, ())]
             take.uprights = [list(w) for w in windows.get("square_upright", ())]
             take.bow = list(windows["bow"][0]) if "bow" in windows else None
-            raw.append(unit, self._codec, take, streams, "poses")
+            raw.append(unit, self._codec, take, delivery, "poses")
             takes.calibrate_take(unit, self._codec, take)
             calibration = dict(take.calibration or {})
         if "refused" in calibration:
@@ -55,18 +54,18 @@ class TakeListener:
         self.state({"type": "calibrated", "quality": calibration["quality"], "sentence": calibration["sentence"]})
         return True
 
-    def address(self, streams: Sequence[ImuStream]) -> None:
+    def address(self, delivery: raw.Delivery) -> None:
         with self._open(self.academy_id) as unit:
             take = unit.get(Take, self.take_id)
-            raw.append(unit, self._codec, take, streams, "address")
+            raw.append(unit, self._codec, take, delivery, "address")
             takes.keep_setup(unit, take, takes.calibrate_take(unit, self._codec, take))
         self.state({"type": "setup"})
 
-    def swing(self, streams: Sequence[ImuStream], number: int) -> None:
+    def swing(self, delivery: raw.Delivery, number: int) -> None:
         try:
             with self._open(self.academy_id) as unit:
                 take = unit.get(Take, self.take_id)
-                found = takes.extend_take(unit, self._codec, take, streams, f"swing-{number}")
+                found = takes.extend_take(unit, self._codec, take, delivery, f"swing-{number}")
                 message: dict[str, Any] = {"type": "captured", "swings": [str(s.id) for s in found]}
                 if any(s.sensor_moved for s in found):
                     message["warning"] = found[-1].result["warnings"][0]
@@ -84,16 +83,15 @@ class Devices:
         self._running: dict[UUID, tuple[UUID, StandIn]] = {}
         self._lock = threading.Lock()
 
-    def begin(self, academy_id: UUID, lesson_id: UUID, take: Take, *, club_clip: bool, body_pack: bool = False) -> None:
-        """Start a take's stand-in; the lesson's earlier one ends."""
+    def begin(self, academy_id: UUID, lesson_id: UUID, take: Take, sources: Sequence[str]) -> None:
+        """Start a take's stand-in with these sources beside the wrist pair; the lesson's earlier one ends."""
         listener = TakeListener(self._open, self._codec, self._hub, academy_id, lesson_id, take.id)
         device = StandIn(
             listener,
             take.scenario,
             take.seed,
             Hand(take.handedness),
-            club_clip=club_clip,
-            body_pack=body_pack,
+            sources=sources,
             pace=self._pace,
         )
         with self._lock:

@@ -14,8 +14,10 @@ import numpy as np
 from finearc.core.calibration.poses import STILL_RAD_S
 from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream
+from finearc.formats.simulated import mat_of
 from finearc.golfer.scenarios import Recording, play_story, scenario
 from finearc.golfer.style import SwingStyle
+from finearc.services.raw import Delivery
 
 TICK_S = 0.1
 MOST_SWINGS = 14
@@ -27,11 +29,11 @@ class Listener(Protocol):
 
     def state(self, message: dict[str, Any]) -> None: ...
 
-    def poses(self, streams: Sequence[ImuStream], windows: dict[str, list[tuple[float, float]]]) -> bool: ...
+    def poses(self, delivery: Delivery, windows: dict[str, list[tuple[float, float]]]) -> bool: ...
 
-    def address(self, streams: Sequence[ImuStream]) -> None: ...
+    def address(self, delivery: Delivery) -> None: ...
 
-    def swing(self, streams: Sequence[ImuStream], number: int) -> None: ...
+    def swing(self, delivery: Delivery, number: int) -> None: ...
 
 
 @dataclass(frozen=True)
@@ -43,15 +45,14 @@ class Step:
     end_s: float
 
 
-def _recording(name: str, seed: int, hand: Hand, club_clip: bool, body_pack: bool) -> Recording:
+def _recording(name: str, seed: int, hand: Hand, sources: Sequence[str]) -> Recording:
     """A scenario with enough swings for a lesson."""
     story = scenario(name)
     styles = list(story.styles)
     if styles and len(styles) < MOST_SWINGS:
         last: SwingStyle = styles[-1]
         styles += [last] * (MOST_SWINGS - len(styles))
-    sources = ("wrist", *(("club",) if club_clip else ()), *(("body",) if body_pack else ()))
-    return play_story(replace(story, styles=tuple(styles)), seed, sources=sources, hand=hand)
+    return play_story(replace(story, styles=tuple(styles)), seed, sources=("wrist", *sources), hand=hand)
 
 
 class StandIn:
@@ -64,12 +65,11 @@ class StandIn:
         seed: int,
         hand: Hand,
         *,
-        club_clip: bool,
-        body_pack: bool = False,
+        sources: Sequence[str] = (),
         pace: float = 1.0,
     ) -> None:
         scenario(name)  # an unknown name is refused at once
-        self._make = partial(_recording, name, seed, hand, club_clip, body_pack)
+        self._make = partial(_recording, name, seed, hand, sources)
         self.listener, self.pace = listener, pace
         self._wanted = threading.Semaphore(0)
         self._stop = threading.Event()
@@ -91,14 +91,18 @@ class StandIn:
         if self._thread.is_alive() and threading.current_thread() is not self._thread:
             self._thread.join(5)
 
-    def _cut(self, until_s: float) -> list[ImuStream]:
+    def _cut(self, until_s: float) -> Delivery:
         """The logs from where the last delivery ended."""
         out = []
         for s in self.recording.streams:
             a, b = np.searchsorted(s.time_s, [self._sent_s, until_s])
             out.append(ImuStream(s.segment, s.time_s[a:b], s.acc_m_s2[a:b], s.gyr_rad_s[a:b], s.source))
+        mat = self._mat
+        if mat is not None:
+            a, b = np.searchsorted(mat.time_s, [self._sent_s, until_s])
+            mat = replace(mat, time_s=mat.time_s[a:b], pressure_kpa=mat.pressure_kpa[a:b])
         self._sent_s = until_s
-        return out
+        return Delivery(out, mat=mat)
 
     def _still(self, at_s: float) -> bool:
         """Whether every sensor has been still for a moment."""
@@ -110,6 +114,7 @@ class StandIn:
 
     def _run(self) -> None:
         self.recording = self._make()
+        self._mat = mat_of(self.recording)
         if not self._calibrate():
             return
         swings = self.recording.truth.swings

@@ -47,7 +47,7 @@ def capture_of(
         markers=_markers(recording),
         uprights=tuple(windows.get("square_upright", ())),
         bow=windows["bow"][0] if "bow" in windows else None,
-        mat=_mat(recording),
+        mat=mat_of(recording),
     )
 
 
@@ -59,7 +59,8 @@ def _markers(recording: Recording) -> MarkerStream | None:
     return MarkerStream(suit.time_s, suit.labels, suit.points_m, "markers.c3d", axes)
 
 
-def _mat(recording: Recording) -> MatStream | None:
+def mat_of(recording: Recording) -> MatStream | None:
+    """The recording's mat, its axes named as they truly lie; None without one."""
     mat = recording.mat
     if mat is None:
         return None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
+from uuid import UUID
 
 from finearc.catalogue.library import clubs
 from finearc.core.events.model import ORDER, Checkpoint
@@ -23,7 +24,9 @@ KINDS = {
 COUNTING = ("normal", "test")
 SIDES = ("lead", "straight", "trail")
 STRIKES = ("centre", "toe", "heel", "thin", "fat")
-UNDO_DEPTH = 100
+GUESS_SIDES = ("lead", "even", "trail")
+GUESS_FEET = ("toes", "middle", "heels")
+FARTHEST_SHIFT_S = 20.0
 
 
 def change_swing(unit: Unit, codec: ColumnCodec, swing: Swing, fields: Mapping[str, Any], label: str) -> None:
@@ -31,18 +34,53 @@ def change_swing(unit: Unit, codec: ColumnCodec, swing: Swing, fields: Mapping[s
     before = {name: getattr(swing, name) for name in fields}
     if before == dict(fields):
         return
-    sequence = 1 + max((c.sequence for c in unit.find(ChangeEntry, lesson_id=swing.lesson_id)), default=0)
-    for stale in unit.find(ChangeEntry, lesson_id=swing.lesson_id, undone=True):
-        unit.remove(stale)
-    unit.add(ChangeEntry(unit.academy_id, swing.lesson_id, sequence, label, "swing", swing.id, before, dict(fields)))
+    _remember(unit, swing.lesson_id, ("swing", swing.id), before, fields, label)
     _apply(unit, codec, swing, fields)
+
+
+def change_take(unit: Unit, codec: ColumnCodec, take: Take, fields: Mapping[str, Any], label: str) -> None:
+    """The same for a take."""
+    before = {name: getattr(take, name) for name in fields}
+    if before == dict(fields):
+        return
+    _remember(unit, take.lesson_id, ("take", take.id), before, fields, label)
+    _apply_to_take(unit, codec, take, fields)
+
+
+def _remember(
+    unit: Unit,
+    lesson_id: UUID,
+    entity: tuple[str, UUID],
+    before: Mapping[str, Any],
+    after: Mapping[str, Any],
+    label: str,
+) -> None:
+    sequence = 1 + max((c.sequence for c in unit.find(ChangeEntry, lesson_id=lesson_id)), default=0)
+    for stale in unit.find(ChangeEntry, lesson_id=lesson_id, undone=True):
+        unit.remove(stale)
+    unit.add(ChangeEntry(unit.academy_id, lesson_id, sequence, label, *entity, dict(before), dict(after)))
+
+
+def _apply_to_take(unit: Unit, codec: ColumnCodec, take: Take, fields: Mapping[str, Any]) -> None:
+    for name, value in fields.items():
+        setattr(take, name, value)
+    unit.flush()
+    reread(unit, codec, take)
+    unit.flush()
+
+
+def _apply_entry(unit: Unit, codec: ColumnCodec, entry: ChangeEntry, fields: Mapping[str, Any]) -> None:
+    if entry.entity == "take":
+        _apply_to_take(unit, codec, unit.get(Take, entry.entity_id), fields)
+    else:
+        _apply(unit, codec, unit.get(Swing, entry.entity_id), fields)
 
 
 def _apply(unit: Unit, codec: ColumnCodec, swing: Swing, fields: Mapping[str, Any]) -> None:
     for name, value in fields.items():
         setattr(swing, name, value)
     unit.flush()
-    if "events_corrected" in fields:
+    if {"events_corrected", "split_m"} & set(fields):
         reread(unit, codec, unit.get(Take, swing.take_id))
     elif "club" in fields:
         lesson = unit.get(Lesson, swing.lesson_id)
@@ -56,7 +94,7 @@ def undo(unit: Unit, codec: ColumnCodec, lesson: Lesson) -> ChangeEntry:
     if not entries:
         raise Refused("there is nothing to undo in this lesson")
     entry = entries[-1]
-    _apply(unit, codec, unit.get(Swing, entry.entity_id), entry.before)
+    _apply_entry(unit, codec, entry, entry.before)
     entry.undone = True
     unit.flush()
     return entry
@@ -68,7 +106,7 @@ def redo(unit: Unit, codec: ColumnCodec, lesson: Lesson) -> ChangeEntry:
     if not entries:
         raise Refused("there is nothing to do again in this lesson")
     entry = entries[0]
-    _apply(unit, codec, unit.get(Swing, entry.entity_id), entry.after)
+    _apply_entry(unit, codec, entry, entry.after)
     entry.undone = False
     unit.flush()
     return entry
@@ -119,6 +157,30 @@ def set_event(unit: Unit, codec: ColumnCodec, swing: Swing, name: Checkpoint, ti
         _check_place(swing, name, time_s)
         corrected[name.value] = round(float(time_s), 4)
     change_swing(unit, codec, swing, {"events_corrected": corrected}, f"swing {swing.number}: {name.value} moved")
+
+
+def set_guess(unit: Unit, codec: ColumnCodec, swing: Swing, side: str, foot: str) -> None:
+    """Where the player felt the pressure at impact, asked before it is shown; both empty takes it back."""
+    if (side, foot) != ("", "") and (side not in GUESS_SIDES or foot not in (*GUESS_FEET, "")):
+        raise Refused("the guess is lead, even or trail, and toes, middle or heels")
+    guess = {"side": side, "foot": foot, "at": Checkpoint.IMPACT.value} if side else None
+    change_swing(unit, codec, swing, {"guess": guess}, f"swing {swing.number}: guess")
+
+
+def set_split(unit: Unit, codec: ColumnCodec, swing: Swing, split_m: float | None) -> None:
+    """The instructor's line between the feet, m toward the target, or None to find it again."""
+    if not swing.result.get("ground"):
+        raise Refused("no pressure was recorded in this swing")
+    change_swing(unit, codec, swing, {"split_m": split_m}, f"swing {swing.number}: line between the feet")
+
+
+def set_mat_shift(unit: Unit, codec: ColumnCodec, take: Take, shift_s: float | None) -> None:
+    """Shift of the mat's clock by hand, s, or None to estimate it again; all swings of the take are read again."""
+    if take.mat_set is None:
+        raise Refused("this fit has no pressure mat")
+    if shift_s is not None and abs(shift_s) > FARTHEST_SHIFT_S:
+        raise Refused(f"a shift of {shift_s:.1f} s is more than {FARTHEST_SHIFT_S:.0f} s", "Give seconds")
+    change_take(unit, codec, take, {"mat_shift_s": shift_s}, f"fit {take.number}: the mat's clock")
 
 
 def _check_place(swing: Swing, name: Checkpoint, time_s: float) -> None:

@@ -9,7 +9,7 @@ from uuid import UUID
 import numpy as np
 
 Record = TypeVar("Record")
-Columns = Mapping[str, np.ndarray[Any, np.dtype[np.float64]]]
+Columns = Mapping[str, np.ndarray[Any, np.dtype[Any]]]
 
 
 class Unit(Protocol):

@@ -104,8 +104,9 @@ class Lesson:
 @dataclass(eq=False)
 class Take:
     """One fit of the devices with one calibration; a lesson holds several. ``poses``, ``functional``, ``uprights`` and
-    ``bow`` are windows (s) on the take's own clock. ``marker_set``: labels, axes, names and source of its markers.
-    ``calibration`` is the reading's quality, empty until calibrated."""
+    ``bow`` are windows (s) on the take's own clock. ``marker_set``: labels, axes, names and source of its markers;
+    ``mat_set``, ``plate_set``: where the cells of its mat, or its force plates, lie; ``mat_shift_s``: the mat's clock
+    as the instructor shifted it. ``calibration`` is the reading's quality, empty until calibrated."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -119,6 +120,9 @@ class Take:
     uprights: list[list[float]] = field(default_factory=list)
     bow: list[float] | None = None
     marker_set: dict[str, Any] | None = None
+    mat_set: dict[str, Any] | None = None
+    mat_shift_s: float | None = None
+    plate_set: dict[str, Any] | None = None
     calibration: dict[str, Any] | None = None
     warnings: list[str] = field(default_factory=list)
     scenario: str = ""
@@ -158,7 +162,8 @@ class MarkerPreset:
 @dataclass(eq=False)
 class Swing:
     """``kind``: warm_up, normal, drill, no_ball, test, discard. ``ball_start``/``ball_curve``: lead, straight,
-    trail or empty. Detected and corrected events stand side by side."""
+    trail or empty. Detected and corrected events stand side by side. ``ground``: pressure under the feet; ``split_m``:
+    the instructor's line between them; ``guess``: where the player felt the pressure."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -179,6 +184,9 @@ class Swing:
     result: dict[str, Any] = field(default_factory=dict)
     traces: bytes = b""
     figure: bytes = b""
+    ground: bytes = b""
+    split_m: float | None = None
+    guess: dict[str, Any] | None = None
     sensor_moved: bool = False
     captured_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)

@@ -20,11 +20,11 @@ from finearc.core.kinematics.inertial import MOVED
 from finearc.core.kinematics.reading import SwingReading
 from finearc.core.metrics.definition import PER_SI, Measured, Source
 from finearc.core.metrics.registry import BY_ID
-from finearc.core.signals.streams import ImuStream
 from finearc.services import analysis as an
 from finearc.services.errors import Refused
+from finearc.services.ground import ground_result, pack_ground
 from finearc.services.ports import ColumnCodec, Unit
-from finearc.services.raw import append, data_of
+from finearc.services.raw import Delivery, append, data_of, delivery_of
 from finearc.services.records import Lesson, Player, Swing, Take
 from finearc.services.result import finding_result, metric_result, swing_result, trace_columns
 from finearc.services.stored import (
@@ -82,7 +82,7 @@ def import_capture(
         take.functional = {k: list(getattr(f, k)) for k in ("straight", "raised", "flexion", "deviation")}
     take.uprights = [list(w) for w in data.uprights]
     take.bow = list(data.bow) if data.bow else None
-    append(unit, codec, take, data.streams, key or f"import-{take.id}", data.markers)
+    append(unit, codec, take, delivery_of(data), key or f"import-{take.id}")
     keep_calibration(take, reading)
     lesson.club = data.club
     keep_setup(unit, take, reading)
@@ -177,6 +177,7 @@ def _store(record: Swing, reading: SwingReading, capture: CaptureReading, player
     record.result = result
     record.traces = pack_traces(trace_columns(judged))
     _store_figure(record, reading, player)
+    _store_ground(record, reading, capture)
     record.sensor_moved = reading.sensor_moved
 
 
@@ -184,6 +185,14 @@ def _store_figure(record: Swing, reading: SwingReading, player: Player) -> None:
     figure = figure_of(reading, player.height_m)
     record.figure = b"" if figure is None else pack_traces(figure_columns(figure))
     record.result["figure"] = None if figure is None else figure_result(figure)
+
+
+def _store_ground(record: Swing, reading: SwingReading, capture: CaptureReading) -> None:
+    motion = capture.sources.ground if capture.sources is not None else None
+    offset = capture.offset
+    told = None if offset is None else {"shift_s": round(offset.shift_s, 4), "sd_s": round(offset.sd_s, 4)}
+    record.result["ground"] = ground_result(reading, told)
+    record.ground = b"" if reading.ground is None or motion is None else pack_ground(reading.ground, motion)
 
 
 def reread(unit: Unit, codec: ColumnCodec, take: Take) -> None:
@@ -194,7 +203,8 @@ def reread(unit: Unit, codec: ColumnCodec, take: Take) -> None:
     lesson = unit.get(Lesson, take.lesson_id)
     player = unit.get(Player, lesson.player_id)
     corrections = {k: {Checkpoint(name): t for name, t in s.events_corrected.items()} for k, s in enumerate(swings)}
-    reading = an.read(data_of(unit, codec, take, swings), corrections)
+    splits = {k: s.split_m for k, s in enumerate(swings) if s.split_m is not None}
+    reading = an.read(data_of(unit, codec, take, swings), corrections, splits_m=splits)
     keep_calibration(take, reading)
     for record, swing in zip(swings, reading.swings, strict=True):
         _store(record, swing, reading, player)
@@ -275,11 +285,11 @@ def keep_setup(unit: Unit, take: Take, reading: CaptureReading | None) -> None:
     take.calibration = calibration
 
 
-def extend_take(unit: Unit, codec: ColumnCodec, take: Take, streams: Sequence[ImuStream], key: str) -> list[Swing]:
+def extend_take(unit: Unit, codec: ColumnCodec, take: Take, delivery: Delivery, key: str) -> list[Swing]:
     """Append a stretch of a live take and keep the swings that it completes."""
     if take.calibration is None or "refused" in take.calibration:
         raise Refused("the sensors are not calibrated", "Hold both poses first")
-    if not append(unit, codec, take, streams, key):
+    if not append(unit, codec, take, delivery, key):
         return []
     lesson = unit.get(Lesson, take.lesson_id)
     player = unit.get(Player, lesson.player_id)

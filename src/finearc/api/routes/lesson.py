@@ -70,7 +70,8 @@ def start_take(lesson_id: UUID, body: m.TakeIn, unit: UnitDep, s: ServicesDep) -
         seed=body.seed,
     )
     unit.commit()
-    s.devices.begin(unit.academy_id, lesson_id, take, club_clip=body.club_clip, body_pack=body.body_pack)
+    wanted = {"club": body.club_clip, "body": body.body_pack, "pressure": body.mat}
+    s.devices.begin(unit.academy_id, lesson_id, take, [k for k, worn in wanted.items() if worn])
     return m.TakeStarted(take_id=take.id)
 
 

@@ -18,6 +18,7 @@ from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.formats.bundle import MAX_UPLOAD
 from finearc.formats.errors import BundleError
 from finearc.formats.marker_file import read_points, suggested_names
+from finearc.formats.plates_c3d import read_plates
 from finearc.services import analysis as an, presets, takes
 from finearc.services.errors import Refused
 from finearc.services.ports import Unit
@@ -95,8 +96,16 @@ def import_markers(
         raise BundleError(name, f'"{twice}" is chosen for two markers', "labels", "Choose each label once")
     names = {k: v for k, v in chosen.names.items() if v}
     stream = MarkerStream(table.time_s, table.labels, table.points_m, name, BayAxes(**chosen.axes.model_dump()), names)
+    plates = read_plates(name, content) if name.lower().endswith(".c3d") else None
     data = an.CaptureData(
-        (), None, Hand(player.handedness), player.height_m, player.population, chosen.club, markers=stream
+        (),
+        None,
+        Hand(player.handedness),
+        player.height_m,
+        player.population,
+        chosen.club,
+        markers=stream,
+        plates=plates,
     )
     take = takes.import_capture(unit, s.codec, lesson, data, source="markers")
     if chosen.remember_as.strip():

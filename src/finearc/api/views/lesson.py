@@ -8,6 +8,7 @@ from uuid import UUID
 import numpy as np
 
 from finearc.api import models as m
+from finearc.api.views.ground import ground_out
 from finearc.api.views.people import player_out, priority_out
 from finearc.api.views.power import power_out
 from finearc.api.views.setup import setup_out
@@ -169,6 +170,7 @@ def swing_out(unit: Unit, swing: Swing) -> m.SwingOut:
         warnings=result.get("warnings", []),
         headline=_headline(swing, told),
         figure=m.FigureInfo(**result["figure"]) if result.get("figure") else None,
+        ground=ground_out(swing, unit.get(Take, swing.take_id)),
         power=power_out(result),
         sources=sorted({e.get("source") or "" for e in result.get("metrics", [])} - {"", "events"}),
         captured_at=swing.captured_at,

@@ -75,6 +75,18 @@ class MatMotion:
             out[index] = weights @ out[live]
         return np.asarray(out)
 
+    def pictures(self, rows: Rows, cells: Rows, shown: Mask) -> Floats:
+        """Pictures (n, cells) of chosen frames and cells, zero taken off, dead cells filled, nothing where not
+        ``shown`` (cells,) and nothing below zero."""
+        zero = self.zero_kpa.astype(np.float32)
+        frames = self.pressure_kpa[rows].astype(np.float32) - zero
+        frames[:, self.dead] = 0.0
+        if self._fill is not None:
+            index, live, weights = self._fill
+            frames[:, index] = frames[:, live] @ weights.T.astype(np.float32)
+        frames[:, ~shown] = 0.0
+        return np.asarray(np.maximum(frames[:, cells], 0.0))
+
     def weights(self, wanted: Array) -> Array:
         """Weights (cells, k) for sums over live cells that stand for ``wanted`` (cells, k) over all: what a dead cell
         would have had goes to the neighbours it is filled from."""

@@ -1,0 +1,216 @@
+"""Lessons: fits, setup, what the swings say together, blocks, the end."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from finearc.api.models.base import In, Kind
+from finearc.api.models.people import PlayerOut, PriorityOut
+from finearc.api.models.swing import FindingOut, MetricValue, NotAssessedOut, SwingBrief
+
+
+class CalibrationOut(BaseModel):
+    refused: str | None = None
+    quality: float | None = None
+    sentence: str = ""
+    notes: list[str] = []
+    method: str = ""
+    pose_angle_deg: float | None = None
+    disagreement_deg: float | None = None
+    value_sd_deg: float | None = None
+
+
+class SetupOut(BaseModel):
+    """One question, one answer, one instruction."""
+
+    question: str
+    answer: str
+    plain_answer: str
+    instruction: str
+    good: bool
+    metric: str
+    values: list[MetricValue]
+
+
+class TakeOut(BaseModel):
+    id: UUID
+    number: int
+    source: str
+    glove: bool
+    segments: list[str]
+    calibration: CalibrationOut | None
+    warnings: list[str]
+    scenario: str
+    setup: SetupOut | None
+
+
+class WithheldOut(BaseModel):
+    drill: str
+    label: str
+    reason: str
+
+
+class ProposalOut(BaseModel):
+    finding: str
+    label: str
+    why: str
+    drills: list[str]
+    withheld: list[WithheldOut]
+
+
+class SpreadOut(BaseModel):
+    metric: str
+    event: str
+    n: int
+    median: float
+    spread: float
+    words: str
+
+
+class TogetherOut(BaseModel):
+    club: str
+    counting: int
+    findings: list[FindingOut]
+    not_assessed: list[NotAssessedOut]
+    proposals: list[ProposalOut]
+    good: list[str]
+    plain_good: list[str]
+    spreads: list[SpreadOut]
+
+
+class ChangeOut(BaseModel):
+    """Before against after a drill."""
+
+    metric: str
+    event: str
+    before: list[int]
+    after: list[int]
+    before_median: float | None
+    after_median: float | None
+    before_spread: float | None
+    after_spread: float | None
+    before_words: str
+    after_words: str
+    typical_error: float | None
+    detectable: float | None
+    changed: bool
+    sentence: str
+    across_calibrations: bool
+
+
+class BlockOut(BaseModel):
+    id: UUID
+    kind: Literal["drill", "test"]
+    finding: str
+    metric: str
+    event: str
+    drill: str
+    club: str
+    running: bool
+    swings: int
+    change: ChangeOut | None
+
+
+class LessonOut(BaseModel):
+    id: UUID
+    player: PlayerOut
+    instructor: str
+    bay: str
+    starts_at: datetime
+    ends_at: datetime
+    status: Literal["planned", "running", "closed"]
+    club: str
+    kind: Kind
+    pain: Literal["yes", "no", ""]
+    pain_note: str
+    pinned: list[UUID]
+    note: str
+    next_date: date | None
+    schools: dict[str, str]
+    last_priorities: list[PriorityOut]
+    priorities: list[PriorityOut]
+    takes: list[TakeOut]
+    swings: list[SwingBrief]
+    together: list[TogetherOut]
+    blocks: list[BlockOut]
+    can_undo: str | None
+    can_redo: str | None
+
+
+class LessonPatch(In):
+    pain: Literal["yes", "no", ""] | None = None
+    pain_note: str | None = Field(default=None, max_length=2000)
+    club: str | None = None
+    kind: Kind | None = None
+    note: str | None = Field(default=None, max_length=4000)
+
+
+class TakeIn(In):
+    """Fit the stand-in device. ``scenario`` says how its player swings."""
+
+    scenario: str = "over-extended"
+    seed: int = Field(default=1, ge=0, le=2_000_000_000)
+    glove: bool = False
+    club_clip: bool = True
+    body_pack: bool = False
+    mat: bool = False
+
+
+class SwingCount(In):
+    count: int = Field(default=1, ge=1, le=10)
+
+
+class PinIn(In):
+    swing_ids: list[UUID] = Field(max_length=200)
+
+
+class BlockIn(In):
+    kind: Literal["drill", "test"]
+    finding: str = ""
+    metric: str
+    event: str
+    drill: str = ""
+
+
+class ChosenIn(In):
+    finding: str
+    label: str = Field(max_length=200)
+    drill: str = ""
+    why: str = Field(default="", max_length=1000)
+    override_reason: str = Field(default="", max_length=1000)
+
+
+class CloseIn(In):
+    priorities: list[ChosenIn] = Field(max_length=2)
+    note: str = Field(default="", max_length=4000)
+    next_date: date | None = None
+
+
+class Closed(BaseModel):
+    kept: bool
+
+
+class NameIn(In):
+    name: str = Field(min_length=1, max_length=200)
+    consent_by: str = Field(default="", max_length=200)
+
+
+class Undone(BaseModel):
+    label: str
+
+
+class Accepted(BaseModel):
+    ok: bool = True
+
+
+class TakeStarted(BaseModel):
+    take_id: UUID
+
+
+class Imported(BaseModel):
+    take_id: UUID
+    swings: list[UUID]

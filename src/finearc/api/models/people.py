@@ -1,0 +1,139 @@
+"""Signing in, players, the diary."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from finearc.api.models.base import In
+
+
+class SignInRequest(In):
+    email: str = Field(max_length=200, examples=["mara@harbour.example"])
+    password: str = Field(max_length=200, examples=["arc-demo"])
+
+
+class Me(BaseModel):
+    instructor_id: UUID
+    instructor: str
+    academy: str
+    csrf: str
+
+
+class LimitOut(BaseModel):
+    id: UUID
+    area: str
+    side: str
+    movement: str
+    from_date: date | None
+    until_date: date | None
+    note: str
+    holds: bool
+
+
+class LimitIn(In):
+    area: str = Field(min_length=1, max_length=40, examples=["wrist"])
+    side: Literal["lead", "trail", "both", ""] = ""
+    movement: str = Field(min_length=1, max_length=40, examples=["flexion"])
+    from_date: date | None = None
+    until_date: date | None = None
+    note: str = Field(default="", max_length=2000)
+
+
+class PriorityOut(BaseModel):
+    rank: int
+    finding: str
+    label: str
+    drill: str
+    drill_label: str
+    why: str
+    override_reason: str
+
+
+class PlayerBrief(BaseModel):
+    id: UUID
+    name: str
+    handedness: Literal["right", "left"]
+    population: str
+    walk_in: bool
+    consent: bool
+
+
+class LessonBrief(BaseModel):
+    id: UUID
+    starts_at: datetime
+    ends_at: datetime
+    status: Literal["planned", "running", "closed"]
+    club: str
+    swings: int
+    note: str
+    next_date: date | None
+    priorities: list[PriorityOut]
+
+
+class PlayerOut(PlayerBrief):
+    height_m: float | None
+    goals: str
+    usual_miss: str
+    schools: dict[str, str]
+    consent_by: str
+    consent_at: datetime | None
+    limits: list[LimitOut]
+    lessons: list[LessonBrief]
+
+
+class PlayerIn(In):
+    name: str = Field(min_length=1, max_length=200, examples=["Ilse Marrow"])
+    handedness: Literal["right", "left"] = "right"
+    height_m: float | None = Field(default=None, gt=0.5, lt=2.8)
+    population: Literal["adult", "junior", "senior"] = "adult"
+    goals: str = Field(default="", max_length=4000)
+    usual_miss: str = Field(default="", max_length=4000)
+    schools: dict[str, str] = Field(default_factory=dict)
+    consent_by: str = Field(default="", max_length=200)
+
+
+class DiaryEntry(BaseModel):
+    id: UUID
+    starts_at: datetime
+    ends_at: datetime
+    bay: str
+    status: Literal["planned", "running", "closed"]
+    instructor: str
+    instructor_id: UUID
+    player: PlayerBrief
+    limits: list[LimitOut]
+    last_priorities: list[PriorityOut]
+
+
+class InstructorBrief(BaseModel):
+    id: UUID
+    name: str
+
+
+class Diary(BaseModel):
+    day: date
+    lessons: list[DiaryEntry]
+    instructors: list[InstructorBrief]
+    bays: list[str]
+
+
+class BookIn(In):
+    player_id: UUID
+    instructor_id: UUID
+    bay: str = Field(min_length=1, max_length=60)
+    starts_at: datetime
+    minutes: int = Field(default=45, ge=10, le=240)
+    club: str = "7-iron"
+
+
+class StartNowIn(In):
+    """A walk-in, or a lesson of a known player, beginning now."""
+
+    player_id: UUID | None = None
+    handedness: Literal["right", "left"] = "right"
+    club: str = "7-iron"
+    bay: str = Field(default="Bay 1", max_length=60)

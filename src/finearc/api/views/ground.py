@@ -1,0 +1,71 @@
+"""The ground of a swing as a response."""
+
+from __future__ import annotations
+
+from finearc.api.models import ground as g
+from finearc.catalogue import library
+from finearc.core.metrics.definition import PER_SI
+from finearc.core.metrics.registry import STANCE_POSITION
+from finearc.services.records import Swing, Take
+from finearc.services.reference import references
+
+
+def ground_out(swing: Swing, take: Take) -> g.GroundOut | None:
+    """What is known about the ground, or None when it was not recorded."""
+    known = swing.result.get("ground")
+    if not known:
+        return None
+    said = known["said"]
+    return g.GroundOut(
+        source=known["source"],
+        feet=[g.FootOut(**f) for f in known["feet"]],
+        split_m=known["split_m"],
+        split_by_hand=known["split_by_hand"],
+        moments=[g.MomentOut(name=k, **v) for k, v in known["moments"].items()],
+        sentence=said.get("sentence", ""),
+        no_sentence=said.get("missing", ""),
+        guess=None if not swing.guess else g.GuessOut(side=swing.guess["side"], foot=swing.guess["foot"]),
+        real=None if known["real"] is None else g.RealOut(**known["real"]),
+        offset=None if known["offset"] is None else g.OffsetOut(**known["offset"]),
+        alone=known["alone"],
+        take_shift_s=take.mat_shift_s,
+        has_own_clock=bool((take.mat_set or {}).get("own_clock")),
+        bands=_bands(swing.result.get("schools", {})),
+    )
+
+
+def _bands(schools: dict[str, str]) -> list[g.SchoolBand]:
+    labels = {o.id: o.label for o in library.schools()["pressure"].options}
+    chosen = schools.get("pressure", next(iter(labels)))
+    per = PER_SI[STANCE_POSITION.unit]
+    return [
+        g.SchoolBand(
+            school=r.school[1],
+            label=labels[r.school[1]],
+            low=per * (r.low or 0.0),
+            high=per * (r.high or 0.0),
+            chosen=r.school[1] == chosen,
+            provenance=r.provenance,
+            note=r.note,
+        )
+        for r in library.ranges().ranges
+        if r.metric is STANCE_POSITION and r.school is not None
+    ]
+
+
+def references_out() -> list[g.GroundReference]:
+    """Skilled courses, one for each school."""
+    labels = {o.id: o.label for o in library.schools()["pressure"].options}
+
+    def rounded(values: object) -> list[float]:
+        return [round(float(v), 2) for v in values]  # type: ignore[attr-defined]
+
+    return [
+        g.GroundReference(
+            school=r.school,
+            label=labels[r.school],
+            phase=rounded(r.phase),
+            **{name: rounded(course) for name, course in r.courses.items()},
+        )
+        for r in references()
+    ]

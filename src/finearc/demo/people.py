@@ -59,15 +59,16 @@ STORIES: tuple[Story, ...] = (
     Story(
         "Tobin Askew",
         "right",
-        st.FLIP,
-        st.FLIP,
+        replace(st.FLIP, body=bd.LATE_RETURN),
+        replace(st.FLIP, body=bd.LATE_RETURN),
         ((2, 0.0), (5, 0.0), (8, 0.0)),
-        "Does not improve yet: the strike stays cupped.",
+        "Does not improve yet: the strike stays cupped, and the pressure comes back late.",
         "More distance with the mid-irons.",
         "High and weak.",
         ball=("straight", "trail"),
-        closing=(("early_release", "pump"),),
+        closing=(("late_pressure_return", "step_drill"), ("early_release", "pump")),
         instructor=1,
+        sources=("wrist", "club", "pressure"),
     ),
     Story(
         "Corin Hale",
@@ -93,7 +94,7 @@ STORIES: tuple[Story, ...] = (
         ball=("lead", "straight"),
         closing=(("takeaway_dip", "slow_takeaway"),),
         instructor=1,
-        sources=("wrist", "club", "markers"),
+        sources=("wrist", "club", "markers", "pressure"),
     ),
     Story(
         "Pip Fennimore",
@@ -134,7 +135,7 @@ STORIES: tuple[Story, ...] = (
         limits=(("back", "both", "turn", "Comfortable turn is 61°; we work inside it."),),
         ball=("straight", "trail"),
         closing=(("short_early_turn", "turn_first"),),
-        sources=("wrist", "club", "body"),
+        sources=("wrist", "club", "body", "pressure"),
     ),
     Story(
         "Dario Penhollow",

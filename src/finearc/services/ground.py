@@ -144,7 +144,7 @@ def said(events: Mapping[Checkpoint, Event], moments: Mapping[str, Event]) -> di
     if abs(apart) < max(AS_THE_CLUB_S, float(np.hypot(back.uncertainty_s, top.uncertainty_s))):
         return {"sentence": f"The pressure came back as {turned}."}
     way = "after" if apart > 0 else "before"
-    return {"sentence": f"The pressure came back {abs(apart):.2f} s {way} {turned}."}
+    return {"sentence": f"The pressure came back {abs(apart):.2f}\u00a0s {way} {turned}."}
 
 
 def real(reading: SwingReading) -> dict[str, Any] | None:

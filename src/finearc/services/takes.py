@@ -96,11 +96,12 @@ def keep_calibration(take: Take, reading: CaptureReading) -> None:
     calibration = reading.calibration
     setup = (take.calibration or {}).get("setup")
     if calibration is None:
-        if Source.MARKERS in reading.present or reading.body is not None:
+        method = next((k for k, there in _without_poses(reading).items() if there), None)
+        if method is not None:
             take.calibration = {
-                "method": "body_pack" if reading.body is not None else "markers",
-                "sentence": reading.notes[0] if reading.notes else "All markers were seen throughout.",
-                "notes": list(reading.notes[1:]),
+                "method": method,
+                "sentence": ALL_WELL[method] if method == "mat" or not reading.notes else reading.notes[0],
+                "notes": list(reading.notes if method == "mat" else reading.notes[1:]),
             }
             if setup:
                 take.calibration["setup"] = setup
@@ -122,6 +123,23 @@ def keep_calibration(take: Take, reading: CaptureReading) -> None:
     }
     if setup:
         take.calibration["setup"] = setup
+
+
+ALL_WELL = {
+    "body_pack": "Body sensors calibrated.",
+    "markers": "All markers were seen throughout.",
+    "mat": "The mat reads.",
+}
+"""What is said of a fit without wrist poses when there is nothing to note."""
+
+
+def _without_poses(reading: CaptureReading) -> dict[str, bool]:
+    """What stands for a calibration where no wrist pair is worn, best first."""
+    return {
+        "body_pack": reading.body is not None,
+        "markers": Source.MARKERS in reading.present,
+        "mat": Source.MAT in reading.present,
+    }
 
 
 def situation_of(player: Player, club: str, shot: str = "full") -> Situation:

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
+import { decodeMat, type MatBlock } from "@/lib/mat";
 import { decodeTraces, type Traces } from "@/lib/traces";
 
 import { api, csrfToken, data, problemOf, type Schemas } from "./client";
@@ -58,6 +59,35 @@ export function useFigure(swingId: string | undefined) {
   });
 }
 
+/** Pictures of the mat and the way of the pressure. */
+export function useMat(swingId: string | undefined) {
+  return useQuery({
+    queryKey: ["mat", swingId],
+    enabled: Boolean(swingId),
+    queryFn: async (): Promise<MatBlock> => {
+      const response = await fetch(`/api/swings/${swingId}/ground`);
+      if (!response.ok) throw await problemOf(response);
+      return decodeMat(await response.arrayBuffer());
+    },
+  });
+}
+
+export function useGroundReferences() {
+  return useQuery({ queryKey: ["ground-references"], queryFn: () => data(api.GET("/api/ground/references")), staleTime: Infinity });
+}
+
+export function useChangeGround(lessonId: string, swingId: string) {
+  const refresh = useRefresh(lessonId);
+  const path = { params: { path: { swing_id: swingId } } };
+  return useMutation({
+    mutationFn: (to: { guess?: Schemas["GuessIn"]; split?: Schemas["SplitIn"]; clock?: Schemas["MatClockIn"] }) =>
+      to.guess ? data(api.PUT("/api/swings/{swing_id}/guess", { ...path, body: to.guess }))
+      : to.split ? data(api.PUT("/api/swings/{swing_id}/split", { ...path, body: to.split }))
+      : data(api.PUT("/api/swings/{swing_id}/mat-clock", { ...path, body: to.clock ?? { shift_s: null } })),
+    onSuccess: refresh,
+  });
+}
+
 /** Everything that hangs on a lesson is asked for again. */
 export function useRefresh(lessonId: string) {
   const client = useQueryClient();
@@ -67,6 +97,7 @@ export function useRefresh(lessonId: string) {
       client.invalidateQueries({ queryKey: ["swing"] }),
       client.invalidateQueries({ queryKey: ["traces"] }),
       client.invalidateQueries({ queryKey: ["figure"] }),
+      client.invalidateQueries({ queryKey: ["mat"] }),
       client.invalidateQueries({ queryKey: ["diary"] }),
     ]);
   };

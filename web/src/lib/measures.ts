@@ -1,7 +1,7 @@
 /** The measures of the Swing view, by group, and how each is drawn. Words for up and down come from the catalogue. */
 import type { MetricWords, Vocabulary } from "./words";
 
-export type Drawing = "cup" | "hinge" | "roll" | "shaft" | "turn" | "tilt" | "distance" | "joint";
+export type Drawing = "cup" | "hinge" | "roll" | "shaft" | "turn" | "tilt" | "distance" | "joint" | "feet";
 
 export interface Measure {
   id: string;
@@ -78,7 +78,14 @@ export const GROUPS: Group[] = [
     ],
   },
   { id: "sequence", name: "Sequence", families: ["sequence"], add: "The order needs pelvis, upper body, lead arm and club.", measures: [] },
-  { id: "ground", name: "Ground", families: ["ground"], add: "Add a pressure mat.", measures: [] },
+  {
+    id: "ground", name: "Ground", families: ["ground"], add: "Add a pressure mat.",
+    measures: [
+      { id: "stance_position", name: "Between the feet", drawing: "feet" },
+      { id: "lead_heel_toe", name: "Heel to toe", drawing: "feet" },
+      { id: "vertical_force", name: "Push", drawing: "feet" },
+    ],
+  },
 ];
 
 export const MEASURES: Measure[] = GROUPS.flatMap((g) => g.measures);
@@ -95,6 +102,8 @@ export const SEQUENCE = [
 ] as const;
 
 const SEEN_IN: Record<string, string> = {
+  peak_trail_share: "stance_position", peak_lead_share: "stance_position", trail_peak_time: "stance_position", return_time: "stance_position",
+  even_time: "stance_position", lead_peak_time: "stance_position", trail_push_off: "stance_position", trail_foot_edge: "stance_position", pressure_sway: "stance_position", lead_share: "stance_position", trail_heel_toe: "lead_heel_toe",
   hinge_held: "lead_wrist_radial_deviation",
   separation_stretch: "separation",
   share_of_turn: "thorax_turn",

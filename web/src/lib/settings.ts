@@ -7,10 +7,12 @@ export interface Settings {
   bar: "left" | "right";
   follow: boolean;
   sound: boolean;
+  /** Ask where the pressure was felt before it is shown. */
+  askFirst: boolean;
 }
 
 const KEY = "finearc-settings";
-const INITIAL: Settings = { theme: "system", words: "plain", bar: "right", follow: false, sound: true };
+const INITIAL: Settings = { theme: "system", words: "plain", bar: "right", follow: false, sound: true, askFirst: true };
 
 let current: Settings = read();
 const listeners = new Set<() => void>();

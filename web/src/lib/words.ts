@@ -13,7 +13,7 @@ export interface MetricWords {
 
 export type Vocabulary = "standard" | "plain";
 
-const SYMBOL: Record<string, string> = { deg: "°", cm: " cm", "%": " %", s: " s", "deg/s": "°/s", ratio: "" };
+const SYMBOL: Record<string, string> = { deg: "°", cm: " cm", "%": " %", s: " s", "deg/s": "°/s", ratio: "", "cm/s": " cm/s", "cm²": " cm²" };
 
 export function amount(metric: MetricWords, value: number): string {
   return Math.abs(value).toFixed(metric.decimals) + (SYMBOL[metric.unit] ?? "");

@@ -16,8 +16,8 @@ class FootOut(BaseModel):
     """One shoe on the mat: ends of its sole, m, x to the ball and y to the target."""
 
     side: Literal["lead", "trail"]
-    heel: tuple[float, float]
-    toe: tuple[float, float]
+    heel: list[float]
+    toe: list[float]
     width: float
     partly_off: bool
 

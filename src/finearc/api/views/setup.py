@@ -10,11 +10,14 @@ from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.registry import (
     BY_ID,
     HIPS_OVER_ANKLES,
+    LEAD_HEEL_TOE,
+    LEAD_SHARE,
     LEAD_WRIST_EXTENSION,
     PELVIS_FORWARD_BEND,
     PELVIS_TURN,
     POSTURE_FROM_GROUND,
     THORAX_TURN,
+    TRAIL_HEEL_TOE,
 )
 from finearc.services import analysis as an
 from finearc.services.records import Take
@@ -25,6 +28,9 @@ QUESTIONS: dict[Metric, str] = {
     PELVIS_TURN: "Where do the hips aim?",
     PELVIS_FORWARD_BEND: "How is the pelvis tilted?",
     POSTURE_FROM_GROUND: "How does the player bend to the ball?",
+    LEAD_SHARE: "How is the weight on the feet?",
+    LEAD_HEEL_TOE: "Where is the weight along the feet?",
+    TRAIL_HEEL_TOE: "Where is the weight along the feet?",
     HIPS_OVER_ANKLES: "Where do the hips stand over the feet?",
     LEAD_WRIST_EXTENSION: "How does the grip show in the wrist?",
 }

@@ -98,7 +98,6 @@ def fill(template: str, judged: Judged, *, plain: bool) -> str:
     plus = m.metric.plain_positive if plain else m.metric.positive
     minus = m.metric.plain_negative if plain else m.metric.negative
     return template.format(
-        label=m.metric.plain_label if plain else m.metric.label,
         over=amount(m.metric, judged.distance),
         more=f"more {plus}",
         less=f"more {minus}",

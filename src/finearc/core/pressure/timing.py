@@ -57,13 +57,13 @@ def ground_moments(share: Course, address_s: float, impact: Event, offset_sd_s: 
         return GroundMoments({}, 1.0 - float(smooth[low]), None)
     at, least, bend = _vertex(t, smooth, low)
     events = {"trail_peak": _event(at, bend, base)}
-    left = np.flatnonzero(smooth[low:] > least + WITHIN)
-    if len(left):
-        k = low + int(left[0])
-        events["return"] = _crossing(t, smooth, k, least + WITHIN, base)
     even = np.flatnonzero((smooth[low:-1] < 0.5) & (smooth[low + 1 :] >= 0.5))
     if len(even):
         events["even"] = _crossing(t, smooth, low + int(even[0]) + 1, 0.5, base)
+    back = low + int(even[0]) + 1 if len(even) else last
+    within = np.flatnonzero(smooth[low:back] <= least + WITHIN)
+    if len(within) and low + int(within[-1]) + 1 < len(smooth):
+        events["return"] = _crossing(t, smooth, low + int(within[-1]) + 1, least + WITHIN, base)
     high = low + int(np.argmax(smooth[low:]))
     at, most, bend = _vertex(t, -smooth, high)
     if high < len(t) - 1:

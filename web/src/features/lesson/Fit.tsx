@@ -36,6 +36,7 @@ export function Fit() {
   const [glove, setGlove] = useState<"on" | "off">("on");
   const [clip, setClip] = useState<"yes" | "no">("yes");
   const [pack, setPack] = useState<"yes" | "no">("no");
+  const [mat, setMat] = useState<"yes" | "no">("no");
   const [waiting, setWaiting] = useState<string | null>(null);
 
   const start = useMutation({
@@ -43,7 +44,7 @@ export function Fit() {
       data(
         api.POST("/api/lessons/{lesson_id}/takes", {
           params: { path: { lesson_id: lessonId } },
-          body: { scenario, seed: randomSeed(), glove: glove === "on", club_clip: clip === "yes", body_pack: pack === "yes" },
+          body: { scenario, seed: randomSeed(), glove: glove === "on", club_clip: clip === "yes", body_pack: pack === "yes", mat: mat === "yes" },
         }),
       ),
     onSuccess: async (found) => {
@@ -76,7 +77,7 @@ export function Fit() {
         ) : (
           <>
             <h2 className="text-[44px] leading-tight font-bold">{pack === "yes" ? "Fit wrist pair and body pack, then hold four poses." : "Fit the wrist pair, then hold two poses."}</h2>
-            <p className="mt-3 text-2xl">One sensor on the lead forearm, one on the back of the lead hand{pack === "yes" ? ", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm" : ""}. The poses start by themselves when the {pack === "yes" ? "player" : "arm"} is still.</p>
+            <p className="mt-3 text-2xl">One sensor on the lead forearm, one on the back of the lead hand{pack === "yes" ? ", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm" : ""}. The poses start by themselves when the {pack === "yes" ? "player" : "arm"} is still.{mat === "yes" ? " Step onto the mat only when it runs: it takes its zero while it is empty." : ""}</p>
             <div className={`mt-4 grid gap-6 ${pack === "yes" ? "max-w-[720px] grid-cols-4" : "max-w-[720px] grid-cols-2"}`}>
               {pack === "yes" ? <><PoseDrawing pose="square_upright" mirror={lesson.data.player.handedness === "left"} /><PoseDrawing pose="bow" mirror={lesson.data.player.handedness === "left"} /></> : null}
               <PoseDrawing pose="flat" mirror={lesson.data.player.handedness === "left"} />
@@ -113,6 +114,7 @@ export function Fit() {
           <Choice label="Glove" value={glove} onChange={setGlove} options={[{ id: "on", label: "Glove on" }, { id: "off", label: "Glove off" }]} />
           <Choice label="Body pack" value={pack} onChange={setPack} options={[{ id: "yes", label: "Body pack" }, { id: "no", label: "No body pack" }]} />
           <Choice label="Club clip" value={clip} onChange={setClip} options={[{ id: "yes", label: "Club clip" }, { id: "no", label: "No clip" }]} />
+          <Choice label="Pressure mat" value={mat} onChange={setMat} options={[{ id: "yes", label: "Mat" }, { id: "no", label: "No mat" }]} />
         </div>
         <Field label="Stand-in device: its player swings like this" note={catalogue.data?.scenarios.find((s) => s.id === scenario)?.about}>
           <select className={inputLook} value={scenario} onChange={(e) => setScenario(e.target.value)}>
@@ -140,7 +142,7 @@ function Quality({ take }: { take: Schemas["TakeOut"] }) {
   const c = take.calibration!;
   return (
     <div>
-      <p className="text-xl text-muted">Calibration {take.number}{take.glove ? " · glove on" : ""}{c.method === "functional" ? " · by movement" : c.method === "markers" ? " · markers" : ""}</p>
+      <p className="text-xl text-muted">Calibration {take.number}{take.glove ? " · glove on" : ""}{c.method === "functional" ? " · by movement" : c.method === "markers" ? " · markers" : c.method === "mat" ? " · pressure mat" : ""}</p>
       <h2 className="text-[44px] leading-tight font-bold">{c.sentence}</h2>
       {take.warnings.map((w) => <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-[28px] leading-snug">{w}</p>)}
       <dl className="mt-5 grid max-w-[640px] grid-cols-[1fr_auto] gap-y-1 text-xl">
@@ -149,7 +151,7 @@ function Quality({ take }: { take: Schemas["TakeOut"] }) {
         {c.disagreement_deg != null ? <><dt>The two poses disagree by</dt><dd className="tabular">{c.disagreement_deg.toFixed(1)}°</dd></> : null}
         {c.value_sd_deg ? <><dt>What this leaves open in every angle</dt><dd className="tabular">about ±{c.value_sd_deg.toFixed(0)}°</dd></> : null}
       </dl>
-      {(c.notes ?? []).slice(1).map((n) => <p key={n} className="mt-3 max-w-[640px] text-lg text-muted">{n}</p>)}
+      {(c.notes ?? []).slice(c.quality != null ? 1 : 0).map((n) => <p key={n} className="mt-3 max-w-[640px] text-lg text-muted">{n}</p>)}
     </div>
   );
 }

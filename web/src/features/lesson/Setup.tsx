@@ -1,9 +1,10 @@
 import { Link, useParams } from "@tanstack/react-router";
 
 import { useCatalogue, useLesson } from "@/api/hooks";
-import { measureById } from "@/lib/measures";
+import { measureById, measureOf } from "@/lib/measures";
 import { label, spread, type MetricWords } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
+import { Soles } from "@/shared/ground/Soles";
 import { useSettings } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
 
@@ -38,7 +39,12 @@ export function Setup() {
   const metrics = catalogue.data?.metrics ?? [];
   const about = (id: string) => metrics.find((m) => m.id === id) as MetricWords | undefined;
   const metric = about(chosen.metric);
-  const drawing = measureById(chosen.metric)?.drawing;
+  const drawing = measureById(chosen.metric)?.drawing ?? (/heel_toe|lead_share/.test(chosen.metric) ? measureById(measureOf(chosen.metric))?.drawing : undefined);
+  const foot = (side: "lead" | "trail") => {
+    const v = setup.values.find((x) => x.metric === `${side}_heel_toe`);
+    const share = setup.values.find((x) => x.metric === "lead_share")?.value;
+    return { along: v?.value ?? null, low: v?.low ?? null, high: v?.high ?? null, out: Boolean(v && /low|high/.test(v.verdict)), share: share === undefined ? null : side === "lead" ? share : 100 - share };
+  };
   const wristOnly = !setup.values.some((v) => v.metric !== "lead_wrist_extension" && v.metric !== "lead_wrist_radial_deviation");
   return (
     <main className="grid h-full grid-cols-[1fr_460px] items-center gap-6 px-7">
@@ -56,7 +62,9 @@ export function Setup() {
         </p>
       </div>
       <div>
-        {drawing ? (
+        {drawing === "feet" ? (
+          <Soles lead={foot("lead")} trail={foot("trail")} mirror={lesson.data.player.handedness === "left"} />
+        ) : drawing ? (
           <svg viewBox="-190 -170 380 340" className="w-full" role="img" aria-label={metric ? `${label(metric, words)} at address` : "At address"}>
             <MeasureGauge metric={chosen.metric} drawing={drawing} value={chosen.value} low={chosen.low} high={chosen.high} out={!setup.good && chosen.verdict !== "not_judged"} mirror={lesson.data.player.handedness === "left"} />
           </svg>

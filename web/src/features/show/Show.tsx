@@ -3,11 +3,21 @@ import { useEffect } from "react";
 
 import { useCatalogue, useLesson, useSwing, useTraces } from "@/api/hooks";
 import { arcMap, arcPath } from "@/lib/arc";
-import { measureById, measureOf } from "@/lib/measures";
+import { groupOf, measureById, measureOf } from "@/lib/measures";
 import { outOfBand } from "@/lib/traces";
 import { amount, direction, moment, type MetricWords } from "@/lib/words";
+import { ShowGround } from "./ShowGround";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { ErrorLine, Loading } from "@/shared/ui/controls";
+
+/** Which measure the instructor was looking at. */
+function lookedAt(lessonId: string): string {
+  try {
+    return (JSON.parse(sessionStorage.getItem(`view-${lessonId}`) ?? "{}") as { measure?: string }).measure ?? "";
+  } catch {
+    return "";
+  }
+}
 
 /** What the player may see: one picture, one sentence. */
 export function Show() {
@@ -30,6 +40,8 @@ export function Show() {
   if (trouble) return <div className="p-8"><ErrorLine error={trouble} /></div>;
   const s = swing.data!;
   const t = traces.data!;
+  if (s.ground && groupOf(lookedAt(lessonId)).id === "ground")
+    return <ShowGround swing={s} ground={s.ground} traces={t} mirror={lesson.data!.player.handedness === "left"} onBack={back} />;
   const wanted = measureOf(s.headline.metric);
   const id = t.columns[wanted] ? wanted : "lead_wrist_extension";
   const metric = catalogue.data!.metrics.find((m) => m.id === id) as MetricWords;

@@ -3,7 +3,7 @@ import { useNavigate, useParams } from "@tanstack/react-router";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
-import { swingQuery, tracesQuery, useCatalogue, useChangeLesson, useChangeSwing, useFigure, useLesson, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
+import { swingQuery, tracesQuery, useCatalogue, useChangeGround, useChangeLesson, useChangeSwing, useFigure, useLesson, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
 import type { Bead } from "@/lib/arc";
 import { makeCursor } from "@/lib/cursor";
 import { beadOf, groupOf, GROUPS, measureById, MEASURES, measureOf, sides, type Group } from "@/lib/measures";
@@ -24,6 +24,7 @@ import { Numbers } from "./Numbers";
 import { Sequence } from "./Sequence";
 import { Strip } from "./Strip";
 import { Training } from "./Training";
+import { GroundStage } from "./ground/GroundStage";
 import { Unseen } from "./Unseen";
 import { useSwingKeys } from "./useSwingKeys";
 import { Why } from "./Why";
@@ -74,6 +75,7 @@ export function SwingPage() {
   const client = useQueryClient();
   const refresh = useRefresh(lessonId);
   const changeSwing = useChangeSwing(lessonId);
+  const changeGround = useChangeGround(lessonId, swingId);
   const changeLesson = useChangeLesson(lessonId);
   const { undo, redo } = useUndo(lessonId);
   const { captured } = useLive();
@@ -168,6 +170,11 @@ export function SwingPage() {
   };
   const showIt = () => void navigate({ to: "/lessons/$lessonId/show/$swingId", params: { lessonId, swingId } });
 
+  const toFigure = () => {
+    if (group.id !== "ground") return setFigure((f) => !f);
+    setMeasure(MEASURES.find((m) => groupOf(m.id).id !== "ground" && traces.data?.columns[m.id])?.id ?? "");
+    setFigure(true);
+  };
   const toGroup = (g: Group) => setMeasure(g.measures.find((m) => traces.data?.columns[m.id])?.id ?? g.id);
 
   useSwingKeys({
@@ -187,7 +194,7 @@ export function SwingPage() {
       setMeasure(ids[(ids.indexOf(shownMeasure) + 1) % Math.max(ids.length, 1)] ?? shownMeasure);
     },
     group: () => toGroup(GROUPS[(GROUPS.indexOf(group) + 1) % GROUPS.length]!),
-    figure: () => setFigure((f) => !f),
+    figure: toFigure,
     numbers: () => setSheet((s) => (s === "numbers" ? "" : "numbers")),
     why: () => setSheet((s) => (s === "why" ? "" : "why")),
     pin: togglePin,
@@ -227,8 +234,11 @@ export function SwingPage() {
   const leadFinding = together?.findings.find((f) => f.finding === s.headline.finding) ?? together?.findings[0];
   const headlineText = words === "plain" ? s.headline.plain_text : s.headline.text;
   const pinned = l.pinned.includes(s.id);
-  const shown3d = figure && Boolean(s.figure);
+  const shown3d = figure && Boolean(s.figure) && group.id !== "ground";
   const grid = shown3d ? (bar === "left" ? "grid-cols-[620px_1fr]" : "grid-cols-[1fr_620px]") : bar === "left" ? "grid-cols-[1fr_500px]" : "grid-cols-[500px_1fr]";
+  const chooser = (measures = true) => (
+    <MeasureChooser group={measures ? group : { ...group, measures: [] }} measure={shownMeasure} seen={(m) => Boolean(t.columns[m.id])} groupSeen={groupSeen} onGroup={toGroup} onMeasure={setMeasure} />
+  );
   const kindNote = s.kind === "normal" ? "" : s.kind === "discard" ? `discarded: ${s.discard_reason}` : KINDS[s.kind]!;
 
   return (
@@ -241,6 +251,13 @@ export function SwingPage() {
         follow={follow} onFollow={() => changeSettings({ follow: !follow })}
       />
       <Training lesson={l} onTest={(b) => block.mutate({ kind: "test", finding: b.finding, metric: b.metric, event: b.event, drill: b.drill })} onEnd={() => endBlock.mutate()} onPin={(ids) => pin.mutate(ids)} />
+      {group.id === "ground" && seen && s.ground ? (
+        <GroundStage
+          swing={s} ground={s.ground} traces={t} beads={beads} cursor={cursor} ghost={ghost} mirror={mirror} words={words} selected={selected} verdicts={verdicts} bar={bar}
+          chooser={chooser(false)} measure={shownMeasure} onSelect={select} onGuess={(side, foot) => changeGround.mutate({ guess: { side, foot } as Schemas["GuessIn"] })}
+          onSplit={(y) => changeGround.mutate({ split: { split_m: y } })} onShift={(to) => changeGround.mutate({ clock: { shift_s: to } })} busy={changeGround.isPending} error={changeGround.error ?? undo.error}
+        />
+      ) : (
       <main className={`grid min-h-0 flex-1 gap-6 px-7 ${grid}`}>
         {shown3d ? (
           <div className={`min-h-0 py-1 ${bar === "left" ? "order-2" : ""}`}>
@@ -294,7 +311,7 @@ export function SwingPage() {
                 <p className="mt-2 text-xl leading-snug">{s.headline.tends}{s.warnings.filter((w) => w !== s.headline.text && !w.startsWith("The sensor may")).map((w) => ` ${w}`)}</p>
               </>
             )}
-            <MeasureChooser group={group} measure={shownMeasure} seen={(m) => Boolean(t.columns[m.id])} groupSeen={groupSeen} onGroup={toGroup} onMeasure={setMeasure} />
+            {chooser()}
             {!seen ? (
               <Unseen group={group} swing={s} onBack={() => setMeasure(MEASURES.find((m) => t.columns[m.id])?.id ?? "")} />
             ) : group.id === "sequence" ? (
@@ -323,21 +340,22 @@ export function SwingPage() {
           </div>
         </div>
       </main>
+      )}
       <footer className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 ${bar === "left" ? "flex-row-reverse" : ""}`}>
-        <Button className="px-4" tone="solid" onClick={train} disabled={l.blocks.some((b) => b.running)}>Train this</Button>
-        <Button className="px-4" onClick={() => setSheet("why")}>Why?</Button>
-        <Button className="px-4" onClick={() => setSheet("numbers")}>Numbers</Button>
-        <Button className="px-4" onClick={() => setFigure((f) => !f)} aria-pressed={shown3d} tone={shown3d ? "solid" : "line"} disabled={!s.figure} title="The whole figure">Figure</Button>
+        <Button className="px-3.5 whitespace-nowrap" tone="solid" onClick={train} disabled={l.blocks.some((b) => b.running)}>Train this</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={() => setSheet("why")}>Why?</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={() => setSheet("numbers")}>Numbers</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={toFigure} aria-pressed={shown3d} tone={shown3d ? "solid" : "line"} disabled={!s.figure} title="The whole figure">Figure</Button>
         <span className="flex-1" />
-        {l.can_undo ? <Button className="px-4" tone="quiet" onClick={() => undo.mutate()} title={l.can_undo}>Undo</Button> : null}
-        <Button className="px-4" onClick={() => setSheet("ball")} title="Ball flight and strike">{s.ball_start ? ballWords(s.ball_start, s.ball_curve, hand).split(",")[0]!.replace("starts ", "Ball ") : "Ball"}</Button>
-        <Button className="px-4" onClick={() => setSheet("club")}>Club</Button>
-        <Button className="px-4" onClick={() => setSheet("kind")}>Mark</Button>
-        <Button className="px-4" onClick={togglePin} aria-pressed={pinned}>{pinned ? "Unpin" : "Pin"}</Button>
-        <Button className="px-4" onClick={() => setPeek((p) => !p)} aria-pressed={peek} disabled={!before}>Before</Button>
-        <Button className="px-4" onClick={() => go(swings[index - 1])} disabled={index <= 0} aria-label="Previous swing">←</Button>
-        <Button className="px-4" onClick={() => go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label="Next swing">→</Button>
-        <Button className="px-4" onClick={showIt}>Show</Button>
+        {l.can_undo ? <Button className="px-3.5 whitespace-nowrap" tone="quiet" onClick={() => undo.mutate()} title={l.can_undo}>Undo</Button> : null}
+        <Button className="px-3.5 whitespace-nowrap" onClick={() => setSheet("ball")} title="Ball flight and strike">{s.ball_start ? ballWords(s.ball_start, s.ball_curve, hand).split(",")[0]!.replace("starts ", "Ball ") : "Ball"}</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={() => setSheet("club")}>Club</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={() => setSheet("kind")}>Mark</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={togglePin} aria-pressed={pinned}>{pinned ? "Unpin" : "Pin"}</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={() => setPeek((p) => !p)} aria-pressed={peek} disabled={!before}>Before</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={() => go(swings[index - 1])} disabled={index <= 0} aria-label="Previous swing">←</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={() => go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label="Next swing">→</Button>
+        <Button className="px-3.5 whitespace-nowrap" onClick={showIt}>Show</Button>
       </footer>
       <KindSheet open={sheet === "kind"} onClose={() => setSheet("")} swing={s} onKind={(kind, reason) => { patch({ kind, reason }); setSheet(""); }} />
       <BallSheet open={sheet === "ball"} onClose={() => setSheet("")} swings={l.swings} swing={s} hand={hand} onBall={(id, p) => changeSwing.mutate({ id, patch: p })} />

@@ -91,6 +91,28 @@ function Bent({ value, low, high, out }: { value: number; low: number | null; hi
   );
 }
 
+/** The player's own soles from above, toes up, the lead foot on the left: where the pressure is between or along them. */
+function Feet({ metric, value, low, high, out }: { metric: string; value: number; low: number | null; high: number | null; out: boolean }) {
+  const soles = { lead: -82, trail: 82 };
+  const sole = (at: number, sign: number) => (
+    <path transform={`translate(${at},6) rotate(${14 * sign}) scale(${sign},1)`} d="M-2,112 C-22,112 -30,96 -29,78 C-27,44 -38,20 -38,-34 C-38,-84 -24,-112 0,-112 C26,-112 36,-78 36,-38 C36,4 22,24 24,70 C25,96 18,112 -2,112 Z" fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} />
+  );
+  const along = metric.endsWith("heel_toe");
+  const own = metric.startsWith("trail") ? soles.trail : soles.lead;
+  const x = (v: number) => soles.trail + ((soles.lead - soles.trail) * v) / 100;
+  const y = (v: number) => 110 - 2.2 * v;
+  return (
+    <g>
+      {sole(soles.lead, -1)}
+      {sole(soles.trail, 1)}
+      {low !== null && high !== null && !along ? <rect x={x(high)} width={Math.max(3, x(low) - x(high))} y={-13} height={26} {...bandLook} /> : null}
+      {low !== null && high !== null && along ? <rect x={own - 15} width={30} y={y(high)} height={Math.max(3, y(low) - y(high))} {...bandLook} /> : null}
+      {along ? null : <line x1={soles.lead} x2={soles.trail} y1={0} y2={0} stroke="var(--ink)" strokeWidth={2} strokeDasharray="3 5" />}
+      <circle cx={along ? own : x(value)} cy={along ? y(value) : 0} r={17} fill="var(--ink)" stroke={out ? "var(--rust)" : "var(--paper)"} strokeWidth={out ? 7 : 4} />
+    </g>
+  );
+}
+
 /** A measure drawn as what it is, in the plane of its movement. */
 export function MeasureGauge({ metric, drawing, value, low, high, out, mirror }: Props) {
   if (drawing === "cup" || drawing === "hinge" || drawing === "roll" || drawing === "shaft")
@@ -103,6 +125,7 @@ export function MeasureGauge({ metric, drawing, value, low, high, out, mirror }:
       {drawing === "turn" ? <Turned value={now} head={metric !== "pelvis_turn"} {...shape} /> : null}
       {drawing === "tilt" ? (aside ? <Tilted value={-now} fromGround={false} low={high === null ? null : -high} high={low === null ? null : -low} out={out} /> : <Tilted value={now} fromGround={metric === "posture_from_ground"} {...shape} />) : null}
       {drawing === "distance" ? <g transform={metric.endsWith("lift") ? "rotate(-90)" : ""}><Moved value={now} {...shape} /></g> : null}
+      {drawing === "feet" ? <Feet metric={metric} value={now} {...shape} /> : null}
       {drawing === "joint" ? <Bent value={now} {...shape} /> : null}
     </g>
   );

@@ -1,0 +1,48 @@
+import { useEffect, useMemo } from "react";
+
+import type { Schemas } from "@/api/client";
+import { useMat } from "@/api/hooks";
+import { makeCursor } from "@/lib/cursor";
+import { footName, leftToRight } from "@/lib/mat";
+import { isDark } from "@/lib/settings";
+import { valueAt, type Traces } from "@/lib/traces";
+import { MatPicture } from "@/shared/ground/MatPicture";
+import { ErrorLine, Loading } from "@/shared/ui/controls";
+
+interface Props {
+  swing: Schemas["SwingOut"];
+  ground: Schemas["GroundOut"];
+  traces: Traces;
+  mirror: boolean;
+  onBack: () => void;
+}
+
+/** The ground as the player may see it: the mat, what was on each foot at impact, one sentence. */
+export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
+  const mat = useMat(swing.id);
+  const at = (name: string) => swing.events.find((e) => e.name === name)?.time_s;
+  const impact = at("impact") ?? traces.time[traces.n - 1]!;
+  const cursor = useMemo(() => makeCursor(impact), [impact]);
+  useEffect(() => cursor.set(impact), [cursor, impact]);
+  const lead = valueAt(traces, "lead_share", impact);
+  const finding = swing.findings.find((f) => /share|stance|heel_toe|return_time|push_off/.test(f.metric));
+  return (
+    <main className="grid h-full cursor-pointer grid-cols-[640px_1fr] items-center gap-8 px-8" onClick={onBack}>
+      <div>
+        {mat.data ? <MatPicture block={mat.data} ground={ground} cursor={cursor} mirror={mirror} theme={isDark() ? "dark" : "light"} startS={at("address") ?? traces.time[0]!} endS={impact + 0.3} /> : mat.error ? <ErrorLine error={mat.error} /> : <Loading what="One moment" />}
+        {lead === null ? null : (
+          <div className="grid grid-cols-2 text-center">
+            {leftToRight(mirror).map((side) => (
+              <div key={side}>
+                <p className="figure text-[150px] leading-none font-bold">{Math.round(side === "lead" ? lead : 100 - lead)}<span className="text-[72px]"> %</span></p>
+                <p className="text-[72px] leading-tight">{footName(side, mirror).replace(" foot", "")}</p>
+              </div>
+            ))}
+          </div>
+        )}
+        <p className="mt-2 text-center text-[32px] text-muted">at impact</p>
+      </div>
+      <p className="figure text-[72px] leading-[1.08] font-bold">{ground.sentence || finding?.player_says || "This is where your pressure went."}</p>
+    </main>
+  );
+}

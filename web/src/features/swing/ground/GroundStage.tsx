@@ -1,0 +1,175 @@
+import { useEffect, useState, useSyncExternalStore, type ReactNode } from "react";
+
+import { type Schemas } from "@/api/client";
+import { useGroundReferences, useMat } from "@/api/hooks";
+import type { Bead } from "@/lib/arc";
+import type { Cursor } from "@/lib/cursor";
+import { alongWord, footName, leftToRight, type Side } from "@/lib/mat";
+import { change as changeSettings, isDark } from "@/lib/settings";
+import { valueAt, type Traces } from "@/lib/traces";
+import { moment, type Vocabulary } from "@/lib/words";
+import { ArcNavigator } from "@/shared/arc/ArcNavigator";
+import type { Ghost } from "@/shared/charts/TraceChart";
+import { MatPicture } from "@/shared/ground/MatPicture";
+import { Button, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
+
+import { GroundChart, PANELS, type Panel } from "./GroundChart";
+import { AskGuess, FeelAndReal } from "./Guess";
+import { MatClock } from "./MatClock";
+
+interface Props {
+  swing: Schemas["SwingOut"];
+  ground: Schemas["GroundOut"];
+  traces: Traces;
+  beads: Bead[];
+  cursor: Cursor;
+  ghost: Ghost | null;
+  mirror: boolean;
+  words: Vocabulary;
+  selected: string | null;
+  verdicts: Record<string, string>;
+  bar: "left" | "right";
+  chooser: ReactNode;
+  /** Which measure of the group the keys have chosen. */
+  measure: string;
+  onSelect: (name: string) => void;
+  onGuess: (side: string, foot: string) => void;
+  onSplit: (splitM: number | null) => void;
+  onShift: (shift: number | null) => void;
+  busy: boolean;
+  error: unknown;
+}
+
+const PANEL_OF: Record<string, Panel> = { lead_heel_toe: "along", vertical_force: "force" };
+
+/** What the ground's own findings say of this swing, else where the pressure was at impact. */
+function sentences(s: Schemas["SwingOut"], ground: Schemas["GroundOut"], words: Vocabulary): { main: string; also: string } {
+  const finding = s.findings.find((f) => /share|stance|heel_toe|return_time|push_off|trail_peak/.test(f.metric) && f.severity >= 0.12);
+  const says = finding ? `${words === "plain" ? finding.player_says : finding.says} ${finding.tends}` : "";
+  if (ground.sentence) return { main: ground.sentence, also: says };
+  const at = s.metrics.find((m) => m.metric === "stance_position" && m.event === "impact");
+  const place = at ? `At impact: ${words === "plain" ? at.plain_words : at.words}.` : "The way of the pressure is shown.";
+  const place2 = at && s.events.some((e) => e.name === "impact" && e.method === "vertical-force-peak") ? `${place} Impact is taken from the push, ±${s.events.find((e) => e.name === "impact")!.uncertainty_s.toFixed(2)} s.` : place;
+  return { main: finding ? (words === "plain" ? finding.player_says : finding.says) : place, also: [finding ? place2 : place2.slice(place.length).trim(), ground.no_sentence].filter(Boolean).join(" ") };
+}
+
+/** Stretches of the swing in which the pressure is outside its band: from where it should have started back to where it did, and impact. */
+function outSpans(s: Schemas["SwingOut"], beads: Bead[]): [number, number][] {
+  const at = (n: string) => beads.find((b) => b.name === n)?.time;
+  const out: [number, number][] = [];
+  const back = s.metrics.find((m) => m.metric === "return_time" && m.event === "top");
+  const top = at("top");
+  if (back && /high/.test(back.verdict) && back.high !== null && top !== undefined) out.push([top + back.high, top + back.value]);
+  const place = s.metrics.find((m) => m.metric === "stance_position" && m.event === "impact");
+  const impact = at("impact");
+  if (place && /low|high/.test(place.verdict) && impact !== undefined) out.push([impact - 0.03, impact + 0.01]);
+  return out;
+}
+
+/** Lead of the pressure over the body, in words. */
+function bodyWords(s: Schemas["SwingOut"], words: Vocabulary): string {
+  const found = s.metrics.filter((m) => m.metric.startsWith("pressure_before_"));
+  return found.map((m) => `The pressure moves ${words === "plain" ? m.plain_words : m.words}.`).join(" ");
+}
+
+/** Share of a foot and where along it, under its picture. */
+function UnderFoot({ side, traces, cursor, mirror, veiled }: { side: Side; traces: Traces; cursor: Cursor; mirror: boolean; veiled: boolean }) {
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const lead = valueAt(traces, "lead_share", now);
+  const share = lead === null ? null : side === "lead" ? lead : 100 - lead;
+  const along = valueAt(traces, `${side}_heel_toe`, now);
+  return (
+    <div className="text-center">
+      <p className="figure text-[92px] leading-none font-bold">{veiled ? "?" : share === null ? "–" : `${Math.round(share)} %`}</p>
+      <p className="text-[22px] leading-tight">{footName(side, mirror)}{veiled || along === null ? "" : ` · ${alongWord(along)}`}</p>
+    </div>
+  );
+}
+
+/** The Ground view of a swing: the mat from above, what is on each foot, one sentence, the course over time. */
+export function GroundStage(props: Props) {
+  const { swing, ground, traces, beads, cursor, ghost, mirror, words, bar } = props;
+  const mat = useMat(swing.id);
+  const references = useGroundReferences();
+  const { askFirst } = useSettings();
+  const [skipped, setSkipped] = useState(false);
+  const [editing, setEditing] = useState(false);
+  const [clock, setClock] = useState(false);
+  const [panel, setPanel] = useState<Panel>("between");
+  useEffect(() => setSkipped(false), [swing.id]);
+  useEffect(() => setPanel(PANEL_OF[props.measure] ?? "between"), [props.measure]);
+  const veiled = askFirst && !ground.guess && !skipped && ground.real !== null;
+  const impact = beads.find((b) => b.name === "impact")?.time ?? traces.time[traces.n - 1]!;
+  const address = beads.find((b) => b.name === "address")?.time ?? traces.time[0]!;
+  const chosen = ground.bands.find((b) => b.chosen);
+  const reference = references.data?.find((r) => r.school === chosen?.school) ?? references.data?.[0] ?? null;
+  const timed = beads.some((b) => b.name === "top") && beads.some((b) => b.name === "takeaway");
+  const told = sentences(swing, ground, words);
+  const hasBody = Boolean(traces.columns["pelvis_sway"] ?? traces.columns["pelvis_turn"]);
+  const matNotes = [
+    ...ground.feet.filter((f) => f.partly_off).map((f) => `${footName(f.side, mirror)} partly off the mat: not judged`),
+    ...(ground.feet.length === 1 ? ["Only one foot stands on the mat: stand with both on it."] : []),
+  ];
+
+  return (
+    <main className={`grid min-h-0 flex-1 gap-7 px-7 ${bar === "left" ? "grid-cols-[1fr_540px]" : "grid-cols-[540px_1fr]"}`}>
+      <section className={`flex min-h-0 flex-col overflow-y-auto pt-1 ${bar === "left" ? "order-2" : ""}`} aria-label="The mat">
+        {mat.data ? (
+          <MatPicture
+            block={mat.data} ground={ground} cursor={cursor} mirror={mirror} theme={isDark() ? "dark" : "light"} veiled={veiled} editing={editing}
+            startS={address} endS={impact + 0.3} onSplit={(y) => props.onSplit(Math.round(y * 10000) / 10000)}
+          />
+        ) : mat.error ? <ErrorLine error={mat.error} /> : <Loading what="Laying out the mat" />}
+        {ground.feet.length === 2 || ground.feet.length === 0 ? (
+          <div className="mt-1 grid grid-cols-2">
+            {leftToRight(mirror).map((side) => <UnderFoot key={side} side={side} traces={traces} cursor={cursor} mirror={mirror} veiled={veiled} />)}
+          </div>
+        ) : null}
+        {!veiled && told.also ? <p className="mt-2 text-xl leading-snug">{told.also}</p> : null}
+        {matNotes.map((n) => <p key={n} role="alert" className="mt-2 border-l-4 border-rust pl-3 text-lg">{n}</p>)}
+        <p className="mt-1 flex flex-wrap items-center gap-x-1 text-base text-muted">
+          {ground.feet.length > 0 && ground.source === "pressure mat" ? <Button tone="quiet" className="px-3 text-base" aria-pressed={editing} onClick={() => setEditing((e) => !e)}>{editing ? "Feet are right" : "Correct the feet"}</Button> : null}
+          {ground.split_by_hand ? <Button tone="quiet" className="px-3 text-base" onClick={() => props.onSplit(null)}>Line moved by you; find it again</Button> : null}
+          {ground.source === "pressure mat" && !ground.alone ? <Button tone="quiet" className="px-3 text-base" onClick={() => setClock(true)}>{ground.offset ? `Mat's clock ±${Math.round(1000 * ground.offset.sd_s)} ms` : "Mat's clock"}</Button> : null}
+          <Button tone="quiet" className="px-3 text-base" aria-pressed={askFirst} onClick={() => changeSettings({ askFirst: !askFirst })}>{askFirst ? "Guess first: on" : "Guess first: off"}</Button>
+        </p>
+      </section>
+      <section className="flex min-h-0 flex-col overflow-y-auto">
+        <div className="grid h-[164px] flex-none grid-cols-[210px_1fr] items-center gap-4 pt-1">
+          <ArcNavigator beads={beads} start={traces.time[0]!} end={traces.time[traces.n - 1]!} cursor={cursor} out={outSpans(swing, beads)} mirror={mirror} selected={props.selected} verdicts={props.verdicts} onSelect={props.onSelect} compact />
+          <div>
+            <p className="text-[26px] font-bold">{props.selected ? `At ${props.selected === "top" ? "the top" : moment(props.selected)}` : "In between"}</p>
+            {veiled ? null : <FeelAndReal ground={ground} mirror={mirror} />}
+            {!veiled && panel === "body" ? <p className="text-[22px] leading-snug">{bodyWords(swing, words)}</p> : null}
+          </div>
+        </div>
+        {veiled ? (
+          <AskGuess mirror={mirror} onGuess={props.onGuess} onSkip={() => setSkipped(true)} />
+        ) : (
+          <>
+            <h2 className="figure text-[40px] leading-[1.1] font-bold" data-testid="ground-sentence">{told.main}</h2>
+            <div className="mt-1 flex flex-none flex-wrap items-center">
+              {props.chooser}
+              {PANELS.filter((p) => p.id !== "body" || hasBody).map((p) => (
+                <button key={p.id} type="button" aria-pressed={p.id === panel} onClick={() => setPanel(p.id)} className={`min-h-14 px-2.5 text-lg ${p.id === panel ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}>{p.name}</button>
+              ))}
+            </div>
+            <GroundChart
+              panel={panel} height={190} traces={traces} ground={ground} metrics={swing.metrics} beads={beads} cursor={cursor} ghost={ghost} reference={timed ? reference : null}
+              mirror={mirror} onSelect={props.onSelect}
+            />
+            <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
+              {ghost || timed ? <span>— this swing</span> : null}
+              {ghost && panel !== "body" ? <span>··· {ghost.label}</span> : null}
+              {reference && timed && (panel === "between" || panel === "along") ? <span className="text-sea">– – skilled, synthetic ({reference.label.toLowerCase()})</span> : null}
+              {!timed ? <span>skilled course: needs the club</span> : null}
+              {panel === "between" && chosen ? <span>bands: {chosen.provenance === "MEM" ? "quoted from memory" : "house values"}</span> : null}
+            </p>
+          </>
+        )}
+        {props.error ? <ErrorLine error={props.error as Error} /> : null}
+      </section>
+      <MatClock open={clock} onClose={() => setClock(false)} ground={ground} onShift={props.onShift} busy={props.busy} />
+    </main>
+  );
+}

@@ -111,21 +111,19 @@ class MatMotion:
 
 def _bent_least(dead: Mask, rows: int, columns: int) -> tuple[Rows, Rows, Array]:
     """Weights that give dead cells the values for which the surface bends least, as a thin plate would: least squares
-    of the second differences along rows, along columns and mixed, and of the steps between diagonal neighbours."""
+    of the second differences along rows, along columns and mixed."""
     index = np.flatnonzero(dead)
-    around = binary_dilation(dead.reshape(rows, columns), iterations=2).ravel()
+    around = binary_dilation(dead.reshape(rows, columns), np.ones((3, 3), dtype=bool), iterations=2).ravel()
     live = np.flatnonzero(around & ~dead)
     place = np.full(rows * columns, -1)
     place[index] = np.arange(len(index))
     place[live] = len(index) + np.arange(len(live))
     g = place.reshape(rows, columns)
-    a, b, c, d = g[:-1, :-1], g[1:, 1:], g[1:, :-1], g[:-1, 1:]
+    mixed = (g[:-1, :-1], g[1:, 1:], g[1:, :-1], g[:-1, 1:])
     parts = [
         _differences((g[:-2], g[1:-1], g[2:]), (1.0, -2.0, 1.0), len(index), len(live)),
         _differences((g[:, :-2], g[:, 1:-1], g[:, 2:]), (1.0, -2.0, 1.0), len(index), len(live)),
-        _differences((a, b, c, d), (2.0, 2.0, -2.0, -2.0), len(index), len(live)),
-        _differences((a, b), (1.0, -1.0), len(index), len(live)),
-        _differences((c, d), (1.0, -1.0), len(index), len(live)),
+        _differences(mixed, (2.0, 2.0, -2.0, -2.0), len(index), len(live)),
     ]
     bend = np.concatenate(parts)
     fill, *_ = np.linalg.lstsq(bend[:, : len(index)], -bend[:, len(index) :], rcond=None)

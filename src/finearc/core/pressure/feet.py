@@ -19,7 +19,7 @@ EXCHANGED = "the feet stand one before the other and point along the target line
 SCRAMBLED = "the cells do not form a picture as {} rows of {}, but do as {} of {}: rows and columns are exchanged"
 EDGE_M = 0.010
 """How much farther the outermost loaded cell seems to reach than the sole does (measured on the golfer model)."""
-GAP_SHARE = 0.35
+GAP_SHARE, CLEANER = 0.35, 0.1
 """Between two feet the mat carries less than this share of what the weaker foot carries at its widest (house value)."""
 
 
@@ -166,7 +166,7 @@ def _check_axes(mat: MatMotion, standing: Array, outline: Mask) -> None:
     if any(s.sum() < FEWEST_CELLS for s in sides):
         return
     across = [np.ptp(places[s], axis=0) for s in sides]
-    if all(a[1] > 1.3 * a[0] for a in across) and (beside is None or beside[1] > GAP_SHARE):
+    if all(a[1] > 1.3 * a[0] for a in across) and (beside is None or beside[1] > heaps[1] + CLEANER):
         raise UnusableMat(
             mat.stream.source, EXCHANGED, "row_axis, column_axis", "Exchange row_axis and column_axis in capture.json"
         )

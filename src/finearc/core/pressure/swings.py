@@ -13,6 +13,8 @@ from finearc.core.typing import Array, Mask
 RUN_M_S, PUSH_SHARE = 0.45, 0.10
 """A swing on the ground: the pressure runs toward the target this fast while the push rises by this share (house
 values)."""
+ON_SHARE = 0.4
+"""Somebody stands on it while it carries this share of the weight: a player unweights after the strike."""
 APART_S, BEFORE_S, AFTER_S = 2.5, 5.0, 1.3
 
 
@@ -42,7 +44,8 @@ def course_of(ground: GroundMotion) -> tuple[Array, Array, Array]:
 
 def _smooth(time_s: Array, force: Array, y: Array) -> tuple[float, Array, Array]:
     step = float(np.median(np.diff(time_s)))
-    both = low_pass(np.column_stack([force, y]), STILL_HZ, 1.0 / step)
+    stands = force > ON_SHARE * np.percentile(force, 90)
+    both = low_pass(np.column_stack([force, np.where(stands, y, 0.0)]), STILL_HZ, 1.0 / step)
     return step, both[:, 0], np.gradient(both[:, 1], step)
 
 
@@ -52,14 +55,14 @@ def find_swings(ground: GroundMotion) -> list[tuple[float, float]]:
     time_s, force, y = course_of(ground)
     step, push, run = _smooth(time_s, force, y)
     weight = float(np.median(force[force > 0.4 * np.percentile(force, 90)]))
-    on = push > 0.6 * weight
+    on = push > ON_SHARE * weight
     left = np.where(on, run, 0.0)
     still = on & (np.abs(run) < STILL_M_S)
     apart, found = round(APART_S / step), []
     while left.max(initial=0.0) >= RUN_M_S:
         k = int(np.argmax(left))
         left[max(0, k - apart) : k + apart] = 0.0
-        near = slice(max(0, k - round(0.3 / step)), k + round(0.4 / step))
+        near = slice(max(0, k - round(0.3 / step)), k + round(0.25 / step))
         start = _rest_before(still, k, step)
         if start is not None and push[near].max() > (1.0 + PUSH_SHARE) * weight and on[near].all():
             found.append((start, min(len(time_s) - 1, near.start + int(np.argmax(push[near])))))
@@ -85,7 +88,7 @@ def last_rest(ground: GroundMotion, after_s: float) -> tuple[float, float] | Non
     time_s, force, y = course_of(ground)
     step, push, run = _smooth(time_s, force, y)
     weight = float(np.percentile(force, 75))
-    still = (push > 0.6 * weight) & (np.abs(run) < STILL_M_S) & (time_s > after_s)
+    still = (push > ON_SHARE * weight) & (np.abs(run) < STILL_M_S) & (time_s > after_s)
     edges = np.flatnonzero(np.diff(np.concatenate([[False], still, [False]]).astype(np.int8))).reshape(-1, 2)
     runs = [(float(time_s[a]), float(time_s[b - 1])) for a, b in edges if (b - a) * step >= LEAST_STILL_S]
     return runs[-1] if runs else None

@@ -38,6 +38,8 @@ UNSEEN = "the feet were not found in this swing"
 SHARE_SD, HEEL_TOE_SD, STANCE_SD = 0.0025, 0.02, 0.012
 """Standard uncertainties: share of a foot; heel to toe and stance position by how well the soles' ends are known
 (measured on the golfer model, rounded up)."""
+PLATE_STANCE_SD = 0.03
+"""Of stance position where the feet's middles are taken from where they press at address (house value)."""
 SOURCE = {MatMotion: Source.MAT, PlateMotion: Source.PLATES}
 
 
@@ -90,11 +92,13 @@ class GroundView:
             start = np.median(self.loads.both_m[address, 1])
             out.append(Trace(m.PRESSURE_SWAY, self.loads.both_m[:, 1] - start, 0.001))
         both = self.feet.both if self.feet is not None else None
-        if both is not None:
-            lead, trail = (f.centre_m for f in both)
-            line = lead - trail
-            position = (self.loads.both_m - trail) @ line / (line @ line)
-            out.append(Trace(m.STANCE_POSITION, position, 0.003, common_sd=STANCE_SD, barred=self.barred))
+        centres, sd = ([f.centre_m for f in both], STANCE_SD) if both is not None else ([], 0.0)
+        if self.feet is None and address.stop:  # plates do not see the soles: where each foot presses at address
+            centres, sd = [np.median(self.loads.feet_m[address, k], axis=0) for k in (0, 1)], PLATE_STANCE_SD
+        if centres:
+            line = centres[0] - centres[1]
+            position = (self.loads.both_m - centres[1]) @ line / (line @ line)
+            out.append(Trace(m.STANCE_POSITION, position, 0.003, common_sd=sd, barred=self.barred))
         if self.feet is None:
             return out
         for k, (foot, metric) in enumerate(((self.feet.lead, m.LEAD_HEEL_TOE), (self.feet.trail, m.TRAIL_HEEL_TOE))):

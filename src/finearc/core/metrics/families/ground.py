@@ -6,7 +6,7 @@ from finearc.core.metrics.definition import Family, Metric, Unit
 
 _MAT = "a pressure mat or force plates"
 _FEET = "a pressure mat with both feet on it, or a force plate under each"
-_SOLES = "a pressure mat with both feet wholly on it, or force plates and foot markers"
+_SOLES = "a pressure mat with both feet wholly on it: force plates do not see the soles"
 _CLUB = "a pressure mat and, for the club's checkpoints, a club, hand or marker source"
 _BODY = "a pressure mat and body sensors or markers"
 

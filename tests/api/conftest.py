@@ -48,6 +48,9 @@ class Browser:
     def patch(self, path: str, json=None):
         return self.send("PATCH", path, json=json)
 
+    def put(self, path: str, json=None):
+        return self.send("PUT", path, json=json)
+
     def lesson(self, lesson_id: str):
         return self.get(f"/lessons/{lesson_id}").json()
 

@@ -98,7 +98,7 @@ def test_exchanged_axes_are_said():
     recording = story({})
     mat = mat_of(recording)
     wrong = replace(mat, grid=replace(mat.grid, row_axis="+y", column_axis="+x", origin_m=(-0.35, -0.15)))
-    with pytest.raises(UnusableMat, match="row_axis, column_axis: .*exchanged"):
+    with pytest.raises(UnusableMat, match=r"row_axis, column_axis: .*exchanged"):
         find_feet(read_mat(wrong), *windows(recording))
 
 

@@ -126,7 +126,7 @@ def test_the_trail_peak_is_where_the_share_is_within_its_noise_of_the_largest(ca
 
 
 def test_times_count_from_their_checkpoint(case):
-    recording, swings = case
+    _recording, swings = case
     for swing in swings:
         known, moments = values(swing), swing.moments.events
         for metric, name in ((m.RETURN_TIME, "return"), (m.EVEN_TIME, "even"), (m.TRAIL_PEAK_TIME, "trail_peak")):

@@ -123,6 +123,18 @@ class MariaDb:
         return ["--user=root"] if os.getuid() == 0 else []
 
     def _initialise(self) -> None:
+        """The data folder, made once. A server that has just been killed may still hold kernel memory that a new one
+        needs, so that a first failure is tried again."""
+        trouble = ""
+        for attempt in range(2):
+            time.sleep(3.0 * attempt)
+            trouble = self._initialise_once()
+            if not trouble:
+                return
+        raise DatabaseTrouble(f"could not be set up ({trouble})", "Check free space and rights of the folder.")
+
+    def _initialise_once(self) -> str:
+        """Empty when it worked, else what the program said."""
         tool = program("mariadb-install-db", "mysql_install_db")
         fresh = self.folder / "data.new"
         shutil.rmtree(fresh, ignore_errors=True)
@@ -141,12 +153,13 @@ class MariaDb:
             text=True,
             check=False,
         )
-        if done.returncode != 0:
-            shutil.rmtree(fresh, ignore_errors=True)
-            words = (done.stderr or done.stdout).strip().splitlines()
-            last = words[-1] if words else "no message"
-            raise DatabaseTrouble(f"could not be set up ({last})", "Check free space and rights of the folder.")
-        fresh.rename(self.data)
+        if done.returncode == 0:
+            fresh.rename(self.data)
+            return ""
+        shutil.rmtree(fresh, ignore_errors=True)
+        words = (done.stderr or done.stdout).strip().splitlines()
+        errors = [w for w in words if "ERROR" in w]
+        return "; ".join(errors) or (words[-1] if words else "no message")
 
     def _end_leftover(self) -> None:
         """A server left running on this data folder by an earlier start is ended first."""

@@ -144,7 +144,10 @@ export function GroundStage(props: Props) {
           </div>
         </div>
         {veiled ? (
-          <AskGuess mirror={mirror} onGuess={props.onGuess} onSkip={() => setSkipped(true)} />
+          <>
+            <AskGuess mirror={mirror} onGuess={props.onGuess} onSkip={() => setSkipped(true)} />
+            <div className="mt-6">{props.chooser}</div>
+          </>
         ) : (
           <>
             <h2 className="figure text-[40px] leading-[1.1] font-bold" data-testid="ground-sentence">{told.main}</h2>

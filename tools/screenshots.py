@@ -36,6 +36,7 @@ def main() -> None:
         keep(page, "today")
         _record(page)
         _body(page)
+        _ground(page)
         _live(page)
         browser.close()
 
@@ -93,6 +94,25 @@ def _body(page: Page) -> None:
     page.get_by_label("Marker file").set_input_files(file)  # type: ignore[arg-type]
     page.get_by_role("button", name="Import and measure").wait_for()
     keep(page, "markers")
+
+
+def _ground(page: Page) -> None:
+    """A lesson on the mat: the player's guess, then what was."""
+    page.get_by_role("link", name="Today", exact=True).click()
+    page.get_by_role("link", name="Players").click()
+    page.get_by_role("link", name="Tobin Askew").click()
+    page.get_by_role("link", name=re.compile("5 swings")).first.click()
+    page.get_by_role("link", name="Swings", exact=True).click()
+    page.get_by_label(re.compile("^Group: ")).wait_for()
+    if not page.get_by_role("button", name="Show without a guess").is_visible():
+        _group(page, "Ground")
+    keep(page, "guess")
+    page.get_by_role("button", name="left foot", exact=True).click()
+    page.get_by_role("button", name="middle", exact=True).click()
+    page.get_by_test_id("ground-sentence").wait_for()
+    for _ in range(2):
+        page.keyboard.press("ArrowRight")
+    keep(page, "ground")
 
 
 def _live(page: Page) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from validation import body as vb
+from validation import body as vb, ground
 from validation.recordings import foot_errors_deg, knee_range_deg
 from validation.simulated import angle_rmse_deg, event_errors_ms, honesty, mirrored_difference_deg, rms
 from validation.walking import compared
@@ -32,6 +32,7 @@ def main() -> None:
             f"uncertainty; RMS error {rms(np.array(h.errors)):.2f}, mean stated {np.mean(h.stated):.2f} deg"
         )
     _body()
+    ground.report()
     print("Two-foot recording, RMS (deg):", _round(foot_errors_deg()))
     print("Knee recording, range (deg) and main frequency (Hz):", knee_range_deg())
 

@@ -63,7 +63,8 @@ def _check_names(file: str, found: list[str], names: list[str]) -> None:
             "row 1, header",
             "Correct rows and columns in capture.json, or export the mat again",
         )
-    missing = next((n for n in names if n not in set(found)), None)
+    there = set(found)
+    missing = next((n for n in names if n not in there), None)
     if missing is not None:
         raise BundleError(
             file, f"cell {missing} is missing", "row 1, header", f"Cells are named {names[1]}, {names[2]} … row by row"

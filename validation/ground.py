@@ -116,7 +116,11 @@ def report() -> None:
     print(f"Lead share, RMS (%): {100 * np.sqrt(np.mean(share**2)):.2f}, largest {100 * np.abs(share).max():.1f}")
     for name, off in errors.moments_s.items():
         ms = 1000 * np.array(off)
-        print(f"Time of {name} at 100 Hz (ms): RMS {np.sqrt(np.mean(ms**2)):.1f}, largest {np.abs(ms).max():.1f}")
+        near = 100 * np.mean(np.abs(ms) <= 15)
+        print(
+            f"Time of {name} at 100 Hz (ms): median {np.median(np.abs(ms)):.1f}, RMS {np.sqrt(np.mean(ms**2)):.1f}, "
+            f"largest {np.abs(ms).max():.0f}; within 15 ms: {near:.1f} %"
+        )
     print(f"Heel to toe, RMS (%): {100 * np.sqrt(np.mean(np.square(errors.heel_toe))):.1f}")
     print(f"Foot flare, RMS (deg): {np.rad2deg(np.sqrt(np.mean(np.square(errors.flare_rad)))):.1f}")
     push = 1000 * np.array(push_errors_s(range(300, 312)))

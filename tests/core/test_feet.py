@@ -146,6 +146,18 @@ def test_a_line_through_a_foot_gives_its_part_to_the_other_side():
     assert through.lead.cells.sum() < 0.7 * free.lead.cells.sum()
 
 
+def test_a_foot_across_the_line_is_said():
+    from finearc.core.pressure.view import CROSSES, view_swing
+
+    recording = story({})
+    mat = read_mat(mat_of(recording))
+    at = recording.truth.swings[0].times_s
+    span = (at["address"] - 1.0, at["impact"] + 0.8)
+    assert CROSSES not in view_swing(mat, span).warnings
+    through = float(view_swing(mat, span).feet.lead.centre_m[1])
+    assert CROSSES in view_swing(mat, span, through).warnings
+
+
 def test_a_dropped_ball_is_no_part_of_a_foot():
     recording = story({})
     mat = mat_of(recording)

@@ -34,6 +34,9 @@ GOOD = (
     ("pelvis_sway", "top"),
     ("posture_from_ground", "address..impact"),
     ("tempo", "swing"),
+    ("lead_share", "address"),
+    ("peak_trail_share", "swing"),
+    ("stance_position", "impact"),
 )
 """What is said to be good, and whose scatter is shown, where it is measured."""
 

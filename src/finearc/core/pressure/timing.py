@@ -20,7 +20,8 @@ WITHIN = 0.02
 AFTER_IMPACT_S = 0.30
 PUSH_BEFORE_S, PUSH_AFTER_S = 0.08, 0.04
 """Push-off is read from so long before impact to so long after it (house values)."""
-SHARE_NOISE = 0.0008
+SHARE_NOISE, SHARE_SD = 0.0008, 0.0015
+"""Of a filtered lead share: from frame to frame, and in all (measured on the golfer model, docs/validation.md)."""
 SHARE_HZ = 15.0
 LEAST_SWING = 0.03
 """A trail peak that stands out by less than this over the address is none (house value)."""
@@ -61,9 +62,9 @@ def ground_moments(share: Course, address_s: float, impact: Event, offset_sd_s: 
     if len(even):
         events["even"] = _crossing(t, smooth, low + int(even[0]) + 1, 0.5, base)
     back = low + int(even[0]) + 1 if len(even) else last
-    within = np.flatnonzero(smooth[low:back] <= least + WITHIN)
-    if len(within) and low + int(within[-1]) + 1 < len(smooth):
-        events["return"] = _crossing(t, smooth, low + int(within[-1]) + 1, least + WITHIN, base)
+    started = _return(t, smooth, slice(low, back), least, base)
+    if started is not None:
+        events["return"] = started
     high = low + int(np.argmax(smooth[low:]))
     at, most, bend = _vertex(t, -smooth, high)
     if high < len(t) - 1:
@@ -75,6 +76,21 @@ def _event(at_s: float, bend: float, base_s: float) -> Event:
     """A flat peak is less certain in time than a sharp one."""
     flat = sqrt(2.0 * SHARE_NOISE / bend) / 2.0 if bend > 0 else 0.05
     return event(at_s, hypot(base_s, min(flat, 0.05)), "ground")
+
+
+def _return(t: Array, smooth: Array, span: slice, least: float, base_s: float) -> Event | None:
+    """The last instant in ``span`` before which the course stays within ``WITHIN`` of ``least``. How far that instant
+    moves when the limit does by the noise of a share is part of its uncertainty: a ripple that nearly touches it
+    leaves it open."""
+    found = []
+    for level in (WITHIN - SHARE_SD, WITHIN, WITHIN + SHARE_SD):
+        within = np.flatnonzero(smooth[span] <= least + level)
+        k = span.start + int(within[-1]) + 1 if len(within) else span.start
+        if k >= len(smooth):
+            return None
+        found.append(_crossing(t, smooth, k, least + level, base_s))
+    open_s = (found[2].time_s - found[0].time_s) / 2.0
+    return event(found[1].time_s, hypot(found[1].uncertainty_s, open_s), "ground")
 
 
 def _crossing(t: Array, values: Array, k: int, level: float, base_s: float) -> Event:

@@ -13,7 +13,7 @@ from finearc.core.metrics.definition import Measured, Metric, Moment, Source
 from finearc.core.metrics.trace import Trace
 from finearc.core.pressure.clean import MatMotion
 from finearc.core.pressure.feet import ONE_FOOT, Feet, check_feet, find_feet
-from finearc.core.pressure.loads import Loads, mat_loads
+from finearc.core.pressure.loads import N_PER_KPA_M2, Loads, mat_loads
 from finearc.core.pressure.plates import PlateMotion
 from finearc.core.pressure.posturography import ellipse_area, mean_speed, path_length, peak_speed
 from finearc.core.signals.filters import low_pass
@@ -34,7 +34,9 @@ PUSH_SD_S = 0.06
 NO_PUSH = "no push on the ground stands out, so impact cannot be told from the mat"
 NO_CLUB = "a mat alone does not see the club: add a hand or club sensor, or markers"
 OFF = "The {} foot stands partly off the mat: heel to toe and shares are not judged."
-UNSEEN = "the feet were not found in this swing"
+CROSSES = "A foot stands across the line between the feet: shares are uncertain. Correct the feet, or stand again."
+CORRIDOR_M, CROSSING_SHARE = 0.02, 0.06
+"""More than this share of the weight within so far of the line and a foot is on it (house values)."""
 SHARE_SD, HEEL_TOE_SD, STANCE_SD = 0.0025, 0.02, 0.012
 """Standard uncertainties: share of a foot; heel to toe and stance position by how well the soles' ends are known
 (measured on the golfer model, rounded up)."""
@@ -243,7 +245,21 @@ def _view(ground: GroundMotion, window: slice, loads: Loads, feet: Feet | None) 
     )
     if view.barred:
         view.warnings.append(view.barred)
+    if isinstance(ground, MatMotion) and feet is not None and feet.both is not None and _crosses(ground, window, view):
+        view.warnings.append(CROSSES)
     return view
+
+
+def _crosses(mat: MatMotion, window: slice, view: GroundView) -> bool:
+    """Whether weight lies on the line between the feet before impact: a foot stepped onto it."""
+    assert view.feet is not None
+    near = np.abs(mat.stream.grid.places_m[:, 1] - view.feet.split_m) < CORRIDOR_M
+    impact = view.found.events.get(Checkpoint.IMPACT)
+    stop = len(view.time_s) if impact is None else int(np.searchsorted(view.time_s, impact.time_s))
+    if not near.any() or stop < 10:
+        return False
+    force = mat.sums(near[:, None].astype(np.float64), window)[:stop, 0] * mat.stream.grid.cell_area_m2 * N_PER_KPA_M2
+    return bool(np.median(force[force >= np.percentile(force, 95)]) > CROSSING_SHARE * view.weight_n)
 
 
 def _impact(found: Found, loads: Loads, weight_n: float, after: int) -> None:

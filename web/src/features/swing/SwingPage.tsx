@@ -254,7 +254,7 @@ export function SwingPage() {
       {group.id === "ground" && seen && s.ground ? (
         <GroundStage
           swing={s} ground={s.ground} traces={t} beads={beads} cursor={cursor} ghost={ghost} mirror={mirror} words={words} selected={selected} verdicts={verdicts} bar={bar}
-          chooser={chooser(false)} measure={shownMeasure} onSelect={select} onGuess={(side, foot) => changeGround.mutate({ guess: { side, foot } as Schemas["GuessIn"] })}
+          chooser={chooser(false)} measure={shownMeasure} onSelect={select} onMove={(name, time) => patch({ reason: "", event: { name, time_s: time } })} onGuess={(side, foot) => changeGround.mutate({ guess: { side, foot } as Schemas["GuessIn"] })}
           onSplit={(y) => changeGround.mutate({ split: { split_m: y } })} onShift={(to) => changeGround.mutate({ clock: { shift_s: to } })} busy={changeGround.isPending} error={changeGround.error ?? undo.error}
         />
       ) : (

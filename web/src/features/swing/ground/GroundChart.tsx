@@ -1,4 +1,4 @@
-import { useMemo, useRef, useSyncExternalStore, type PointerEvent } from "react";
+import { useMemo, useRef, useState, useSyncExternalStore, type PointerEvent } from "react";
 
 import type { Schemas } from "@/api/client";
 import type { Bead } from "@/lib/arc";
@@ -35,6 +35,8 @@ interface Props {
   reference: Schemas["GroundReference"] | null;
   mirror: boolean;
   onSelect: (name: string) => void;
+  /** A checkpoint was dragged to another instant. */
+  onMove: (name: string, time: number) => void;
 }
 
 interface Line {
@@ -60,6 +62,7 @@ export function GroundChart(props: Props) {
   const H = props.height;
   const BOTTOM = H - 44;
   const svg = useRef<SVGSVGElement>(null);
+  const [drag, setDrag] = useState<{ name: string; time: number; moved: boolean } | null>(null);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
   const at = (name: string) => beads.find((b) => b.name === name)?.time;
   const start = (at("takeaway") ?? at("address") ?? traces.time[0]!) - 0.2;
@@ -128,9 +131,9 @@ export function GroundChart(props: Props) {
   }, [panel, traces, start, end, ghost, reference, beads, H]);
   const { x, y } = picture;
 
-  const scrub = (event: PointerEvent<SVGSVGElement>) => {
+  const timeOf = (event: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
-    cursor.set(Math.min(end, Math.max(start, start + ((event.clientX - box.left) / box.width) * (end - start))));
+    return Math.min(end, Math.max(start, start + ((event.clientX - box.left) / box.width) * (end - start)));
   };
   const impact = at("impact");
   const top = at("top");
@@ -143,7 +146,15 @@ export function GroundChart(props: Props) {
   return (
     <svg
       ref={svg} viewBox={`0 0 ${W} ${H}`} className="w-full flex-none touch-none select-none" role="img" aria-label={`${PANELS.find((p) => p.id === panel)!.name} over the swing`}
-      onPointerDown={scrub} onPointerMove={(e) => e.buttons > 0 && scrub(e)}
+      onPointerDown={(e) => cursor.set(timeOf(e))}
+      onPointerMove={(e) => {
+        if (drag) setDrag({ ...drag, time: timeOf(e), moved: drag.moved || Math.abs(timeOf(e) - drag.time) > 0.004 });
+        else if (e.buttons > 0) cursor.set(timeOf(e));
+      }}
+      onPointerUp={() => {
+        if (drag?.moved) props.onMove(drag.name, drag.time);
+        setDrag(null);
+      }}
     >
       {panel === "between" && impact !== undefined
         ? ground.bands.map((b) => (
@@ -185,13 +196,25 @@ export function GroundChart(props: Props) {
       <line x1={x(now)} x2={x(now)} y1={TOP - 12} y2={BOTTOM + 8} stroke="var(--ink)" strokeWidth={3} />
       <text x={3} y={14} fontSize={16} fill="var(--muted)">{above}</text>
       <text x={3} y={BOTTOM - 4} fontSize={16} fill="var(--muted)">{below}</text>
-      {beads.filter((b) => SHOWN.includes(b.name)).map((b) => (
-        <g key={`h-${b.name}`} className="cursor-pointer" onPointerDown={(e) => { e.stopPropagation(); props.onSelect(b.name); }}>
-          <rect x={x(b.time) - 28} y={BOTTOM} width={56} height={44} fill="transparent" />
-          <path d={`M${x(b.time)},${BOTTOM + 6} l7,10 h-14 z`} fill={Math.abs(now - b.time) < 1e-6 ? "var(--ink)" : "var(--paper)"} stroke="var(--ink)" strokeWidth={2} />
-          <text x={Math.min(W - 26, Math.max(30, x(b.time)))} y={BOTTOM + 35} fontSize={16} textAnchor="middle" fill="var(--muted)" fontWeight={Math.abs(now - b.time) < 1e-6 ? 700 : 400}>{moment(b.name).replace(" level", "")}</text>
-        </g>
-      ))}
+      {beads.filter((b) => SHOWN.includes(b.name)).map((b) => {
+        const bx = x(drag?.name === b.name ? drag.time : b.time);
+        const chosen = Math.abs(now - b.time) < 1e-6;
+        return (
+          <g
+            key={`h-${b.name}`} className="cursor-ew-resize"
+            onPointerDown={(e) => {
+              e.stopPropagation();
+              svg.current!.setPointerCapture?.(e.pointerId);
+              props.onSelect(b.name);
+              setDrag({ name: b.name, time: b.time, moved: false });
+            }}
+          >
+            <rect x={bx - 28} y={BOTTOM} width={56} height={44} fill="transparent" />
+            <path d={`M${bx},${BOTTOM + 6} l7,10 h-14 z`} fill={chosen ? "var(--ink)" : "var(--paper)"} stroke="var(--ink)" strokeWidth={2} />
+            <text x={Math.min(W - 26, Math.max(30, bx))} y={BOTTOM + 35} fontSize={16} textAnchor="middle" fill="var(--muted)" fontWeight={chosen ? 700 : 400}>{moment(b.name).replace(" level", "")}</text>
+          </g>
+        );
+      })}
       {lines.length > 1 ? (
         <g fontSize={15} fill="var(--muted)">
           {lines.map((l, k) => (

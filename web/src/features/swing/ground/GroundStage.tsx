@@ -33,6 +33,7 @@ interface Props {
   /** Which measure of the group the keys have chosen. */
   measure: string;
   onSelect: (name: string) => void;
+  onMove: (name: string, time: number) => void;
   onGuess: (side: string, foot: string) => void;
   onSplit: (splitM: number | null) => void;
   onShift: (shift: number | null) => void;
@@ -159,7 +160,7 @@ export function GroundStage(props: Props) {
             </div>
             <GroundChart
               panel={panel} height={190} traces={traces} ground={ground} metrics={swing.metrics} beads={beads} cursor={cursor} ghost={ghost} reference={timed ? reference : null}
-              mirror={mirror} onSelect={props.onSelect}
+              mirror={mirror} onSelect={props.onSelect} onMove={props.onMove}
             />
             <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
               {ghost || timed ? <span>— this swing</span> : null}

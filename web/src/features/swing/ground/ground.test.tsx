@@ -24,9 +24,9 @@ const time = Float32Array.from({ length: 150 }, (_, k) => k / 100);
 const TRACES = { n: 150, time, columns: { time_s: time, stance_position: time.map((t) => 50 - 30 * Math.sin(3 * t)), lead_heel_toe: time.map(() => 52), trail_heel_toe: time.map(() => 48) } };
 const back = (verdict: string) => ({ metric: "return_time", event: "top", verdict, low: -0.25, high: -0.05, value: 0.05 }) as unknown as Schemas["MetricValue"];
 
-function chart(panel: "between" | "along", options: { beads?: typeof BEADS; verdict?: string; mirror?: boolean } = {}) {
+function chart(panel: "between" | "along", options: { beads?: typeof BEADS; verdict?: string; mirror?: boolean; onMove?: (name: string, time: number) => void } = {}) {
   return render(
-    <GroundChart panel={panel} height={200} traces={TRACES} ground={GROUND} metrics={[back(options.verdict ?? "high")]} beads={options.beads ?? BEADS} cursor={makeCursor(1)} ghost={null} reference={null} mirror={options.mirror ?? false} onSelect={vi.fn()} />,
+    <GroundChart panel={panel} height={200} traces={TRACES} ground={GROUND} metrics={[back(options.verdict ?? "high")]} beads={options.beads ?? BEADS} cursor={makeCursor(1)} ghost={null} reference={null} mirror={options.mirror ?? false} onSelect={vi.fn()} onMove={options.onMove ?? vi.fn()} />,
   );
 }
 
@@ -79,6 +79,20 @@ describe("the course", () => {
     const { container } = chart("along");
     expect(container.querySelectorAll('path[stroke="var(--ink)"][stroke-dasharray]').length).toBeGreaterThan(0);
     expect(container.textContent).toContain("heels ↓");
+  });
+  it("lets a checkpoint be dragged to another instant, and not by a mere tap", () => {
+    const onMove = vi.fn();
+    const { container } = chart("between", { onMove });
+    const svg = container.querySelector("svg")!;
+    svg.getBoundingClientRect = () => ({ left: 0, width: 640, top: 0, height: 200 }) as DOMRect;
+    const impact = [...container.querySelectorAll("g.cursor-ew-resize")].at(-1)!;
+    fireEvent.pointerDown(impact, { clientX: 500 });
+    fireEvent.pointerUp(svg, { clientX: 500 });
+    expect(onMove).not.toHaveBeenCalled();
+    fireEvent.pointerDown(impact, { clientX: 500 });
+    fireEvent.pointerMove(svg, { clientX: 480 });
+    fireEvent.pointerUp(svg, { clientX: 480 });
+    expect(onMove).toHaveBeenCalledWith("impact", expect.any(Number));
   });
   it("has no place for a reference without the club's checkpoints", () => {
     expect(atPhase(BEADS, -1)).toBeCloseTo(0.2);

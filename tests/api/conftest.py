@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 import pytest
 from starlette.testclient import TestClient
@@ -96,6 +97,7 @@ def stranger(open_browser) -> Browser:
     return opened
 
 
+@lru_cache(maxsize=64)
 def bundle(name: str, seed: int = 5, **options) -> bytes:
     """A simulated bundle as a zip."""
     return zip_bytes(bundle_files(capture_of(play(name, seed, **options))))

@@ -337,5 +337,6 @@ def zip_bytes(files: Mapping[str, bytes]) -> bytes:
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, content in files.items():
-            archive.writestr(zipfile.ZipInfo(name, (2026, 1, 1, 0, 0, 0)), content, zipfile.ZIP_DEFLATED)
+            kind = zipfile.ZIP_STORED if name.endswith(".parquet") else zipfile.ZIP_DEFLATED  # already compressed
+            archive.writestr(zipfile.ZipInfo(name, (2026, 1, 1, 0, 0, 0)), content, kind)
     return buffer.getvalue()

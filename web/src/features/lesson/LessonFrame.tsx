@@ -22,7 +22,7 @@ export function LessonFrame() {
   const club = catalogue.data?.clubs.find((c) => c.id === l.club)?.label ?? l.club;
   const worn = new Set(l.takes.flatMap((t) => t.segments));
   const body = worn.has("markers") || worn.has("pelvis");
-  const axes = [...(worn.has("lead_hand") || !body ? ["lead_wrist"] : []), ...(body ? ["pelvis"] : [])];
+  const axes = [...(worn.has("lead_hand") || (!body && !worn.has("pressure")) ? ["lead_wrist"] : []), ...(body ? ["pelvis"] : []), ...(worn.has("pressure") ? ["pressure"] : [])];
   const schools = axes.flatMap((axis) => {
     const label = catalogue.data?.schools.find((s) => s.axis === axis)?.options.find((o) => o.id === l.schools[axis])?.label.toLowerCase();
     return label ? [axis === "pelvis" ? `${label} pelvis` : label] : [];

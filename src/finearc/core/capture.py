@@ -32,6 +32,7 @@ from finearc.core.markers.motion import MarkerMotion, read_markers
 from finearc.core.markers.repair import MarkerFlags
 from finearc.core.markers.stream import MarkerStream
 from finearc.core.metrics import registry as m
+from finearc.core.metrics.address import AT_ADDRESS
 from finearc.core.metrics.body import Upright
 from finearc.core.metrics.definition import Measured, Source
 from finearc.core.orientation.fusion import SensorMotion, estimate_motion
@@ -332,36 +333,6 @@ def _setup(sources: Everything) -> Setup | None:
     reading.events[Checkpoint.ADDRESS] = event(middle, 0.05, "instructor")
     kept = [v for v in reading.measured if v.moment.key == Checkpoint.ADDRESS and v.metric in AT_ADDRESS]
     return Setup(middle, tuple(kept)) if kept else None
-
-
-AT_ADDRESS = frozenset(
-    {
-        m.LEAD_WRIST_EXTENSION,
-        m.LEAD_WRIST_DEVIATION,
-        m.TRAIL_WRIST_EXTENSION,
-        m.PELVIS_TURN,
-        m.THORAX_TURN,
-        m.SHOULDER_LINE_TURN,
-        m.PELVIS_FORWARD_BEND,
-        m.PELVIS_SIDE_BEND,
-        m.THORAX_FORWARD_BEND,
-        m.SPINE_LEAN,
-        m.POSTURE_FROM_GROUND,
-        m.HIPS_OVER_ANKLES,
-        m.LEAD_KNEE_FLEXION,
-        m.TRAIL_KNEE_FLEXION,
-        m.LEAD_FOOT_FLARE,
-        m.TRAIL_FOOT_FLARE,
-        m.STANCE_WIDTH,
-        m.LEAD_SHARE,
-        m.LEAD_HEEL_TOE,
-        m.TRAIL_HEEL_TOE,
-        m.STANCE_POSITION,
-        m.BALANCE_SPEED,
-        m.PRESSURE_ELLIPSE,
-    }
-)
-"""What a still address shows."""
 
 
 def _facing(swings: Sequence[SwingReading]) -> list[str]:

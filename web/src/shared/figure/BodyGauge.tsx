@@ -1,3 +1,4 @@
+import { SOLE } from "@/lib/mat";
 import type { Drawing } from "@/lib/measures";
 
 import { Gauge } from "./Gauge";
@@ -95,7 +96,7 @@ function Bent({ value, low, high, out }: { value: number; low: number | null; hi
 function Feet({ metric, value, low, high, out }: { metric: string; value: number; low: number | null; high: number | null; out: boolean }) {
   const soles = { lead: -82, trail: 82 };
   const sole = (at: number, sign: number) => (
-    <path transform={`translate(${at},6) rotate(${14 * sign}) scale(${sign},1)`} d="M-2,112 C-22,112 -30,96 -29,78 C-27,44 -38,20 -38,-34 C-38,-84 -24,-112 0,-112 C26,-112 36,-78 36,-38 C36,4 22,24 24,70 C25,96 18,112 -2,112 Z" fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} />
+    <path transform={`translate(${at},6) rotate(${14 * sign}) scale(${sign},1)`} d={SOLE} fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} />
   );
   const along = metric.endsWith("heel_toe");
   const own = metric.startsWith("trail") ? soles.trail : soles.lead;

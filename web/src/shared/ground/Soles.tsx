@@ -1,4 +1,4 @@
-import { leftToRight } from "@/lib/mat";
+import { leftToRight, SOLE } from "@/lib/mat";
 
 interface Foot {
   along: number | null;
@@ -7,8 +7,6 @@ interface Foot {
   high: number | null;
   out: boolean;
 }
-
-const OUTLINE = "M-2,112 C-22,112 -30,96 -29,78 C-27,44 -38,20 -38,-34 C-38,-84 -24,-112 0,-112 C26,-112 36,-78 36,-38 C36,4 22,24 24,70 C25,96 18,112 -2,112 Z";
 
 /** Both soles from above, toes up: where the pressure is along each, and how much is on it. */
 export function Soles({ lead, trail, mirror }: { lead: Foot; trail: Foot; mirror: boolean }) {
@@ -21,7 +19,7 @@ export function Soles({ lead, trail, mirror }: { lead: Foot; trail: Foot; mirror
         const y = (v: number) => 110 - 2.2 * v;
         return (
           <g key={side} transform={`translate(${at},-20)`}>
-            <path d={OUTLINE} transform={`rotate(${k === 0 ? -10 : 10}) scale(${k === 0 ? -1 : 1},1)`} fill="var(--paper)" stroke="var(--ink)" strokeWidth={4} />
+            <path d={SOLE} transform={`rotate(${k === 0 ? -10 : 10}) scale(${k === 0 ? -1 : 1},1)`} fill="var(--paper)" stroke="var(--ink)" strokeWidth={4} />
             {f.low !== null && f.high !== null ? <rect x={-16} width={32} y={y(f.high)} height={Math.max(3, y(f.low) - y(f.high))} fill="var(--band)" stroke="var(--sea)" strokeWidth={2} /> : null}
             {f.along !== null ? <circle cx={0} cy={y(f.along)} r={16} fill="var(--ink)" stroke={f.out ? "var(--rust)" : "var(--paper)"} strokeWidth={f.out ? 7 : 4} /> : null}
             {f.share !== null ? <text y={188} fontSize={60} fontWeight={700} textAnchor="middle" fill="var(--ink)" className="figure">{Math.round(f.share)} %</text> : null}

@@ -165,9 +165,9 @@ export function GroundStage(props: Props) {
             <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
               {ghost || timed ? <span>— this swing</span> : null}
               {ghost && panel !== "body" ? <span>··· {ghost.label}</span> : null}
-              {reference && timed && (panel === "between" || panel === "along") ? <span className="text-sea">– – skilled, synthetic ({reference.label.toLowerCase()})</span> : null}
+              {reference && timed && (panel === "between" || panel === "along") ? <span className="text-sea">– – skilled, synthetic</span> : null}
               {!timed ? <span>skilled course: needs the club</span> : null}
-              {panel === "between" && chosen ? <span>bands: {chosen.provenance === "MEM" ? "quoted from memory" : "house values"}</span> : null}
+              {panel === "between" && chosen ? <span>bands {chosen.provenance === "MEM" ? "quoted from memory" : "are house values"}</span> : null}
             </p>
           </>
         )}

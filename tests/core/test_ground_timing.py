@@ -190,6 +190,17 @@ def test_a_marked_instant_takes_the_place_of_the_push():
     assert {v.metric.id for v in marked.measured} > {"return_time", "trail_push_off"}
 
 
+def test_a_top_marked_by_hand_with_the_mat_alone_says_nothing_of_the_club():
+    from finearc.services.ground import ground_result
+
+    data = capture_of(play("good-load", 4, sources=("pressure",)))
+    first = an.read(data).swings[0]
+    top = first.events[Checkpoint.IMPACT].time_s - 0.3
+    marked = an.read(data, {0: {Checkpoint.TOP: top}}).swings[0]
+    assert not {(v.metric.id, v.moment.key) for v in marked.measured} & set(CLUB_TIMES)
+    assert "sentence" not in ground_result(marked, None)["said"]
+
+
 def test_swings_are_found_on_the_mat_alone():
     from dataclasses import replace
 

@@ -138,6 +138,21 @@ def test_dead_cells_are_those_of_the_model(recording):
     assert mat.flags.dead == len(recording.mat.dead)
 
 
+def test_a_mat_without_noise_has_no_dead_cells_around_its_soles():
+    """Cells beside a sole that never change are unloaded, not dead."""
+    from finearc.golfer.mat import MatQuirks, mat_log
+
+    r = play("good-load", 3, sources=("pressure",))
+    clean = MatQuirks(noise_kpa=0.0, offset_kpa=0.0, dead_share=0.0)
+    log = mat_log(r.ground, 0.001, clean, np.random.default_rng(1))
+    mat = read_mat(replace(mat_of(r), pressure_kpa=log.pressure_kpa.reshape(len(log.time_s), -1)))
+    assert mat.flags.dead == 0
+    middle = int(np.argmax(mat.ever_kpa))
+    log.pressure_kpa.reshape(len(log.time_s), -1)[:, middle] = 0.0
+    again = read_mat(replace(mat_of(r), pressure_kpa=log.pressure_kpa.reshape(len(log.time_s), -1)))
+    assert np.flatnonzero(again.dead).tolist() == [middle]
+
+
 def test_a_stuck_cell_is_dead_too():
     rng = np.random.default_rng(3)
     p = frames() + rng.normal(1.0, 0.05, (60, 240)).astype(np.float32)

@@ -12,6 +12,7 @@ import numpy as np
 
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.kinematics.reading import SwingReading
+from finearc.core.metrics.definition import Source
 from finearc.core.pressure.clean import MatMotion
 from finearc.core.pressure.feet import Feet, Foot
 from finearc.core.pressure.view import GroundMotion, GroundView
@@ -22,6 +23,8 @@ MAGIC = b"FAM1"
 PICTURES_HZ = 100.0
 """Pictures of the mat are kept this often; the way of the pressure as often as it was recorded."""
 MARGIN_CELLS = 2
+ON_GROUND = frozenset({Source.MAT, Source.PLATES})
+NO_CLUB = "When it came back against the club: this needs a hand or club sensor, or markers."
 AS_THE_CLUB_S = 0.015
 """Nearer than this, or than its uncertainty, the pressure came back *as* the club turned (house value)."""
 EVEN, MIDDLE = (0.45, 0.55), (0.42, 0.60)
@@ -98,11 +101,17 @@ def ground_result(reading: SwingReading, offset: Mapping[str, Any] | None) -> di
         "moments": {
             k: {"time_s": round(e.time_s, 4), "uncertainty_s": round(e.uncertainty_s, 4)} for k, e in moments.items()
         },
-        "said": said(reading.events, moments),
+        "said": {"missing": NO_CLUB} if _alone(reading) else said(reading.events, moments),
         "real": real(reading),
         "offset": offset,
-        "alone": len(reading.present) == 1,
+        "alone": _alone(reading),
     }
+
+
+def _alone(reading: SwingReading) -> bool:
+    """Whether the ground is all that was recorded: then nothing is said against the club, whatever was marked by
+    hand."""
+    return set(reading.present) <= ON_GROUND
 
 
 def _sides(feet: Feet | None) -> list[tuple[str, Foot]]:
@@ -134,7 +143,7 @@ def said(events: Mapping[Checkpoint, Event], moments: Mapping[str, Event]) -> di
     A mat alone does not see the club: then there is no such sentence."""
     top, back = events.get(Checkpoint.TOP), moments.get("return")
     if top is None:
-        return {"missing": "When it came back against the club: this needs a hand or club sensor, or markers."}
+        return {"missing": NO_CLUB}
     if back is None:
         return {"missing": "The pressure did not come back from the trail foot."}
     turned = "the club turned"

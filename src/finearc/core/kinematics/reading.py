@@ -176,7 +176,8 @@ def _on_ground(
     share = courses.get(m.LEAD_SHARE)
     if share is not None and address is not None and impact is not None:
         reading.moments = timing.ground_moments(share, address.time_s, impact, ground.offset_sd_s)
-        out += [replace(v, barred=ground.barred) for v in timing.ground_timing(courses, events, reading.moments)]
+        seen = events if set(reading.present) - {ground.source} else {Checkpoint.IMPACT: events[Checkpoint.IMPACT]}
+        out += [replace(v, barred=ground.barred) for v in timing.ground_timing(courses, seen, reading.moments)]
         reading.lacking |= timing.unseen(reading.moments)
         out += timing.push_off(courses, impact)
     return out

@@ -194,7 +194,7 @@ def _first_stillness(mat: MatMotion, window: slice) -> slice:
 
 
 def stillness(time_s: Array, places_m: Array, before: int | None = None) -> slice | None:
-    """The last ``ADDRESS_S`` of the longest rest before the pressure moves most, or before sample ``before``."""
+    """The last ``ADDRESS_S`` of the last rest before the pressure moves most, or before sample ``before``."""
     step = float(time_s[-1] - time_s[0]) / max(len(time_s) - 1, 1)
     smooth = low_pass(places_m, STILL_HZ, 1.0 / step)
     speed = np.linalg.norm(np.gradient(smooth, step, axis=0), axis=1)

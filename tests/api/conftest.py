@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
@@ -129,3 +130,14 @@ def drop(browser: Browser, lesson_id: str, content: bytes):
     return browser.send(
         "POST", f"/lessons/{lesson_id}/bundle", files={"file": ("session.zip", content, "application/zip")}
     )
+
+
+def wait(found, seconds=25.0):
+    """What ``found`` gives once it gives something."""
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        value = found()
+        if value:
+            return value
+        time.sleep(0.1)
+    raise AssertionError("did not happen in time")

@@ -16,7 +16,7 @@ from finearc.formats.bundle import read_bundle
 from finearc.services.records import Swing, Take
 from finearc.services.stored import unpack_traces
 from finearc.services.takes import reread
-from tests.api.conftest import bundle, drop, new_lesson
+from tests.api.conftest import bundle, drop, new_lesson, wait
 
 
 def imported(browser, name="good-load", sources=("wrist", "club", "pressure"), seed=4, **options):
@@ -248,3 +248,25 @@ def test_one_foot_beside_the_mat_is_said_with_the_swing(browser):
     assert any("Only one foot" in w for w in swing["warnings"])
     assert [f["side"] for f in swing["ground"]["feet"]] == ["lead"]
     assert swing["ground"]["real"] is None
+
+
+def test_a_live_mat_gives_each_swing_its_ground_as_reading_it_all_again_does(browser, services):
+    """Live, only the first and the newest frames of the mat are read; measured again from all of them, the same."""
+    lesson_id = new_lesson(browser)
+    started = browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "good-load", "seed": 3, "mat": True})
+    assert started.status_code == 201
+    take = wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["setup"]), None))
+    assert "pressure" in take["segments"]
+    assert {v["metric"] for v in take["setup"]["values"]} >= {"lead_share", "lead_heel_toe"}
+    browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 2})
+    swings = wait(lambda: (s := browser.lesson(lesson_id)["swings"]) and len(s) == 2 and s)
+    live = [browser.get(f"/swings/{s['id']}").json() for s in swings]
+    assert all(s["ground"]["sentence"] for s in live)
+    with services.store.front_door() as door:
+        north = next(academy.id for academy in door.academies() if academy.name == "North")
+    with services.store.unit(north) as unit:
+        reread(unit, services.codec, unit.get(Take, UUID(take["id"])))
+    for before in live:
+        after = browser.get(f"/swings/{before['id']}").json()
+        assert back_time(after) == pytest.approx(back_time(before), abs=0.004)
+        assert after["ground"]["real"]["lead_share"] == pytest.approx(before["ground"]["real"]["lead_share"], abs=0.3)

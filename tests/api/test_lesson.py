@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-import time
 import zipfile
 
 import pytest
@@ -14,7 +13,7 @@ from finearc.formats.bundle import read_bundle
 from finearc.services.records import Chunk, Lesson, Player, Swing, Take
 from finearc.services.stored import unpack_traces
 from finearc.services.takes import reanalyse_everything
-from tests.api.conftest import bundle, drop, new_lesson
+from tests.api.conftest import bundle, drop, new_lesson, wait
 
 
 @pytest.fixture
@@ -360,11 +359,11 @@ def test_the_stand_in_calibrates_checks_the_setup_and_swings(browser):
     assert browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1}).status_code == 409
     assert browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "flp"}).status_code == 422
     assert browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "palm-grip", "seed": 3}).status_code == 201
-    take = _wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["setup"]), None))
+    take = wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["setup"]), None))
     assert take["calibration"]["quality"] > 0.5
     assert "palm" in take["setup"]["instruction"]
     browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 3})
-    swings = _wait(lambda: (s := browser.lesson(lesson_id)["swings"]) and len(s) == 3 and s)
+    swings = wait(lambda: (s := browser.lesson(lesson_id)["swings"]) and len(s) == 3 and s)
     assert [s["number"] for s in swings] == [1, 2, 3]
     assert browser.lesson(lesson_id)["together"][0]["findings"][0]["finding"] == "palm_grip"
 
@@ -372,21 +371,11 @@ def test_the_stand_in_calibrates_checks_the_setup_and_swings(browser):
 def test_the_stand_in_refuses_poses_too_close_and_no_value_leaks_out(browser):
     lesson_id = new_lesson(browser)
     browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "poses-too-close", "seed": 3})
-    take = _wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["calibration"]), None))
+    take = wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["calibration"]), None))
     assert "at least 30° is needed" in take["calibration"]["refused"]
     assert take["calibration"]["quality"] is None
     assert take["setup"] is None
     assert browser.lesson(lesson_id)["swings"] == []
-
-
-def _wait(found, seconds=25.0):
-    deadline = time.monotonic() + seconds
-    while time.monotonic() < deadline:
-        value = found()
-        if value:
-            return value
-        time.sleep(0.1)
-    raise AssertionError("did not happen in time")
 
 
 def _academy(services):

@@ -155,6 +155,20 @@ def test_two_mats_are_refused(data):
         b.read_files({**files, b.MANIFEST: json.dumps(manifest).encode()})
 
 
+def test_a_simulated_bundle_tells_the_truth_of_the_ground(tmp_path):
+    from finearc.cli.main import main
+
+    out = tmp_path / "x"
+    assert main(["simulate", "--scenario", "late-return", "--sources", "wrist,pressure", "--seed", "3", str(out)]) == 0
+    truth = json.loads((out / "truth.json").read_text())
+    swing = an.read(b.read_bundle(out)).swings[0]
+    known = {(v.metric.id, v.moment.key): v.value for v in swing.measured}
+    k = int(np.searchsorted(truth["time_s"], swing.events["top"].time_s))
+    assert 100 * known["lead_share", "top"] == pytest.approx(truth["lead_share"][k], abs=0.8)
+    assert 100 * known["trail_heel_toe", "top"] == pytest.approx(truth["trail_heel_toe"][k], abs=2.0)
+    assert len(truth["pressure_m"]) == len(truth["time_s"])
+
+
 BROKEN = {
     "mat-empty": "the mat is empty",
     "mat-saturated": "saturated everywhere",

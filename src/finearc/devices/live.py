@@ -45,7 +45,7 @@ class TakeListener:
                 take.poses = [[kind, a, b] for kind in WRIST_POSES for a, b in windows.get(kind, ())]
             take.uprights = [list(w) for w in windows.get("square_upright", ())]
             take.bow = list(windows["bow"][0]) if "bow" in windows else None
-            raw.append(unit, self._codec, take, delivery, "poses")
+            raw.append(unit, self._codec, take, delivery, raw.POSES)
             takes.calibrate_take(unit, self._codec, take)
             calibration = dict(take.calibration or {})
         if "refused" in calibration:

@@ -81,7 +81,7 @@ def _first_y(quirks: MatQuirks, sign: float) -> float:
 
 
 def truth_json(recording: Recording) -> bytes:
-    """True angles (deg) at 200 Hz and true instants of every swing (s)."""
+    """True angles (deg), what the ground carried (%, m) and true instants of every swing (s); courses at 200 Hz."""
     t = recording.truth
     pick = slice(None, None, TRUTH_STEP)
 
@@ -93,6 +93,16 @@ def truth_json(recording: Recording) -> bytes:
         body = whole_body(t)
     angles = {} if body is None else {k: degrees(v) for k, v in true_angles(t, body).items()}
 
+    ground = recording.ground
+    pressure = {}
+    if ground is not None:
+        place = ground.pressure_m[pick]
+        pressure = {
+            "lead_share": [round(100.0 * float(v), 3) for v in ground.lead_share[pick]],
+            "lead_heel_toe": [round(100.0 * float(v), 3) for v in ground.along[pick, 0]],
+            "trail_heel_toe": [round(100.0 * float(v), 3) for v in ground.along[pick, 1]],
+            "pressure_m": [[round(float(x), 5), round(float(y), 5)] for x, y in place],
+        }
     return json.dumps(
         {
             "format": "finearc-truth",
@@ -104,6 +114,7 @@ def truth_json(recording: Recording) -> bytes:
             "hand_roll": degrees(t.hand_roll),
             "shaft_elevation": degrees(t.shaft_elevation),
             **angles,
+            **pressure,
             "swings": [
                 {"start_s": s.start_s, "end_s": s.end_s, "events": {k: round(v, 5) for k, v in s.times_s.items()}}
                 for s in t.swings

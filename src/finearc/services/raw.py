@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -29,6 +29,8 @@ MAT = "pressure"
 """The chunk that holds a mat's frames: ``time_s`` and ``cells`` (n, cells), kPa."""
 PLATES = "plates"
 """The chunk that holds force plates: ``time_s``, then force and moment of each plate, ``f0x`` … ``m1z``."""
+POSES = "poses"
+"""Key of a live take's first delivery."""
 Parts = Sequence[Mapping[str, Any]]
 
 
@@ -121,10 +123,13 @@ def _describe(take: Take, delivery: Delivery) -> None:
         }
 
 
-def streams_of(unit: Unit, codec: ColumnCodec, take: Take) -> Delivery:
-    """The take's raw streams, its chunks joined."""
+def streams_of(unit: Unit, codec: ColumnCodec, take: Take, mat_keys: Collection[str] | None = None) -> Delivery:
+    """The take's raw streams, its chunks joined; of the mat, which is large, only deliveries of ``mat_keys`` if
+    given."""
     by_segment: dict[str, list[Mapping[str, Any]]] = {}
     for chunk in unit.find(Chunk, take_id=take.id, order="sequence"):
+        if chunk.segment == MAT and mat_keys is not None and chunk.key.split("+")[0] not in mat_keys:
+            continue
         by_segment.setdefault(chunk.segment, []).append(codec.unpack(chunk.columns))
     points, frames, plates = (by_segment.pop(k, None) for k in (MARKERS, MAT, PLATES))
     return Delivery(
@@ -192,12 +197,18 @@ def _plates(parts: Parts, take: Take) -> PlateStream:
     return PlateStream(_joined(parts, "time_s"), plates, known["source"])
 
 
-def data_of(unit: Unit, codec: ColumnCodec, take: Take, swings: Sequence[Swing] | None) -> an.CaptureData:
-    """The take as a capture; ``swings`` None looks for them."""
+def data_of(
+    unit: Unit,
+    codec: ColumnCodec,
+    take: Take,
+    swings: Sequence[Swing] | None,
+    mat_keys: Collection[str] | None = None,
+) -> an.CaptureData:
+    """The take as a capture; ``swings`` None looks for them; ``mat_keys`` as in ``streams_of``."""
     lesson = unit.get(Lesson, take.lesson_id)
     player = unit.get(Player, lesson.player_id)
     functional = FunctionalWindows(**{k: tuple(v) for k, v in take.functional.items()}) if take.functional else None
-    raw = streams_of(unit, codec, take)
+    raw = streams_of(unit, codec, take, mat_keys)
     return an.CaptureData(
         tuple(raw.streams),
         take.created_at,

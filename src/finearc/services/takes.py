@@ -24,7 +24,7 @@ from finearc.services import analysis as an
 from finearc.services.errors import Refused
 from finearc.services.ground import ground_result, pack_ground
 from finearc.services.ports import ColumnCodec, Unit
-from finearc.services.raw import Delivery, append, data_of, delivery_of
+from finearc.services.raw import POSES, Delivery, append, data_of, delivery_of
 from finearc.services.records import Lesson, Player, Swing, Take
 from finearc.services.result import finding_result, metric_result, swing_result, trace_columns
 from finearc.services.stored import (
@@ -304,7 +304,8 @@ def keep_setup(unit: Unit, take: Take, reading: CaptureReading | None) -> None:
 
 
 def extend_take(unit: Unit, codec: ColumnCodec, take: Take, delivery: Delivery, key: str) -> list[Swing]:
-    """Append a stretch of a live take and keep the swings that it completes."""
+    """Append a stretch of a live take and keep the swings that it completes. Of a mat on the common clock only the
+    first delivery, with its zero, and this one are read again: an hour of frames is a gigabyte."""
     if take.calibration is None or "refused" in take.calibration:
         raise Refused("the sensors are not calibrated", "Hold both poses first")
     if not append(unit, codec, take, delivery, key):
@@ -313,7 +314,8 @@ def extend_take(unit: Unit, codec: ColumnCodec, take: Take, delivery: Delivery, 
     player = unit.get(Player, lesson.player_id)
     known = unit.find(Swing, take_id=take.id, order="number")
     try:
-        found = an.read(data_of(unit, codec, take, None), swings_expected=False)
+        data = data_of(unit, codec, take, None, None if (take.mat_set or {}).get("own_clock") else (POSES, key))
+        found = an.read(data, swings_expected=False)
     except FineArcError:
         return []
     after = max((s.end_s for s in known), default=-np.inf)
@@ -321,7 +323,7 @@ def extend_take(unit: Unit, codec: ColumnCodec, take: Take, delivery: Delivery, 
     spans = [(s.start_s, s.end_s) for s in known] + [(s.start_s, s.end_s) for s in fresh]
     if not fresh:
         return []
-    reading = an.read(replace(data_of(unit, codec, take, known), swings=tuple(spans)), swings_expected=False)
+    reading = an.read(replace(data, swings=tuple(spans)), swings_expected=False)
     new = replace(reading, swings=reading.swings[len(known) :])
     take.warnings = list(reading.warnings)
     return _keep_swings(unit, lesson, player, take, new, lesson.club, None, "full")

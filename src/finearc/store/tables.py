@@ -24,7 +24,7 @@ from sqlalchemy import (
 )
 from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
 from sqlalchemy.engine import Dialect
-from sqlalchemy.orm import registry
+from sqlalchemy.orm import deferred, registry
 from sqlalchemy.types import TypeDecorator
 
 from finearc.services import records as r
@@ -288,6 +288,8 @@ MAPPED: dict[type[Any], Table] = {
     r.ChangeEntry: change_entry,
 }
 _mapper = registry(metadata=metadata)
+LARGE = {"chunk": ("columns",), "swing": ("figure", "ground")}
+"""Blocks of bytes that are read only when they are asked for, not with every record of a lesson."""
 _done: list[bool] = []
 
 
@@ -296,5 +298,6 @@ def map_records() -> None:
     if _done:
         return
     for kind, table in MAPPED.items():
-        _mapper.map_imperatively(kind, table)
+        large = {name: deferred(table.c[name]) for name in LARGE.get(table.name, ())}
+        _mapper.map_imperatively(kind, table, properties=large)
     _done.append(True)

@@ -160,14 +160,14 @@ export function GroundChart(props: Props) {
         ? ground.bands.map((b) => (
             <g key={b.school}>
               <rect x={x(impact - AT_IMPACT_S)} width={x(impact + AT_IMPACT_S) - x(impact - AT_IMPACT_S)} y={y(b.high)} height={y(b.low) - y(b.high)} fill={b.chosen ? "var(--band)" : "none"} stroke="var(--sea)" strokeWidth={b.chosen ? 1.8 : 1.4} strokeDasharray={b.chosen ? undefined : "3 4"} />
-              <text x={x(impact + AT_IMPACT_S) + 6} y={(y(b.high) + y(b.low)) / 2 + 5} fontSize={15} fill="var(--muted)" {...HALO} fontWeight={b.chosen ? 700 : 400}>{b.label.toLowerCase()}</text>
+              <text x={x(impact + AT_IMPACT_S) + 6} y={(y(b.high) + y(b.low)) / 2 + 5} fontSize={16} fill="var(--muted)" {...HALO} fontWeight={b.chosen ? 700 : 400}>{b.label.toLowerCase()}</text>
             </g>
           ))
         : null}
       {panel === "between" && back?.low != null && back.high != null && top !== undefined ? (
         <g>
           <rect x={x(top + back.low)} width={Math.max(4, x(top + back.high) - x(top + back.low))} y={BOTTOM - 5} height={10} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.5} />
-          <text x={x(top + back.low) - 6} y={BOTTOM - 8} fontSize={15} textAnchor="end" fill="var(--muted)" {...HALO}>starts back here</text>
+          <text x={x(top + back.low) - 6} y={BOTTOM - 8} fontSize={16} textAnchor="end" fill="var(--muted)" {...HALO}>starts back here</text>
         </g>
       ) : null}
       {panel === "along" && address !== undefined ? (
@@ -188,7 +188,7 @@ export function GroundChart(props: Props) {
             return (
               <g key={m.name}>
                 {off ? <path d={`M${x(m.time_s)},${y(v) - 9} l8,14 h-16 z`} fill="var(--rust)" /> : <circle cx={x(m.time_s)} cy={y(v)} r={6} fill="var(--paper)" stroke="var(--ink)" strokeWidth={2.6} />}
-                <text x={x(m.time_s) + (m.name === "return" || crowded(m.time_s) ? 10 : -10)} y={y(v) + (m.name === "return" || crowded(m.time_s) ? 20 : -6)} fontSize={15} textAnchor={m.name === "return" || crowded(m.time_s) ? "start" : "end"} fill="var(--ink)" {...HALO}>{MOMENT_WORDS[m.name]}</text>
+                <text x={x(m.time_s) + (m.name === "return" || crowded(m.time_s) ? 10 : -10)} y={y(v) + (m.name === "return" || crowded(m.time_s) ? 20 : -6)} fontSize={16} textAnchor={m.name === "return" || crowded(m.time_s) ? "start" : "end"} fill="var(--ink)" {...HALO}>{MOMENT_WORDS[m.name]}</text>
               </g>
             );
           })
@@ -216,7 +216,7 @@ export function GroundChart(props: Props) {
         );
       })}
       {lines.length > 1 ? (
-        <g fontSize={15} fill="var(--muted)">
+        <g fontSize={16} fill="var(--muted)">
           {lines.map((l, k) => (
             <g key={l.id} transform={`translate(${W - 150 * (lines.length - k)},10)`}>
               <line x1={0} x2={30} y1={0} y2={0} stroke="var(--ink)" strokeWidth={k === 0 ? 3.2 : 2.4} strokeDasharray={l.dash} />

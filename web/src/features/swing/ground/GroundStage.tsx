@@ -81,7 +81,7 @@ function UnderFoot({ side, traces, cursor, mirror, veiled }: { side: Side; trace
   const along = valueAt(traces, `${side}_heel_toe`, now);
   return (
     <div className="text-center">
-      <p className="figure text-[92px] leading-none font-bold">{veiled ? "?" : share === null ? "–" : `${Math.round(share)} %`}</p>
+      <p className="figure text-[96px] leading-none font-bold">{veiled ? "?" : share === null ? "–" : <>{Math.round(share)}<span className="text-[48px]"> %</span></>}</p>
       <p className="text-[22px] leading-tight">{footName(side, mirror)}{veiled || along === null ? "" : ` · ${alongWord(along)}`}</p>
     </div>
   );

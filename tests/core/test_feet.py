@@ -195,6 +195,6 @@ def test_cells_of_the_wrong_size_are_caught_by_the_feet():
     tiny = MatStream(
         mat.time_s, mat.pressure_kpa, replace(mat.grid, cell_m=(0.004, 0.004), origin_m=(-0.05, -0.11)), "mat.csv"
     )
-    with pytest.raises(StreamError):
+    with pytest.raises(StreamError, match="cm long"):
         feet = find_feet(read_mat(replace(tiny, pressure_kpa=mat.pressure_kpa * 4)), *windows(recording))
         check_feet(feet, "mat.csv")

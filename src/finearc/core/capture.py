@@ -104,14 +104,6 @@ class CaptureReading:
     offset: Offset | None = None
 
     @property
-    def has_wrist(self) -> bool:
-        return Source.WRIST in self.present
-
-    @property
-    def has_club(self) -> bool:
-        return Source.CLUB in self.present
-
-    @property
     def notes(self) -> tuple[str, ...]:
         """What a person should know about the sources, without doubting them."""
         out = [self.body.sentence] if self.body is not None else []

@@ -13,7 +13,7 @@ from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
 from finearc.formats.errors import BundleError
 from finearc.formats.manifest import ImuEntry
-from finearc.formats.text import first_bad_cell
+from finearc.formats.text import unreadable
 
 G_M_S2 = 9.80665
 COLUMNS = ("time_s", "acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
@@ -50,12 +50,7 @@ def _parse(file: str, content: bytes) -> pa.Table:
     except UnicodeDecodeError:
         raise BundleError(file, "not UTF-8 text", "row 1, header", "Export the recording again") from None
     except pa.ArrowInvalid as error:
-        row, column = first_bad_cell(content)
-        if row:
-            raise BundleError(
-                file, "not a number", f"row {row}, column {column}", "Remove the row or export again"
-            ) from None
-        raise BundleError(file, f"not a readable CSV ({str(error).splitlines()[0][:120]})") from None
+        raise unreadable(file, content, error) from None
 
 
 def _check_header(file: str, names: list[str]) -> None:

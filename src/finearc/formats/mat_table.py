@@ -13,7 +13,7 @@ from finearc.core.pressure.stream import MatGrid, MatStream
 from finearc.core.typing import Floats
 from finearc.formats.errors import BundleError
 from finearc.formats.manifest import PressureEntry
-from finearc.formats.text import first_bad_cell
+from finearc.formats.text import unreadable
 
 KPA = {"kPa": 1.0, "Pa": 0.001, "mmHg": 0.133322387415, "N/cm²": 10.0, "N/cm2": 10.0}
 TIME = "time_s"
@@ -86,12 +86,7 @@ def _csv(file: str, content: bytes, names: list[str]) -> pa.Table:
             convert_options=csv.ConvertOptions(column_types=types),
         )
     except pa.ArrowInvalid as error:
-        row, column = first_bad_cell(content)
-        if row:
-            raise BundleError(
-                file, "not a number", f"row {row}, column {column}", "Remove the row or export again"
-            ) from None
-        raise BundleError(file, f"not a readable CSV ({str(error).splitlines()[0][:120]})") from None
+        raise unreadable(file, content, error) from None
 
 
 def _parquet(file: str, content: bytes, names: list[str]) -> pa.Table:

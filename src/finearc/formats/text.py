@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from finearc.formats.errors import BundleError
+
 
 def first_bad_cell(content: bytes) -> tuple[int, str]:
     """Row (header = 1) and column of the first cell that is no number; (0, "") when there is none."""
@@ -17,3 +19,11 @@ def first_bad_cell(content: bytes) -> tuple[int, str]:
             except ValueError:
                 return number, name
     return 0, ""
+
+
+def unreadable(file: str, content: bytes, error: Exception) -> BundleError:
+    """What to say of a CSV that a reader gave up on: the first cell that is no number, else the reader's own words."""
+    row, column = first_bad_cell(content)
+    if row:
+        return BundleError(file, "not a number", f"row {row}, column {column}", "Remove the row or export again")
+    return BundleError(file, f"not a readable CSV ({str(error).splitlines()[0][:120]})")

@@ -14,11 +14,11 @@ NEWTON_PER_KPA_M2 = 1000.0
 QUANTUM_KPA = 0.1
 """The mat's smallest step."""
 STEPS_ON_S = (0.25, 0.45)
-"""When the player steps onto the mat, which lies empty before."""
+"""When the player steps onto the mat, which lies empty before (house value)."""
 SPREAD = 0.15, 0.42
 CORNERS = ((0.10, -0.72), (0.10, 0.72), (0.84, -0.72), (0.84, 0.72))
 """A sole's pressure is a mixture of four patches: spread along (share of its length) and across (of half its width),
-and where they lie: along, outward."""
+and where they lie: along, outward (house values)."""
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from uuid import UUID
 
 import numpy as np
 
@@ -327,8 +326,3 @@ def extend_take(unit: Unit, codec: ColumnCodec, take: Take, delivery: Delivery, 
     new = replace(reading, swings=reading.swings[len(known) :])
     take.warnings = list(reading.warnings)
     return _keep_swings(unit, lesson, player, take, new, lesson.club, None, "full")
-
-
-def take_ids(swings: Sequence[Swing]) -> set[UUID]:
-    """The takes the swings belong to."""
-    return {s.take_id for s in swings}

@@ -21,6 +21,7 @@ STANDING_N = 150.0
 """Less than this is nobody (house value: a light child on one foot is more)."""
 UNLOADED_SHARE = 0.05
 NEGATIVE_KPA = -3.0
+"""Frames this near the emptiest are empty; cells that ever read below this say nothing (house values)."""
 SATURATED_LIMIT = 0.25
 """More saturated cells than this and the mat says nothing (house value)."""
 NEVER_EMPTY = "The mat was never seen empty: its zero is taken from the cells around the feet."

@@ -14,13 +14,15 @@ from finearc.core.typing import Array, Mask
 
 FOOT_LENGTH_M = (0.12, 0.42)
 FEWEST_CELLS = 8
+"""What a foot keeps within: a child's to the largest shoe, and cells enough for an axis (house values)."""
 ONE_FOOT = "Only one foot stands on the mat: its share cannot be told. Stand with both feet on it."
 EXCHANGED = "the feet stand one before the other and point along the target line: rows and columns are exchanged"
 SCRAMBLED = "the cells do not form a picture as {} rows of {}, but do as {} of {}: rows and columns are exchanged"
 EDGE_M = 0.010
 """How much farther the outermost loaded cell seems to reach than the sole does (measured on the golfer model)."""
 GAP_SHARE, CLEANER = 0.35, 0.1
-"""Between two feet the mat carries less than this share of what the weaker foot carries at its widest (house value)."""
+"""Between two feet the mat carries less than the first share of what the weaker foot carries at its widest; the gap
+toward the ball is cleaner than that along the target line by the second when the axes are exchanged (house values)."""
 
 
 @dataclass(frozen=True)

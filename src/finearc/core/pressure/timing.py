@@ -26,6 +26,7 @@ SHARE_HZ = 15.0
 LEAST_SWING = 0.03
 """A trail peak that stands out by less than this over the address is none (house value)."""
 LAG_HZ, LAG_LIMIT_S, LAG_STEP_S, LAG_FIT = 8.0, 0.35, 0.005, 0.5
+"""For the lead over the body: cut-off, farthest shift, step, and the least correlation that counts (house values)."""
 REFERENCES = (Checkpoint.ARM_LEVEL_BACK, Checkpoint.TOP, Checkpoint.IMPACT)
 TIMES: tuple[tuple[str, Metric, tuple[Checkpoint, ...]], ...] = (
     ("trail_peak", m.TRAIL_PEAK_TIME, REFERENCES),

@@ -16,7 +16,7 @@ from starlette.staticfiles import StaticFiles
 from finearc import __version__
 from finearc.api.context import Services
 from finearc.api.models import Problem
-from finearc.api.routes import front, ground, lesson, markers
+from finearc.api.routes import front, ground, judging, lesson, markers
 from finearc.core.errors import FineArcError
 from finearc.reports.maker import PAGE_STYLE
 
@@ -28,6 +28,7 @@ STATUS = {
     "csrf": 403,
     "double_booking": 409,
     "refused": 409,
+    "overtaken": 409,
 }
 CSP = (
     "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
@@ -107,6 +108,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(lesson.router, prefix="/api")
     app.include_router(markers.router, prefix="/api")
     app.include_router(ground.router, prefix="/api")
+    app.include_router(judging.router, prefix="/api")
 
     @app.get("/api/health", tags=["health"])
     def health() -> dict[str, str]:

@@ -6,44 +6,35 @@ import tomllib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from difflib import get_close_matches
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from pathlib import Path
-from typing import TypeVar
 
 import numpy as np
-from pydantic import BaseModel, ValidationError
 
 from finearc.catalogue import schemas
-from finearc.core.errors import FineArcError
+from finearc.catalogue.overlap import check_overlaps
+from finearc.catalogue.toml_file import DataFileError, entry_line, read_dict, read_file, read_toml
+from finearc.core.events.model import Checkpoint
+from finearc.core.judging import graph
+from finearc.core.judging.drills import Ask, Drill, TrainerBand
 from finearc.core.judging.findings import (
     AllOf,
     AnyOf,
-    Ask,
     Beyond,
     Condition,
-    Drill,
     FindingRule,
+    MatchedSet,
     Not,
+    Places,
     ValueBeyond,
 )
+from finearc.core.judging.limits import Limit, Touch
 from finearc.core.judging.ranges import Range, Situation
 from finearc.core.metrics.definition import PER_SI, Metric, Moment
 from finearc.core.metrics.registry import BY_ID
 
 DATA = Path(__file__).parent / "data"
-Shape = TypeVar("Shape", bound=BaseModel)
-
-
-@dataclass
-class DataFileError(FineArcError):
-    """A data file (ranges, findings, …) is not as it should be."""
-
-    file: str
-    problem: str
-    code = "data_file"
-
-    def __str__(self) -> str:
-        return f"{self.file}: {self.problem}"
+MOMENTS = tuple(c.value for c in Checkpoint)
 
 
 def metric_of(key: str, file: str = "catalogue") -> Metric:
@@ -54,34 +45,29 @@ def metric_of(key: str, file: str = "catalogue") -> Metric:
     raise DataFileError(file, f'there is no metric "{key}"' + (f', did you mean "{near[0]}"?' if near else ""))
 
 
-def _read(path: Path, shape: type[Shape]) -> Shape:
-    try:
-        return shape.model_validate(tomllib.loads(path.read_text(encoding="utf-8")))
-    except FileNotFoundError:
-        raise DataFileError(str(path), "no such file") from None
-    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-        raise DataFileError(path.name, f"not valid TOML: {error}") from None
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(p) for p in first["loc"]) or "file"
-        raise DataFileError(path.name, f"{where}: {first['msg'].removeprefix('Value error, ')}") from None
-
-
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class RangeLibrary:
     """A versioned set of ranges; a result keeps the version it was judged by."""
 
     version: str
     ranges: tuple[Range, ...]
+    entries: tuple[schemas.RangeEntry, ...] = ()
 
-    @property
-    def metrics(self) -> dict[str, Metric]:
-        return {r.id: r.metric for r in self.ranges}
+    @cached_property
+    def places(self) -> Places:
+        """Which metric and moment each range speaks of."""
+        return {r.id: (r.metric.id, r.moment.key) for r in self.ranges}
+
+    @cached_property
+    def by_id(self) -> Mapping[str, Range]:
+        """The ranges by id."""
+        return {r.id: r for r in self.ranges}
 
 
 def _range(entry: schemas.RangeEntry, file: str) -> Range:
     metric = metric_of(entry.metric, file)
     per = PER_SI[metric.unit]
+    known_moment(entry.event, file)
 
     def si(value: float | None) -> float | None:
         return None if value is None else value / per
@@ -108,14 +94,56 @@ def _range(entry: schemas.RangeEntry, file: str) -> Range:
         si(entry.high_offset),
         entry.low_share,
         si(entry.scale),
+        entry.shot,
+        entry.own_best,
     )
+
+
+def range_library(file: schemas.RangeFile, name: str, text: str = "") -> RangeLibrary:
+    """A library from its entries, checked. ``text``, where there is a file, gives the line of an error. Raises
+    ``DataFileError``."""
+    made = []
+    for entry in file.range:
+        try:
+            made.append(_range(entry, name))
+        except DataFileError as error:
+            problem = f"range {entry.id}: {error.problem}"
+            raise DataFileError(name, problem, entry_line(text, "range", entry.id)) from None
+    clash = check_overlaps(made, clubs())
+    if clash is not None:
+        raise DataFileError(name, clash.problem, entry_line(text, "range", clash.second))
+    return RangeLibrary(file.version, tuple(made), tuple(file.range))
+
+
+def ranges_of_text(text: str, name: str) -> RangeLibrary:
+    """The benchmark library of a TOML text. Raises ``DataFileError``."""
+    return range_library(read_toml(text, name, schemas.RangeFile), name, text)
+
+
+def ranges_of_dict(content: Mapping[str, object], name: str) -> RangeLibrary:
+    """The same from entries that did not come as a file. Raises ``DataFileError``."""
+    return range_library(read_dict(content, name, schemas.RangeFile), name)
+
+
+def entry_of(content: Mapping[str, object], name: str) -> schemas.RangeEntry:
+    """One range's entry. Raises ``DataFileError``."""
+    return read_dict(content, name, schemas.RangeEntry)
 
 
 @lru_cache(maxsize=32)
 def ranges(path: Path = DATA / "ranges.toml") -> RangeLibrary:
     """The benchmark library of a file; the built-in one by default. Raises ``DataFileError``."""
-    file = _read(path, schemas.RangeFile)
-    return RangeLibrary(file.version, tuple(_range(entry, path.name) for entry in file.range))
+    file = read_file(path, schemas.RangeFile)
+    return range_library(file, path.name, path.read_text(encoding="utf-8"))
+
+
+def known_moment(key: str, file: str) -> None:
+    """Raises ``DataFileError`` unless the moment is a checkpoint, a change between two, or the whole swing."""
+    parts = [p.removesuffix("+0.1s") for p in key.split("..")]
+    if key == "swing" or (len(parts) <= 2 and all(p in MOMENTS for p in parts)):
+        return
+    near = get_close_matches(key, MOMENTS, 1)
+    raise DataFileError(file, f'there is no moment "{key}"' + (f', did you mean "{near[0]}"?' if near else ""))
 
 
 def _condition(entry: schemas.ConditionEntry, file: str) -> Condition:
@@ -124,6 +152,7 @@ def _condition(entry: schemas.ConditionEntry, file: str) -> Condition:
         return Beyond(tuple(entry.ranges), side, entry.strict)
     if isinstance(entry, schemas.ValueEntry):
         metric = metric_of(entry.metric, file)
+        known_moment(entry.event, file)
         per = PER_SI[metric.unit]
         return ValueBeyond(
             metric, Moment(entry.event), entry.limit / per, entry.kind == "value_above", entry.half_width / per
@@ -137,48 +166,108 @@ def _condition(entry: schemas.ConditionEntry, file: str) -> Condition:
 @lru_cache(maxsize=1)
 def finding_entries() -> tuple[schemas.FindingEntry, ...]:
     """The findings as written, with their examples."""
-    return tuple(_read(DATA / "findings.toml", schemas.FindingFile).finding)
+    return tuple(read_file(DATA / "findings.toml", schemas.FindingFile).finding)
 
 
-@lru_cache(maxsize=1)
-def findings() -> tuple[FindingRule, ...]:
-    """All findings as the core's rules."""
-    return tuple(
-        FindingRule(
-            e.id,
-            e.label,
-            e.plain_label,
-            e.phase,
-            e.level,
-            e.weight,
-            _condition(e.when, "findings.toml"),
-            e.says,
-            e.player_says,
-            e.tends,
-            tuple(e.ball),
-            tuple(e.may_cause),
-            tuple(e.drills),
-            e.caution,
-            e.note,
-        )
-        for e in finding_entries()
+def finding_of(e: schemas.FindingEntry, file: str = "findings.toml", *, own: bool = False) -> FindingRule:
+    """An entry as the core's rule. Raises ``DataFileError``."""
+    return FindingRule(
+        id=e.id,
+        label=e.label,
+        plain_label=e.plain_label,
+        phase=e.phase,
+        level=e.level,
+        weight=e.weight,
+        when=_condition(e.when, file),
+        says=e.says,
+        player_says=e.player_says,
+        tends=e.tends,
+        ball=tuple(e.ball),
+        may_cause=tuple(e.may_cause),
+        drills=tuple(e.drills),
+        caution=e.caution,
+        note=e.note,
+        own=own,
     )
 
 
 @lru_cache(maxsize=1)
+def findings() -> tuple[FindingRule, ...]:
+    """All built-in findings as the core's rules, their causes in order."""
+    rules = tuple(finding_of(e) for e in finding_entries())
+    graph.check(rules)
+    return rules
+
+
+@lru_cache(maxsize=1)
+def matched_entries() -> tuple[schemas.MatchedEntry, ...]:
+    """The matched sets as written, with their examples."""
+    return tuple(read_file(DATA / "matched.toml", schemas.MatchedFile).matched)
+
+
+@lru_cache(maxsize=1)
+def matched_sets() -> tuple[MatchedSet, ...]:
+    """All matched sets."""
+    return tuple(
+        MatchedSet(e.id, e.label, _condition(e.when, "matched.toml"), e.says, e.player_says, tuple(e.involves))
+        for e in matched_entries()
+    )
+
+
+@lru_cache(maxsize=1)
+def touches() -> tuple[Touch, ...]:
+    """Which values ask for more of which movement."""
+    file = read_file(DATA / "limits.toml", schemas.TouchFile)
+    return tuple(
+        Touch(t.area, t.movement, metric_of(t.metric, "limits.toml"), Moment(t.event), t.side, t.body_side)
+        for t in file.touch
+    )
+
+
+@lru_cache(maxsize=1)
+def limit_areas() -> tuple[schemas.AreaEntry, ...]:
+    """What of the body can be limited."""
+    return tuple(read_file(DATA / "limits.toml", schemas.TouchFile).area)
+
+
+@lru_cache(maxsize=1)
+def facts() -> tuple[schemas.FactEntry, ...]:
+    """Facts of the trade that are no range of a measured value."""
+    return tuple(read_file(DATA / "facts.toml", schemas.FactFile).fact)
+
+
+def drill_of(d: schemas.DrillEntry, file: str = "drills.toml", *, own: bool = False) -> Drill:
+    """An entry as the core's drill. Raises ``DataFileError``."""
+    asks = tuple(
+        Ask(a.area, a.movement, None if a.amount is None else float(np.deg2rad(a.amount)), a.side) for a in d.asks
+    )
+    band = None
+    if d.band is not None:
+        metric = metric_of(d.band.metric, file)
+        per = PER_SI[metric.unit]
+        limits = (None if v is None else v / per for v in (d.band.low, d.band.high))
+        for moment in (d.band.start, d.band.end):
+            known_moment(moment, file)
+        band = TrainerBand(metric, d.band.start, d.band.end, *limits)
+    return Drill(d.id, d.label, d.how, d.feel, d.caution, asks, d.aim, d.equipment, d.dose, tuple(d.loads), band, own)
+
+
+@lru_cache(maxsize=1)
+def drill_entries() -> tuple[schemas.DrillEntry, ...]:
+    """The drills as written."""
+    return tuple(read_file(DATA / "drills.toml", schemas.DrillFile).drill)
+
+
+@lru_cache(maxsize=1)
 def drills() -> Mapping[str, Drill]:
-    """All drills by id."""
-    file = _read(DATA / "drills.toml", schemas.DrillFile)
-    return {
-        d.id: Drill(d.id, d.label, d.how, d.feel, d.caution, tuple(Ask(a.area, a.movement) for a in d.asks))
-        for d in file.drill
-    }
+    """All built-in drills by id."""
+    return {d.id: drill_of(d) for d in drill_entries()}
 
 
 @lru_cache(maxsize=1)
 def clubs() -> Mapping[str, schemas.Club]:
     """All clubs by id."""
-    return _read(DATA / "clubs.toml", schemas.ClubFile).clubs
+    return read_file(DATA / "clubs.toml", schemas.ClubFile).clubs
 
 
 @lru_cache(maxsize=1)
@@ -203,7 +292,14 @@ def default_schools() -> dict[str, str]:
     return {axis: school.options[0].id for axis, school in schools().items()}
 
 
-def situation(club: str, shot: str, population: str, chosen: Mapping[str, str]) -> Situation:
+def situation(
+    club: str,
+    shot: str,
+    population: str,
+    chosen: Mapping[str, str],
+    limits: Sequence[Limit] = (),
+    best: Mapping[tuple[str, str], float] | None = None,
+) -> Situation:
     """What decides the ranges for one swing."""
     for axis, option in chosen.items():
         known_school(axis, option)
@@ -211,7 +307,9 @@ def situation(club: str, shot: str, population: str, chosen: Mapping[str, str]) 
     if club not in known:
         near = get_close_matches(club, known, 1)
         raise DataFileError("club", f'there is no club "{club}"' + (f', did you mean "{near[0]}"?' if near else ""))
-    return Situation(frozenset(known[club].classes), shot == "full", population, {**default_schools(), **chosen})
+    schools_held = {**default_schools(), **chosen}
+    classes = frozenset(known[club].classes)
+    return Situation(classes, shot, population, schools_held, best or {}, tuple(limits), touches())
 
 
 def lie_rad(club: str) -> float:

@@ -7,6 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from finearc.catalogue.wording import harsh_word
+
 
 class Strict(BaseModel):
     """Refuses unknown keys and suggests the nearest one."""
@@ -33,19 +35,23 @@ class RangeEntry(Strict):
     metric: str
     event: str
     club_class: str | None = None
-    shot: Literal["full"] = "full"
+    shot: Literal["full", "pitch", "chip", "bunker", "putt"] = "full"
     school: dict[str, str] | None = None
     population: str = "adult"
     low: float | None = None
     high: float | None = None
-    soft_low: float = 0.0
-    soft_high: float = 0.0
+    soft_low: float = Field(default=0.0, ge=0)
+    soft_high: float = Field(default=0.0, ge=0)
     relative_to: str | None = None
     low_offset: float | None = None
     high_offset: float | None = None
     low_share: float | None = None
-    scale: float | None = None
-    provenance: Literal["CP", "PUB", "MEM", "HOUSE", "CP/HOUSE", "PUB/MEM", "CP/MEM", "ACADEMY"]
+    scale: float | None = Field(default=None, gt=0)
+    own_best: bool = False
+    provenance: Literal["CP", "PUB", "MEM", "HOUSE", "CP/HOUSE", "PUB/MEM", "CP/MEM", "ACADEMY", "COHORT"]
+    swings: int | None = Field(default=None, ge=1)
+    players: int | None = Field(default=None, ge=1)
+    synthetic: bool = False
     source: str = ""
     note: str = ""
 
@@ -61,16 +67,43 @@ class RangeEntry(Strict):
         if one_sided and self.scale is None:
             raise ValueError(f"range {self.id} is one-sided and needs a scale")
         leans = (self.low_offset, self.high_offset, self.low_share)
-        if any(v is not None for v in leans) and self.relative_to is None:
-            raise ValueError(f"range {self.id} has an offset but no relative_to")
+        if any(v is not None for v in leans) and self.relative_to is None and not self.own_best:
+            raise ValueError(f"range {self.id} has an offset but neither relative_to nor own_best")
+        if self.own_best and self.low_offset is None and self.high_offset is None:
+            raise ValueError(f"range {self.id} is relative to the player's own best and needs an offset")
+        if self.school is not None and len(self.school) != 1:
+            raise ValueError(f"range {self.id}: one school at most")
         return self
 
 
 class RangeFile(Strict):
     """A benchmark library."""
 
-    version: str
+    version: str = Field(min_length=1, max_length=80)
     range: list[RangeEntry]
+
+    @model_validator(mode="after")
+    def _once(self) -> RangeFile:
+        seen: set[str] = set()
+        for entry in self.range:
+            if entry.id in seen:
+                raise ValueError(f"range {entry.id} stands twice")
+            seen.add(entry.id)
+        return self
+
+
+class FactEntry(Strict):
+    """A fact that is no range of one measured value: a rule of thumb, a sign rule, a band for training."""
+
+    id: str
+    about: str
+    says: str
+    provenance: Literal["CP", "PUB", "MEM", "HOUSE", "CP/HOUSE", "PUB/MEM", "CP/MEM"]
+    source: str = ""
+
+
+class FactFile(Strict):
+    fact: list[FactEntry]
 
 
 class BeyondEntry(Strict):
@@ -109,12 +142,12 @@ class ExampleEntry(Strict):
 
 
 class FindingEntry(Strict):
-    id: str
-    label: str
-    plain_label: str
+    id: str = Field(min_length=1, max_length=60, pattern=r"^[a-z][a-z0-9_]*$")
+    label: str = Field(min_length=1, max_length=120)
+    plain_label: str = Field(min_length=1, max_length=120)
     phase: Literal["setup", "takeaway", "top", "transition", "downswing", "impact"]
     level: Literal["body", "hands", "shaft", "face"]
-    weight: float
+    weight: float = Field(gt=0, le=3)
     when: ConditionEntry
     says: str
     player_says: str
@@ -126,27 +159,106 @@ class FindingEntry(Strict):
     note: str = ""
     example: list[ExampleEntry] = Field(min_length=2)
 
+    @model_validator(mode="after")
+    def _kind(self) -> FindingEntry:
+        word = harsh_word(f"{self.plain_label} {self.player_says} {self.tends}")
+        if word:
+            raise ValueError(f'finding {self.id}: a player would read "{word}"; to the player a fault is a difference')
+        if len({e.fires for e in self.example}) < 2:
+            raise ValueError(f"finding {self.id}: give an example that fires and one that does not")
+        return self
+
 
 class FindingFile(Strict):
     finding: list[FindingEntry]
 
 
+class HouseFile(Strict):
+    """An academy's own findings and drills."""
+
+    finding: list[FindingEntry] = []
+    drill: list[DrillEntry] = []
+
+
 class AskEntry(Strict):
     area: str
     movement: str
+    amount: float | None = Field(default=None, gt=0)
+    side: Literal["", "lead", "trail"] = ""
+
+
+class BandEntry(Strict):
+    """A band of live feedback in the metric's own unit, between two checkpoints."""
+
+    metric: str
+    start: str
+    end: str
+    low: float | None = None
+    high: float | None = None
+
+    @model_validator(mode="after")
+    def _sound(self) -> BandEntry:
+        if self.low is None and self.high is None:
+            raise ValueError("a trainer band needs a low or a high limit")
+        if self.low is not None and self.high is not None and self.low >= self.high:
+            raise ValueError(f"trainer band: low {self.low} is not below high {self.high}")
+        return self
 
 
 class DrillEntry(Strict):
-    id: str
-    label: str
-    how: str
-    feel: str
+    id: str = Field(min_length=1, max_length=60)
+    label: str = Field(min_length=1, max_length=120)
+    aim: str = ""
+    how: str = Field(min_length=1)
+    feel: str = Field(min_length=1)
+    equipment: str = ""
+    dose: str = ""
     caution: str = ""
+    loads: list[Literal["back", "neck", "shoulder", "elbow", "forearm", "wrist", "hip", "knee", "ankle"]] = []
     asks: list[AskEntry] = []
+    band: BandEntry | None = None
 
 
 class DrillFile(Strict):
     drill: list[DrillEntry]
+
+
+class TouchEntry(Strict):
+    """A value that asks for more of a movement when it lies outside its range on this side."""
+
+    area: str
+    movement: str
+    metric: str
+    event: str
+    side: Literal["low", "high"]
+    body_side: Literal["", "lead", "trail"] = ""
+
+
+class AreaEntry(Strict):
+    """An area of the body, the movements of it that can be limited, and whether there are two of it."""
+
+    area: str
+    movements: list[str] = Field(min_length=1)
+    sided: bool
+
+
+class TouchFile(Strict):
+    touch: list[TouchEntry]
+    area: list[AreaEntry]
+
+
+class MatchedEntry(Strict):
+    id: str
+    label: str
+    when: ConditionEntry
+    says: str
+    player_says: str
+    involves: list[str] = Field(min_length=1)
+    example: list[ExampleEntry] = Field(min_length=2)
+
+
+class MatchedFile(Strict):
+    matched: list[MatchedEntry]
 
 
 class SchoolOption(Strict):

@@ -10,6 +10,8 @@ from pathlib import Path
 
 from finearc import __version__
 from finearc.catalogue import library
+from finearc.catalogue.handbook import built_in, with_ranges
+from finearc.catalogue.toml_file import DataFileError
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.judging.ranges import Judged, Verdict
@@ -25,11 +27,11 @@ def _options(args: argparse.Namespace) -> Options:
     for item in args.school or []:
         axis, separator, option = item.partition("=")
         if not separator:
-            raise library.DataFileError("--school", f'"{item}" should read axis=option, as lead_wrist=flat')
+            raise DataFileError("--school", f'"{item}" should read axis=option, as lead_wrist=flat')
         library.known_school(axis, option)
         chosen[axis] = option
-    ranges = library.ranges(Path(args.benchmarks)) if args.benchmarks else library.ranges()
-    return Options(chosen, ranges)
+    book = with_ranges(library.ranges(Path(args.benchmarks))) if args.benchmarks else built_in()
+    return Options(chosen, book)
 
 
 def _analyze(args: argparse.Namespace) -> int:
@@ -53,7 +55,7 @@ def _analyze(args: argparse.Namespace) -> int:
 
 def report(analysis: Analysis) -> str:
     """The table for people."""
-    lines = [f"engine {__version__} · ranges {analysis.options.ranges.version}"]
+    lines = [f"engine {__version__} · ranges {analysis.options.book.ranges.version}"]
     if analysis.calibration:
         lines.append(
             f"calibration {100 * analysis.calibration.quality.score:.0f} % · " + " ".join(analysis.calibration.notes)
@@ -99,7 +101,7 @@ def _simulate(args: argparse.Namespace) -> int:
     unknown = [s for s in sources if s not in SENSORS]
     if unknown or not sources:
         names = ", ".join(SENSORS)
-        raise library.DataFileError(
+        raise DataFileError(
             "--sources", f'"{", ".join(unknown) or "none"}" cannot be simulated in this version; known: {names}'
         )
     recording = play(args.scenario, args.seed, sources=sources, hand=Hand(args.hand), height_m=args.height)

@@ -6,10 +6,14 @@ from collections.abc import Sequence
 from typing import Any
 
 from finearc.catalogue import library
-from finearc.core.judging.words import in_words
+from finearc.catalogue.handbook import Handbook
+from finearc.core.judging.drills import Drill
+from finearc.core.judging.findings import Finding
+from finearc.core.judging.words import at_moment, for_hand, in_words, limits_in_words, place_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.services import reading_room as room
+from finearc.services.house import book_of
 from finearc.services.ports import Unit
 from finearc.services.records import Block, Instructor, Lesson, Player, Priority, Swing
 from finearc.services.stored import unpack_traces
@@ -18,6 +22,7 @@ WIDTH, HEIGHT = 520.0, 170.0
 SAFETY = (
     "Stop if anything hurts, and see a licensed health professional. This page measures movement; it is no diagnosis."
 )
+WRIST = "lead_wrist_extension"
 CHECKPOINTS = (("address", "address"), ("shaft_level_back", "shaft"), ("top", "top"), ("impact", "impact"))
 
 
@@ -25,38 +30,80 @@ def page_of(unit: Unit, lesson: Lesson) -> dict[str, Any]:
     """The content of the page; pain notes and confidence figures stay out."""
     player = unit.get(Player, lesson.player_id)
     swings = unit.find(Swing, lesson_id=lesson.id, order="number")
-    priorities = unit.find(Priority, lesson_id=lesson.id, order="rank")
     blocks = unit.find(Block, lesson_id=lesson.id, order="started_at")
     counting = room.counting_swings(swings, lesson.club)
     together = room.together(unit, lesson, swings, lesson.club)
+    book = book_of(unit, lesson)
+    chosen = _chosen(unit, lesson, together)
+    by_id = {f.rule.id: f for f in together.findings}
+    lead = by_id[chosen[0][0]] if chosen and chosen[0][0] in by_id else None
+    left = player.handedness == "left"
     return {
         "player": player.name or "Player",
         "instructor": unit.get(Instructor, lesson.instructor_id).name,
         "day": f"{lesson.starts_at:%d %B %Y}",
         "club": library.clubs()[lesson.club].label,
         "swings": len(counting),
-        "priorities": [_priority(p) for p in priorities],
+        "priorities": [_priority(book, *c, by_id.get(c[0]), left_handed=left) for c in chosen],
         "good": [g.plain for g in together.good],
         "note": lesson.note,
         "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date else "",
-        "trace": trace_picture(counting, player.handedness),
+        "trace": trace_picture(counting, lead.evidence[0].measured.metric.id if lead else WRIST),
+        "matched": [m.player_says for m, _ in together.matched],
+        "held": list(together.held),
+        "pain": lesson.pain == "yes",
         "changes": _changes(lesson, blocks, swings),
         "safety": SAFETY,
     }
 
 
-def _priority(p: Priority) -> dict[str, str]:
-    rule = next((f for f in library.findings() if f.id == p.finding), None)
-    drill = library.drills().get(p.drill)
+def _chosen(unit: Unit, lesson: Lesson, together: room.Together) -> list[tuple[str, str, str]]:
+    """Finding, label and drill: as the instructor made the plan, else as proposed."""
+    if lesson.planned or lesson.status == "closed":
+        kept = unit.find(Priority, lesson_id=lesson.id, order="rank")
+        return [(p.finding, p.label, p.drill) for p in kept]
+    return [
+        (p.finding.rule.id, p.finding.rule.plain_label, p.drills[0].id if p.drills else "") for p in together.proposals
+    ]
+
+
+def _priority(
+    book: Handbook, finding: str, label: str, drill: str, found: Finding | None, *, left_handed: bool
+) -> dict[str, str]:
+    rule, chosen = book.rule(finding), book.drills.get(drill)
+
+    def say(text: str) -> str:
+        return for_hand(text, left_handed=left_handed)
+
+    cautions = dict.fromkeys(c for c in (rule.caution if rule else "", chosen.caution if chosen else "") if c)
     return {
-        "label": rule.plain_label if rule else p.label,
-        "says": rule.player_says if rule else "",
-        "tends": rule.tends if rule else "",
-        "drill": drill.label if drill else "",
-        "how": drill.how if drill else "",
-        "feel": drill.feel if drill else "",
-        "caution": drill.caution if drill else "",
+        "label": say(rule.plain_label if rule else label),
+        "says": say(rule.player_says) if rule else "",
+        "tends": say(rule.tends) if rule else "",
+        "drill": say(chosen.label) if chosen else "",
+        "how": say(chosen.how) if chosen else "",
+        "feel": say(chosen.feel) if chosen else "",
+        "dose": " ".join(t for t in (chosen.dose, f"You need {chosen.equipment}." if _needs(chosen) else "") if t)
+        if chosen
+        else "",
+        "caution": " ".join(cautions),
+        "target": target_sentence(found) if found else "",
     }
+
+
+def _needs(drill: Drill) -> bool:
+    return drill.equipment not in ("", "none", "a club", "balls")
+
+
+def target_sentence(found: Finding) -> str:
+    """What the next test looks at, in plain words; empty when no band was in force."""
+    lead = next((e for e in found.evidence if e.range is not None), None)
+    if lead is None:
+        return ""
+    metric, moment = lead.measured.metric, lead.measured.moment
+    band = limits_in_words(metric, lead.low, lead.high, plain=True, change=moment.is_change)
+    now = at_moment(metric, moment.key, lead.measured.value, plain=True)
+    return f"{metric.plain_label}{place_words(moment.key)}: {band}, in 4 of 5 swings. Now {now}."
 
 
 def _changes(lesson: Lesson, blocks: Sequence[Block], swings: Sequence[Swing]) -> list[dict[str, str]]:
@@ -83,19 +130,23 @@ def _changes(lesson: Lesson, blocks: Sequence[Block], swings: Sequence[Swing]) -
     return out
 
 
-def trace_picture(swings: Sequence[Swing], handedness: str) -> dict[str, Any] | None:
-    """The latest counting swing's extension with its band, as SVG points (left-handers read the same way)."""
+def trace_picture(swings: Sequence[Swing], metric: str) -> dict[str, Any] | None:
+    """The latest counting swing's trace of a metric, else of the lead wrist, with its band, as SVG points."""
     if not swings:
         return None
     swing = swings[-1]
     columns = unpack_traces(swing.traces)
-    key = "lead_wrist_extension"
+    key = metric if metric in columns else WRIST
     events = swing.result.get("events", {})
     if key not in columns or "takeaway" not in events or "impact" not in events:
         return None
+    shown = BY_ID[key]
     start, end = events["takeaway"]["time_s"] - 0.1, events["impact"]["time_s"] + 0.12
     values = [v for t, v in zip(columns["time_s"], columns[key], strict=True) if start <= t <= end and v == v]
-    low, high = min([-20.0, *values]), max([35.0, *values])
+    limits = [v for end in ("low", "high") for v in columns.get(f"{key}_band_{end}", ()) if v == v]
+    reach = [0.0, *values, *limits]
+    margin = 0.08 * (max(reach) - min(reach)) or 1.0
+    low, high = min(reach) - margin, max(reach) + margin
 
     def x(t: float) -> float:
         return float(round(WIDTH * (t - start) / (end - start), 1))
@@ -115,7 +166,8 @@ def trace_picture(swings: Sequence[Swing], handedness: str) -> dict[str, Any] | 
         "number": swing.number,
         "width": WIDTH,
         "height": HEIGHT,
-        "hand": handedness,
+        "what": shown.plain_label,
+        "ways": f"{shown.plain_positive} ↑ · {shown.plain_negative} ↓" if shown.plain_positive else "",
         "line": _points(line(key)),
         "band": _points(band),
         "flat": y(0.0),

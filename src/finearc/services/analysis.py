@@ -9,6 +9,7 @@ from datetime import datetime
 import numpy as np
 
 from finearc.catalogue import library
+from finearc.catalogue.handbook import Handbook, built_in
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow, WristCalibration
 from finearc.core.capture import Capture, CaptureReading, read_capture
@@ -16,9 +17,9 @@ from finearc.core.events.model import Checkpoint
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.judging.bands import band_along
-from finearc.core.judging.findings import Evidence, Finding, NotAssessed, over_swings
+from finearc.core.judging.findings import Evidence, Finding, NotAssessed
 from finearc.core.judging.patterns import PatternReading, classify
-from finearc.core.judging.ranges import Judged, Situation, judge
+from finearc.core.judging.ranges import InForce, Judged, in_force, judge
 from finearc.core.kinematics.inertial import GAP, MOVED
 from finearc.core.kinematics.reading import SwingReading
 from finearc.core.markers.stream import MarkerStream
@@ -30,7 +31,7 @@ from finearc.core.pressure.stream import MatStream
 from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
 
-ENGINE = "0.3.0"
+ENGINE = "0.4.0"
 
 
 @dataclass(frozen=True)
@@ -60,10 +61,10 @@ class CaptureData:
 
 @dataclass(frozen=True)
 class Options:
-    """How to judge: schools chosen (others by default) and the range library."""
+    """How to judge: schools chosen (others by default), ranges and findings."""
 
     schools: Mapping[str, str] = field(default_factory=dict)
-    ranges: library.RangeLibrary = field(default_factory=library.ranges)
+    book: Handbook = field(default_factory=built_in)
 
 
 @dataclass(frozen=True)
@@ -133,8 +134,9 @@ def analyse(
     options = options or Options()
     situation = library.situation(data.club, data.shot.value, data.population, options.schools)
     reading = read(data, corrections)
-    swings = tuple(judge_swing(s, options.ranges, situation, barred_by(reading)) for s in reading.swings)
-    findings, open_questions = find([s.evidence for s in swings], options.ranges)
+    page = in_force(options.book.ranges.ranges, situation)
+    swings = tuple(judge_swing(s, page, barred_by(reading)) for s in reading.swings)
+    findings, open_questions = options.book.find([s.evidence for s in swings])
     return Analysis(reading, swings, tuple(findings), tuple(open_questions), options)
 
 
@@ -143,27 +145,22 @@ def barred_by(reading: CaptureReading) -> str:
     return reading.warnings[0] if reading.warnings else ""
 
 
-def judge_swing(
-    swing: SwingReading, ranges: library.RangeLibrary, situation: Situation, barred: str = ""
-) -> JudgedSwing:
-    """Verdicts, pattern, bands and what is missing, for one swing."""
+def judge_swing(swing: SwingReading, page: InForce, barred: str = "") -> JudgedSwing:
+    """Verdicts, pattern, bands and what is missing, for one swing; ``page``: the ranges in force."""
     reason = MOVED if swing.sensor_moved else barred
-    judged = judge(swing.measured, ranges.ranges, situation, reason)
+    judged = judge(swing.measured, page, page.situation, reason)
     values = {(m.metric.id, m.moment.key): m for m in swing.measured}
-    bands = {} if reason else _bands(swing, ranges, situation, values)
+    bands = {} if reason else _bands(swing, page, values)
     return JudgedSwing(swing, tuple(judged), _missing(swing), classify(values) if not reason else None, bands)
 
 
 def _bands(
-    swing: SwingReading,
-    ranges: library.RangeLibrary,
-    situation: Situation,
-    values: Mapping[tuple[str, str], Measured],
+    swing: SwingReading, page: InForce, values: Mapping[tuple[str, str], Measured]
 ) -> dict[str, tuple[Array, Array]]:
     bands = {}
     for key in swing.traces:
         metric = registry.BY_ID[key]
-        band = band_along(metric, ranges.ranges, situation, values, swing.events, swing.time_s)
+        band = band_along(metric, page, values, swing.events, swing.time_s)
         if band is not None:
             bands[metric.id] = band
     return bands
@@ -179,8 +176,3 @@ def _missing(swing: SwingReading) -> dict[str, str]:
         for m in registry.ALL
         if m.id not in present
     }
-
-
-def find(evidence: Sequence[Evidence], ranges: library.RangeLibrary) -> tuple[list[Finding], list[NotAssessed]]:
-    """Findings over swings that count."""
-    return over_swings(library.findings(), evidence, ranges.metrics)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
@@ -11,7 +11,8 @@ from finearc.core.events.model import ORDER, Checkpoint
 from finearc.services.errors import Refused
 from finearc.services.ports import ColumnCodec, Unit
 from finearc.services.records import ChangeEntry, Lesson, Player, Swing, Take
-from finearc.services.takes import rejudge, reread
+from finearc.services.takes import rejudge, rejudge_lesson, rejudge_player, reread
+from finearc.services.terms import terms_of
 
 KINDS = {
     "warm_up": "warm-up",
@@ -69,9 +70,48 @@ def _apply_to_take(unit: Unit, codec: ColumnCodec, take: Take, fields: Mapping[s
     unit.flush()
 
 
+def change_terms(unit: Unit, lesson: Lesson, schools: Mapping[str, str], label: str = "") -> None:
+    """Judge by other schools, which become the player's, or by other ranges from now on; can be undone. Lessons that
+    are closed, other than this one, keep what they were judged by."""
+    player = unit.get(Player, lesson.player_id)
+    if schools:
+        wanted = {**player.schools, **schools}
+        if wanted != player.schools:
+            told = ", ".join(f"{axis} {option}".replace("_", " ") for axis, option in schools.items())
+            _remember(
+                unit, lesson.id, ("player", player.id), {"schools": dict(player.schools)}, {"schools": wanted}, told
+            )
+            _apply_to_player(unit, lesson, player, {"schools": wanted})
+    if label and label != lesson.benchmarks:
+        before = {"benchmarks": lesson.benchmarks}
+        _remember(unit, lesson.id, ("lesson", lesson.id), before, {"benchmarks": label}, f"judged by {label}")
+        _apply_to_lesson(unit, lesson, {"benchmarks": label})
+
+
+def _apply_to_player(unit: Unit, lesson: Lesson, player: Player, fields: Mapping[str, Any]) -> None:
+    for name, value in fields.items():
+        setattr(player, name, value)
+    unit.flush()
+    rejudge_player(unit, player)
+    if lesson.status == "closed":
+        rejudge_lesson(unit, lesson)
+
+
+def _apply_to_lesson(unit: Unit, lesson: Lesson, fields: Mapping[str, Any]) -> None:
+    for name, value in fields.items():
+        setattr(lesson, name, value)
+    unit.flush()
+    rejudge_lesson(unit, lesson)
+
+
 def _apply_entry(unit: Unit, codec: ColumnCodec, entry: ChangeEntry, fields: Mapping[str, Any]) -> None:
     if entry.entity == "take":
         _apply_to_take(unit, codec, unit.get(Take, entry.entity_id), fields)
+    elif entry.entity == "player":
+        lesson = unit.get(Lesson, entry.lesson_id)
+        _apply_to_player(unit, lesson, unit.get(Player, entry.entity_id), fields)
+    elif entry.entity == "lesson":
+        _apply_to_lesson(unit, unit.get(Lesson, entry.entity_id), fields)
     else:
         _apply(unit, codec, unit.get(Swing, entry.entity_id), fields)
 
@@ -84,7 +124,7 @@ def _apply(unit: Unit, codec: ColumnCodec, swing: Swing, fields: Mapping[str, An
         reread(unit, codec, unit.get(Take, swing.take_id))
     elif "club" in fields:
         lesson = unit.get(Lesson, swing.lesson_id)
-        rejudge(unit, swing, unit.get(Player, lesson.player_id))
+        rejudge(unit, swing, terms_of(unit, lesson, unit.get(Player, lesson.player_id)))
     unit.flush()
 
 
@@ -146,6 +186,14 @@ def set_club(unit: Unit, codec: ColumnCodec, swing: Swing, club: str) -> None:
     if club not in clubs():
         raise Refused(f'there is no club "{club}"')
     change_swing(unit, codec, swing, {"club": club}, f"swing {swing.number}: {clubs()[club].label}")
+
+
+def set_tags(unit: Unit, codec: ColumnCodec, swing: Swing, tags: Sequence[str]) -> None:
+    """Words by which the swing is found again, such as *skilled*; at most 40 letters each."""
+    clean = list(dict.fromkeys(" ".join(t.lower().split()) for t in tags if t.strip()))
+    if any(len(t) > 40 for t in clean):
+        raise Refused("a tag has at most 40 letters", "Choose a shorter word")
+    change_swing(unit, codec, swing, {"tags": clean}, f"swing {swing.number}: {', '.join(clean) or 'no tag'}")
 
 
 def set_event(unit: Unit, codec: ColumnCodec, swing: Swing, name: Checkpoint, time_s: float | None) -> None:

@@ -125,7 +125,7 @@ def pin(lesson: Lesson, swings: Sequence[Swing]) -> None:
 
 @dataclass(frozen=True)
 class Chosen:
-    """A priority the instructor chose."""
+    """A priority the instructor chose; ``finding`` is empty for one of their own, without a measurement."""
 
     finding: str
     label: str
@@ -137,13 +137,26 @@ class Chosen:
 def close(unit: Unit, lesson: Lesson, chosen: Sequence[Chosen], note: str, next_date: date | None) -> bool:
     """End a lesson with at most two priorities, one note and the next date. A walk-in without consent is
     erased with everything captured. Returns whether the lesson is still there."""
-    if len(chosen) > MOST_PRIORITIES:
-        raise Refused("at most two priorities", "Players who are told more do none")
+    _at_most_two(chosen)
     player = unit.get(Player, lesson.player_id)
     end_block(unit, lesson)
     if player.walk_in and player.consent_at is None:
         erase_player(unit, player)
         return False
+    keep_plan(unit, lesson, chosen)
+    lesson.status, lesson.note, lesson.next_date, lesson.closed_at = "closed", note, next_date, now()
+    unit.flush()
+    return True
+
+
+def _at_most_two(chosen: Sequence[Chosen]) -> None:
+    if len(chosen) > MOST_PRIORITIES:
+        raise Refused("at most two priorities", "Players who are told more do none")
+
+
+def keep_plan(unit: Unit, lesson: Lesson, chosen: Sequence[Chosen]) -> None:
+    """Keep the priorities as they stand, in their order; at most two."""
+    _at_most_two(chosen)
     for old in unit.find(Priority, lesson_id=lesson.id):
         unit.remove(old)
     for rank, choice in enumerate(chosen, 1):
@@ -159,9 +172,8 @@ def close(unit: Unit, lesson: Lesson, chosen: Sequence[Chosen], note: str, next_
                 choice.override_reason,
             )
         )
-    lesson.status, lesson.note, lesson.next_date, lesson.closed_at = "closed", note, next_date, now()
+    lesson.planned = True
     unit.flush()
-    return True
 
 
 def reopen(lesson: Lesson) -> None:

@@ -3,27 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import median, pstdev
 
-from finearc.catalogue import library
+from finearc.catalogue.handbook import Handbook
 from finearc.core.comparing.change import Change, compare
-from finearc.core.judging.findings import Finding, NotAssessed
-from finearc.core.judging.priorities import Limit, Proposal, propose
-from finearc.core.judging.ranges import Verdict
-from finearc.core.judging.words import at_moment
-from finearc.services import analysis as an
+from finearc.core.judging.drills import Pain
+from finearc.core.judging.findings import Evidence, Finding, MatchedSet, NotAssessed
+from finearc.core.judging.flight import Flight, Shot, usual_flight
+from finearc.core.judging.graph import Node, nodes
+from finearc.core.judging.priorities import Circumstances, Proposal, propose
+from finearc.core.judging.ranges import WORK_INSIDE, Verdict
+from finearc.core.judging.words import at_moment, place_words
 from finearc.services.changes import COUNTING
+from finearc.services.house import book_of
 from finearc.services.ports import Unit
-from finearc.services.records import Block, Lesson, MovementLimit, Player, Swing, now
+from finearc.services.records import Block, Lesson, Player, Swing
 from finearc.services.stored import evidence_of, uncertainty_of, value_of
+from finearc.services.terms import limits_of
 
-BALL_WORDS = {
-    ("start", "trail"): "push",
-    ("start", "lead"): "pull",
-    ("curve", "trail"): "slice",
-    ("curve", "lead"): "hook",
-}
 GOOD = (
     ("lead_wrist_extension", "address"),
     ("lead_wrist_extension", "top"),
@@ -51,7 +49,9 @@ class Good:
 
 @dataclass(frozen=True)
 class Together:
-    """Findings over the counting swings of one club."""
+    """Findings over the counting swings of one club, and what follows from them. ``graph``: the findings in layers of
+    causes; ``matched``: sets of which to change both or neither, with how many swings show each; ``held``: values that
+    are not judged because a limit of the player's lies there, in words."""
 
     club: str
     counting: tuple[Swing, ...]
@@ -59,6 +59,10 @@ class Together:
     not_assessed: tuple[NotAssessed, ...]
     proposals: tuple[Proposal, ...]
     good: tuple[Good, ...]
+    matched: tuple[tuple[MatchedSet, int], ...]
+    graph: tuple[Node, ...]
+    flight: Flight
+    held: tuple[str, ...]
 
 
 def counting_swings(swings: Sequence[Swing], club: str) -> list[Swing]:
@@ -66,54 +70,71 @@ def counting_swings(swings: Sequence[Swing], club: str) -> list[Swing]:
     return [s for s in swings if s.kind in COUNTING and s.club == club and not s.sensor_moved and s.result]
 
 
-def limits_of(unit: Unit, player: Player) -> list[Limit]:
-    """The player's limits that hold today."""
-    today = now().date()
-    held = [r for r in unit.find(MovementLimit, player_id=player.id) if r.holds_on(today)]
-    return [Limit(r.area, r.movement, r.side) for r in held]
-
-
-def ball_words(swings: Sequence[Swing]) -> list[str]:
-    """The trade's words for where the balls went, most frequent first."""
-    words: list[str] = []
-    for s in swings:
-        for part, side in (("start", s.ball_start), ("curve", s.ball_curve)):
-            word = BALL_WORDS.get((part, side))
-            if word:
-                words.append(word)
-        if s.strike in ("thin", "fat"):
-            words.append(s.strike)
-    frequent = [w for w in set(words) if words.count(w) >= max(1, len(swings) // 3)]
-    return sorted(frequent, key=lambda w: -words.count(w))
+def flight_of(swings: Sequence[Swing], player: Player) -> Flight:
+    """The usual ball flight of these swings; without one noted, the player's usual miss."""
+    return usual_flight([Shot(s.ball_start, s.ball_curve, s.strike) for s in swings], player.usual_miss)
 
 
 def together(unit: Unit, lesson: Lesson, swings: Sequence[Swing], club: str) -> Together:
-    """All that the counting swings of a club say."""
+    """All that the counting swings of a club say, by the verdicts they were given."""
     player = unit.get(Player, lesson.player_id)
     counting = counting_swings(swings, club)
-    evidence = [evidence_of(s.result, library.ranges()) for s in counting]
-    findings, open_questions = an.find(evidence, library.ranges())
-    proposals = propose(findings, library.drills(), ball_words(counting), limits_of(unit, player))
+    book = book_of(unit, lesson)
+    evidence = [evidence_of(s.result, book) for s in counting]
+    return say_together(book, club, counting, evidence, circumstances_of(unit, lesson, player, counting))
+
+
+def circumstances_of(unit: Unit, lesson: Lesson, player: Player, counting: Sequence[Swing]) -> Circumstances:
+    """What beside the findings decides the priorities."""
+    flight = flight_of(counting, player)
+    return Circumstances(flight, limits_of(unit, player), Pain.noted(lesson.pain, lesson.pain_note))
+
+
+def say_together(
+    book: Handbook, club: str, counting: Sequence[Swing], evidence: Sequence[Evidence], circumstances: Circumstances
+) -> Together:
+    """The same from evidence that may have been judged otherwise than stored."""
+    findings, open_questions = book.find(evidence)
+    matched = book.match(evidence)
+    held = replace(circumstances, matched=tuple(m for m, _ in matched))
     return Together(
-        club, tuple(counting), tuple(findings), tuple(open_questions), tuple(proposals), tuple(_good(counting))
+        club,
+        tuple(counting),
+        tuple(findings),
+        tuple(open_questions),
+        tuple(propose(findings, book.drills, held)),
+        tuple(_good(evidence)),
+        tuple(matched),
+        tuple(nodes(findings)),
+        circumstances.flight,
+        tuple(_held(evidence)),
     )
 
 
-def _good(swings: Sequence[Swing]) -> list[Good]:
+def _held(swings: Sequence[Evidence]) -> list[str]:
+    """What is left unjudged because a limit lies there."""
+    told = [
+        f"{j.measured.metric.plain_label}{place_words(j.measured.moment.key)}: {j.reason}"
+        for s in swings
+        for j in s.by_key.values()
+        if j.reason.endswith(WORK_INSIDE)
+    ]
+    return list(dict.fromkeys(told))
+
+
+def _good(swings: Sequence[Evidence]) -> list[Good]:
     """What is in range in most swings and must not be touched."""
     out = []
-    for metric, event in GOOD:
-        verdicts = [e for s in swings for e in s.result["metrics"] if e["metric"] == metric and e["event"] == event]
-        inside = [e for e in verdicts if e["verdict"] == Verdict.IN_RANGE.value]
-        if len(verdicts) >= 2 and len(inside) >= 0.8 * len(verdicts):
-            m = library.metric_of(metric)
-            middle = median(float(e["value"]) for e in inside)
-            place = "" if event == "swing" else f" at {event.replace('_', ' ')}"
-            value = middle / m.at_edge(1.0)
+    for name, event in GOOD:
+        judged = [j for s in swings if (j := s.by_key.get((name, event))) is not None]
+        inside = [j.measured.value for j in judged if j.verdict is Verdict.IN_RANGE]
+        if len(judged) >= 2 and len(inside) >= 0.8 * len(judged):
+            m, middle = judged[0].measured.metric, median(inside)
+            place = place_words(event)
             out.append(
                 Good(
-                    f"{m.label}{place}: {at_moment(m, event, value)}",
-                    f"{m.plain_label}{place}: {at_moment(m, event, value, plain=True)}",
+                    f"{m.label}{place}: {at_moment(m, event, middle)}",
+                    f"{m.plain_label}{place}: {at_moment(m, event, middle, plain=True)}",
                 )
             )
     return out

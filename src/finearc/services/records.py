@@ -61,7 +61,8 @@ class Player:
 
 @dataclass(eq=False)
 class MovementLimit:
-    """A limit of movement: ``area`` (wrist, forearm, back …), ``side`` (lead, trail, both or empty)."""
+    """A limit of movement: ``area`` (wrist, forearm, back …), ``side`` (lead, trail, both or empty); ``comfortable``:
+    how far it goes in comfort (deg), where that is known."""
 
     academy_id: UUID
     player_id: UUID
@@ -71,6 +72,7 @@ class MovementLimit:
     from_date: date | None = None
     until_date: date | None = None
     note: str = ""
+    comfortable: float | None = None
     id: UUID = field(default_factory=uuid4)
 
     def holds_on(self, day: date) -> bool:
@@ -80,7 +82,9 @@ class MovementLimit:
 @dataclass(eq=False)
 class Lesson:
     """``status``: planned, running, closed. ``pain``: empty until asked, then yes or no. ``kind`` is what new
-    swings are tagged with; ``block_id`` the running drill or test block; ``pinned`` swings are the *before*."""
+    swings are tagged with; ``block_id`` the running drill or test block; ``pinned`` swings are the *before*.
+    ``benchmarks``: the version its swings are judged by, empty until the first; ``planned``: the instructor has made
+    the priorities their own, also when that is none."""
 
     academy_id: UUID
     player_id: UUID
@@ -98,6 +102,8 @@ class Lesson:
     note: str = ""
     next_date: date | None = None
     closed_at: datetime | None = None
+    benchmarks: str = ""
+    planned: bool = False
     id: UUID = field(default_factory=uuid4)
 
 
@@ -163,7 +169,8 @@ class MarkerPreset:
 class Swing:
     """``kind``: warm_up, normal, drill, no_ball, test, discard. ``ball_start``/``ball_curve``: lead, straight,
     trail or empty. Detected and corrected events stand side by side. ``ground``: pressure under the feet; ``split_m``:
-    the instructor's line between them; ``guess``: where the player felt the pressure."""
+    the instructor's line between them; ``guess``: where the player felt the pressure. ``tags``: words by which swings
+    are found again; ``measured``: all values as one block, to be judged again without the raw streams."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -185,6 +192,8 @@ class Swing:
     traces: bytes = b""
     figure: bytes = b""
     ground: bytes = b""
+    measured: bytes = b""
+    tags: list[str] = field(default_factory=list)
     split_m: float | None = None
     guess: dict[str, Any] | None = None
     sensor_moved: bool = False
@@ -211,7 +220,8 @@ class Block:
 
 @dataclass(eq=False)
 class Priority:
-    """One of at most two priorities of a lesson; ``proposed`` when the tool proposed it."""
+    """One of at most two priorities of a lesson. ``finding`` is empty for one of the instructor's own, without a
+    measurement."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -221,6 +231,60 @@ class Priority:
     drill: str
     why: str = ""
     override_reason: str = ""
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class House:
+    """What an academy has chosen for itself, one a row: default ``schools``, the ``benchmarks`` in use (a version's
+    label, empty for the built-in), its own ``findings`` and ``drills`` as written. ``revision`` counts the saves."""
+
+    academy_id: UUID
+    schools: dict[str, str] = field(default_factory=dict)
+    benchmarks: str = ""
+    findings: list[dict[str, Any]] = field(default_factory=list)
+    drills: list[dict[str, Any]] = field(default_factory=list)
+    revision: int = 0
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class BenchmarkVersion:
+    """One version of an academy's ranges; never changed once saved. ``entries`` as a range file has them."""
+
+    academy_id: UUID
+    name: str
+    number: int
+    based_on: str
+    entries: list[dict[str, Any]]
+    note: str = ""
+    made_by: str = ""
+    made_at: datetime = field(default_factory=now)
+    retired_at: datetime | None = None
+    id: UUID = field(default_factory=uuid4)
+
+    @property
+    def label(self) -> str:
+        """How results name it."""
+        return f"{self.name} {self.number}"
+
+
+@dataclass(eq=False)
+class Reference:
+    """A course to lay over a swing: ``form`` swing (one skilled swing), mean (of many) or best (a player's own, whose
+    ``best`` values ranges may lean on). ``traces``: a block at the places of a swing's own clock."""
+
+    academy_id: UUID
+    name: str
+    form: str
+    club: str
+    swings: int
+    players: int
+    traces: bytes
+    player_id: UUID | None = None
+    best: dict[str, float] = field(default_factory=dict)
+    made_by: str = ""
+    made_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 
 

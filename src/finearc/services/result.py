@@ -230,7 +230,7 @@ def result_of(analysis: Analysis, *, traces: bool = False) -> Result:
     calibration = analysis.calibration
     return Result(
         engine=ENGINE,
-        benchmarks=analysis.options.ranges.version,
+        benchmarks=analysis.options.book.ranges.version,
         calibration=CalibrationResult(
             quality=calibration.quality.score, notes=list(calibration.notes), method=calibration.method
         )

@@ -4,21 +4,25 @@ from __future__ import annotations
 
 import json
 import struct
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
+from finearc.catalogue.handbook import Handbook
 from finearc.catalogue.library import RangeLibrary
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.judging.findings import Evidence
 from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.kinematics.figure import Figure
-from finearc.core.metrics.definition import PER_SI, Measured, Moment, Source
+from finearc.core.metrics.definition import PER_SI, Measured, Metric, Moment, Source
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 
 MAGIC = b"FAT1"
+SOURCES = {s.value: s for s in Source}
 
 
 def pack_traces(columns: Mapping[str, Array]) -> bytes:
@@ -38,6 +42,62 @@ def unpack_traces(block: bytes) -> dict[str, Array]:
     n = header["n"]
     values = np.frombuffer(block, dtype="<f4", offset=8 + size).reshape(-1, n)
     return {name: values[k].astype(float) for k, name in enumerate(header["columns"])}
+
+
+VALUES = b"FAV1"
+
+
+@dataclass(frozen=True, eq=False)
+class Layout:
+    """What a block of values holds beside its numbers; the same for most swings of a capture, so it is read once."""
+
+    keys: tuple[tuple[str, str], ...]
+    missing: Mapping[str, str]
+    barred: Mapping[int, str]
+    sources: tuple[str, ...]
+
+
+def pack_values(measured: Sequence[Measured], missing: Mapping[str, str]) -> bytes:
+    """``FAV1``, length of a JSON header (uint32), the header, then value, uncertainty and calibration part (SI) as
+    little-endian float64, a row each."""
+    header = {
+        "keys": [[m.metric.id, m.moment.key] for m in measured],
+        "missing": dict(missing),
+        "barred": {k: m.barred for k, m in enumerate(measured) if m.barred},
+        "sources": [m.source.value for m in measured],
+    }
+    text = json.dumps(header, separators=(",", ":")).encode()
+    text += b" " * (-len(text) % 8)
+    rows = np.array([[m.value, m.uncertainty, m.calibration_part] for m in measured], dtype="<f8").reshape(-1, 3).T
+    return VALUES + struct.pack("<I", len(text)) + text + np.ascontiguousarray(rows).tobytes()
+
+
+@lru_cache(maxsize=256)
+def _layout(header: bytes) -> Layout:
+    raw = json.loads(header)
+    barred = {int(k): v for k, v in raw["barred"].items()}
+    return Layout(tuple((a, b) for a, b in raw["keys"]), raw["missing"], barred, tuple(raw["sources"]))
+
+
+@lru_cache(maxsize=1024)
+def _wanted(layout: Layout, keys: frozenset[tuple[str, str]] | None) -> tuple[tuple[int, Metric, Moment], ...]:
+    chosen = ((k, key) for k, key in enumerate(layout.keys) if keys is None or key in keys)
+    return tuple((k, BY_ID[a], Moment(b)) for k, (a, b) in chosen if a in BY_ID)
+
+
+def unpack_values(
+    block: bytes, keys: frozenset[tuple[str, str]] | None = None
+) -> tuple[list[Measured], Mapping[str, str]]:
+    """The values of a block, of the given metrics and moments only if so asked, and why others are missing."""
+    (size,) = struct.unpack_from("<I", block, 4)
+    layout = _layout(block[8 : 8 + size])
+    values, uncertainties, parts = np.frombuffer(block, dtype="<f8", offset=8 + size).reshape(3, -1).tolist()
+    seen, barred = layout.sources, layout.barred
+    measured = [
+        Measured(metric, moment, values[k], uncertainties[k], parts[k], SOURCES[seen[k]], (), barred.get(k, ""))
+        for k, metric, moment in _wanted(layout, keys)
+    ]
+    return measured, layout.missing
 
 
 def figure_columns(figure: Figure) -> dict[str, Array]:
@@ -87,14 +147,13 @@ def judged_of(entry: Mapping[str, Any], ranges: RangeLibrary) -> Judged:
     measured = measured_of(entry)
     scale = PER_SI[measured.metric.unit]
     limits = entry.get("range") or {}
-    known = next((r for r in ranges.ranges if r.id == entry.get("range_id")), None)
 
     def si(value: float | None) -> float | None:
         return None if value is None else value / scale
 
     return Judged(
         measured,
-        known,
+        ranges.by_id.get(entry.get("range_id") or ""),
         si(limits.get("low")),
         si(limits.get("high")),
         Verdict(entry["verdict"]),
@@ -102,9 +161,10 @@ def judged_of(entry: Mapping[str, Any], ranges: RangeLibrary) -> Judged:
     )
 
 
-def evidence_of(result: Mapping[str, Any], ranges: RangeLibrary) -> Evidence:
-    """All stored values of a swing, for findings over several swings."""
-    judged = [judged_of(e, ranges) for e in result.get("metrics", [])]
+def evidence_of(result: Mapping[str, Any], book: Handbook) -> Evidence:
+    """The stored values of a swing that a range or a finding speaks of, with the verdicts they were given."""
+    wanted = book.needed
+    judged = [judged_of(e, book.ranges) for e in result.get("metrics", []) if (e["metric"], e["event"]) in wanted]
     return Evidence.of(judged, {e["metric"]: e["reason"] for e in result.get("missing", [])})
 
 

@@ -7,15 +7,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from finearc.catalogue import library
 from finearc.core.capture import CaptureReading
 from finearc.core.errors import CalibrationRefused, FineArcError
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging.bands import band_along
 from finearc.core.judging.findings import Evidence
-from finearc.core.judging.ranges import Situation, judge
+from finearc.core.judging.ranges import InForce, judge
 from finearc.core.kinematics.figure import figure_of
-from finearc.core.kinematics.inertial import MOVED
 from finearc.core.kinematics.reading import SwingReading
 from finearc.core.metrics.definition import PER_SI, Measured, Source
 from finearc.core.metrics.registry import BY_ID
@@ -32,8 +30,10 @@ from finearc.services.stored import (
     figure_result,
     measured_of,
     pack_traces,
+    pack_values,
     unpack_traces,
 )
+from finearc.services.terms import Terms, barred_by, terms_of
 
 
 def open_take(
@@ -141,11 +141,6 @@ def _without_poses(reading: CaptureReading) -> dict[str, bool]:
     }
 
 
-def situation_of(player: Player, club: str, shot: str = "full") -> Situation:
-    """What decides the ranges for this player and club."""
-    return library.situation(club, shot, player.population, player.schools)
-
-
 def _keep_swings(
     unit: Unit,
     lesson: Lesson,
@@ -157,6 +152,7 @@ def _keep_swings(
     shot: str,
 ) -> list[Swing]:
     number = max((s.number for s in unit.find(Swing, lesson_id=lesson.id)), default=0)
+    terms = terms_of(unit, lesson, player)
     kept = []
     for k, swing in enumerate(reading.swings):
         kind = kinds[k] if kinds else lesson.kind
@@ -172,7 +168,7 @@ def _keep_swings(
             shot,
             block_id=lesson.block_id if not kinds else None,
         )
-        _store(record, swing, reading, player)
+        _store(record, swing, reading, player, terms)
         record.events_detected = record.result["events"]
         unit.add(record)
         kept.append(record)
@@ -180,19 +176,19 @@ def _keep_swings(
     return kept
 
 
-def _store(record: Swing, reading: SwingReading, capture: CaptureReading, player: Player) -> None:
-    situation = situation_of(player, record.club, record.shot)
-    judged = an.judge_swing(reading, library.ranges(), situation, an.barred_by(capture))
-    findings, open_questions = an.find([judged.evidence], library.ranges())
+def _store(record: Swing, reading: SwingReading, capture: CaptureReading, player: Player, terms: Terms) -> None:
+    judged = an.judge_swing(reading, terms.page(record.club, record.shot), an.barred_by(capture))
+    findings, open_questions = terms.book.find([judged.evidence])
     result = swing_result(judged, findings, open_questions).model_dump(mode="json")
-    result["engine"], result["benchmarks"] = an.ENGINE, library.ranges().version
-    result["schools"] = dict(situation.schools)
+    result["engine"], result["benchmarks"] = an.ENGINE, terms.book.ranges.version
+    result["schools"] = dict(terms.schools)
     poses = {f"{m.metric.id}@{m.moment.key}": m.calibration_part for m in reading.measured}
     for entry in result["metrics"]:
         part = poses.get(f"{entry['metric']}@{entry['event']}", 0.0)
         entry["calibration_part"] = round(part * PER_SI[BY_ID[entry["metric"]].unit], 4)
     record.result = result
     record.traces = pack_traces(trace_columns(judged))
+    record.measured = pack_values(reading.measured, judged.missing)
     _store_figure(record, reading, player)
     _store_ground(record, reading, capture)
     record.sensor_moved = reading.sensor_moved
@@ -223,8 +219,9 @@ def reread(unit: Unit, codec: ColumnCodec, take: Take) -> None:
     splits = {k: s.split_m for k, s in enumerate(swings) if s.split_m is not None}
     reading = an.read(data_of(unit, codec, take, swings), corrections, splits_m=splits)
     keep_calibration(take, reading)
+    terms = terms_of(unit, lesson, player)
     for record, swing in zip(swings, reading.swings, strict=True):
-        _store(record, swing, reading, player)
+        _store(record, swing, reading, player, terms)
     unit.flush()
 
 
@@ -239,37 +236,51 @@ def reanalyse_everything(unit: Unit, codec: ColumnCodec) -> int:
     return len(takes)
 
 
-def rejudge(unit: Unit, swing: Swing, player: Player) -> None:
-    """New verdicts for stored values, when club or school changed. No measurement changes."""
+def rejudge(unit: Unit, swing: Swing, terms: Terms) -> None:
+    """New verdicts for stored values, when club, school, limits or ranges changed. No measurement changes."""
     if not swing.result:
         return
-    situation = situation_of(player, swing.club, swing.shot)
+    page = terms.page(swing.club, swing.shot)
     measured = [measured_of(e) for e in swing.result["metrics"]]
-    take = unit.get(Take, swing.take_id)
-    barred = MOVED if swing.sensor_moved else (take.warnings[0] if take.warnings else "")
-    judged = judge(measured, library.ranges().ranges, situation, barred)
+    barred = barred_by(swing, unit.get(Take, swing.take_id).warnings)
+    judged = judge(measured, page, page.situation, barred)
     parts = {(e["metric"], e["event"]): e.get("calibration_part", 0.0) for e in swing.result["metrics"]}
     entries = [metric_result(j).model_dump(mode="json") for j in judged]
     for entry in entries:
         entry["calibration_part"] = parts.get((entry["metric"], entry["event"]), 0.0)
     evidence = Evidence.of(judged, {e["metric"]: e["reason"] for e in swing.result["missing"]})
-    findings, open_questions = an.find([evidence], library.ranges())
+    findings, open_questions = terms.book.find([evidence])
     result = dict(swing.result)
     result["metrics"] = entries
     result["findings"] = [finding_result(f).model_dump(mode="json") for f in findings]
     result["not_assessed"] = [{"finding": n.rule.id, "reason": n.reason} for n in open_questions]
-    result["schools"] = dict(situation.schools)
+    result["benchmarks"], result["schools"] = terms.book.ranges.version, dict(terms.schools)
     swing.result = result
     if not barred:
-        _redraw_bands(swing, measured, situation)
+        _redraw_bands(swing, measured, page)
 
 
-def _redraw_bands(swing: Swing, measured: Sequence[Measured], situation: Situation) -> None:
+def rejudge_lesson(unit: Unit, lesson: Lesson) -> None:
+    """All swings of a lesson under what holds for it now."""
+    terms = terms_of(unit, lesson, unit.get(Player, lesson.player_id))
+    for swing in unit.find(Swing, lesson_id=lesson.id):
+        rejudge(unit, swing, terms)
+    unit.flush()
+
+
+def rejudge_player(unit: Unit, player: Player) -> None:
+    """The player's lessons that are not closed; a closed one keeps what it was judged by."""
+    for lesson in unit.find(Lesson, player_id=player.id):
+        if lesson.status != "closed":
+            rejudge_lesson(unit, lesson)
+
+
+def _redraw_bands(swing: Swing, measured: Sequence[Measured], page: InForce) -> None:
     columns = {k: v for k, v in unpack_traces(swing.traces).items() if "_band_" not in k}
     values = {(m.metric.id, m.moment.key): m for m in measured}
     events = events_of(swing.result)
     for metric in [BY_ID[k] for k in columns if k in BY_ID]:
-        band = band_along(metric, library.ranges().ranges, situation, values, events, columns["time_s"])
+        band = band_along(metric, page, values, events, columns["time_s"])
         if band is not None:
             low, high = (b * PER_SI[metric.unit] for b in band)
             columns[f"{metric.id}_band_low"], columns[f"{metric.id}_band_high"] = low, high
@@ -296,7 +307,8 @@ def keep_setup(unit: Unit, take: Take, reading: CaptureReading | None) -> None:
     lesson = unit.get(Lesson, take.lesson_id)
     player = unit.get(Player, lesson.player_id)
     barred = take.warnings[0] if take.warnings else ""
-    judged = judge(reading.setup.measured, library.ranges().ranges, situation_of(player, lesson.club), barred)
+    page = terms_of(unit, lesson, player).page(lesson.club)
+    judged = judge(reading.setup.measured, page, page.situation, barred)
     calibration = dict(take.calibration)
     calibration["setup"] = [metric_result(j).model_dump(mode="json") for j in judged]
     take.calibration = calibration

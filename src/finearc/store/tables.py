@@ -124,6 +124,7 @@ movement_limit = Table(
     Column("from_date", Date()),
     Column("until_date", Date()),
     Column("note", Text(), nullable=False),
+    Column("comfortable", Double()),
 )
 lesson = Table(
     "lesson",
@@ -145,6 +146,8 @@ lesson = Table(
     Column("note", Text(), nullable=False),
     Column("next_date", Date()),
     Column("closed_at", UtcDateTime()),
+    _text("benchmarks", 120),
+    Column("planned", Boolean(), nullable=False),
 )
 take = Table(
     "take",
@@ -221,6 +224,8 @@ swing = Table(
     Column("traces", Blob, nullable=False),
     Column("figure", Blob, nullable=False),
     Column("ground", Blob, nullable=False),
+    Column("measured", Blob, nullable=False),
+    Column("tags", JSON(), nullable=False),
     Column("split_m", Double()),
     Column("guess", JSON(none_as_null=True)),
     Column("sensor_moved", Boolean(), nullable=False),
@@ -271,6 +276,48 @@ change_entry = Table(
     Column("at", UtcDateTime(), nullable=False),
     Index("ix_change_entry_order", "lesson_id", "sequence"),
 )
+house = Table(
+    "house",
+    metadata,
+    _id(),
+    Column("academy_id", Uuid(), ForeignKey("academy.id", ondelete="CASCADE"), nullable=False, unique=True),
+    Column("schools", JSON(), nullable=False),
+    _text("benchmarks", 120),
+    Column("findings", JSON(), nullable=False),
+    Column("drills", JSON(), nullable=False),
+    Column("revision", Integer(), nullable=False),
+)
+benchmark_version = Table(
+    "benchmark_version",
+    metadata,
+    _id(),
+    _academy(),
+    _text("name", 80),
+    Column("number", Integer(), nullable=False),
+    _text("based_on", 120),
+    Column("entries", JSON(), nullable=False),
+    Column("note", Text(), nullable=False),
+    _text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+    Column("retired_at", UtcDateTime()),
+    UniqueConstraint("academy_id", "name", "number"),
+)
+reference = Table(
+    "reference",
+    metadata,
+    _id(),
+    _academy(),
+    _text("name"),
+    _text("form", 20),
+    _text("club", 30),
+    Column("swings", Integer(), nullable=False),
+    Column("players", Integer(), nullable=False),
+    Column("traces", Blob, nullable=False),
+    _of("player_id", "player", nullable=True),
+    Column("best", JSON(), nullable=False),
+    _text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+)
 
 MAPPED: dict[type[Any], Table] = {
     r.Academy: academy,
@@ -286,9 +333,12 @@ MAPPED: dict[type[Any], Table] = {
     r.Block: block,
     r.Priority: priority,
     r.ChangeEntry: change_entry,
+    r.House: house,
+    r.BenchmarkVersion: benchmark_version,
+    r.Reference: reference,
 }
 _mapper = registry(metadata=metadata)
-LARGE = {"chunk": ("columns",), "swing": ("figure", "ground")}
+LARGE = {"chunk": ("columns",), "swing": ("figure", "ground", "measured"), "reference": ("traces",)}
 """Blocks of bytes that are read only when they are asked for, not with every record of a lesson."""
 _done: list[bool] = []
 

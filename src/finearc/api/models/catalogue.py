@@ -47,19 +47,34 @@ class FindingInfo(BaseModel):
     drills: list[str]
     metric: str
     event: str
+    own: bool
 
 
 class DrillInfo(BaseModel):
     id: str
     label: str
+    aim: str
     how: str
     feel: str
+    equipment: str
+    dose: str
     caution: str
+    band: str
+    plain_band: str
+    own: bool
 
 
 class ScenarioInfo(BaseModel):
     id: str
     about: str
+
+
+class LimitArea(BaseModel):
+    """An area of the body with the movements of it that can be limited."""
+
+    area: str
+    movements: list[str]
+    sided: bool
 
 
 class Catalogue(BaseModel):
@@ -69,5 +84,6 @@ class Catalogue(BaseModel):
     findings: list[FindingInfo]
     drills: list[DrillInfo]
     scenarios: list[ScenarioInfo]
+    limit_areas: list[LimitArea]
     benchmarks: str
     engine: str

@@ -54,12 +54,69 @@ class WithheldOut(BaseModel):
     reason: str
 
 
+class TargetOut(BaseModel):
+    """What the retest looks at: a value, its band and how it stood, in words."""
+
+    metric: str
+    event: str
+    sentence: str
+    plain_sentence: str
+
+
 class ProposalOut(BaseModel):
+    """A proposed priority. ``why`` in two sentences; ``rule`` decided against ``over``; ``explains`` what may go with
+    it; ``contradiction`` where the ball flies the other way; ``matched``: change both or neither."""
+
     finding: str
     label: str
+    plain_label: str
     why: str
+    rule: str
+    over: str | None
+    explains: list[str]
     drills: list[str]
     withheld: list[WithheldOut]
+    contradiction: str
+    matched: list[str]
+    caution: str
+    target: TargetOut | None
+
+
+class NodeOut(BaseModel):
+    """A finding in the drawing of causes, ``layer`` counted from its root."""
+
+    finding: str
+    label: str
+    plain_label: str
+    layer: int
+    root: str
+    explained_by: str | None
+    status: Literal["hint", "finding"]
+    strength: Literal["slight", "clear", "strong"]
+    shown: int
+    assessed: int
+
+
+class MatchedOut(BaseModel):
+    """Two things that offset each other: change both or neither."""
+
+    id: str
+    label: str
+    says: str
+    player_says: str
+    shown: int
+
+
+class FlightOut(BaseModel):
+    """The usual ball flight by lead and trail side; ``told`` when it is only the player's word."""
+
+    words: list[str]
+    seen: int
+    start: Literal["lead", "straight", "trail", ""]
+    curve: Literal["lead", "straight", "trail", ""]
+    start_count: int
+    curve_count: int
+    told: bool
 
 
 class SpreadOut(BaseModel):
@@ -80,6 +137,10 @@ class TogetherOut(BaseModel):
     good: list[str]
     plain_good: list[str]
     spreads: list[SpreadOut]
+    graph: list[NodeOut]
+    matched: list[MatchedOut]
+    flight: FlightOut
+    held: list[str]
 
 
 class ChangeOut(BaseModel):
@@ -131,6 +192,8 @@ class LessonOut(BaseModel):
     note: str
     next_date: date | None
     schools: dict[str, str]
+    benchmarks: str
+    planned: bool
     last_priorities: list[PriorityOut]
     priorities: list[PriorityOut]
     takes: list[TakeOut]
@@ -177,11 +240,19 @@ class BlockIn(In):
 
 
 class ChosenIn(In):
-    finding: str
-    label: str = Field(max_length=200)
+    """A chosen priority. ``finding`` is empty for one of the instructor's own, without a measurement."""
+
+    finding: str = Field(default="", max_length=60)
+    label: str = Field(min_length=1, max_length=200)
     drill: str = ""
     why: str = Field(default="", max_length=1000)
     override_reason: str = Field(default="", max_length=1000)
+
+
+class PlanIn(In):
+    """The priorities as they stand, kept before the lesson ends."""
+
+    priorities: list[ChosenIn] = Field(max_length=2)
 
 
 class CloseIn(In):

@@ -31,6 +31,7 @@ class LimitOut(BaseModel):
     from_date: date | None
     until_date: date | None
     note: str
+    comfortable: float | None
     holds: bool
 
 
@@ -41,6 +42,7 @@ class LimitIn(In):
     from_date: date | None = None
     until_date: date | None = None
     note: str = Field(default="", max_length=2000)
+    comfortable: float | None = Field(default=None, gt=0, le=180, description="How far it goes in comfort, deg")
 
 
 class PriorityOut(BaseModel):
@@ -79,6 +81,7 @@ class PlayerOut(PlayerBrief):
     goals: str
     usual_miss: str
     schools: dict[str, str]
+    own_schools: dict[str, str]
     consent_by: str
     consent_at: datetime | None
     limits: list[LimitOut]

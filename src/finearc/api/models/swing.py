@@ -37,6 +37,7 @@ class MetricValue(BaseModel):
     plain_words: str
     band_words: str
     plain_band_words: str
+    band_by: str
     distance: float
     source: str
     note: str | None
@@ -55,6 +56,7 @@ class SwingBrief(BaseModel):
     ball_curve: Side
     strike: Strike
     sensor_moved: bool
+    tags: list[str]
     pattern: str | None
     dip: bool
     verdicts: dict[str, Verdict]
@@ -89,6 +91,8 @@ class FindingOut(BaseModel):
     tends: str
     note: str
     fits: list[str]
+    caution: str
+    own: bool
     metric: str
     event: str
     evidence: list[EvidenceOut]
@@ -195,4 +199,5 @@ class SwingPatch(In):
     ball_curve: Side | None = None
     strike: Strike | None = None
     club: str | None = None
+    tags: list[str] | None = Field(default=None, max_length=12)
     event: EventPatch | None = None

@@ -22,8 +22,9 @@ from finearc.api.views import lesson as lesson_views, people, values
 from finearc.catalogue import library
 from finearc.formats.archive import player_archive
 from finearc.services import lessons
-from finearc.services.records import Instructor, Lesson, MovementLimit, Player, Swing, now
-from finearc.services.takes import rejudge
+from finearc.services.house import book_of
+from finearc.services.records import Instructor, Lesson, MovementLimit, Player, now
+from finearc.services.takes import rejudge_player
 
 router = APIRouter()
 BAYS = ["Bay 1", "Bay 2", "Bay 3"]
@@ -80,9 +81,9 @@ def me(unit: UnitDep, s: ServicesDep, who: WhoDep) -> m.Me:
 
 
 @router.get("/catalogue", tags=["catalogue"])
-def catalogue(who: WhoDep) -> m.Catalogue:
-    """Metrics, clubs, schools, findings and drills, from the one catalogue."""
-    return values.catalogue()
+def catalogue(unit: UnitDep) -> m.Catalogue:
+    """Metrics, clubs, schools, findings and drills, from the one catalogue with the academy's own."""
+    return values.catalogue(book_of(unit))
 
 
 @router.get("/diary", tags=["diary"])
@@ -153,15 +154,13 @@ def player(player_id: UUID, unit: UnitDep) -> m.PlayerOut:
 
 @router.put("/players/{player_id}", tags=["players"])
 def change_player(player_id: UUID, body: m.PlayerIn, unit: UnitDep) -> m.PlayerOut:
-    """Change a player; another school gives new verdicts, never new measurements."""
+    """Change a player; another school gives new verdicts, never new measurements. Closed lessons keep theirs."""
     found = unit.get(Player, player_id)
     before = (dict(found.schools), found.population)
     _fill(found, body)
     unit.flush()
     if before != (found.schools, found.population):
-        for lesson in unit.find(Lesson, player_id=found.id):
-            for swing in unit.find(Swing, lesson_id=lesson.id):
-                rejudge(unit, swing, found)
+        rejudge_player(unit, found)
     return people.player_out(unit, found)
 
 
@@ -186,18 +185,29 @@ def add_limit(player_id: UUID, body: m.LimitIn, unit: UnitDep) -> m.PlayerOut:
     found = unit.get(Player, player_id)
     unit.add(
         MovementLimit(
-            unit.academy_id, found.id, body.area, body.side, body.movement, body.from_date, body.until_date, body.note
+            unit.academy_id,
+            found.id,
+            body.area,
+            body.side,
+            body.movement,
+            body.from_date,
+            body.until_date,
+            body.note,
+            body.comfortable,
         )
     )
     unit.flush()
+    rejudge_player(unit, found)
     return people.player_out(unit, found)
 
 
 @router.delete("/players/{player_id}/limits/{limit_id}", tags=["players"])
 def remove_limit(player_id: UUID, limit_id: UUID, unit: UnitDep) -> m.PlayerOut:
-    """Remove a limit."""
+    """Remove a limit; what it held back is judged again."""
     unit.remove(unit.get(MovementLimit, limit_id))
-    return people.player_out(unit, unit.get(Player, player_id))
+    found = unit.get(Player, player_id)
+    rejudge_player(unit, found)
+    return people.player_out(unit, found)
 
 
 @router.get("/players/{player_id}/export", tags=["players"], response_class=PlainResponse)

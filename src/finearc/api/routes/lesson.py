@@ -24,6 +24,7 @@ from finearc.golfer.scenarios import scenario
 from finearc.reports.page import page_of
 from finearc.services import changes, lessons, takes
 from finearc.services.errors import Refused
+from finearc.services.house import book_of
 from finearc.services.records import Block, Lesson, Player, Swing, Take
 from finearc.services.stored import unpack_traces
 
@@ -175,6 +176,8 @@ def change_swing(swing_id: UUID, body: m.SwingPatch, unit: UnitDep, s: ServicesD
         changes.set_strike(unit, s.codec, found, body.strike)
     if body.club is not None:
         changes.set_club(unit, s.codec, found, body.club)
+    if body.tags is not None:
+        changes.set_tags(unit, s.codec, found, body.tags)
     if body.event is not None:
         if body.event.name not in list(Checkpoint):
             raise Refused(f'there is no checkpoint "{body.event.name}"')
@@ -235,6 +238,28 @@ def block_change(block_id: UUID, unit: UnitDep) -> m.BlockOut:
     return lesson_views.block_out(found, block, blocks, unit.find(Swing, lesson_id=found.id, order="number"))
 
 
+@router.put("/lessons/{lesson_id}/plan")
+def keep_plan(lesson_id: UUID, body: m.PlanIn, unit: UnitDep) -> m.LessonOut:
+    """Keep the priorities as they stand, in their order: accepted, swapped or the instructor's own."""
+    found = unit.get(Lesson, lesson_id)
+    if found.status == "closed":
+        raise Refused("the lesson is closed", "Reopen it to change its priorities")
+    lessons.keep_plan(unit, found, [lessons.Chosen(**p.model_dump()) for p in body.priorities])
+    return lesson_views.lesson_out(unit, found)
+
+
+@router.delete("/lessons/{lesson_id}/plan")
+def drop_plan(lesson_id: UUID, unit: UnitDep) -> m.LessonOut:
+    """Go back to what is proposed."""
+    found = unit.get(Lesson, lesson_id)
+    if found.status == "closed":
+        raise Refused("the lesson is closed", "Reopen it to change its priorities")
+    lessons.keep_plan(unit, found, [])
+    found.planned = False
+    unit.flush()
+    return lesson_views.lesson_out(unit, found)
+
+
 @router.post("/lessons/{lesson_id}/close")
 def close(lesson_id: UUID, body: m.CloseIn, unit: UnitDep, s: ServicesDep) -> m.Closed:
     """End the lesson: at most two priorities, one note, next date. A walk-in without consent is erased."""
@@ -282,4 +307,5 @@ def export(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> Response:
 @router.get("/takes/{take_id}")
 def take(take_id: UUID, unit: UnitDep) -> m.TakeOut:
     """One fit: calibration quality and setup answer."""
-    return lesson_views.take_out(unit.get(Take, take_id))
+    found = unit.get(Take, take_id)
+    return lesson_views.take_out(found, book_of(unit, unit.get(Lesson, found.lesson_id)))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from finearc.api.models import ground as g
 from finearc.catalogue import library
+from finearc.catalogue.wording import provenance_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import STANCE_POSITION
 from finearc.services.records import Swing, Take
@@ -45,7 +46,7 @@ def _bands(schools: dict[str, str]) -> list[g.SchoolBand]:
             low=per * (r.low or 0.0),
             high=per * (r.high or 0.0),
             chosen=r.school[1] == chosen,
-            provenance=r.provenance,
+            provenance=provenance_words(r.provenance, r.source),
             note=r.note,
         )
         for r in library.ranges().ranges

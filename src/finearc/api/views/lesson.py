@@ -13,14 +13,18 @@ from finearc.api.views.people import player_out, priority_out
 from finearc.api.views.power import power_out
 from finearc.api.views.setup import setup_out
 from finearc.api.views.values import finding_out, metric_value, not_assessed_out
-from finearc.catalogue import library
+from finearc.catalogue.handbook import Handbook
+from finearc.catalogue.library import RangeLibrary
 from finearc.core.events.model import ORDER
-from finearc.core.judging.ranges import Verdict
-from finearc.core.judging.words import at_moment, in_words
+from finearc.core.judging.findings import Finding
+from finearc.core.judging.graph import Node
+from finearc.core.judging.priorities import Proposal, strength
+from finearc.core.judging.ranges import Judged, Verdict
+from finearc.core.judging.words import at_moment, in_words, limits_in_words, place_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
 from finearc.services import reading_room as room
-from finearc.services.analysis import find
+from finearc.services.house import book_of, schools_of
 from finearc.services.lessons import last_priorities
 from finearc.services.ports import Unit
 from finearc.services.records import (
@@ -57,42 +61,97 @@ STRIP_VALUES = (
 NOTHING = "Nothing to change here."
 
 
-def together_out(t: room.Together) -> m.TogetherOut:
-    ball = room.ball_words(t.counting)
+def together_out(t: room.Together, ranges: RangeLibrary, *, left_handed: bool) -> m.TogetherOut:
+    return m.TogetherOut(
+        club=t.club,
+        counting=len(t.counting),
+        findings=[finding_out(f, ranges, t.flight.words, left_handed=left_handed) for f in t.findings],
+        not_assessed=[not_assessed_out(n) for n in t.not_assessed],
+        proposals=[proposal_out(p) for p in t.proposals],
+        good=[g.standard for g in t.good],
+        plain_good=[g.plain for g in t.good],
+        spreads=_spreads(t),
+        graph=[node_out(n) for n in t.graph],
+        matched=[
+            m.MatchedOut(id=x.id, label=x.label, says=x.says, player_says=x.player_says, shown=n) for x, n in t.matched
+        ],
+        flight=m.FlightOut(
+            words=list(t.flight.words),
+            seen=t.flight.seen,
+            start=t.flight.start,
+            curve=t.flight.curve,
+            start_count=t.flight.start_count,
+            curve_count=t.flight.curve_count,
+            told=t.flight.told,
+        ),
+        held=list(t.held),
+    )
+
+
+def proposal_out(p: Proposal) -> m.ProposalOut:
+    return m.ProposalOut(
+        finding=p.finding.rule.id,
+        label=p.finding.rule.label,
+        plain_label=p.finding.rule.plain_label,
+        why=p.why,
+        rule=p.rule.value,
+        over=p.over,
+        explains=[f.rule.id for f in p.explains],
+        drills=[d.id for d in p.drills],
+        withheld=[m.WithheldOut(drill=d.id, label=d.label, reason=why) for d, why in p.withheld],
+        contradiction=p.contradiction,
+        matched=[x.says for x in p.matched],
+        caution=p.finding.rule.caution,
+        target=_target(p.finding),
+    )
+
+
+def _target(f: Finding) -> m.TargetOut | None:
+    """What the retest looks at: the leading value, its band, and how often."""
+    lead = next((e for e in f.evidence if e.range is not None), None)
+    if lead is None:
+        return None
+    said = [_target_words(lead, plain=plain) for plain in (False, True)]
+    return m.TargetOut(
+        metric=lead.measured.metric.id, event=lead.measured.moment.key, sentence=said[0], plain_sentence=said[1]
+    )
+
+
+def _target_words(lead: Judged, *, plain: bool) -> str:
+    metric, moment = lead.measured.metric, lead.measured.moment
+    name = metric.plain_label if plain else metric.label
+    band = limits_in_words(metric, lead.low, lead.high, plain=plain, change=moment.is_change)
+    now = at_moment(metric, moment.key, lead.measured.value, plain=plain)
+    return f"{name}{place_words(moment.key)}: {band} in 4 of 5 swings. Now {now}."
+
+
+def node_out(n: Node) -> m.NodeOut:
+    f = n.finding
+    return m.NodeOut(
+        finding=f.rule.id,
+        label=f.rule.label,
+        plain_label=f.rule.plain_label,
+        layer=n.layer,
+        root=n.root,
+        explained_by=f.explained_by,
+        status="finding" if f.status == "finding" else "hint",
+        strength=strength(f),
+        shown=f.shown,
+        assessed=f.assessed,
+    )
+
+
+def _spreads(t: room.Together) -> list[m.SpreadOut]:
     spreads = []
     for metric, event in room.GOOD:
         s = room.spread_of(t.counting, metric, event)
         if s is not None:
             known = BY_ID[metric]
+            words = at_moment(known, event, s.median / PER_SI[known.unit])
             spreads.append(
-                m.SpreadOut(
-                    metric=metric,
-                    event=event,
-                    n=s.n,
-                    median=s.median,
-                    spread=s.spread,
-                    words=at_moment(known, event, s.median / PER_SI[known.unit]),
-                )
+                m.SpreadOut(metric=metric, event=event, n=s.n, median=s.median, spread=s.spread, words=words)
             )
-    return m.TogetherOut(
-        club=t.club,
-        counting=len(t.counting),
-        findings=[finding_out(f, ball) for f in t.findings],
-        not_assessed=[not_assessed_out(n) for n in t.not_assessed],
-        proposals=[
-            m.ProposalOut(
-                finding=p.finding.rule.id,
-                label=p.finding.rule.label,
-                why=p.why,
-                drills=[d.id for d in p.drills],
-                withheld=[m.WithheldOut(drill=d.id, label=d.label, reason=why) for d, why in p.withheld],
-            )
-            for p in t.proposals
-        ],
-        good=[g.standard for g in t.good],
-        plain_good=[g.plain for g in t.good],
-        spreads=spreads,
-    )
+    return spreads
 
 
 def out_spans(swing: Swing) -> dict[str, list[list[float]]]:
@@ -128,6 +187,7 @@ def swing_brief(swing: Swing) -> m.SwingBrief:
         ball_curve=swing.ball_curve,
         strike=swing.strike,
         sensor_moved=swing.sensor_moved,
+        tags=swing.tags,
         pattern=pattern.get("pattern"),
         dip=bool(pattern.get("dip")),
         verdicts={k: e["verdict"] for k, e in shown.items()},
@@ -141,11 +201,14 @@ def swing_brief(swing: Swing) -> m.SwingBrief:
 def swing_out(unit: Unit, swing: Swing) -> m.SwingOut:
     """One swing with everything about it."""
     result = swing.result
-    evidence = evidence_of(result, library.ranges())
-    findings, open_questions = find([evidence], library.ranges())
+    lesson = unit.get(Lesson, swing.lesson_id)
+    book = book_of(unit, lesson)
+    findings, open_questions = book.find([evidence_of(result, book)])
     counting = room.counting_swings(unit.find(Swing, lesson_id=swing.lesson_id), swing.club)
-    ball = room.ball_words(counting or [swing])
-    told = [finding_out(f, ball) for f in findings]
+    player = unit.get(Player, lesson.player_id)
+    ball = room.flight_of(counting or [swing], player).words
+    left = player.handedness == "left"
+    told = [finding_out(f, book.ranges, ball, left_handed=left) for f in findings]
     return m.SwingOut(
         **swing_brief(swing).model_dump(),
         lesson_id=swing.lesson_id,
@@ -155,7 +218,7 @@ def swing_out(unit: Unit, swing: Swing) -> m.SwingOut:
         benchmarks=result.get("benchmarks", ""),
         events=_events(swing),
         absent_events=[m.AbsentEvent(name=k, reason=v) for k, v in result.get("absent_events", {}).items()],
-        metrics=[metric_value(e) for e in result.get("metrics", [])],
+        metrics=[metric_value(e, book.ranges) for e in result.get("metrics", [])],
         missing=[
             m.MissingOut(
                 metric=e["metric"],
@@ -243,7 +306,7 @@ def _first_shown(swing: Swing) -> str:
     return next((k for k in wanted if k in known), LEAD_WRIST_EXTENSION.id)
 
 
-def take_out(take: Take) -> m.TakeOut:
+def take_out(take: Take, book: Handbook) -> m.TakeOut:
     c = take.calibration
     calibration = (
         None if c is None else m.CalibrationOut(**{k: v for k, v in c.items() if k in m.CalibrationOut.model_fields})
@@ -257,7 +320,7 @@ def take_out(take: Take) -> m.TakeOut:
         calibration=calibration,
         warnings=take.warnings,
         scenario=take.scenario,
-        setup=setup_out(take),
+        setup=setup_out(take, book),
     )
 
 
@@ -318,6 +381,7 @@ def lesson_out(unit: Unit, lesson: Lesson) -> m.LessonOut:
     blocks = unit.find(Block, lesson_id=lesson.id, order="started_at")
     changes = unit.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
     clubs = list(dict.fromkeys([lesson.club, *(s.club for s in reversed(swings))]))
+    book = book_of(unit, lesson)
     done = [c for c in changes if not c.undone]
     undone = [c for c in changes if c.undone]
     return m.LessonOut(
@@ -335,12 +399,17 @@ def lesson_out(unit: Unit, lesson: Lesson) -> m.LessonOut:
         pinned=[UUID(p) for p in lesson.pinned],
         note=lesson.note,
         next_date=lesson.next_date,
-        schools={**library.default_schools(), **player.schools},
-        last_priorities=[priority_out(p) for p in last_priorities(unit, player.id, lesson.starts_at)],
-        priorities=[priority_out(p) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
-        takes=[take_out(t) for t in unit.find(Take, lesson_id=lesson.id, order="number")],
+        schools=schools_of(unit, player.schools),
+        benchmarks=book.ranges.version,
+        planned=lesson.planned,
+        last_priorities=[priority_out(p, book) for p in last_priorities(unit, player.id, lesson.starts_at)],
+        priorities=[priority_out(p, book) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
+        takes=[take_out(t, book) for t in unit.find(Take, lesson_id=lesson.id, order="number")],
         swings=[swing_brief(s) for s in swings],
-        together=[together_out(room.together(unit, lesson, swings, c)) for c in clubs],
+        together=[
+            together_out(room.together(unit, lesson, swings, c), book.ranges, left_handed=player.handedness == "left")
+            for c in clubs
+        ],
         blocks=[block_out(lesson, b, blocks, swings) for b in blocks],
         can_undo=done[-1].label if done else None,
         can_redo=undone[0].label if undone else None,

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from finearc.api import models as m
-from finearc.catalogue import library
+from finearc.catalogue.handbook import Handbook
+from finearc.services.house import book_of, schools_of
 from finearc.services.lessons import last_priorities
 from finearc.services.ports import Unit
 from finearc.services.records import (
@@ -26,12 +27,13 @@ def limit_out(limit: MovementLimit) -> m.LimitOut:
         from_date=limit.from_date,
         until_date=limit.until_date,
         note=limit.note,
+        comfortable=limit.comfortable,
         holds=limit.holds_on(now().date()),
     )
 
 
-def priority_out(p: Priority) -> m.PriorityOut:
-    drill = library.drills().get(p.drill)
+def priority_out(p: Priority, book: Handbook) -> m.PriorityOut:
+    drill = book.drills.get(p.drill)
     return m.PriorityOut(
         rank=p.rank,
         finding=p.finding,
@@ -59,6 +61,7 @@ def limits_of(unit: Unit, player: Player) -> list[m.LimitOut]:
 
 
 def lesson_brief(unit: Unit, lesson: Lesson) -> m.LessonBrief:
+    book = book_of(unit, lesson)
     return m.LessonBrief(
         id=lesson.id,
         starts_at=lesson.starts_at,
@@ -68,7 +71,7 @@ def lesson_brief(unit: Unit, lesson: Lesson) -> m.LessonBrief:
         swings=len(unit.find(Swing, lesson_id=lesson.id)),
         note=lesson.note,
         next_date=lesson.next_date,
-        priorities=[priority_out(p) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
+        priorities=[priority_out(p, book) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
     )
 
 
@@ -79,7 +82,8 @@ def player_out(unit: Unit, p: Player, *, with_lessons: bool = True) -> m.PlayerO
         height_m=p.height_m,
         goals=p.goals,
         usual_miss=p.usual_miss,
-        schools={**library.default_schools(), **p.schools},
+        schools=schools_of(unit, p.schools),
+        own_schools=p.schools,
         consent_by=p.consent_by,
         consent_at=p.consent_at,
         limits=limits_of(unit, p),
@@ -100,5 +104,5 @@ def diary_entry(unit: Unit, lesson: Lesson) -> m.DiaryEntry:
         instructor_id=instructor.id,
         player=player_brief(player),
         limits=[x for x in limits_of(unit, player) if x.holds],
-        last_priorities=[priority_out(p) for p in last_priorities(unit, player.id, lesson.starts_at)],
+        last_priorities=[priority_out(p, book_of(unit)) for p in last_priorities(unit, player.id, lesson.starts_at)],
     )

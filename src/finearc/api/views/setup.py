@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from finearc.api import models as m
 from finearc.api.views.values import finding_out, metric_value
-from finearc.catalogue import library
+from finearc.catalogue.handbook import Handbook
 from finearc.core.judging.ranges import Verdict
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.registry import (
@@ -19,7 +19,6 @@ from finearc.core.metrics.registry import (
     THORAX_TURN,
     TRAIL_HEEL_TOE,
 )
-from finearc.services import analysis as an
 from finearc.services.records import Take
 from finearc.services.stored import evidence_of
 
@@ -38,16 +37,16 @@ QUESTIONS: dict[Metric, str] = {
 LOW, HIGH = (Verdict.LOW.value, Verdict.EDGE_LOW.value), (Verdict.HIGH.value, Verdict.EDGE_HIGH.value)
 
 
-def setup_out(take: Take) -> m.SetupOut | None:
+def setup_out(take: Take, book: Handbook) -> m.SetupOut | None:
     """The setup answer of a still capture: the first finding about the address, else the first value that is judged."""
     entries = (take.calibration or {}).get("setup")
     if not entries:
         return None
-    told = [metric_value(e) for e in entries]
-    findings, _ = an.find([evidence_of({"metrics": entries}, library.ranges())], library.ranges())
-    about = [finding_out(f) for f in findings if f.rule.phase == "setup" and f.rule.id != "palm_grip"]
+    told = [metric_value(e, book.ranges) for e in entries]
+    findings, _ = book.find([evidence_of({"metrics": entries}, book)])
+    about = [finding_out(f, book.ranges) for f in findings if f.rule.phase == "setup" and f.rule.id != "palm_grip"]
     if about:
-        return _from_finding(about[0], told)
+        return _from_finding(about[0], told, book)
     known = {v.metric: v for v in told}
     asked = [known[q.id] for q in QUESTIONS if q.id in known]
     out = [v for v in asked if v.verdict not in (Verdict.IN_RANGE.value, Verdict.NOT_JUDGED.value)]
@@ -56,8 +55,8 @@ def setup_out(take: Take) -> m.SetupOut | None:
     return _from_value(chosen, told, take)
 
 
-def _from_finding(finding: m.FindingOut, told: list[m.MetricValue]) -> m.SetupOut:
-    drill = next((library.drills()[d] for d in finding.drills if d in library.drills()), None)
+def _from_finding(finding: m.FindingOut, told: list[m.MetricValue], book: Handbook) -> m.SetupOut:
+    drill = next((book.drills[d] for d in finding.drills if d in book.drills), None)
     return m.SetupOut(
         question=QUESTIONS.get(BY_ID[finding.metric], "How does the player stand?"),
         answer=finding.says,

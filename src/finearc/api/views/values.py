@@ -8,28 +8,31 @@ from typing import Any
 
 from finearc.api import models as m
 from finearc.catalogue import library
+from finearc.catalogue.handbook import Handbook
+from finearc.catalogue.library import RangeLibrary
+from finearc.catalogue.wording import provenance_words
+from finearc.core.judging.drills import Drill
 from finearc.core.judging.findings import Beyond, Condition, Finding, NotAssessed, ValueBeyond
-from finearc.core.judging.words import at_moment, evidence_sentence, fill, limits_in_words
+from finearc.core.judging.words import at_moment, evidence_sentence, fill, for_hand, limits_in_words
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import ALL, BY_ID
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.analysis import ENGINE
 
 
-def leading(condition: Condition) -> tuple[str, str]:
+def leading(condition: Condition, ranges: RangeLibrary) -> tuple[str, str]:
     """The metric and moment that a finding speaks of first."""
     if isinstance(condition, Beyond):
-        known = {r.id: r for r in library.ranges().ranges}
-        first = known[condition.ranges[0]]
-        return first.metric.id, first.moment.key
+        places = {**library.ranges().places, **ranges.places}
+        return next(places[r] for r in condition.ranges if r in places)
     if isinstance(condition, ValueBeyond):
         return condition.metric.id, condition.moment.key
     parts = condition.parts if hasattr(condition, "parts") else (condition.part,)
-    return leading(parts[0])
+    return leading(parts[0], ranges)
 
 
-def catalogue() -> m.Catalogue:
-    """All that the interface needs to speak: one source."""
+def catalogue(book: Handbook) -> m.Catalogue:
+    """All that the interface needs to speak: one source, with the academy's own findings and drills."""
     return m.Catalogue(
         metrics=[
             m.MetricInfo(
@@ -67,23 +70,52 @@ def catalogue() -> m.Catalogue:
                 tends=f.tends,
                 note=f.note,
                 drills=list(f.drills),
-                metric=leading(f.when)[0],
-                event=leading(f.when)[1],
+                metric=leading(f.when, book.ranges)[0],
+                event=leading(f.when, book.ranges)[1],
+                own=f.own,
             )
-            for f in library.findings()
+            for f in book.rules
         ],
-        drills=[
-            m.DrillInfo(id=d.id, label=d.label, how=d.how, feel=d.feel, caution=d.caution)
-            for d in library.drills().values()
-        ],
+        drills=[drill_info(d) for d in book.drills.values()],
         scenarios=[m.ScenarioInfo(id=k, about=s.about) for k, s in SCENARIOS.items() if s.styles],
-        benchmarks=library.ranges().version,
+        limit_areas=[
+            m.LimitArea(area=a.area, movements=[*a.movements, "any"], sided=a.sided) for a in library.limit_areas()
+        ],
+        benchmarks=book.ranges.version,
         engine=ENGINE,
     )
 
 
-def metric_value(entry: Mapping[str, Any]) -> m.MetricValue:
+def drill_info(d: Drill) -> m.DrillInfo:
+    return m.DrillInfo(
+        id=d.id,
+        label=d.label,
+        aim=d.aim,
+        how=d.how,
+        feel=d.feel,
+        equipment=d.equipment,
+        dose=d.dose,
+        caution=d.caution,
+        band=_trainer_band(d, plain=False),
+        plain_band=_trainer_band(d, plain=True),
+        own=d.own,
+    )
+
+
+def _trainer_band(d: Drill, *, plain: bool) -> str:
+    """The band of live feedback in words; empty without one."""
+    b = d.band
+    if b is None:
+        return ""
+    start, end = (moment.replace("_", " ") for moment in (b.start, b.end))
+    where = f"at {start}" if start == end else f"{start} to {end}"
+    name = b.metric.plain_label if plain else b.metric.label
+    return f"{name} {limits_in_words(b.metric, b.low, b.high, plain=plain)}, {where}"
+
+
+def metric_value(entry: Mapping[str, Any], ranges: RangeLibrary) -> m.MetricValue:
     metric = BY_ID[entry["metric"]]
+    judged_by = ranges.by_id.get(entry.get("range_id") or "")
     per = PER_SI[metric.unit]
     say = partial(at_moment, metric, entry["event"])
     limits = entry.get("range") or {}
@@ -108,6 +140,7 @@ def metric_value(entry: Mapping[str, Any]) -> m.MetricValue:
         plain_words=say(value / per, plain=True),
         band_words=_band(metric, entry["event"], low, high, per, plain=False),
         plain_band_words=_band(metric, entry["event"], low, high, per, plain=True),
+        band_by="" if judged_by is None else provenance_words(judged_by.provenance, judged_by.source),
         distance=distance,
         source=entry.get("source") or "",
         note=entry.get("note"),
@@ -131,8 +164,10 @@ def _band(metric: Metric, moment: str, low: float | None, high: float | None, pe
     )
 
 
-def finding_out(f: Finding, ball: Sequence[str] = ()) -> m.FindingOut:
-    metric, event = leading(f.rule.when)
+def finding_out(
+    f: Finding, ranges: RangeLibrary, ball: Sequence[str] = (), *, left_handed: bool = False
+) -> m.FindingOut:
+    metric, event = leading(f.rule.when, ranges)
     lead = f.evidence[0]
     return m.FindingOut(
         finding=f.rule.id,
@@ -148,10 +183,12 @@ def finding_out(f: Finding, ball: Sequence[str] = ()) -> m.FindingOut:
         assessed=f.assessed,
         says=fill(f.rule.says, lead, plain=False),
         plain_says=fill(f.rule.says, lead, plain=True),
-        player_says=f.rule.player_says,
+        player_says=for_hand(f.rule.player_says, left_handed=left_handed),
         tends=f.rule.tends,
         note=f.rule.note,
         fits=sorted(set(f.rule.ball) & set(ball)),
+        caution=f.rule.caution,
+        own=f.rule.own,
         metric=metric,
         event=event,
         evidence=[

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from finearc.core.events.model import Checkpoint, Event
-from finearc.core.judging.ranges import Range, Situation, applies, limits
+from finearc.core.judging.ranges import InForce, limits
 from finearc.core.metrics.definition import Measured, Metric
 from finearc.core.typing import Array
 
@@ -32,8 +32,7 @@ def _hold(knots: dict[float, tuple[float, float]], events: Mapping[Checkpoint, E
 
 def band_along(
     metric: Metric,
-    ranges: Sequence[Range],
-    situation: Situation,
+    page: InForce,
     values: Mapping[tuple[str, str], Measured],
     events: Mapping[Checkpoint, Event],
     time_s: Array,
@@ -41,10 +40,11 @@ def band_along(
     """Low and high limits (n,), SI, along ``time_s``; NaN before the first and after the last moment with a
     range; None when fewer than two moments have one. A change from address counts from the address value."""
     knots: dict[float, tuple[float, float]] = {}
-    for r in ranges:
-        if r.metric is not metric or applies(r, situation):
+    for (key, _), found in page.ranges.items():
+        if key != metric.id:
             continue
-        bounds = limits(r, values)
+        r = found[0]
+        bounds = limits(r, values, page.situation.best)
         if bounds is None or bounds[0] is None or bounds[1] is None:
             continue
         parts = r.moment.parts

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import erf, sqrt
 
-from finearc.core.judging.ranges import CAP, NO_RANGE, OUTSIDE_HIGH, OUTSIDE_LOW, Judged, Verdict
+from finearc.core.judging.ranges import ANOTHER_SCHOOL, CAP, NO_RANGE, OUTSIDE_HIGH, OUTSIDE_LOW, Judged, Verdict
 from finearc.core.metrics.definition import Metric, Moment
 
 FINDING_MIN_SWINGS = 3
@@ -57,26 +57,8 @@ Condition = Beyond | ValueBeyond | AllOf | AnyOf | Not
 
 
 @dataclass(frozen=True)
-class Ask:
-    """A movement that a remedy asks more of."""
-
-    area: str
-    movement: str
-
-
-@dataclass(frozen=True)
-class Drill:
-    id: str
-    label: str
-    how: str
-    feel: str
-    caution: str = ""
-    asks: tuple[Ask, ...] = ()
-
-
-@dataclass(frozen=True)
 class FindingRule:
-    """One fault and all that is said about it."""
+    """One fault and all that is said about it. ``own``: the academy's, not built in."""
 
     id: str
     label: str
@@ -93,6 +75,19 @@ class FindingRule:
     drills: tuple[str, ...]
     caution: str = ""
     note: str = ""
+    own: bool = False
+
+
+@dataclass(frozen=True)
+class MatchedSet:
+    """Two things that offset each other: change both or neither. ``involves`` names the findings that are part."""
+
+    id: str
+    label: str
+    when: Condition
+    says: str
+    player_says: str
+    involves: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -127,27 +122,29 @@ def _beyond_probability(distance: float, uncertainty: float) -> float:
     return 0.5 * (1.0 + erf(abs(distance) / max(uncertainty, 1e-9) / sqrt(2.0)))
 
 
-def evaluate(condition: Condition, evidence: Evidence, range_metrics: Mapping[str, Metric]) -> Outcome:
-    """Decide a condition. ``range_metrics`` says which metric a range id speaks of, for reasons."""
+Places = Mapping[str, tuple[str, str]]
+"""Which metric and moment (their keys) each range of a library speaks of."""
+
+
+def evaluate(condition: Condition, evidence: Evidence, places: Places) -> Outcome:
+    """Decide a condition. ``places`` tells the ranges of the library, for reasons."""
     if isinstance(condition, Beyond):
-        return _beyond(condition, evidence, range_metrics)
+        return _beyond(condition, evidence, places)
     if isinstance(condition, ValueBeyond):
         return _value_beyond(condition, evidence)
     if isinstance(condition, Not):
-        inner = evaluate(condition.part, evidence, range_metrics)
+        inner = evaluate(condition.part, evidence, places)
         if inner.fires is None:
             return inner
         return Outcome(not inner.fires, 0.0, 1.0 - inner.probability)
-    parts = [evaluate(p, evidence, range_metrics) for p in condition.parts]
+    parts = [evaluate(p, evidence, places) for p in condition.parts]
     return _all(parts) if isinstance(condition, AllOf) else _any(parts)
 
 
-def _beyond(condition: Beyond, evidence: Evidence, range_metrics: Mapping[str, Metric]) -> Outcome:
+def _beyond(condition: Beyond, evidence: Evidence, places: Places) -> Outcome:
     found = [evidence.by_range[r] for r in condition.ranges if r in evidence.by_range]
     if not found:
-        metric = range_metrics.get(condition.ranges[0])
-        reason = evidence.missing.get(metric.id, "not judged in this swing") if metric else "not judged"
-        return Outcome(None, reason=reason)
+        return _undecided(condition, evidence, places)
     judged = found[0]
     sides = {"low": OUTSIDE_LOW, "high": OUTSIDE_HIGH, "either": OUTSIDE_LOW + OUTSIDE_HIGH}[condition.side]
     outside = judged.verdict in sides
@@ -157,6 +154,19 @@ def _beyond(condition: Beyond, evidence: Evidence, range_metrics: Mapping[str, M
         return Outcome(False)
     probability = _beyond_probability(judged.distance, judged.measured.uncertainty)
     return Outcome(True, judged.severity, probability, (judged,))
+
+
+def _undecided(condition: Beyond, evidence: Evidence, places: Places) -> Outcome:
+    """No range of the condition was in force: another school's does not fire, anything else is not assessable."""
+    known = [places[r] for r in condition.ranges if r in places]
+    if not known:
+        return Outcome(None, reason=f"the ranges in use have no {' or '.join(condition.ranges)}")
+    judged = next((evidence.by_key[k] for k in known if k in evidence.by_key), None)
+    if judged is None:
+        return Outcome(None, reason=evidence.missing.get(known[0][0], "not judged in this swing"))
+    if judged.verdict is not Verdict.NOT_JUDGED or judged.reason == ANOTHER_SCHOOL:
+        return Outcome(False)
+    return Outcome(None, reason=judged.reason)
 
 
 def _value_beyond(condition: ValueBeyond, evidence: Evidence) -> Outcome:
@@ -222,12 +232,12 @@ class NotAssessed:
 
 
 def over_swings(
-    rules: Sequence[FindingRule], swings: Sequence[Evidence], range_metrics: Mapping[str, Metric]
+    rules: Sequence[FindingRule], swings: Sequence[Evidence], places: Places
 ) -> tuple[list[Finding], list[NotAssessed]]:
     """Findings over the given swings, strongest first, with root and explained ones told apart."""
     findings, open_questions = [], []
     for rule in rules:
-        outcomes = [evaluate(rule.when, s, range_metrics) for s in swings]
+        outcomes = [evaluate(rule.when, s, places) for s in swings]
         decided = [o for o in outcomes if o.fires is not None]
         fired = [o for o in decided if o.fires]
         if not decided:
@@ -236,6 +246,18 @@ def over_swings(
         elif fired:
             findings.append(_summarise(rule, fired, len(decided)))
     return _roles(findings), open_questions
+
+
+def matched_over_swings(
+    sets: Sequence[MatchedSet], swings: Sequence[Evidence], places: Places
+) -> list[tuple[MatchedSet, int]]:
+    """The matched sets that most of the given swings show, with how many show them."""
+    out = []
+    for one in sets:
+        shown = sum(evaluate(one.when, s, places).fires is True for s in swings)
+        if shown and shown >= FINDING_MIN_SHARE * len(swings):
+            out.append((one, shown))
+    return out
 
 
 def _summarise(rule: FindingRule, fired: Sequence[Outcome], assessed: int) -> Finding:
@@ -258,24 +280,22 @@ def _summarise(rule: FindingRule, fired: Sequence[Outcome], assessed: int) -> Fi
 
 
 def _roles(findings: Sequence[Finding]) -> list[Finding]:
-    present = {f.rule.id: f for f in findings}
+    """A finding is explained by one upstream of it that is present and stands at least as firm. The strongest such
+    cause is named; what explains that one in turn is its root."""
     out = []
     for f in findings:
-        cause = next((c for c in findings if f.rule.id in c.rule.may_cause and c.rule.id in present), None)
-        if cause is None:
-            out.append(f)
-        else:
-            out.append(
-                Finding(
-                    f.rule,
-                    f.severity,
-                    f.confidence,
-                    f.shown,
-                    f.assessed,
-                    f.status,
-                    f.evidence,
-                    "explained",
-                    cause.rule.id,
-                )
-            )
+        causes = [
+            c
+            for c in findings
+            if f.rule.id in c.rule.may_cause and (c.status == "finding" or f.status == "hint") and _heard(c)
+        ]
+        if causes:
+            cause = max(causes, key=lambda c: c.severity * c.confidence)
+            f = replace(f, role="explained", explained_by=cause.rule.id)
+        out.append(f)
     return sorted(out, key=lambda f: (f.role != "root", -f.severity * f.confidence))
+
+
+def _heard(cause: Finding) -> bool:
+    """Whether a finding is strong enough to stand as a cause: what lies just at an edge explains nothing."""
+    return cause.severity >= FINDING_MIN_SEVERITY

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
+from finearc.core.judging.limits import Limit, Touch, withheld_by
+from finearc.core.judging.words import amount
 from finearc.core.metrics.definition import Measured, Metric, Moment
 
 NO_RANGE = "no range is set for it"
+ANOTHER_SCHOOL = "another school applies"
+WORK_INSIDE = "we work inside it"
 CAP = 3.0
 """Largest severity of one value, in half-widths of its range."""
 
@@ -31,7 +35,7 @@ class Range:
     """Limits (SI) of a metric at a moment. A limit of None is open; one-sided ranges carry ``scale``.
 
     With ``relative_to`` the limits are also bound by offsets from, or a share of, that moment's value in the same
-    swing.
+    swing; with ``own_best`` by offsets from the player's own best value. ``shot`` as a capture names it.
     """
 
     id: str
@@ -52,16 +56,27 @@ class Range:
     high_offset: float | None = None
     low_share: float | None = None
     scale: float | None = None
+    shot: str = "full"
+    own_best: bool = False
+
+    @property
+    def specificity(self) -> tuple[bool, bool, bool]:
+        """The more of these a range names, the sooner it is taken: own best, club, school."""
+        return self.own_best, self.club_class is not None, self.school is not None
 
 
 @dataclass(frozen=True)
 class Situation:
-    """What decides which ranges apply."""
+    """What decides which ranges apply. ``best``: the player's own best values (SI) by metric and moment; ``limits``
+    of the player with the values that ``touches`` says they touch."""
 
     club_classes: frozenset[str]
-    full_shot: bool
+    shot: str
     population: str
     schools: Mapping[str, str]
+    best: Mapping[tuple[str, str], float] = field(default_factory=dict)
+    limits: tuple[Limit, ...] = ()
+    touches: tuple[Touch, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -99,7 +114,7 @@ class Judged:
 
 def applies(candidate: Range, situation: Situation) -> str:
     """Empty when the range applies, else why it does not."""
-    if not situation.full_shot:
+    if candidate.shot != situation.shot:
         return "there is no range for this kind of shot yet"
     if candidate.population != situation.population:
         return f"there is no range for {situation.population} players yet"
@@ -108,29 +123,65 @@ def applies(candidate: Range, situation: Situation) -> str:
     if candidate.school is not None:
         axis, option = candidate.school
         if situation.schools.get(axis) != option:
-            return "another school applies"
+            return ANOTHER_SCHOOL
+    if candidate.own_best and (candidate.metric.id, candidate.moment.key) not in situation.best:
+        return "no best of the player's own is marked yet"
     return ""
 
 
-def limits(candidate: Range, values: Mapping[tuple[str, str], Measured]) -> tuple[float | None, float | None] | None:
+@dataclass(frozen=True)
+class InForce:
+    """The ranges of a library that apply in a situation, by metric and moment, the most specific first; and why a
+    value without one has none."""
+
+    ranges: Mapping[tuple[str, str], tuple[Range, ...]]
+    reasons: Mapping[tuple[str, str], str]
+    situation: Situation
+
+
+def in_force(ranges: Sequence[Range], situation: Situation) -> InForce:
+    """Sort a library for one situation, once for all the swings to be judged in it."""
+    chosen: dict[tuple[str, str], list[Range]] = {}
+    reasons: dict[tuple[str, str], str] = {}
+    for r in ranges:
+        key = (r.metric.id, r.moment.key)
+        why = applies(r, situation)
+        if not why:
+            chosen.setdefault(key, []).append(r)
+        elif why != ANOTHER_SCHOOL or key not in reasons:
+            reasons[key] = why
+    first = {k: tuple(sorted(v, key=lambda r: r.specificity, reverse=True)) for k, v in chosen.items()}
+    return InForce(first, reasons, situation)
+
+
+def limits(
+    candidate: Range, values: Mapping[tuple[str, str], Measured], best: Mapping[tuple[str, str], float] | None = None
+) -> tuple[float | None, float | None] | None:
     """Limits (SI) for this swing, or None when the value they lean on is absent."""
     low, high = candidate.low, candidate.high
-    if candidate.relative_to is not None:
-        base = values.get((candidate.metric.id, candidate.relative_to.key))
-        if base is None:
-            return None
-        if candidate.low_offset is not None:
-            floor = base.value + candidate.low_offset
-            low = floor if low is None else max(low, floor)
-        if candidate.low_share is not None:
-            floor = base.value * candidate.low_share
-            low = floor if low is None else max(low, floor)
-        if candidate.high_offset is not None:
-            ceiling = base.value + candidate.high_offset
-            high = ceiling if high is None else min(high, ceiling)
-        if low is not None and high is not None and high < low:
-            high = low
+    if candidate.own_best:
+        base: float | None = (best or {}).get((candidate.metric.id, candidate.moment.key))
+    elif candidate.relative_to is not None:
+        at = values.get((candidate.metric.id, candidate.relative_to.key))
+        base = None if at is None else at.value
+    else:
+        return low, high
+    if base is None:
+        return None
+    floors = [v for v in (low, _offset(base, candidate.low_offset), _share(base, candidate.low_share)) if v is not None]
+    ceilings = [v for v in (high, _offset(base, candidate.high_offset)) if v is not None]
+    low, high = max(floors, default=None), min(ceilings, default=None)
+    if low is not None and high is not None and high < low:
+        high = low
     return low, high
+
+
+def _offset(base: float, offset: float | None) -> float | None:
+    return None if offset is None else base + offset
+
+
+def _share(base: float, share: float | None) -> float | None:
+    return None if share is None else base * share
 
 
 def verdict_of(
@@ -145,33 +196,42 @@ def verdict_of(
 
 
 def judge(
-    measured: Sequence[Measured], ranges: Sequence[Range], situation: Situation, barred: str = ""
+    measured: Sequence[Measured], ranges: Sequence[Range] | InForce, situation: Situation, barred: str = ""
 ) -> list[Judged]:
     """A verdict for every value. ``barred`` is a reason why nothing of this swing is judged, or empty."""
+    page = ranges if isinstance(ranges, InForce) else in_force(ranges, situation)
     values = {(m.metric.id, m.moment.key): m for m in measured}
-    by_key: dict[tuple[str, str], list[Range]] = {}
-    for r in ranges:
-        by_key.setdefault((r.metric.id, r.moment.key), []).append(r)
-    return [_judge_one(m, by_key.get((m.metric.id, m.moment.key), []), values, situation, barred) for m in measured]
+    return [_judge_one(m, page, values, barred) for m in measured]
 
 
-def _judge_one(
-    m: Measured,
-    candidates: Sequence[Range],
-    values: Mapping[tuple[str, str], Measured],
-    situation: Situation,
-    barred: str,
-) -> Judged:
+def _judge_one(m: Measured, page: InForce, values: Mapping[tuple[str, str], Measured], barred: str) -> Judged:
     reason = barred or m.barred
-    for candidate in candidates if not reason else ():
-        why = applies(candidate, situation)
-        if why:
-            reason = reason if reason and why == "another school applies" else why
-            continue
-        bounds = limits(candidate, values)
+    if reason:
+        return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason)
+    key = (m.metric.id, m.moment.key)
+    for candidate in page.ranges.get(key, ()):
+        bounds = limits(candidate, values, page.situation.best)
         if bounds is None:
             reason = "its range leans on a value that was not found in this swing"
             continue
         verdict = verdict_of(m.value, m.uncertainty, *bounds, (candidate.soft_low, candidate.soft_high))
+        held = _held_back(m, verdict, bounds, page.situation)
+        if held:
+            return Judged(m, None, None, None, Verdict.NOT_JUDGED, held)
         return Judged(m, candidate, *bounds, verdict)
-    return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason or NO_RANGE)
+    return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason or page.reasons.get(key, NO_RANGE))
+
+
+def _held_back(m: Measured, verdict: Verdict, bounds: tuple[float | None, float | None], situation: Situation) -> str:
+    """Why a value outside its range is not judged: a limit of the player's lies there. Empty otherwise."""
+    if not situation.limits or verdict is Verdict.IN_RANGE:
+        return ""
+    side = "low" if verdict in OUTSIDE_LOW else "high"
+    bound = bounds[0] if side == "low" else bounds[1]
+    limit = withheld_by(m.metric, m.moment, side, bound or 0.0, situation.limits, situation.touches)
+    if limit is None:
+        return ""
+    what = f"{limit.area} {limit.movement}".removesuffix(" any")
+    if limit.comfortable is None:
+        return f"the {what} is limited; {WORK_INSIDE}"
+    return f"the comfortable {what} is {amount(m.metric, limit.comfortable)}; {WORK_INSIDE}"

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
-from finearc.core.judging.ranges import Judged
+import re
+from typing import TYPE_CHECKING
+
 from finearc.core.metrics.definition import Metric, Unit
+
+if TYPE_CHECKING:
+    from finearc.core.judging.ranges import Judged
 
 SYMBOL = {
     Unit.DEG: "°",
@@ -48,6 +53,36 @@ def at_moment(metric: Metric, moment: str, value_si: float, *, plain: bool = Fal
     return (change_in_words if ".." in moment else in_words)(metric, value_si, plain=plain)
 
 
+def moment_words(key: str) -> str:
+    """``address..shaft_level_back`` as *address to shaft level back*."""
+    return key.replace("..", " to ").replace("_", " ")
+
+
+def place_words(key: str) -> str:
+    """Where a value stands, to be put behind its name: `` at top``, `` address to top``, nothing for a whole swing."""
+    if key == "swing":
+        return ""
+    return f" {moment_words(key)}" if ".." in key else f" at {moment_words(key)}"
+
+
+SIDED = re.compile(
+    r"\b([Ll])ead (foot|feet|knee|hip|side|arm|forearm|shoulder|hand|leg|wrist|heel|pocket)|"
+    r"\b([Tt])rail (foot|feet|knee|hip|side|arm|forearm|shoulder|hand|leg|wrist|heel|pocket)"
+)
+
+
+def for_hand(text: str, *, left_handed: bool) -> str:
+    """Lead and trail as this player's left and right: ``the lead foot`` of a right-hander is the left foot."""
+
+    def side(found: re.Match[str]) -> str:
+        lead = found[1] is not None
+        word = "left" if lead is not left_handed else "right"
+        capital = (found[1] or found[3]).isupper()
+        return f"{word.capitalize() if capital else word} {found[2] or found[4]}"
+
+    return SIDED.sub(side, text)
+
+
 def spread_in_words(metric: Metric, value_si: float) -> str:
     """An uncertainty with its unit, one more decimal where it would round to nothing: ``0.3°``."""
     size = abs(metric.at_edge(value_si))
@@ -81,13 +116,12 @@ def _change_limits(metric: Metric, low_si: float | None, high_si: float | None) 
 def evidence_sentence(judged: Judged, *, plain: bool = False) -> str:
     """One line of evidence: what, where, value, band, range id."""
     m = judged.measured
-    where = m.moment.key.replace("..", " to ").replace("_", " ")
     value = at_moment(m.metric, m.moment.key, m.value, plain=plain)
     band = ""
     if judged.range is not None:
         limits = limits_in_words(m.metric, judged.low, judged.high, plain=plain, change=m.moment.is_change)
         band = f", band {limits} ({judged.range.id})"
-    place = "" if m.moment.key == "swing" else f" · {where}"
+    place = "" if m.moment.key == "swing" else f" · {moment_words(m.moment.key)}"
     name = m.metric.plain_label if plain else m.metric.label
     return f"{name}{place}: {value} ± {spread_in_words(m.metric, m.uncertainty)}{band}"
 

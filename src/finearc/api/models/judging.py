@@ -1,0 +1,260 @@
+"""Benchmarks, schools, cohorts, references, an academy's own findings and drills."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from finearc.api.models.base import In
+from finearc.api.models.lesson import ProposalOut
+
+Share = Literal["middle", "most", "nearly_all"]
+
+
+class VersionOut(BaseModel):
+    """A version of the ranges. ``built_in`` ones are not changed."""
+
+    label: str
+    name: str
+    number: int
+    built_in: bool
+    in_use: bool
+    retired: bool
+    based_on: str
+    note: str
+    made_by: str
+    made_at: datetime | None
+    ranges: int
+
+
+class RangeOut(BaseModel):
+    """A range as it is read on the screen; numbers in the metric's own unit."""
+
+    id: str
+    metric: str
+    label: str
+    family: str
+    event: str
+    club_class: str
+    shot: str
+    school: str
+    population: str
+    low: float | None
+    high: float | None
+    soft_low: float
+    soft_high: float
+    scale: float | None
+    unit: str
+    words: str
+    leans: str
+    provenance: str
+    note: str
+    synthetic: bool
+
+
+class FactOut(BaseModel):
+    id: str
+    about: str
+    says: str
+    provenance: str
+
+
+class RangesOut(BaseModel):
+    version: VersionOut
+    ranges: list[RangeOut]
+    facts: list[FactOut]
+
+
+class RangeChange(In):
+    """New limits of one range, in the metric's own unit; ``retire`` takes it out."""
+
+    id: str
+    low: float | None = None
+    high: float | None = None
+    soft_low: float = Field(default=0.0, ge=0)
+    soft_high: float = Field(default=0.0, ge=0)
+    note: str | None = Field(default=None, max_length=1000)
+    retire: bool = False
+
+
+class SaveVersionIn(In):
+    """Save changes of ``base`` as the next version of ``name``."""
+
+    name: str = Field(min_length=1, max_length=60)
+    base: str
+    changes: list[RangeChange] = Field(default_factory=list, max_length=500)
+    note: str = Field(default="", max_length=2000)
+
+
+class LabelIn(In):
+    label: str = Field(max_length=120)
+
+
+class RetireIn(LabelIn):
+    back: bool = False
+
+
+class EntryChange(BaseModel):
+    """A range that differs between two versions."""
+
+    id: str
+    label: str
+    before: str
+    after: str
+
+
+class CohortIn(In):
+    club: str = "7-iron"
+    players: list[UUID] = Field(default_factory=list, max_length=500)
+    tag: str = Field(default="", max_length=60)
+    synthetic: bool = False
+    share: Share = "most"
+    base: str = ""
+
+
+class CohortPlayer(BaseModel):
+    id: UUID
+    name: str
+    swings: int
+
+
+class CohortRow(BaseModel):
+    """A range as the chosen swings would make it, beside the one in force."""
+
+    id: str
+    label: str
+    event: str
+    school: str
+    swings: int
+    players: int
+    centre: str
+    spread: str
+    made: str
+    now: str
+    warning: str
+    outliers: list[str]
+
+
+class CohortOut(BaseModel):
+    swings: int
+    players: list[CohortPlayer]
+    tags: list[str]
+    rows: list[CohortRow]
+    warning: str
+    synthetic: bool
+
+
+class CohortSaveIn(CohortIn):
+    name: str = Field(min_length=1, max_length=60)
+    leave_out: list[str] = Field(default_factory=list, max_length=500)
+    note: str = Field(default="", max_length=2000)
+
+
+class ReferenceOut(BaseModel):
+    id: str
+    name: str
+    form: Literal["swing", "mean", "best"]
+    club: str
+    swings: int
+    players: int
+    synthetic: bool
+    player_id: UUID | None
+    made_by: str
+    warning: str
+
+
+class ReferenceIn(In):
+    name: str = Field(default="", max_length=120)
+    form: Literal["swing", "mean", "best"]
+    swing_ids: list[UUID] = Field(min_length=1, max_length=500)
+
+
+class CohortReferenceIn(CohortIn):
+    name: str = Field(min_length=1, max_length=120)
+
+
+class WhatIfIn(In):
+    """Other schools (axis to option) or another version of the ranges."""
+
+    schools: dict[str, str] = Field(default_factory=dict)
+    benchmarks: str = Field(default="", max_length=120)
+    club: str = ""
+
+
+class VerdictChangeOut(BaseModel):
+    label: str
+    plain_label: str
+    event: str
+    swings: int
+    of: int
+    before: str
+    after: str
+    because: str
+
+
+class FindingBrief(BaseModel):
+    finding: str
+    label: str
+    plain_label: str
+
+
+class WhatIfOut(BaseModel):
+    nothing: bool
+    counting: int
+    verdicts: list[VerdictChangeOut]
+    gone: list[FindingBrief]
+    new: list[FindingBrief]
+    before: list[ProposalOut]
+    after: list[ProposalOut]
+    versions: list[str]
+
+
+class SchoolFitOut(BaseModel):
+    """One option of a school with how far the player's values lie from its middle, in half-widths."""
+
+    option: str
+    label: str
+    distance: float
+    evidence: list[str]
+
+
+class ClosestOut(BaseModel):
+    axis: str
+    label: str
+    option: str | None
+    sentence: str
+    swings: int
+    options: list[SchoolFitOut]
+
+
+class OwnFindingOut(BaseModel):
+    id: str
+    label: str
+    player_says: str
+
+
+class HouseOut(BaseModel):
+    """What the academy has chosen for itself."""
+
+    revision: int
+    schools: dict[str, str]
+    benchmarks: str
+    findings: list[OwnFindingOut]
+    own_drills: list[str]
+    worded_drills: list[str]
+
+
+class SchoolsIn(In):
+    schools: dict[str, str]
+
+
+class DrillWordsIn(In):
+    """Own wording of a drill; all empty goes back to the built-in one."""
+
+    label: str = Field(default="", max_length=120)
+    how: str = Field(default="", max_length=2000)
+    feel: str = Field(default="", max_length=1000)
+    revision: int

@@ -1,0 +1,93 @@
+"""Drills: what is done about a finding, and which of them suit a player today."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from finearc.core.judging.limits import Limit
+from finearc.core.metrics.definition import Metric
+
+PAIN_AREAS = ("back", "neck", "shoulder", "elbow", "forearm", "wrist", "hip", "knee", "ankle")
+
+
+@dataclass(frozen=True)
+class Ask:
+    """A movement that a drill asks for; ``amount`` (rad) how much of it, None when as far as it goes. ``side`` lead,
+    trail or empty for both."""
+
+    area: str
+    movement: str
+    amount: float | None = None
+    side: str = ""
+
+
+@dataclass(frozen=True)
+class TrainerBand:
+    """The band (SI) of live feedback that goes with a drill: a metric between two checkpoints."""
+
+    metric: Metric
+    start: str
+    end: str
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True)
+class Drill:
+    """``aim`` what it is for, ``how``, ``feel`` in plain words, ``dose``, ``loads`` the areas of the body it loads."""
+
+    id: str
+    label: str
+    how: str
+    feel: str
+    caution: str = ""
+    asks: tuple[Ask, ...] = ()
+    aim: str = ""
+    equipment: str = ""
+    dose: str = ""
+    loads: tuple[str, ...] = ()
+    band: TrainerBand | None = None
+    own: bool = False
+
+
+@dataclass(frozen=True)
+class Pain:
+    """What was said about pain today. ``areas`` is empty when no area was named."""
+
+    today: bool = False
+    areas: tuple[str, ...] = ()
+
+    @staticmethod
+    def noted(answer: str, note: str) -> Pain:
+        """From the answer (yes, no or empty) and the instructor's note."""
+        words = note.lower()
+        return Pain(answer == "yes", tuple(a for a in PAIN_AREAS if a in words))
+
+
+def withheld_because(drill: Drill, limits: Sequence[Limit], pain: Pain) -> str:
+    """Why a drill is not offered to this player today; empty when it may be."""
+    for ask in drill.asks:
+        limit = next((x for x in limits if _runs_into(ask, x)), None)
+        if limit is not None:
+            what = f"{limit.area} {limit.movement}".removesuffix(" any")
+            if limit.comfortable is None:
+                return f"it asks for {ask.area} {ask.movement}, and the {what} is limited"
+            return (
+                f"it asks for more {ask.area} {ask.movement} than the comfortable {np.rad2deg(limit.comfortable):.0f}°"
+            )
+    if pain.today and drill.loads:
+        hurting = [a for a in drill.loads if a in pain.areas]
+        if hurting:
+            return f"it loads the {hurting[0]}, where there is pain today"
+        if not pain.areas:
+            return f"there is pain today, and it loads the {drill.loads[0]}"
+    return ""
+
+
+def _runs_into(ask: Ask, limit: Limit) -> bool:
+    if not limit.concerns(ask.area, ask.movement, ask.side):
+        return False
+    return limit.comfortable is None or ask.amount is None or ask.amount > limit.comfortable

@@ -1,0 +1,285 @@
+"""Ranges and mean traces from captured swings, and references to lay over a swing."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from statistics import median
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+
+from finearc.catalogue.library import DATA, RangeLibrary
+from finearc.catalogue.schemas import RangeEntry
+from finearc.core.comparing.cohort import PLACES, Cohort, MeanTrace, Sample, cohort, laid_over, mean_trace, normalised
+from finearc.core.judging.ranges import Range, applies
+from finearc.core.metrics.definition import PER_SI
+from finearc.core.metrics.registry import BY_ID
+from finearc.core.typing import Array
+from finearc.services.changes import COUNTING
+from finearc.services.errors import Refused
+from finearc.services.ports import Unit
+from finearc.services.records import Lesson, Player, Reference, Swing
+from finearc.services.stored import pack_traces, unpack_traces, unpack_values
+from finearc.services.terms import BEST, Terms
+
+SYNTHETIC = "synthetic"
+SYNTHETIC_NAME = "Skilled swings (synthetic)"
+SHARES = {"middle": (25.0, 75.0), "most": (10.0, 90.0), "nearly_all": (5.0, 95.0)}
+"""How much of the cohort a range takes in."""
+ONE_SIDED = 5.0
+"""A one-sided range ends at this percentile, or as far from the other end: as smoothness is defined."""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Which swings: of these players (all when empty), with this club, carrying this tag (any when empty);
+    ``synthetic`` takes the shipped cohort of the golfer model instead."""
+
+    club: str
+    players: tuple[UUID, ...] = ()
+    tag: str = ""
+    synthetic: bool = False
+
+
+@dataclass(frozen=True)
+class Values:
+    """What one swing of a cohort measured: values (SI), schools it was judged in, traces at ``PLACES``."""
+
+    player: str
+    swing: str
+    values: Mapping[tuple[str, str], float]
+    schools: Mapping[str, str]
+    traces: Mapping[str, Array]
+
+
+@dataclass(frozen=True)
+class Row:
+    """A range as it would be made: its figures (SI) and the limits that follow; None where too few were measured."""
+
+    range: Range
+    figures: Cohort
+    low: float | None
+    high: float | None
+
+
+def chosen(unit: Unit, choice: Choice) -> list[tuple[Player, Swing]]:
+    """The swings of a choice: normal and test swings whose sensors had not moved."""
+    lessons = {x.id: x.player_id for x in unit.find(Lesson)}
+    players = {p.id: p for p in unit.find(Player)}
+    wanted = set(choice.players)
+    return [
+        (players[lessons[s.lesson_id]], s)
+        for s in unit.find(Swing, club=choice.club, order="captured_at")
+        if s.kind in COUNTING
+        and not s.sensor_moved
+        and s.result
+        and (not choice.tag or choice.tag in s.tags)
+        and (not wanted or lessons[s.lesson_id] in wanted)
+    ]
+
+
+def collected(unit: Unit, choice: Choice) -> list[Values]:
+    """The values and traces of a choice."""
+    if choice.synthetic:
+        return list(synthetic())
+    return [values_of(str(p.id), f"{p.name or 'Walk-in'}, swing {s.number}", s) for p, s in chosen(unit, choice)]
+
+
+def values_of(player: str, name: str, swing: Swing) -> Values:
+    """A stored swing as part of a cohort."""
+    measured, _ = unpack_values(swing.measured) if swing.measured else ([], {})
+    events = {k: e["time_s"] for k, e in swing.result.get("events", {}).items()}
+    columns = unpack_traces(swing.traces)
+    traces = {
+        key: at
+        for key, column in columns.items()
+        if key in BY_ID and (at := normalised(columns["time_s"], column, events)) is not None
+    }
+    values = {(m.metric.id, m.moment.key): m.value for m in measured if not m.barred}
+    return Values(player, name, values, swing.result.get("schools", {}), traces)
+
+
+def rows(ranges: RangeLibrary, terms: Terms, club: str, swings: Sequence[Values], share: str = "most") -> list[Row]:
+    """The ranges of a library that speak of this club, as these swings would make them."""
+    situation = terms.page(club).situation
+    out = []
+    for r in ranges.ranges:
+        school = {r.school[0]: r.school[1]} if r.school else {}
+        if applies(r, replace(situation, schools={**situation.schools, **school})):
+            continue
+        key = (r.metric.id, r.moment.key)
+        samples = [
+            Sample(v.player, v.swing, v.values[key])
+            for v in swings
+            if key in v.values and all(v.schools.get(a, o) == o for a, o in school.items())
+        ]
+        figures = cohort(samples)
+        if figures is not None:
+            out.append(Row(r, figures, *_limits(r, figures, share)))
+    return out
+
+
+def _limits(r: Range, figures: Cohort, share: str) -> tuple[float | None, float | None]:
+    low, high = SHARES[share]
+    one_sided_high = r.low is None and r.low_offset is None and r.low_share is None
+    one_sided_low = r.high is None and r.high_offset is None
+    if one_sided_low:
+        return figures.percentiles[ONE_SIDED], None
+    if one_sided_high:
+        return None, figures.percentiles[100.0 - ONE_SIDED]
+    return figures.percentiles[low], figures.percentiles[high]
+
+
+def entries_with(base: RangeLibrary, made: Sequence[Row], *, synthetic: bool) -> list[dict[str, Any]]:
+    """The base version's entries with the made ranges in place of those of the same id."""
+    by_id = {row.range.id: row for row in made}
+    out = []
+    for entry in base.entries:
+        row = by_id.get(entry.id)
+        out.append((_entry(entry, row, synthetic) if row else entry).model_dump(mode="json", exclude_defaults=True))
+    return out
+
+
+def _entry(entry: RangeEntry, row: Row, synthetic: bool) -> RangeEntry:
+    per = PER_SI[row.range.metric.unit]
+    digits = row.range.metric.decimals + 1
+
+    def edge(value: float | None) -> float | None:
+        return None if value is None else round(value * per, digits)
+
+    margin = round(0.5 * row.figures.spread * per, digits)
+    scale = max(entry.scale or 0.0, 2.0 * margin) or 10.0**-digits
+    return RangeEntry(
+        id=entry.id,
+        metric=entry.metric,
+        event=entry.event,
+        club_class=entry.club_class,
+        shot=entry.shot,
+        school=entry.school,
+        population=entry.population,
+        low=edge(row.low),
+        high=edge(row.high),
+        soft_low=margin if row.low is not None else 0.0,
+        soft_high=margin if row.high is not None else 0.0,
+        scale=scale if row.low is None or row.high is None else None,
+        provenance="COHORT",
+        swings=row.figures.swings,
+        players=row.figures.players,
+        synthetic=synthetic,
+        note=_said(row.figures, synthetic),
+    )
+
+
+def _said(figures: Cohort, synthetic: bool) -> str:
+    origin = "synthetic swings of the golfer model" if synthetic else "captured swings"
+    base = f"From {figures.swings} {origin} of {figures.players} players."
+    return f"{base} {figures.warning}".strip()
+
+
+@lru_cache(maxsize=1)
+def synthetic() -> tuple[Values, ...]:
+    """The shipped cohort: skilled players drawn by the golfer model, synthetic, with their mean traces."""
+    raw = json.loads((DATA / "synthetic-cohort.json").read_text(encoding="utf-8"))
+    keys = [tuple(k.split("@", 1)) for k in raw["keys"]]
+    return tuple(
+        Values(
+            s["player"],
+            f"{s['player']}, swing {s['swing']}",
+            {(a, b): v for (a, b), v in zip(keys, s["values"], strict=True) if v is not None},
+            raw["schools"],
+            {},
+        )
+        for s in raw["swings"]
+    )
+
+
+@lru_cache(maxsize=1)
+def synthetic_traces() -> dict[str, MeanTrace]:
+    """Mean traces of the shipped cohort at ``PLACES``, in the metrics' own units."""
+    raw = json.loads((DATA / "synthetic-cohort.json").read_text(encoding="utf-8"))["traces"]
+    return {
+        k: MeanTrace(*(np.array([np.nan if v is None else v for v in t[part]]) for part in ("middle", "low", "high")))
+        for k, t in raw.items()
+    }
+
+
+def mean_traces(swings: Sequence[Values]) -> dict[str, MeanTrace]:
+    """Mean traces with bands of all metrics that at least half of the swings carry."""
+    keys = sorted({k for s in swings for k in s.traces})
+    out = {}
+    for key in keys:
+        own = [(s.player, s.traces[key]) for s in swings if key in s.traces]
+        if 2 * len(own) >= len(swings):
+            out[key] = mean_trace(own)
+    return out
+
+
+def traces_block(traces: Mapping[str, MeanTrace]) -> bytes:
+    """Traces of a reference as one block at ``PLACES``."""
+    columns = {"place": PLACES}
+    for key, trace in traces.items():
+        columns[key] = trace.middle
+        columns[f"{key}_low"], columns[f"{key}_high"] = trace.low, trace.high
+    return pack_traces(columns)
+
+
+def keep_reference(
+    unit: Unit, name: str, form: str, swings: Sequence[Swing], made_by: str, player: Player | None = None
+) -> Reference:
+    """Keep one swing, the mean of several, or a player's own best (whose values ranges may lean on). Raises
+    ``Refused`` when the swings do not go together."""
+    if not swings:
+        raise Refused("no swing is chosen", "Choose at least one")
+    if len({s.club for s in swings}) > 1:
+        raise Refused("the swings were made with different clubs", "Choose swings of one club")
+    lessons = {x.id: x.player_id for x in unit.find(Lesson)}
+    owners = {lessons[s.lesson_id] for s in swings}
+    if form == BEST and (player is None or owners != {player.id}):
+        raise Refused("a player's own best is made of the player's own swings")
+    own = [values_of(str(lessons[s.lesson_id]), str(s.number), s) for s in swings]
+    traces = mean_traces(own)
+    if not traces:
+        raise Refused("these swings lack takeaway, top or impact", "Choose others")
+    reference = Reference(
+        unit.academy_id,
+        name.strip() or "Reference",
+        form,
+        swings[0].club,
+        len(swings),
+        len(owners),
+        traces_block(traces),
+        player.id if player else None,
+        _best(own) if form == BEST else {},
+        made_by,
+    )
+    unit.add(reference)
+    return reference
+
+
+def _best(own: Sequence[Values]) -> dict[str, float]:
+    keys = sorted({k for s in own for k in s.values})
+    return {f"{a}@{b}": median(s.values[a, b] for s in own if (a, b) in s.values) for a, b in keys}
+
+
+def overlay(unit: Unit, reference_id: str, swing: Swing) -> bytes:
+    """A reference on a swing's own time axis, as a block of traces; empty when the swing lacks the checkpoints."""
+    block = synthetic_block() if reference_id == SYNTHETIC else unit.get(Reference, UUID(reference_id)).traces
+    columns = unpack_traces(block)
+    events = {k: e["time_s"] for k, e in swing.result.get("events", {}).items()}
+    time_s = unpack_traces(swing.traces)["time_s"]
+    laid: dict[str, Array] = {"time_s": time_s}
+    for key, middle in columns.items():
+        at = None if key == "place" else laid_over(middle, time_s, events)
+        if at is not None:
+            laid[key] = at
+    return pack_traces(laid) if len(laid) > 1 else b""
+
+
+@lru_cache(maxsize=1)
+def synthetic_block() -> bytes:
+    """The shipped cohort's mean traces as a block."""
+    return traces_block(synthetic_traces())

@@ -1,0 +1,230 @@
+"""What an academy judges by: versions of its ranges, its own findings and drills, its default schools."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from finearc.catalogue import library, schemas
+from finearc.catalogue.handbook import Handbook, built_in, compose, read_house
+from finearc.catalogue.library import RangeLibrary
+from finearc.core.errors import FineArcError
+from finearc.services.errors import NotFound, Refused
+from finearc.services.ports import Unit
+from finearc.services.records import BenchmarkVersion, House, Lesson, now
+
+
+@dataclass
+class Overtaken(FineArcError):
+    """Somebody saved meanwhile. Nothing is lost: what was to be saved is still with whoever tried."""
+
+    what: str
+    newest: str
+    who: str
+    code = "overtaken"
+
+    def __str__(self) -> str:
+        by = f" by {self.who}" if self.who else ""
+        return (
+            f"{self.what}: {self.newest} was saved{by} in the meantime. Your changes are still on your screen: look at "
+            "both, then save yours on top of it."
+        )
+
+
+def house_of(unit: Unit) -> House:
+    """The academy's choices; a new academy has made none."""
+    found = unit.find(House)
+    return found[0] if found else House(unit.academy_id)
+
+
+def _kept(unit: Unit) -> House:
+    """The academy's choices as a stored record, held against other writers."""
+    unit.lock_academy()
+    house = house_of(unit)
+    if not unit.find(House):
+        unit.add(house)
+    return house
+
+
+def current_label(unit: Unit) -> str:
+    """Label of the version in use."""
+    return house_of(unit).benchmarks or library.ranges().version
+
+
+def versions(unit: Unit) -> list[BenchmarkVersion]:
+    """All versions of the academy, newest first."""
+    return unit.find(BenchmarkVersion, order="-made_at")
+
+
+def version_of(unit: Unit, label: str) -> BenchmarkVersion:
+    """The academy's version of that label. Raises ``NotFound``."""
+    found = next((v for v in versions(unit) if v.label == label), None)
+    if found is None:
+        raise NotFound(f'benchmarks "{label}"')
+    return found
+
+
+def ranges_of(unit: Unit, label: str = "") -> RangeLibrary:
+    """The ranges of a version; of the one in use by default. Results of an older built-in version, whose file no
+    longer ships, are read with the present one."""
+    label = label or current_label(unit)
+    own = next((v for v in versions(unit) if v.label == label), None)
+    return library.ranges() if own is None else _library(own)
+
+
+_MADE: dict[Any, RangeLibrary] = {}
+
+
+def _library(version: BenchmarkVersion) -> RangeLibrary:
+    """A saved version never changes, so it is turned into ranges once."""
+    if version.id not in _MADE:
+        file = schemas.RangeFile(version=version.label, range=[schemas.RangeEntry(**e) for e in version.entries])
+        if len(_MADE) > 64:
+            _MADE.clear()
+        _MADE[version.id] = library.range_library(file, version.label)
+    return _MADE[version.id]
+
+
+def own_of(unit: Unit) -> schemas.HouseFile:
+    """The academy's own findings and drills as written."""
+    house = house_of(unit)
+    return schemas.HouseFile.model_validate({"finding": house.findings, "drill": house.drills})
+
+
+def book_of(unit: Unit, lesson: Lesson | None = None, label: str = "") -> Handbook:
+    """All that a lesson is judged by: its version of the ranges, else the one in use."""
+    house = house_of(unit)
+    ranges = ranges_of(unit, label or (lesson.benchmarks if lesson else ""))
+    return _book(ranges, house.revision, str(unit.academy_id), _Entries(house.findings, house.drills))
+
+
+class _Entries:
+    """An academy's own entries, of which the revision tells whether they changed."""
+
+    def __init__(self, findings: Sequence[Mapping[str, Any]], drills: Sequence[Mapping[str, Any]]) -> None:
+        self.findings, self.drills = findings, drills
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Entries) and (self.findings, self.drills) == (other.findings, other.drills)
+
+    def __hash__(self) -> int:
+        return hash((len(self.findings), len(self.drills)))
+
+
+@lru_cache(maxsize=64)
+def _book(ranges: RangeLibrary, revision: int, academy: str, own: _Entries) -> Handbook:
+    if not own.findings and not own.drills and ranges is library.ranges():
+        return built_in()
+    return compose(ranges, schemas.HouseFile.model_validate({"finding": own.findings, "drill": own.drills}))
+
+
+def lesson_label(unit: Unit, lesson: Lesson) -> str:
+    """The version a lesson is judged by; the one in use when its first swing comes is kept for the whole lesson."""
+    if not lesson.benchmarks:
+        lesson.benchmarks = current_label(unit)
+    return lesson.benchmarks
+
+
+def save_version(
+    unit: Unit, name: str, base: str, entries: Sequence[Mapping[str, Any]], note: str, who: str
+) -> BenchmarkVersion:
+    """Save ranges as the next version of a name. ``base`` is the label that was edited; when a newer one of the same
+    name has been saved since, ``Overtaken`` says so and nothing is saved. Raises ``DataFileError`` for ranges that
+    cannot be."""
+    unit.lock_academy()
+    name = " ".join(name.split())
+    if not name:
+        raise Refused("the ranges need a name", "Give one, such as the academy's")
+    if name.startswith("builtin"):
+        raise Refused("the built-in ranges are not changed", "Save your copy under a name of your own")
+    same = [v for v in versions(unit) if v.name == name]
+    newest = max(same, key=lambda v: v.number, default=None)
+    if newest is not None and base != newest.label:
+        raise Overtaken(name, newest.label, newest.made_by)
+    number = 1 if newest is None else newest.number + 1
+    text = {"version": f"{name} {number}", "range": list(entries)}
+    made = library.ranges_of_dict(text, name)
+    kept = [e.model_dump(mode="json", exclude_defaults=True) for e in made.entries]
+    version = BenchmarkVersion(unit.academy_id, name, number, base, kept, note, who)
+    unit.add(version)
+    return version
+
+
+def use(unit: Unit, label: str) -> None:
+    """Judge by a version from now on; lessons that have begun keep theirs. Empty goes back to the built-in."""
+    house = _kept(unit)
+    if label and label != library.ranges().version:
+        if version_of(unit, label).retired_at is not None:
+            raise Refused(f"{label} is retired", "Take it out of retirement first")
+        house.benchmarks = label
+    else:
+        house.benchmarks = ""
+
+
+def retire(unit: Unit, label: str, *, back: bool = False) -> None:
+    """Take a version out of the choices, or ``back`` in. What was judged by it stays judged by it."""
+    version = version_of(unit, label)
+    if not back and current_label(unit) == label:
+        raise Refused(f"{label} is in use", "Use another version first")
+    version.retired_at = None if back else now()
+
+
+def set_default_schools(unit: Unit, schools: Mapping[str, str]) -> None:
+    """The academy's own defaults. Raises ``DataFileError`` for a school that does not exist."""
+    for axis, option in schools.items():
+        library.known_school(axis, option, "schools")
+    _kept(unit).schools = dict(schools)
+
+
+def schools_of(unit: Unit, chosen: Mapping[str, str]) -> dict[str, str]:
+    """What holds: the player's choice, else the academy's, else the first of each."""
+    return {**library.default_schools(), **house_of(unit).schools, **chosen}
+
+
+def import_own(unit: Unit, text: str, name: str, revision: int | None = None) -> House:
+    """Add an academy's own findings and drills from TOML; the same id is replaced. Raises ``DataFileError`` with file
+    and line, and keeps nothing of a file with an error."""
+    house = _kept(unit)
+    if revision is not None and revision != house.revision:
+        raise Overtaken("own findings and drills", f"revision {house.revision}", "")
+    merged = read_house(text, name, ranges_of(unit), own_of(unit))
+    house.findings = [f.model_dump(mode="json", exclude_defaults=True) for f in merged.finding]
+    house.drills = [d.model_dump(mode="json", exclude_defaults=True) for d in merged.drill]
+    house.revision += 1
+    return house
+
+
+def reword_drill(unit: Unit, drill: str, words: Mapping[str, str], revision: int) -> House:
+    """The academy's own wording of a drill; empty words go back to the built-in. Raises ``Overtaken`` when somebody
+    saved meanwhile."""
+    house = _kept(unit)
+    if revision != house.revision:
+        raise Overtaken("own wording", f"revision {house.revision}", "")
+    written = {d["id"]: d for d in house.drills}
+    base = next((d for d in library.drill_entries() if d.id == drill), None)
+    if base is None and drill not in written:
+        raise NotFound(f'drill "{drill}"')
+    if base is not None and not any(words.values()):
+        written.pop(drill, None)
+    else:
+        old = written.get(drill) or (base.model_dump(mode="json", exclude_defaults=True) if base else {})
+        entry = schemas.DrillEntry.model_validate({**old, **{k: v for k, v in words.items() if v}})
+        written[drill] = entry.model_dump(mode="json", exclude_defaults=True)
+    house.drills = list(written.values())
+    house.revision += 1
+    return house
+
+
+def remove_own(unit: Unit, finding: str) -> House:
+    """Take an own finding out. Refused while another of the academy's findings names it as its effect."""
+    house = _kept(unit)
+    if finding not in {f["id"] for f in house.findings}:
+        raise NotFound(f'finding "{finding}"')
+    users = [f["label"] for f in house.findings if finding in f.get("may_cause", [])]
+    if users:
+        raise Refused(f"{users[0]} may cause it", "Change that finding first")
+    house.findings = [f for f in house.findings if f["id"] != finding]
+    house.revision += 1
+    return house

@@ -1,0 +1,99 @@
+"""By what a lesson's swings are judged, and judging them again under other terms without the raw streams."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from finearc.catalogue import library
+from finearc.catalogue.handbook import Handbook
+from finearc.core.judging.findings import Evidence
+from finearc.core.judging.limits import Limit
+from finearc.core.judging.ranges import InForce, in_force, judge
+from finearc.core.kinematics.inertial import MOVED
+from finearc.services.house import book_of, lesson_label, schools_of
+from finearc.services.ports import Unit
+from finearc.services.records import Lesson, MovementLimit, Player, Reference, Swing, now
+from finearc.services.stored import measured_of, unpack_values
+
+BEST = "best"
+
+
+@dataclass(frozen=True)
+class Terms:
+    """Handbook, schools, population, limits and the player's own best values (SI): all that decides a verdict."""
+
+    book: Handbook
+    schools: Mapping[str, str]
+    population: str
+    limits: tuple[Limit, ...] = ()
+    best: Mapping[tuple[str, str], float] = field(default_factory=dict)
+    _pages: dict[tuple[str, str], InForce] = field(default_factory=dict, repr=False, compare=False)
+
+    def page(self, club: str, shot: str = "full") -> InForce:
+        """The ranges in force for a club and a shot, sorted once."""
+        if (club, shot) not in self._pages:
+            situation = library.situation(club, shot, self.population, self.schools, self.limits, self.best)
+            self._pages[club, shot] = in_force(self.book.ranges.ranges, situation)
+        return self._pages[club, shot]
+
+    def with_schools(self, schools: Mapping[str, str]) -> Terms:
+        """The same under other schools. Raises ``DataFileError`` for one that does not exist."""
+        for axis, option in schools.items():
+            library.known_school(axis, option, "schools")
+        return replace(self, schools={**self.schools, **schools}, _pages={})
+
+    def with_book(self, book: Handbook) -> Terms:
+        """The same under another handbook."""
+        return replace(self, book=book, _pages={})
+
+
+def limits_of(unit: Unit, player: Player) -> tuple[Limit, ...]:
+    """The player's limits that hold today."""
+    today = now().date()
+    held = [r for r in unit.find(MovementLimit, player_id=player.id) if r.holds_on(today)]
+    return tuple(
+        Limit(r.area, r.movement, r.side, None if r.comfortable is None else float(np.deg2rad(r.comfortable)))
+        for r in held
+    )
+
+
+def best_of(unit: Unit, player: Player) -> dict[tuple[str, str], float]:
+    """The player's own best values (SI), as marked last."""
+    marked = unit.find(Reference, player_id=player.id, form=BEST, order="-made_at")
+    if not marked:
+        return {}
+    keys = {k: tuple(k.split("@", 1)) for k in marked[0].best}
+    return {(a, b): marked[0].best[k] for k, (a, b) in keys.items()}
+
+
+def terms_of(unit: Unit, lesson: Lesson, player: Player, label: str = "") -> Terms:
+    """By what a lesson's swings are judged: its version of the ranges, the player's schools, limits and own best."""
+    book = book_of(unit, label=label or lesson_label(unit, lesson))
+    schools = schools_of(unit, player.schools)
+    return Terms(book, schools, player.population, limits_of(unit, player), best_of(unit, player))
+
+
+def barred_by(swing: Swing, warnings: list[str]) -> str:
+    """Why nothing of a stored swing may be judged: its sensor moved, or sat in the wrong place; else empty."""
+    if swing.sensor_moved:
+        return MOVED
+    return warnings[0] if warnings else ""
+
+
+def evidence_again(swing: Swing, terms: Terms, barred: str = "") -> Evidence:
+    """A stored swing judged under these terms, from its block of values."""
+    return judge_block(swing.measured, swing, terms, barred)
+
+
+def judge_block(block: bytes, swing: Swing, terms: Terms, barred: str = "") -> Evidence:
+    """The same of a given block; without one (a swing kept by an older version), from its result."""
+    if block:
+        measured, missing = unpack_values(block, terms.book.needed)
+    else:
+        measured = [measured_of(e) for e in swing.result.get("metrics", [])]
+        missing = {e["metric"]: e["reason"] for e in swing.result.get("missing", [])}
+    page = terms.page(swing.club, swing.shot)
+    return Evidence.of(judge(measured, page, page.situation, barred), missing)

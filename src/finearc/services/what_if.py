@@ -1,0 +1,127 @@
+"""What would change if a lesson were judged otherwise, shown before it is kept; and keeping it, to be undone."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from finearc.catalogue import library
+from finearc.core.judging.findings import Evidence
+from finearc.core.judging.ranges import Judged, Verdict
+from finearc.core.judging.schools import Closest, closest
+from finearc.core.judging.words import limits_in_words
+from finearc.core.metrics.definition import Measured
+from finearc.services.house import book_of
+from finearc.services.ports import Unit
+from finearc.services.reading_room import Together, circumstances_of, counting_swings, say_together
+from finearc.services.records import Lesson, Player, Swing, Take
+from finearc.services.stored import measured_of, unpack_values
+from finearc.services.terms import Terms, barred_by, evidence_again, terms_of
+
+VERDICT_WORDS = {
+    Verdict.IN_RANGE: "in the band",
+    Verdict.EDGE_LOW: "at the edge below",
+    Verdict.EDGE_HIGH: "at the edge above",
+    Verdict.LOW: "below the band",
+    Verdict.HIGH: "above the band",
+    Verdict.NOT_JUDGED: "not judged",
+}
+
+
+@dataclass(frozen=True)
+class VerdictChange:
+    """A value whose verdict would be another in ``swings`` of ``of`` swings; ``because``: the band before and after."""
+
+    metric: str
+    event: str
+    swings: int
+    of: int
+    before: Verdict
+    after: Verdict
+    because: str
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """Two readings of the same swings. ``verdicts`` that differ; the findings that come and go are read off both."""
+
+    club: str
+    before: Together
+    after: Together
+    verdicts: tuple[VerdictChange, ...]
+    labels: tuple[str, str]
+
+    @property
+    def nothing(self) -> bool:
+        """Whether all stays as it is."""
+        ids = [[f.rule.id for f in t.findings] for t in (self.before, self.after)]
+        ranked = [[p.finding.rule.id for p in t.proposals] for t in (self.before, self.after)]
+        return not self.verdicts and set(ids[0]) == set(ids[1]) and ranked[0] == ranked[1]
+
+
+def what_if(
+    unit: Unit, lesson: Lesson, swings: Sequence[Swing], club: str, schools: Mapping[str, str], label: str = ""
+) -> WhatIf:
+    """Judge a lesson's swings of a club as they are and as they would be; nothing is kept."""
+    player = unit.get(Player, lesson.player_id)
+    now = terms_of(unit, lesson, player)
+    then = now.with_schools(schools)
+    if label:
+        then = then.with_book(book_of(unit, label=label))
+    counting = counting_swings(swings, club)
+    held = circumstances_of(unit, lesson, player, counting)
+    warnings = {t.id: t.warnings for t in unit.find(Take, lesson_id=lesson.id)}
+    evidence = [
+        [evidence_again(s, terms, barred_by(s, warnings.get(s.take_id, []))) for s in counting] for terms in (now, then)
+    ]
+    return WhatIf(
+        club,
+        say_together(now.book, club, counting, evidence[0], held),
+        say_together(then.book, club, counting, evidence[1], held),
+        tuple(_differences(*evidence)),
+        (now.book.ranges.version, then.book.ranges.version),
+    )
+
+
+def _differences(before: Sequence[Evidence], after: Sequence[Evidence]) -> list[VerdictChange]:
+    keys = list(dict.fromkeys(k for e in (*before, *after) for k in e.by_key))
+    out = []
+    for key in keys:
+        pairs = [(a.by_key[key], b.by_key[key]) for a, b in zip(before, after, strict=True) if key in a.by_key]
+        changed = [(a, b) for a, b in pairs if a.verdict is not b.verdict]
+        if not changed:
+            continue
+        (first, then), _ = Counter((a.verdict, b.verdict) for a, b in changed).most_common(1)[0]
+        a, b = next((a, b) for a, b in changed if (a.verdict, b.verdict) == (first, then))
+        out.append(VerdictChange(*key, len(changed), len(pairs), first, then, f"{_band(a)}; then {_band(b)}"))
+    return out
+
+
+def _band(judged: Judged) -> str:
+    if judged.range is None:
+        return judged.reason or "no band"
+    words = limits_in_words(judged.measured.metric, judged.low, judged.high, change=judged.measured.moment.is_change)
+    return f"band {words} ({judged.range.id})"
+
+
+def closest_schools(unit: Unit, lesson: Lesson, swings: Sequence[Swing], club: str) -> list[Closest]:
+    """Which school of each matter the player's swings are closest to."""
+    player = unit.get(Player, lesson.player_id)
+    terms = terms_of(unit, lesson, player)
+    return [
+        closest(axis, terms.book.ranges.ranges, _values(swings, club, terms), terms.page(club).situation.club_classes)
+        for axis in library.schools()
+    ]
+
+
+def _values(swings: Sequence[Swing], club: str, terms: Terms) -> list[dict[tuple[str, str], Measured]]:
+    out: list[dict[tuple[str, str], Measured]] = []
+    for swing in counting_swings(swings, club):
+        measured = (
+            unpack_values(swing.measured, terms.book.needed)[0]
+            if swing.measured
+            else [measured_of(e) for e in swing.result.get("metrics", [])]
+        )
+        out.append({(m.metric.id, m.moment.key): m for m in measured})
+    return out

@@ -1,4 +1,4 @@
-"""Makes the shipped cohort of skilled swings from the golfer model: ``python -m tools.cohort``. Synthetic throughout."""
+"""Makes the shipped, synthetic cohort of skilled swings from the golfer model: ``python -m tools.cohort``."""
 
 from __future__ import annotations
 

@@ -8,12 +8,15 @@ import pytest
 from hypothesis import given, strategies as st
 
 from finearc.catalogue import library
+from finearc.catalogue.toml_file import DataFileError
 from finearc.core.events.model import Checkpoint, event
 from finearc.core.judging.bands import band_along
 from finearc.core.judging.findings import Evidence, Not, ValueBeyond, evaluate, over_swings
+from finearc.core.judging.flight import Flight
+from finearc.core.judging.limits import Limit
 from finearc.core.judging.patterns import Pattern, classify
-from finearc.core.judging.priorities import Limit, propose
-from finearc.core.judging.ranges import CAP, Verdict, judge, verdict_of
+from finearc.core.judging.priorities import Circumstances, Rule, propose
+from finearc.core.judging.ranges import CAP, Verdict, in_force, judge, verdict_of
 from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words, limits_in_words
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import PER_SI, Measured, Moment, Unit
@@ -157,7 +160,7 @@ EXAMPLES = [(f.id, k, e) for f in library.finding_entries() for k, e in enumerat
 def test_every_findings_own_examples(name, k, example):
     rule = next(r for r in library.findings() if r.id == name)
     judged = list(verdicts(example.values, uncertainty=0.5, **example.schools).values())
-    outcome = evaluate(rule.when, Evidence.of(judged, {}), RANGES.metrics)
+    outcome = evaluate(rule.when, Evidence.of(judged, {}), RANGES.places)
     assert bool(outcome.fires) is example.fires
     if outcome.fires:
         sentence = fill(rule.says, outcome.evidence[0], plain=True)
@@ -197,22 +200,22 @@ FINE = {f"{E}@address": 24, f"{E}@top": 22, f"{E}@impact": -8, f"{E}@top..impact
 
 def test_one_swing_is_a_hint_several_are_a_finding():
     rules = library.findings()
-    hint, _ = over_swings(rules, swings([TOO_CUPPED]), RANGES.metrics)
+    hint, _ = over_swings(rules, swings([TOO_CUPPED]), RANGES.places)
     assert (hint[0].rule.id, hint[0].status) == ("over_extended_top", "hint")
-    found, _ = over_swings(rules, swings([TOO_CUPPED] * 4 + [FINE]), RANGES.metrics)
+    found, _ = over_swings(rules, swings([TOO_CUPPED] * 4 + [FINE]), RANGES.places)
     assert (found[0].status, found[0].shown, found[0].assessed) == ("finding", 4, 5)
 
 
 def test_missing_sources_are_not_assessable_which_is_not_absent():
     evidence = [Evidence.of(list(verdicts(FINE).values()), {"face_elevation": "needs 3D markers"})]
-    _, open_questions = over_swings(library.findings(), evidence, RANGES.metrics)
+    _, open_questions = over_swings(library.findings(), evidence, RANGES.places)
     reasons = {n.rule.id: n.reason for n in open_questions}
     assert reasons["face_open_top"] == "needs 3D markers"
 
 
 def test_nothing_is_found_for_whom_no_range_stands():
     both = {**TOO_CUPPED, f"{D}@top": 33}
-    found, _ = over_swings(library.findings(), swings([both] * 5, population="junior"), RANGES.metrics)
+    found, _ = over_swings(library.findings(), swings([both] * 5, population="junior"), RANGES.places)
     assert found == []
 
 
@@ -224,7 +227,7 @@ def test_an_upstream_cause_explains_what_follows():
         f"{E}@impact": 12,
         f"{E}@top..impact": -2,
     }
-    found, _ = over_swings(library.findings(), swings([values] * 4), RANGES.metrics)
+    found, _ = over_swings(library.findings(), swings([values] * 4), RANGES.places)
     roles = {f.rule.id: (f.role, f.explained_by) for f in found}
     assert roles["takeaway_extension"] == ("root", None)
     assert roles["over_extended_top"] == ("explained", "takeaway_extension")
@@ -232,8 +235,8 @@ def test_an_upstream_cause_explains_what_follows():
 
 
 def proposals(values, ball=(), limits=()):
-    found, _ = over_swings(library.findings(), swings([values] * 4), RANGES.metrics)
-    return propose(found, library.drills(), ball, limits)
+    found, _ = over_swings(library.findings(), swings([values] * 4), RANGES.places)
+    return propose(found, library.drills(), Circumstances(Flight(tuple(ball)), tuple(limits)))
 
 
 def test_at_most_two_priorities_earlier_phase_first():
@@ -246,11 +249,15 @@ def test_at_most_two_priorities_earlier_phase_first():
     }
     chosen = proposals(values)
     assert [p.finding.rule.id for p in chosen] == ["palm_grip", "takeaway_dip"]
-    assert "comes first in the swing (setup)" in chosen[0].why
+    assert "because the setup comes before the takeaway" in chosen[0].why
 
 
 def test_the_players_own_ball_flight_is_named():
-    assert "fits with the ball flight (slice)" in proposals(TOO_CUPPED, ball=("slice",))[0].why
+    values = {**TOO_CUPPED, "face_elevation@top": 66}
+    first, second = proposals(values, ball=("hook",))
+    assert first.rule is Rule.LEVEL  # hands before face, whatever the ball does
+    assert first.contradiction.startswith("This usually goes with a slice, but the balls show a hook.")
+    assert second.contradiction == ""
 
 
 def test_a_drill_that_asks_for_more_than_a_limit_is_withheld_with_its_reason():
@@ -264,8 +271,8 @@ def test_a_drill_that_asks_for_more_than_a_limit_is_withheld_with_its_reason():
 
 def test_not_turns_a_condition_round_and_keeps_undecided():
     condition = Not(ValueBeyond(EXT, Moment("top"), np.deg2rad(30.0), True, 0.1))
-    decided = evaluate(condition, swings([FINE])[0], RANGES.metrics)
-    undecided = evaluate(condition, Evidence.of([], {}), RANGES.metrics)
+    decided = evaluate(condition, swings([FINE])[0], RANGES.places)
+    undecided = evaluate(condition, Evidence.of([], {}), RANGES.places)
     assert decided.fires is True
     assert undecided.fires is None
 
@@ -302,7 +309,8 @@ def test_the_band_meets_the_ranges_at_their_moments():
     }
     values = {(x.metric.id, x.moment.key): x for x in measured({f"{E}@address": 22})}
     time_s = np.array([-0.1, 0.0, 0.3, 0.7, 1.1, 1.28, 1.4, 1.5])
-    band = band_along(EXT, RANGES.ranges, library.situation("7-iron", "full", "adult", {}), values, events, time_s)
+    page = in_force(RANGES.ranges, library.situation("7-iron", "full", "adult", {}))
+    band = band_along(EXT, page, values, events, time_s)
     assert band is not None
     low, high = np.rad2deg(band[0]), np.rad2deg(band[1])
     assert np.isnan([low[0], high[-1]]).all()
@@ -341,7 +349,7 @@ def test_a_misspelt_key_or_metric_is_refused_with_the_near_name(tmp_path):
     ):
         path.write_text(good.replace(*change))
         library.ranges.cache_clear()
-        with pytest.raises(library.DataFileError, match=hint):
+        with pytest.raises(DataFileError, match=hint):
             library.ranges(path)
     path.write_text(good)
     library.ranges.cache_clear()

@@ -111,7 +111,7 @@ def test_plates_give_shares_but_no_feet(on_plates):
 def test_what_plates_cannot_say_has_a_reason(on_plates):
     _, swings = on_plates
     missing = an.judge_swing(
-        swings[0], an.Options().ranges, an.library.situation("7-iron", "full", "adult", {})
+        swings[0], an.in_force(an.library.ranges().ranges, an.library.situation("7-iron", "full", "adult", {}))
     ).missing
     assert "force plates do not see the soles" in missing["lead_heel_toe"]
 

@@ -183,7 +183,7 @@ def test_a_mat_that_says_nothing_is_an_error_alone_and_a_note_beside_others(name
     reading = an.read(capture_of(play(name, 2, sources=("wrist", "pressure"))))
     assert any(BROKEN[name] in n for n in reading.notes)
     missing = an.judge_swing(
-        reading.swings[0], an.Options().ranges, an.library.situation("7-iron", "full", "adult", {})
+        reading.swings[0], an.in_force(an.library.ranges().ranges, an.library.situation("7-iron", "full", "adult", {}))
     ).missing
     assert BROKEN[name] in missing["lead_share"]
     assert reading.calibration is not None

@@ -16,7 +16,7 @@ from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
 from finearc.formats.simulated import capture_of
 from finearc.golfer import style as st
 from finearc.golfer.scenarios import COLD, Scenario, play_story
-from finearc.services import lessons, takes
+from finearc.services import house, lessons, takes
 from finearc.services.analysis import CaptureData
 from finearc.services.ports import ColumnCodec, Hasher, Unit
 from finearc.services.records import Academy, Instructor, Lesson, MovementLimit, Player, Swing
@@ -87,6 +87,18 @@ def load(store: Store, codec: ColumnCodec, hasher: Hasher, progress: Callable[[s
                 _lesson(unit, codec, players[visit.story.name], staff, visit, data, monday)
                 progress(f"{visit.story.name}, week {visit.week}", number / len(planned))
         _today(unit, players, staff)
+        _own_ranges(unit, staff[0])
+
+
+def _own_ranges(unit: Unit, who: Instructor) -> None:
+    """The academy's first version: the tempo a little wider; saved, not in use."""
+    entries = [e.model_dump(mode="json", exclude_defaults=True) for e in library.ranges().entries]
+    for entry in entries:
+        if entry["id"] == "C2":
+            entry |= {"low": 2.4, "high": 3.6, "provenance": "ACADEMY", "note": "Wider for our winter clinic."}
+    house.save_version(
+        unit, "Harbour", library.ranges().version, entries, "Tempo wider for the winter clinic.", who.name
+    )
 
 
 def _monday() -> datetime:
@@ -111,7 +123,9 @@ def _player(unit: Unit, story: Story) -> Player:
     )
     unit.add(player)
     for area, side, movement, note in story.limits:
-        unit.add(MovementLimit(unit.academy_id, player.id, area, side, movement, note=note))
+        unit.add(
+            MovementLimit(unit.academy_id, player.id, area, side, movement, note=note, comfortable=story.comfortable)
+        )
     return player
 
 
@@ -164,6 +178,7 @@ def _after(unit: Unit, take_id: object, story: Story, visit: Visit, starts: date
         swing.captured_at = starts + timedelta(minutes=8, seconds=40 * k)
         if swing.kind == "warm_up":
             continue
+        swing.tags = [story.tag] if story.tag else []
         usual = rng.random() < 0.75 - 0.6 * visit.share
         swing.ball_start, swing.ball_curve = story.ball if usual else ("straight", "straight")
         swing.strike = str(rng.choice(["centre", "centre", "toe", "thin"]))

@@ -17,8 +17,9 @@ INSTRUCTORS = (("Mara Tidewell", "mara@harbour.example"), ("Jonas Quill", "jonas
 class Story:
     """A player's ten weeks: in which weeks they came and how their swing moved between two styles.
 
-    ``path``: one (week, share of the way from ``first`` to ``last``) a lesson. ``limits``: (area, side,
-    movement, note). ``ball``: (start, curve) that goes with the fault. ``closing``: (finding, drill) chosen.
+    ``path``: one (week, share of the way from ``first`` to ``last``) a lesson. ``limits``: (area, side, movement,
+    note), going ``comfortable`` degrees in comfort. ``tag`` marks the swings. ``ball``: (start, curve) that goes with
+    the fault. ``closing``: (finding, drill) chosen.
     """
 
     name: str
@@ -35,11 +36,13 @@ class Story:
     club: str = "7-iron"
     instructor: int = 0
     limits: tuple[tuple[str, str, str, str], ...] = ()
+    comfortable: float | None = None
     ball: tuple[str, str] = ("straight", "straight")
     closing: Sequence[tuple[str, str]] = field(default_factory=tuple)
     functional: bool = False
     guardian: bool = False
     sources: tuple[str, ...] = ("wrist", "club")
+    tag: str = ""
 
 
 STORIES: tuple[Story, ...] = (
@@ -132,9 +135,10 @@ STORIES: tuple[Story, ...] = (
         "Comfortable eighteen holes.",
         "A slice, short.",
         height_m=1.68,
-        limits=(("back", "both", "turn", "Comfortable turn is 61°; we work inside it."),),
+        limits=(("back", "", "turn", "Comfortable turn is 61°; we work inside it."),),
+        comfortable=61.0,
         ball=("straight", "trail"),
-        closing=(("short_early_turn", "turn_first"),),
+        closing=(("short_early_turn", "trail_foot_out"),),
         sources=("wrist", "club", "body", "pressure"),
     ),
     Story(
@@ -148,6 +152,7 @@ STORIES: tuple[Story, ...] = (
         "None.",
         school="early_flex",
         height_m=1.85,
+        tag="skilled",
     ),
     Story(
         "Signe Varley",
@@ -199,6 +204,7 @@ STORIES: tuple[Story, ...] = (
         "None.",
         school="flat",
         height_m=1.79,
+        tag="skilled",
         instructor=1,
     ),
 )

@@ -34,6 +34,7 @@ and the club do not reverse at the same instant (house values)."""
 LIE_DEG = 62.0
 FOLLOW_S = 0.85
 LEAD_IN_S = 0.10
+HITCH_HZ = 5.0
 
 
 def minimum_jerk(u: Array) -> Array:
@@ -240,9 +241,11 @@ def swing_motion(style: SwingStyle, twist_rest: float, arm: Arm, shoulder: Shoul
         ]
     )
     rho = smooth_curve(knots, roll, time_s)
+    share = np.clip((time_s - start) / (top - start), 0.0, 1.0)
+    hitch = style.hitch_deg * np.sin(np.pi * share) ** 2 * np.sin(2 * np.pi * HITCH_HZ * (time_s - start))
 
     def forearm_of(turn_top: float, slope: float) -> Array:
-        psi = _turn((ADDRESS_ARM_DEG[0], turn_top, float(struck[0])), time_s, start, top, impact, slow)
+        psi = _turn((ADDRESS_ARM_DEG[0], turn_top, float(struck[0])), time_s, start, top, impact, slow) + hitch
         zeta = _tilt(float(struck[1]), slope, time_s, start, top, impact, slow)
         return np.asarray(_yawed(yaw) @ forearm_orientation(psi, zeta, rho))
 

@@ -30,6 +30,7 @@ INJECTED: Mapping[str, SwingStyle] = {
     "short_backswing": st.SHORT,
     "early_release": st.EARLY_RELEASE,
     "flip": st.FLIP,
+    "rough_trace": st.ROUGH,
     "face_open_top": bd.with_body(bd.SKILLED, face_top_deg=15.0),
     "face_shut_top": bd.with_body(bd.SKILLED, face_top_deg=76.0),
     "path_across": bd.with_body(bd.SKILLED, path_deg=-10.0),

@@ -69,6 +69,7 @@ SCENARIOS: dict[str, Scenario] = {
     "takeaway-extension": Scenario(_five(st.TAKEAWAY_EXTENSION), "Extends early in the takeaway."),
     "palm-grip": Scenario(_five(st.PALM_GRIP), "Hardly any extension at address."),
     "early-release": Scenario(_five(st.EARLY_RELEASE), "Hinge given up before arm level coming down."),
+    "rough": Scenario(_five(st.ROUGH), "Speeds up and slows down several times going back."),
     "short": Scenario(_five(st.SHORT), "A short backswing."),
     "long": Scenario(_five(st.LONG), "A backswing past level."),
     "cold-first-swings": Scenario((COLD, COLD, *_five(st.HOLD)), "Two cold swings, then five as usual."),

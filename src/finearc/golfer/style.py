@@ -16,6 +16,7 @@ MOMENTS = ("address", "shaft_level_back", "arm_level_back", "top", "arm_level_do
 class SwingStyle:
     """Lead-wrist extension and radial deviation (deg) at the eight ``MOMENTS``; ``shaft_top_deg`` shaft
     elevation at the top (+ short of level); ``dip_deg`` a fall toward flexion between takeaway and shaft level;
+    ``hitch_deg`` how far the arm goes to and fro on the way back, an extreme picture of a stop-and-go takeaway;
     ``ball`` whether there is a strike; ``face_top_deg`` face elevation at the top; ``takeaway_in_deg`` how far the
     arm's plane tips and ``takeaway_roll_deg`` how far the forearm rolls by shaft level; ``body`` pelvis and thorax."""
 
@@ -25,6 +26,7 @@ class SwingStyle:
     backswing_s: float = 0.84
     downswing_s: float = 0.27
     dip_deg: float = 0.0
+    hitch_deg: float = 0.0
     speed: float = 1.0
     ball: bool = True
     face_top_deg: float = 45.0
@@ -82,3 +84,4 @@ EARLY_RELEASE = SwingStyle(extension=(22, 22, 22, 22, 18, 6, 12, 18), deviation=
 SHORT = SwingStyle(shaft_top_deg=40.0, backswing_s=0.66, downswing_s=0.28)
 LONG = SwingStyle(shaft_top_deg=-9.0, backswing_s=0.95)
 HALF_SPEED = SwingStyle(speed=0.5)
+ROUGH = SwingStyle(hitch_deg=20.0)

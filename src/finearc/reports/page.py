@@ -9,7 +9,7 @@ from finearc.catalogue import library
 from finearc.catalogue.handbook import Handbook
 from finearc.core.judging.drills import Drill
 from finearc.core.judging.findings import Finding
-from finearc.core.judging.words import at_moment, for_hand, in_words, limits_in_words, place_words
+from finearc.core.judging.words import for_hand, in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.services import reading_room as room
@@ -87,23 +87,12 @@ def _priority(
         if chosen
         else "",
         "caution": " ".join(cautions),
-        "target": target_sentence(found) if found else "",
+        "target": room.target_sentence(found, plain=True) if found else "",
     }
 
 
 def _needs(drill: Drill) -> bool:
     return drill.equipment not in ("", "none", "a club", "balls")
-
-
-def target_sentence(found: Finding) -> str:
-    """What the next test looks at, in plain words; empty when no band was in force."""
-    lead = next((e for e in found.evidence if e.range is not None), None)
-    if lead is None:
-        return ""
-    metric, moment = lead.measured.metric, lead.measured.moment
-    band = limits_in_words(metric, lead.low, lead.high, plain=True, change=moment.is_change)
-    now = at_moment(metric, moment.key, lead.measured.value, plain=True)
-    return f"{metric.plain_label}{place_words(moment.key)}: {band}, in 4 of 5 swings. Now {now}."
 
 
 def _changes(lesson: Lesson, blocks: Sequence[Block], swings: Sequence[Swing]) -> list[dict[str, str]]:

@@ -54,6 +54,7 @@ class Values:
     values: Mapping[tuple[str, str], float]
     schools: Mapping[str, str]
     traces: Mapping[str, Array]
+    population: str = "adult"
 
 
 @dataclass(frozen=True)
@@ -86,7 +87,10 @@ def collected(unit: Unit, choice: Choice) -> list[Values]:
     """The values and traces of a choice."""
     if choice.synthetic:
         return list(synthetic())
-    return [values_of(str(p.id), f"{p.name or 'Walk-in'}, swing {s.number}", s) for p, s in chosen(unit, choice)]
+    return [
+        replace(values_of(str(p.id), f"{p.name or 'Walk-in'}, swing {s.number}", s), population=p.population)
+        for p, s in chosen(unit, choice)
+    ]
 
 
 def values_of(player: str, name: str, swing: Swing) -> Values:
@@ -115,7 +119,9 @@ def rows(ranges: RangeLibrary, terms: Terms, club: str, swings: Sequence[Values]
         samples = [
             Sample(v.player, v.swing, v.values[key])
             for v in swings
-            if key in v.values and all(v.schools.get(a, o) == o for a, o in school.items())
+            if key in v.values
+            and v.population == r.population
+            and all(v.schools.get(a, o) == o for a, o in school.items())
         ]
         figures = cohort(samples)
         if figures is not None:

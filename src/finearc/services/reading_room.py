@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from statistics import median, pstdev
@@ -13,8 +14,9 @@ from finearc.core.judging.findings import Evidence, Finding, MatchedSet, NotAsse
 from finearc.core.judging.flight import Flight, Shot, usual_flight
 from finearc.core.judging.graph import Node, nodes
 from finearc.core.judging.priorities import Circumstances, Proposal, propose
-from finearc.core.judging.ranges import WORK_INSIDE, Verdict
-from finearc.core.judging.words import at_moment, place_words
+from finearc.core.judging.ranges import WORK_INSIDE, Judged, Verdict
+from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words
+from finearc.core.metrics.definition import Unit
 from finearc.services.changes import COUNTING
 from finearc.services.house import book_of
 from finearc.services.ports import Unit
@@ -138,6 +140,27 @@ def _good(swings: Sequence[Evidence]) -> list[Good]:
                 )
             )
     return out
+
+
+def target_of(found: Finding) -> Judged | None:
+    """The value that a retest looks at; None when no band was in force."""
+    return next((e for e in found.evidence if e.range is not None), None)
+
+
+def target_sentence(found: Finding, *, plain: bool) -> str:
+    """What the next test looks at: a value, its band, how often, and how it stood; empty when no band was in force."""
+    lead = target_of(found)
+    if lead is None:
+        return ""
+    metric, moment = lead.measured.metric, lead.measured.moment
+    name = metric.plain_label if plain else metric.label
+    band = limits_in_words(metric, lead.low, lead.high, plain=plain, change=moment.is_change)
+    now = at_moment(metric, moment.key, lead.measured.value, plain=plain)
+    place = place_words(moment.key)
+    if metric.unit is Unit.SECONDS:  # a time against a checkpoint names it where others say "it"
+        place = ""
+        band, now = (re.sub(r"\b(before|after) it\b", rf"\1 {moment_words(moment.key)}", t) for t in (band, now))
+    return f"{name}{place}: {band}, in 4 of 5 swings. Now {now}."
 
 
 @dataclass(frozen=True)

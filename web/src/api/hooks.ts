@@ -76,6 +76,30 @@ export function useGroundReferences() {
   return useQuery({ queryKey: ["ground-references"], queryFn: () => data(api.GET("/api/ground/references")), staleTime: Infinity });
 }
 
+/** All versions of the ranges. */
+export function useVersions() {
+  return useQuery({ queryKey: ["benchmarks"], queryFn: () => data(api.GET("/api/benchmarks")) });
+}
+
+/** Courses that can be laid over a swing. */
+export function useReferences() {
+  return useQuery({ queryKey: ["references"], queryFn: () => data(api.GET("/api/references")) });
+}
+
+/** A reference on a swing's own time axis; null when it cannot be laid over. */
+export function useOverlay(swingId: string | undefined, reference: string) {
+  return useQuery({
+    queryKey: ["traces", swingId, "over", reference],
+    enabled: Boolean(swingId) && reference !== "",
+    queryFn: async (): Promise<Traces | null> => {
+      const response = await fetch(`/api/swings/${swingId}/reference?reference=${encodeURIComponent(reference)}`);
+      if (!response.ok) throw await problemOf(response);
+      const block = await response.arrayBuffer();
+      return block.byteLength ? decodeTraces(block) : null;
+    },
+  });
+}
+
 export function useChangeGround(lessonId: string, swingId: string) {
   const refresh = useRefresh(lessonId);
   const path = { params: { path: { swing_id: swingId } } };
@@ -139,6 +163,9 @@ async function postFile<T>(path: string, file: File, fields: Record<string, stri
   if (!response.ok) throw await problemOf(response);
   return (await response.json()) as T;
 }
+
+export const importRanges = (file: File) => postFile<Schemas["VersionOut"]>("/api/benchmarks/import", file);
+export const importHouse = (file: File) => postFile<Schemas["HouseOut"]>("/api/house/import", file);
 
 export const dropBundle = (lessonId: string, file: File) => postFile<Schemas["Imported"]>(`/api/lessons/${lessonId}/bundle`, file);
 

@@ -27,6 +27,11 @@ const player = createRoute({
   path: "/players/$playerId",
   component: lazyRouteComponent(() => import("@/features/player/PlayerPage"), "PlayerPage"),
 });
+const benchmarks = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/benchmarks",
+  component: lazyRouteComponent(() => import("@/features/benchmarks/Benchmarks"), "Benchmarks"),
+});
 const lesson = createRoute({
   getParentRoute: () => signedIn,
   path: "/lessons/$lessonId",
@@ -70,7 +75,7 @@ const show = createRoute({
 
 export const router = createRouter({
   routeTree: root.addChildren([
-    signedIn.addChildren([today, players, player, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
+    signedIn.addChildren([today, players, player, benchmarks, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
   ]),
 });
 

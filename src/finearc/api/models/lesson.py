@@ -71,6 +71,7 @@ class ProposalOut(BaseModel):
     label: str
     plain_label: str
     why: str
+    plain_why: str
     rule: str
     over: str | None
     explains: list[str]

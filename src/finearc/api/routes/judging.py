@@ -177,7 +177,7 @@ def save_cohort(body: m.CohortSaveIn, unit: UnitDep, who: WhoDep) -> m.VersionOu
 
 
 @router.get("/references")
-def references(unit: UnitDep) -> list[m.ReferenceOut]:
+def list_references(unit: UnitDep) -> list[m.ReferenceOut]:
     """Courses to lay over a swing: the synthetic cohort's first, then the academy's."""
     own = unit.find(Reference, order="-made_at")
     return [views.synthetic_reference(), *(views.reference_out(r) for r in own)]

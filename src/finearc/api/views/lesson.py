@@ -19,8 +19,8 @@ from finearc.core.events.model import ORDER
 from finearc.core.judging.findings import Finding
 from finearc.core.judging.graph import Node
 from finearc.core.judging.priorities import Proposal, strength
-from finearc.core.judging.ranges import Judged, Verdict
-from finearc.core.judging.words import at_moment, in_words, limits_in_words, place_words
+from finearc.core.judging.ranges import Verdict
+from finearc.core.judging.words import at_moment, in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
 from finearc.services import reading_room as room
@@ -94,6 +94,7 @@ def proposal_out(p: Proposal) -> m.ProposalOut:
         label=p.finding.rule.label,
         plain_label=p.finding.rule.plain_label,
         why=p.why,
+        plain_why=p.plain_why,
         rule=p.rule.value,
         over=p.over,
         explains=[f.rule.id for f in p.explains],
@@ -108,21 +109,15 @@ def proposal_out(p: Proposal) -> m.ProposalOut:
 
 def _target(f: Finding) -> m.TargetOut | None:
     """What the retest looks at: the leading value, its band, and how often."""
-    lead = next((e for e in f.evidence if e.range is not None), None)
+    lead = room.target_of(f)
     if lead is None:
         return None
-    said = [_target_words(lead, plain=plain) for plain in (False, True)]
     return m.TargetOut(
-        metric=lead.measured.metric.id, event=lead.measured.moment.key, sentence=said[0], plain_sentence=said[1]
+        metric=lead.measured.metric.id,
+        event=lead.measured.moment.key,
+        sentence=room.target_sentence(f, plain=False),
+        plain_sentence=room.target_sentence(f, plain=True),
     )
-
-
-def _target_words(lead: Judged, *, plain: bool) -> str:
-    metric, moment = lead.measured.metric, lead.measured.moment
-    name = metric.plain_label if plain else metric.label
-    band = limits_in_words(metric, lead.low, lead.high, plain=plain, change=moment.is_change)
-    now = at_moment(metric, moment.key, lead.measured.value, plain=plain)
-    return f"{name}{place_words(moment.key)}: {band} in 4 of 5 swings. Now {now}."
 
 
 def node_out(n: Node) -> m.NodeOut:

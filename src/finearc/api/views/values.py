@@ -59,7 +59,6 @@ def catalogue(book: Handbook) -> m.Catalogue:
                 options=[m.SchoolOptionInfo(id=o.id, label=o.label, explained=o.explained) for o in s.options],
             )
             for axis, s in library.schools().items()
-            if axis in ("lead_wrist", "pelvis", "pressure")
         ],
         findings=[
             m.FindingInfo(

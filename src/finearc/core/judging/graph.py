@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from graphlib import CycleError, TopologicalSorter
 
 from finearc.core.errors import FineArcError
-from finearc.core.judging.findings import Finding, FindingRule
+from finearc.core.judging.findings import LEVELS, PHASES, Finding, FindingRule
 
 
 @dataclass
@@ -48,9 +48,10 @@ class Node:
 
 
 def nodes(findings: Sequence[Finding]) -> list[Node]:
-    """The findings in layers from the roots on."""
+    """The findings in layers from the roots on, in the order of the swing and of body, hands, shaft and face."""
     by_id = {f.rule.id: f for f in findings}
-    return [Node(f, *_depth(f, by_id)) for f in findings]
+    ordered = sorted(findings, key=lambda f: (PHASES.index(f.rule.phase), LEVELS.index(f.rule.level)))
+    return [Node(f, *_depth(f, by_id)) for f in ordered]
 
 
 def _depth(finding: Finding, by_id: Mapping[str, Finding]) -> tuple[int, str]:

@@ -53,12 +53,13 @@ class Circumstances:
 
 @dataclass(frozen=True)
 class Proposal:
-    """A proposed priority. ``why`` in two sentences; ``rule`` what decided against ``over``, the next in order;
-    ``explains`` what goes back to it; drills that suit and those withheld with why; ``contradiction`` where the ball
-    flies the other way; ``matched`` the sets of which it is a part."""
+    """A proposed priority. ``why`` in two sentences, in standard and in plain words; ``rule`` what decided against
+    ``over``, the next in order; ``explains`` what goes back to it; drills that suit and those withheld with why;
+    ``contradiction`` where the ball flies the other way; ``matched`` the sets of which it is a part."""
 
     finding: Finding
     why: str
+    plain_why: str
     rule: Rule
     over: str | None
     explains: tuple[Finding, ...]
@@ -130,7 +131,8 @@ def _proposal(
     against = contradicts(finding.rule.ball, c.flight)
     return Proposal(
         finding,
-        f"{_rests_on(finding, below)} {_because(rule, candidate, after)}",
+        f"{_rests_on(finding, below, plain=False)} {_because(rule, candidate, after, plain=False)}",
+        f"{_rests_on(finding, below, plain=True)} {_because(rule, candidate, after, plain=True)}",
         rule,
         after.finding.rule.id if after else None,
         below,
@@ -147,18 +149,22 @@ def _decided(candidate: _Candidate, after: _Candidate | None) -> Rule:
     return next((rule for rule, key in KEYS if key(candidate) != key(after)), Rule.FINER)
 
 
-def _rests_on(finding: Finding, below: Sequence[Finding]) -> str:
+def _named(finding: Finding, *, plain: bool) -> str:
+    return f"“{(finding.rule.plain_label if plain else finding.rule.label).lower()}”"
+
+
+def _rests_on(finding: Finding, below: Sequence[Finding], *, plain: bool) -> str:
     swings = f"{finding.shown} of {finding.assessed} swing{'s' if finding.assessed != 1 else ''}"
     verb = "shows" if finding.shown == 1 else "show"
-    may = f", and it may bring {_listed([f.rule.label.lower() for f in below])} with it" if below else ""
+    may = f", and it may bring {_listed([_named(f, plain=plain) for f in below])} with it" if below else ""
     return f"{swings} {verb} it{may}."
 
 
-def _because(rule: Rule, candidate: _Candidate, after: _Candidate | None) -> str:
+def _because(rule: Rule, candidate: _Candidate, after: _Candidate | None, *, plain: bool) -> str:
     if after is None:
         return "Nothing else stands beside it."
     mine, other = candidate.finding, after.finding
-    name = other.rule.label.lower()
+    name = _named(other, plain=plain)
     reasons = {
         Rule.FIRM: f"It rests on several swings; {name} is only a hint so far.",
         Rule.PHASE: f"It comes before {name}, because {PHASE_WORDS[mine.rule.phase]} comes before "

@@ -46,8 +46,8 @@ export function LessonFrame() {
           }
           context={
             <>
+              {limits.length ? <b className="text-ink">limit: {limits.map((x) => [x.side === "both" ? "" : x.side, x.area, x.movement, x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" ")).join("; ")} · </b> : null}
               {[club, ...schools].join(" · ")}
-              {limits.length ? <b className="text-ink"> · limit: {limits.map((x) => [x.side, x.area, x.movement].filter(Boolean).join(" ")).join("; ")}</b> : null}
             </>
           }
         >
@@ -55,7 +55,7 @@ export function LessonFrame() {
           <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className={stage} {...active}>Setup</Link>
           <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={stage} {...active}>Capture</Link>
           {last ? <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className={stage} {...active}>Swings</Link> : null}
-          <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>End</Link>
+          <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>Plan</Link>
           <span aria-hidden className="mx-2 h-8 border-l border-hairline" />
         </TopLine>
         {l.pain === "yes" ? (

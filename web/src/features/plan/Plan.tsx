@@ -1,135 +1,205 @@
-import { useMutation } from "@tanstack/react-query";
 import { useNavigate, useParams } from "@tanstack/react-router";
-import { useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 
-import { api, data, type Schemas } from "@/api/client";
-import { useCatalogue, useLesson, useRefresh } from "@/api/hooks";
+import type { Schemas } from "@/api/client";
+import { useCatalogue, useChangeLesson, useLesson, useUndo } from "@/api/hooks";
+import { changedSince, chosenOf, departs, flightWords, MOST, putFirst, swapped, without, type Choice } from "@/lib/plan";
+import { columnOfSide, LEFT_RIGHT } from "@/lib/sides";
 import { Button, ErrorLine, Field, inputLook, Loading, useSettings } from "@/shared/ui/controls";
 
-interface Choice {
-  finding: string;
-  label: string;
-  drill: string;
-  why: string;
-  override_reason: string;
-}
+import { CauseGraph } from "./CauseGraph";
+import { EndSheet } from "./EndSheet";
+import { LimitsSheet } from "./LimitsSheet";
+import { OwnSheet } from "./OwnSheet";
+import { SwingsSheet } from "./SwingsSheet";
+import { usePlan } from "./usePlan";
+import { WhatIf } from "./WhatIf";
 
-/** End of the lesson: at most two priorities, one note, next date, one page. */
+type SheetName = "" | "terms" | "limits" | "swings" | "own" | "end";
+
+/** What to work on: what to keep, at most two priorities with why, where they come from, one page to take home. */
 export function Plan() {
   const { lessonId } = useParams({ from: "/signed-in/lessons/$lessonId/plan" });
   const lesson = useLesson(lessonId);
   const catalogue = useCatalogue();
   if (lesson.isPending || catalogue.isPending) return <Loading what="Opening the plan" />;
   if (!lesson.data || !catalogue.data) return <div className="p-8"><ErrorLine error={lesson.error ?? catalogue.error} /></div>;
-  return <PlanForm key={lesson.data.status} lesson={lesson.data} catalogue={catalogue.data} />;
+  return <PlanOf key={lesson.data.id} lesson={lesson.data} catalogue={catalogue.data} />;
 }
 
-function proposed(lesson: Schemas["LessonOut"], catalogue: Schemas["Catalogue"]): Choice[] {
-  if (lesson.priorities.length) return lesson.priorities.map((p) => ({ finding: p.finding, label: p.label, drill: p.drill, why: p.why, override_reason: p.override_reason }));
-  const own = lesson.together.find((t) => t.club === lesson.club) ?? lesson.together[0];
-  return (own?.proposals ?? []).slice(0, 2).map((p) => ({
-    finding: p.finding, label: catalogue.findings.find((f) => f.id === p.finding)?.label ?? p.label, drill: p.drills[0] ?? "", why: p.why, override_reason: "",
-  }));
-}
+const lastSeen = (key: string): string[] | null => {
+  const text = sessionStorage.getItem(key);
+  return text === null ? null : (JSON.parse(text) as string[]);
+};
 
-function PlanForm({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue: Schemas["Catalogue"] }) {
-  const [chosen, setChosen] = useState<Choice[]>(() => proposed(lesson, catalogue));
+function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue: Schemas["Catalogue"] }) {
+  const [sheet, setSheet] = useState<SheetName>("");
+  const [news, setNews] = useState("");
   const { words } = useSettings();
-  const name = (id: string, fallback: string) => {
+  const navigate = useNavigate();
+  const { keep, drop, reopen } = usePlan(lesson.id);
+  const change = useChangeLesson(lesson.id);
+  const { undo } = useUndo(lesson.id);
+  const own = lesson.together.find((t) => t.club === lesson.club) ?? lesson.together[0];
+  const proposals = useMemo(() => own?.proposals ?? [], [own]);
+  const chosen = chosenOf(lesson.planned || lesson.status === "closed", lesson.priorities, proposals, words === "plain");
+  const name = (id: string, fallback = "") => {
     const found = catalogue.findings.find((f) => f.id === id);
     return (words === "plain" ? found?.plain_label : found?.label) ?? fallback;
   };
-  const [note, setNote] = useState(lesson.note);
-  const [next, setNext] = useState(lesson.next_date ?? "");
-  const refresh = useRefresh(lesson.id);
-  const navigate = useNavigate();
-  const own = lesson.together.find((t) => t.club === lesson.club) ?? lesson.together[0];
-  const initial = (own?.proposals ?? []).map((p) => p.finding);
-  const others = catalogue.findings.filter((f) => !chosen.some((c) => c.finding === f.id) && own?.findings.some((x) => x.finding === f.id));
-  const close = useMutation({
-    mutationFn: () =>
-      data(
-        api.POST("/api/lessons/{lesson_id}/close", {
-          params: { path: { lesson_id: lesson.id } },
-          body: { priorities: chosen, note, next_date: next || null },
-        }),
-      ),
-    onSuccess: async (done) => {
-      if (!done.kept) {
-        await navigate({ to: "/" });
-        return;
-      }
-      await refresh();
-    },
-  });
-  const set = (k: number, part: Partial<Choice>) => setChosen((old) => old.map((c, i) => (i === k ? { ...c, ...part } : c)));
-  const walkIn = lesson.player.walk_in && !lesson.player.consent;
+  const key = `proposed-${lesson.id}`;
+  const proposed = proposals.map((p) => p.finding).join();
+  useEffect(() => {
+    const said = changedSince(lastSeen(key), proposals, (id) => name(id, id));
+    if (said) setNews(`${said}${proposals[0] ? ` ${(words === "plain" ? proposals[0].plain_why : proposals[0].why).split(". ").at(-1)}` : ""}`);
+    sessionStorage.setItem(key, JSON.stringify(proposals.map((p) => p.finding)));
+  }, [key, proposed]);
+
   const closed = lesson.status === "closed";
-  const withheld = own?.proposals.flatMap((p) => p.withheld) ?? [];
+  const walkIn = lesson.player.walk_in && !lesson.player.consent;
+  const counting = own?.counting ?? 0;
+  const save = (next: Choice[]) => keep.mutate(next);
+  const busy = keep.isPending || drop.isPending;
+  const left = own?.findings.filter((f) => !chosen.some((c) => c.finding === f.finding)) ?? [];
+  const side = (s: string) => LEFT_RIGHT[columnOfSide(s, lesson.player.handedness)] ?? s;
+  const schools = catalogue.schools.flatMap((s) => s.options.filter((o) => o.id === lesson.schools[s.axis] && s.axis !== "putting_wrist").map((o) => o.label.toLowerCase()));
+  const limits = lesson.player.limits.filter((l) => l.holds);
+  const row = "flex min-h-14 w-full items-baseline gap-3 border-t border-hairline py-2 text-left text-lg";
   const pill = "inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold";
 
   return (
-    <main className="grid h-full grid-cols-[1fr_440px]">
-      <section className="overflow-y-auto px-7 py-6">
-        <h2 className="text-[40px] leading-tight font-bold">{closed ? "The lesson is closed." : chosen.length ? `${chosen.length === 1 ? "One priority" : "Two priorities"}, no more.` : "Nothing to change. Keep this."}</h2>
-        {own?.good.length ? <p className="mt-1 text-lg text-muted">Keep: {(words === "plain" ? own.plain_good : own.good).join(" · ")}</p> : null}
-        <ol className="mt-4">
-          {chosen.map((c, k) => {
-            const drills = catalogue.findings.find((f) => f.id === c.finding)?.drills ?? [];
-            const overridden = initial.length > 0 && !initial.includes(c.finding);
-            return (
-              <li key={c.finding} className="border-t border-hairline py-4">
-                <div className="flex items-baseline justify-between gap-4">
-                  <h3 className="text-[32px] leading-tight font-bold">{k + 1}. {name(c.finding, c.label)}</h3>
-                  {closed ? null : <button type="button" className="min-h-14 flex-none px-2 text-lg underline" onClick={() => setChosen((old) => old.filter((_, i) => i !== k))}>Leave out</button>}
-                </div>
-                <p className="text-lg text-muted">{c.why ? `Proposed because ${c.why}.` : "Your own choice."}</p>
-                <div className="mt-2 flex flex-wrap items-center gap-2">
-                  {drills.map((id) => {
-                    const d = catalogue.drills.find((x) => x.id === id)!;
-                    const w = withheld.find((x) => x.drill === id);
-                    return w ? (
-                      <p key={id} className="text-lg"><b>{d.label}</b> is withheld: {w.reason}.</p>
-                    ) : (
-                      <Button key={id} tone={c.drill === id ? "solid" : "line"} disabled={closed} onClick={() => set(k, { drill: c.drill === id ? "" : id })}>{d.label}</Button>
-                    );
-                  })}
-                </div>
-                {overridden && !closed ? (
-                  <Field label="Why this instead of the proposal">
-                    <input className={inputLook} value={c.override_reason} onChange={(e) => set(k, { override_reason: e.target.value })} />
-                  </Field>
-                ) : null}
-              </li>
-            );
-          })}
-        </ol>
-        {!closed && chosen.length < 2 && others.length ? (
-          <div className="border-t border-hairline py-4">
-            <p className="text-lg text-muted">Also seen in this lesson</p>
-            <div className="mt-2 flex flex-wrap gap-3">
-              {others.map((f) => (
-                <Button key={f.id} onClick={() => setChosen((old) => [...old, { finding: f.id, label: f.label, drill: f.drills[0] ?? "", why: "", override_reason: "" }])}>{name(f.id, f.label)}</Button>
-              ))}
+    <div className="flex h-full flex-col">
+      <main className="grid min-h-0 flex-1 grid-cols-[1fr_440px]">
+        <section className="min-h-0 overflow-y-auto px-7 py-5">
+          {closed ? <p className="text-lg text-muted">The lesson is closed.</p> : null}
+          {own?.good.length ? <p className="text-xl"><b>Keep this:</b> {(words === "plain" ? own.plain_good : own.good).slice(0, 4).join(" · ")}</p> : null}
+          {own?.matched.map((m) => <p key={m.id} className="mt-2 border-l-4 border-ink pl-3 text-lg"><b>Change both or neither.</b> {m.says}</p>)}
+          {news ? (
+            <p role="status" className="mt-2 flex items-baseline gap-4 border-y border-hairline py-2 text-lg">
+              <span className="flex-1"><b>{news}</b></span>
+              <button type="button" className="min-h-11 underline" onClick={() => setNews("")}>Seen</button>
+            </p>
+          ) : null}
+          {chosen.length === 0 ? <h2 className="mt-3 text-[40px] leading-tight font-bold">{counting ? "Nothing to change." : "No swing counts yet."}</h2> : null}
+          {chosen.length === 0 && counting === 0 ? <p className="mt-2 text-xl text-muted">Warm-ups, drills and swings without a ball are left out. Capture some, or unmark one.</p> : null}
+          <ol>
+            {chosen.map((c, k) => (
+              <Priority
+                key={`${c.finding}${k}`} place={k} choice={c} title={name(c.finding, c.label)} proposal={proposals.find((p) => p.finding === c.finding)} catalogue={catalogue} words={words}
+                closed={closed} busy={busy} departs={lesson.planned && departs(c, k, proposals)} name={name}
+                onChange={(part) => save(chosen.map((x, i) => (i === k ? { ...x, ...part } : x)))} onRemove={() => save(without(chosen, k))}
+              />
+            ))}
+          </ol>
+          {!closed && left.length ? (
+            <div className="border-t border-hairline py-3">
+              <p className="text-lg text-muted">{chosen.length < MOST ? "Also seen; tap to work on it" : "Also seen; tap to put it first"}</p>
+              <div className="mt-1 flex flex-wrap gap-2">
+                {left.map((f) => (
+                  <Button key={f.finding} className="px-4" disabled={busy} onClick={() => save(chosen.length < MOST ? [...chosen, added(f, catalogue)] : putFirst(chosen, added(f, catalogue)))}>{name(f.finding, f.label)}</Button>
+                ))}
+              </div>
             </div>
-          </div>
-        ) : null}
-      </section>
-      <aside className="space-y-4 overflow-y-auto border-l border-hairline px-7 py-6">
-        <Field label="One note"><textarea className={inputLook} rows={4} value={note} disabled={closed} onChange={(e) => setNote(e.target.value)} /></Field>
-        <Field label="Next lesson"><input className={inputLook} type="date" value={next} disabled={closed} onChange={(e) => setNext(e.target.value)} /></Field>
-        {walkIn ? <p className="border-l-4 border-ink pl-3 text-lg"><b>No name, no consent:</b> ending the lesson erases everything captured.</p> : null}
-        <ErrorLine error={close.error} />
-        {closed ? null : <Button tone="solid" className="w-full" onClick={() => close.mutate()} disabled={close.isPending}>{walkIn ? "End and erase" : "End the lesson"}</Button>}
-        {walkIn ? null : (
-          <div className="flex flex-wrap gap-3">
-            <a className={pill} href={`/api/lessons/${lesson.id}/page.pdf`} target="_blank" rel="noreferrer">Print page</a>
-            <a className={pill} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">See page</a>
-            <a className={pill} href={`/api/lessons/${lesson.id}/export`} download>Export</a>
-          </div>
+          ) : null}
+          <ErrorLine error={keep.error ?? drop.error ?? reopen.error ?? undo.error ?? change.error} />
+        </section>
+        <aside className="min-h-0 overflow-y-auto border-l border-hairline px-6 py-5">
+          <h2 className="text-lg text-muted">Where it comes from</h2>
+          <CauseGraph nodes={own?.graph ?? []} ranked={chosen.map((c) => c.finding)} words={words} />
+          <h2 className="mt-3 text-lg text-muted">What decides</h2>
+          <button type="button" className={row} onClick={() => setSheet("swings")}><b className="w-[72px] flex-none">Swings</b><span>{counting} of {lesson.swings.length} count<br />{own ? flightWords(own.flight, side) : "no ball noted yet"}</span></button>
+          <button type="button" className={row} onClick={() => setSheet("limits")}>
+            <b className="w-[72px] flex-none">Limits</b>
+            <span>
+              {limits.map((l) => `${[l.side === "both" ? "" : l.side, l.area, l.movement].filter(Boolean).join(" ")}${l.comfortable ? ` ${l.comfortable}°` : ""}`).join("; ") || "none noted"}
+              {lesson.pain === "yes" ? <b> · pain today</b> : null}
+              {own?.held.map((h) => <span key={h} className="block text-base text-muted">{h}.</span>)}
+            </span>
+          </button>
+          <button type="button" className={row} onClick={() => setSheet("terms")}><b className="w-[72px] flex-none">School</b><span>{schools.join(", ")}<br /><span className="text-muted">ranges: {lesson.benchmarks}</span></span></button>
+        </aside>
+      </main>
+      <footer className="flex flex-none items-center gap-2 border-t border-hairline px-7 py-2">
+        {closed ? <Button onClick={() => reopen.mutate()}>Reopen</Button> : (
+          <>
+            <Button disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>Swap</Button>
+            <Button disabled={busy} onClick={() => setSheet("own")}>Own priority</Button>
+            {lesson.planned ? <Button tone="quiet" disabled={busy} onClick={() => drop.mutate()}>As proposed</Button> : null}
+          </>
         )}
-        <p className="text-lg text-muted">The page carries priorities, drill, picture and numbers before and after; no pain notes, no confidence figures.</p>
-      </aside>
-    </main>
+        <Button onClick={() => setSheet("terms")}>Judge otherwise</Button>
+        <span className="flex-1" />
+        {lesson.can_undo && !closed ? <Button tone="quiet" onClick={() => undo.mutate()} title={lesson.can_undo}>Undo</Button> : null}
+        {walkIn ? null : (
+          <>
+            <a className={pill} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">See page</a>
+            <a className={pill} href={`/api/lessons/${lesson.id}/page.pdf`} target="_blank" rel="noreferrer">Print page</a>
+            <a className={pill} href={`/api/lessons/${lesson.id}/export`} download>Export</a>
+          </>
+        )}
+        {closed ? null : <Button tone="solid" onClick={() => setSheet("end")}>End the lesson</Button>}
+      </footer>
+      <WhatIf open={sheet === "terms"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} words={words} />
+      <LimitsSheet open={sheet === "limits"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} />
+      <SwingsSheet open={sheet === "swings"} onClose={() => setSheet("")} lesson={lesson} onOpen={(id) => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId: lesson.id, swingId: id } })} />
+      <OwnSheet open={sheet === "own"} onClose={() => setSheet("")} drills={catalogue.drills} onAdd={(c) => { save(putFirst(chosen, c)); setSheet(""); }} />
+      <EndSheet open={sheet === "end"} onClose={() => setSheet("")} lesson={lesson} chosen={chosen} />
+    </div>
+  );
+}
+
+function added(f: Schemas["FindingOut"], catalogue: Schemas["Catalogue"]): Choice {
+  const known = catalogue.findings.find((x) => x.id === f.finding);
+  return { finding: f.finding, label: f.label, drill: known?.drills[0] ?? "", why: `${f.shown} of ${f.assessed} swings show it.`, override_reason: "" };
+}
+
+interface PriorityProps {
+  place: number;
+  choice: Choice;
+  title: string;
+  proposal: Schemas["ProposalOut"] | undefined;
+  catalogue: Schemas["Catalogue"];
+  words: "plain" | "standard";
+  closed: boolean;
+  busy: boolean;
+  departs: boolean;
+  name: (id: string) => string;
+  onChange: (part: Partial<Choice>) => void;
+  onRemove: () => void;
+}
+
+/** One priority: why, the drill with its care, the target of the retest. */
+function Priority({ place, choice, title, proposal, catalogue, words, closed, busy, departs: other, onChange, onRemove }: PriorityProps) {
+  const [reason, setReason] = useState(choice.override_reason);
+  useEffect(() => setReason(choice.override_reason), [choice.override_reason]);
+  const rule = catalogue.findings.find((f) => f.id === choice.finding);
+  const withheld = proposal?.withheld ?? [];
+  const drills = (rule?.drills ?? (choice.drill ? [choice.drill] : [])).flatMap((id) => catalogue.drills.filter((d) => d.id === id));
+  const shown = drills.find((d) => d.id === choice.drill);
+  const cautions = [...new Set([proposal?.caution, shown?.caution].filter(Boolean))];
+  return (
+    <li className="border-b border-hairline py-3">
+      <div className="flex items-baseline justify-between gap-4">
+        <h2 className={`leading-tight font-bold ${place === 0 ? "text-[40px]" : "text-[32px]"}`}>{place + 1} {title}</h2>
+        {closed ? null : <button type="button" className="min-h-14 flex-none px-2 text-lg underline" onClick={onRemove}>Leave out</button>}
+      </div>
+      <p className="text-xl leading-snug">{choice.finding ? choice.why || (words === "plain" ? proposal?.plain_why : proposal?.why) : "The instructor's own, without a measurement."}</p>
+      {proposal?.contradiction ? <p className="mt-1 border-l-4 border-ink pl-3 text-lg">{proposal.contradiction}</p> : null}
+      {proposal?.matched.length ? <p className="mt-1 text-lg"><b>Part of a matched set:</b> see above before changing it.</p> : null}
+      <div className={closed ? "hidden" : "mt-2 flex flex-wrap items-center gap-2"}>
+        {drills.filter((d) => !withheld.some((w) => w.drill === d.id)).map((d) => (
+          <Button key={d.id} className="px-4" tone={choice.drill === d.id ? "solid" : "line"} aria-pressed={choice.drill === d.id} disabled={busy} onClick={() => onChange({ drill: choice.drill === d.id ? "" : d.id })}>{d.label}</Button>
+        ))}
+      </div>
+      {withheld.map((w) => <p key={w.drill} className="mt-1 text-lg text-muted"><b>{w.label}</b> is not offered: {w.reason}.</p>)}
+      {shown ? <p className="mt-2 text-lg leading-snug"><b>{shown.label}.</b> {shown.how} <i>Feel: {shown.feel}</i>{shown.dose ? ` ${shown.dose}` : ""}{shown.band ? <span className="text-muted"> Trainer band: {words === "plain" ? shown.plain_band : shown.band}.</span> : null}</p> : null}
+      {cautions.map((c) => <p key={c} className="mt-1 border-l-4 border-ink pl-3 text-lg">{c}</p>)}
+      {proposal?.target ? <p className="mt-1 text-lg"><b>Retest:</b> {words === "plain" ? proposal.target.plain_sentence : proposal.target.sentence}</p> : null}
+      {other && choice.finding !== undefined && !closed ? (
+        <Field label="Why this instead of what is proposed">
+          <input className={inputLook} value={reason} maxLength={1000} onChange={(e) => setReason(e.target.value)} onBlur={() => reason !== choice.override_reason && onChange({ override_reason: reason })} />
+        </Field>
+      ) : choice.override_reason ? <p className="mt-1 text-lg text-muted">Chosen because: {choice.override_reason}</p> : null}
+    </li>
   );
 }

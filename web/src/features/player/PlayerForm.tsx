@@ -34,11 +34,16 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
       <Field label="Goals"><textarea className={inputLook} rows={2} value={form.goals} onChange={(e) => set({ goals: e.target.value })} /></Field>
       <Field label="Usual miss"><textarea className={inputLook} rows={2} value={form.usual_miss} onChange={(e) => set({ usual_miss: e.target.value })} /></Field>
       {schools.map((school) => {
-        const chosen = form.schools?.[school.axis] ?? school.options[0]?.id ?? "";
+        const chosen = form.schools?.[school.axis] ?? "";
+        const choose = (id: string) => {
+          const next = { ...form.schools, [school.axis]: id };
+          if (!id) delete next[school.axis];
+          set({ schools: next });
+        };
         return (
           <div key={school.axis}>
             <p className="text-muted">{school.label}</p>
-            <Choice label={school.label} value={chosen} onChange={(id) => set({ schools: { ...form.schools, [school.axis]: id } })} options={school.options.map((o) => ({ id: o.id, label: o.label }))} />
+            <Choice label={school.label} value={chosen} onChange={choose} options={[{ id: "", label: "As the academy" }, ...school.options.map((o) => ({ id: o.id, label: o.label }))]} />
             <p className="text-base text-muted">{school.options.find((o) => o.id === chosen)?.explained}</p>
           </div>
         );

@@ -4,7 +4,8 @@ import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
+import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
+import { LimitForm } from "@/shared/forms/LimitForm";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
 
@@ -56,7 +57,7 @@ export function PlayerPage() {
             <h2 className="text-muted">Limits</h2>
             {p.limits.map((l) => (
               <div key={l.id} className="flex items-start justify-between gap-3 border-l-4 border-ink py-1 pl-3">
-                <p className="text-xl"><b>{[l.side, l.area, l.movement].filter(Boolean).join(" ")}</b>{l.holds ? "" : " (not now)"}<br /><span className="text-lg">{l.note}</span></p>
+                <p className="text-xl"><b>{[l.side, l.area, l.movement].filter(Boolean).join(" ")}</b>{l.comfortable ? `, ${l.comfortable}° in comfort` : ""}{l.holds ? "" : " (not now)"}<br /><span className="text-lg">{l.note}</span></p>
                 <button type="button" className="min-h-14 px-2 underline" onClick={() => removeLimit.mutate(l.id)}>Remove</button>
               </div>
             ))}
@@ -94,12 +95,12 @@ export function PlayerPage() {
       </main>
       <Sheet open={sheet === "edit"} onClose={() => setSheet("")} title="Edit player">
         <PlayerForm
-          initial={{ name: p.name, handedness: p.handedness, height_m: p.height_m, population: p.population as "adult", goals: p.goals, usual_miss: p.usual_miss, schools: p.schools, consent_by: p.consent_by }}
+          initial={{ name: p.name, handedness: p.handedness, height_m: p.height_m, population: p.population as "adult", goals: p.goals, usual_miss: p.usual_miss, schools: p.own_schools, consent_by: p.consent_by }}
           submit="Save" pending={change.isPending} error={change.error} onSubmit={(body) => change.mutate(body)}
         />
       </Sheet>
       <Sheet open={sheet === "limit"} onClose={() => setSheet("")} title="A limit of movement">
-        <LimitForm pending={addLimit.isPending} error={addLimit.error} onSubmit={(body) => addLimit.mutate(body)} />
+        <LimitForm areas={catalogue.data?.limit_areas ?? []} pending={addLimit.isPending} error={addLimit.error} onSubmit={(body) => addLimit.mutate(body)} />
       </Sheet>
       <Sheet open={sheet === "erase"} onClose={() => setSheet("")} title={`Erase ${p.name}?`}>
         <p className="text-xl">This removes the player with all {p.lessons.length} lessons, every capture and every result. It cannot be undone. Export first if the data may be needed.</p>
@@ -110,36 +111,5 @@ export function PlayerPage() {
         </div>
       </Sheet>
     </div>
-  );
-}
-
-const AREAS = ["wrist", "forearm", "elbow", "shoulder", "back", "hip", "knee"];
-const MOVEMENTS: Record<string, string[]> = {
-  wrist: ["extension", "flexion", "deviation", "any"], forearm: ["pronation", "supination", "any"],
-  back: ["turn", "bend", "any"],
-};
-
-function LimitForm(props: { pending: boolean; error: unknown; onSubmit: (body: Schemas["LimitIn"]) => void }) {
-  const [area, setArea] = useState("wrist");
-  const [side, setSide] = useState<"lead" | "trail" | "both">("lead");
-  const [movement, setMovement] = useState("extension");
-  const [from, setFrom] = useState("");
-  const [until, setUntil] = useState("");
-  const [note, setNote] = useState("");
-  const movements = MOVEMENTS[area] ?? ["turn", "bend", "any"];
-  return (
-    <form className="space-y-4" onSubmit={(e) => { e.preventDefault(); props.onSubmit({ area, side, movement, note, from_date: from || null, until_date: until || null }); }}>
-      <Field label="Where"><select className={inputLook} value={area} onChange={(e) => { setArea(e.target.value); setMovement((MOVEMENTS[e.target.value] ?? ["turn"])[0]!); }}>{AREAS.map((a) => <option key={a}>{a}</option>)}</select></Field>
-      <Field label="Side"><select className={inputLook} value={side} onChange={(e) => setSide(e.target.value as "lead")}><option value="lead">lead</option><option value="trail">trail</option><option value="both">both</option></select></Field>
-      <Field label="Movement that is limited"><select className={inputLook} value={movement} onChange={(e) => setMovement(e.target.value)}>{movements.map((x) => <option key={x}>{x}</option>)}</select></Field>
-      <div className="grid grid-cols-2 gap-4">
-        <Field label="From"><input className={inputLook} type="date" value={from} onChange={(e) => setFrom(e.target.value)} /></Field>
-        <Field label="Until"><input className={inputLook} type="date" value={until} onChange={(e) => setUntil(e.target.value)} /></Field>
-      </div>
-      <Field label="Note"><textarea className={inputLook} rows={2} value={note} onChange={(e) => setNote(e.target.value)} /></Field>
-      <p className="text-lg">No finding and no drill will ask for more of it. With pain: stop, and see a licensed health professional.</p>
-      <ErrorLine error={props.error} />
-      <Button tone="solid" type="submit" disabled={props.pending}>Add limit</Button>
-    </form>
   );
 }

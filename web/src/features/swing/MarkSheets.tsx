@@ -3,12 +3,13 @@ import { useEffect, useState } from "react";
 import type { Schemas } from "@/api/client";
 import { columnOfSide, sideOfColumn, type Hand } from "@/lib/sides";
 import { KINDS } from "@/lib/words";
-import { Button } from "@/shared/ui/controls";
+import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
 type Kind = Schemas["SwingBrief"]["kind"];
 type Strike = Schemas["SwingBrief"]["strike"];
 
+const TAGS = ["skilled", "reference", "on the course"];
 const REASONS = ["topped", "sensor loose", "interrupted", "not a swing"];
 const STRIKES: { id: Strike; label: string }[] = [
   { id: "centre", label: "Centre" }, { id: "toe", label: "Toe" }, { id: "heel", label: "Heel" },
@@ -16,7 +17,12 @@ const STRIKES: { id: Strike; label: string }[] = [
 ];
 
 /** Mark the kind of a swing: findings rest on normal and test swings only. */
-export function KindSheet(props: { open: boolean; onClose: () => void; swing: Schemas["SwingOut"]; onKind: (kind: Kind, reason: string) => void }) {
+export function KindSheet(props: {
+  open: boolean; onClose: () => void; swing: Schemas["SwingOut"]; onKind: (kind: Kind, reason: string) => void;
+  onTags: (tags: string[]) => void; onReference: (form: "swing" | "best") => void; kept: string; pinned: number; error: unknown;
+}) {
+  const { tags } = props.swing;
+  const tag = (name: string) => props.onTags(tags.includes(name) ? tags.filter((t) => t !== name) : [...tags, name]);
   const kinds: { id: Kind; note: string }[] = [
     { id: "normal", note: "counts" }, { id: "test", note: "counts" }, { id: "warm_up", note: "does not count" },
     { id: "drill", note: "does not count" }, { id: "no_ball", note: "does not count" },
@@ -34,6 +40,17 @@ export function KindSheet(props: { open: boolean; onClose: () => void; swing: Sc
           <Button key={r} tone={props.swing.discard_reason === r ? "solid" : "line"} onClick={() => props.onKind("discard", r)}>{r}</Button>
         ))}
       </div>
+      <p className="mt-6 text-xl font-bold">Find it again as</p>
+      <div className="mt-2 flex flex-wrap gap-3">
+        {[...new Set([...TAGS, ...tags])].map((t) => <Button key={t} tone={tags.includes(t) ? "solid" : "line"} aria-pressed={tags.includes(t)} onClick={() => tag(t)}>{t}</Button>)}
+      </div>
+      <p className="mt-6 text-xl font-bold">Keep it</p>
+      <div className="mt-2 flex flex-wrap gap-3">
+        <Button onClick={() => props.onReference("swing")}>As a reference</Button>
+        <Button onClick={() => props.onReference("best")}>{props.pinned ? `The ${props.pinned} pinned as own best` : "As the player's own best"}</Button>
+      </div>
+      {props.kept ? <p role="status" className="mt-2 text-lg">Kept; it can be laid over any swing.{props.kept === "best" ? " Ranges relative to the player's own best use it." : ""}</p> : null}
+      <ErrorLine error={props.error} />
     </Sheet>
   );
 }

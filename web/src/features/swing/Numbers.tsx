@@ -65,7 +65,7 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
                       {v.verdict.includes("low") || v.verdict.includes("high") ? <span aria-hidden className="mr-1 text-rust">▲</span> : null}
                       {OUTSIDE[v.verdict]}
                       {v.barred ? <span className="text-muted">not judged: {v.barred}</span> : null}
-                      {v.range_id ? <span className="text-muted"> {words === "plain" ? v.plain_band_words : v.band_words} ({v.range_id})</span> : null}
+                      {v.range_id ? <span className="text-muted"> {words === "plain" ? v.plain_band_words : v.band_words} ({v.range_id})<span className="block text-base">{v.band_by}</span></span> : null}
                     </td>
                   </tr>
                 ))}

@@ -3,7 +3,7 @@ import { useNavigate, useParams } from "@tanstack/react-router";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
-import { swingQuery, tracesQuery, useCatalogue, useChangeGround, useChangeLesson, useChangeSwing, useFigure, useLesson, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
+import { swingQuery, tracesQuery, useCatalogue, useChangeGround, useChangeLesson, useChangeSwing, useFigure, useLesson, useOverlay, useReferences, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
 import type { Bead } from "@/lib/arc";
 import { makeCursor } from "@/lib/cursor";
 import { beadOf, groupOf, GROUPS, measureById, MEASURES, measureOf, sides, type Group } from "@/lib/measures";
@@ -37,6 +37,7 @@ interface View {
   measure: string;
   bead: string | null;
   figure: boolean;
+  over: string;
 }
 
 const stored = (lessonId: string): Partial<View> => {
@@ -83,6 +84,9 @@ export function SwingPage() {
   const [measure, setMeasure] = useState<string>(() => stored(lessonId).measure ?? "");
   const [bead, setBead] = useState<string | null>(() => stored(lessonId).bead ?? null);
   const [figure, setFigure] = useState<boolean>(() => stored(lessonId).figure ?? false);
+  const [over, setOver] = useState<string>(() => stored(lessonId).over ?? "");
+  const references = useReferences();
+  const overlay = useOverlay(swingId, over);
   const [sheet, setSheet] = useState<SheetName>("");
   const [peek, setPeek] = useState(false);
   const cursor = useMemo(() => makeCursor(0), []);
@@ -110,8 +114,8 @@ export function SwingPage() {
     if (at && opened !== "") cursor.set(at.time);
   }, [swing.data?.id, beads]);
   useEffect(() => {
-    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, bead, figure }));
-  }, [lessonId, measure, bead, figure]);
+    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, bead, figure, over }));
+  }, [lessonId, measure, bead, figure, over]);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
   const selected = beads.find((b) => Math.abs(b.time - now) < 1e-6)?.name ?? null;
   const select = useCallback(
@@ -138,6 +142,10 @@ export function SwingPage() {
   const block = useMutation({
     mutationFn: (body: Schemas["BlockIn"]) => data(api.POST("/api/lessons/{lesson_id}/blocks", { params: { path: { lesson_id: lessonId } }, body })),
     onSuccess: refresh,
+  });
+  const reference = useMutation({
+    mutationFn: (body: Schemas["ReferenceIn"]) => data(api.POST("/api/references", { body })),
+    onSuccess: () => client.invalidateQueries(),
   });
   const endBlock = useMutation({
     mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/blocks/end", { params: { path: { lesson_id: lessonId } } })),
@@ -319,14 +327,22 @@ export function SwingPage() {
             ) : view && metric ? (
               <>
                 <TraceChart
-                  traces={t} metric={shownMeasure} beads={beads} ghost={ghost} cursor={cursor} out={out} selected={selected} onSelect={select}
+                  traces={t} metric={shownMeasure} beads={beads} ghost={ghost} over={overlay.data ?? null} cursor={cursor} out={out} selected={selected} onSelect={select}
                   {...sides(view, metric, words)} {...(shown3d ? { size: [600, 190] as [number, number] } : {})}
                   onMove={(name, time) => patch({ reason: "", event: { name, time_s: time } })}
                 />
                 <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
                   <span>— this swing</span>
                   {ghost ? <span>··· {ghost.label}</span> : null}
-                  {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> common among skilled adult players</span> : <span>no band for this measure here</span>}
+                  {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> {entry?.band_by ? `${entry.band_by} (${entry.range_id})` : "common among skilled adult players"}</span> : <span>no band for this measure here</span>}
+                  <label className="flex items-center gap-2">
+                    <span className={over && overlay.data?.columns[shownMeasure] ? "text-sea" : ""}>– –</span>
+                    <select aria-label="Lay over" className="min-h-11 bg-paper text-base underline" value={over} onChange={(e) => setOver(e.target.value)}>
+                      <option value="">no reference</option>
+                      {(references.data ?? []).map((r) => <option key={r.id} value={r.id}>{r.name}</option>)}
+                    </select>
+                    {over && overlay.isSuccess && !overlay.data?.columns[shownMeasure] ? "does not carry this measure" : ""}
+                  </label>
                   {differing && !shown3d ? <span>{differing}</span> : null}
                   {s.events.some((e) => e.corrected) ? (
                     <button type="button" className="min-h-11 underline" onClick={() => { const c = s.events.find((e) => e.corrected)!; patch({ reason: "", event: { name: c.name, time_s: null } }); }}>
@@ -357,7 +373,7 @@ export function SwingPage() {
         <Button className="px-3.5 whitespace-nowrap" onClick={() => go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label="Next swing">→</Button>
         <Button className="px-3.5 whitespace-nowrap" onClick={showIt}>Show</Button>
       </footer>
-      <KindSheet open={sheet === "kind"} onClose={() => setSheet("")} swing={s} onKind={(kind, reason) => { patch({ kind, reason }); setSheet(""); }} />
+      <KindSheet open={sheet === "kind"} onClose={() => setSheet("")} swing={s} onKind={(kind, reason) => { patch({ kind, reason }); setSheet(""); }} onTags={(tags) => patch({ reason: "", tags })} onReference={(form) => reference.mutate({ name: "", form, swing_ids: form === "best" && l.pinned.length ? l.pinned : [s.id] })} kept={reference.data?.form ?? ""} pinned={l.pinned.length} error={reference.error} />
       <BallSheet open={sheet === "ball"} onClose={() => setSheet("")} swings={l.swings} swing={s} hand={hand} onBall={(id, p) => changeSwing.mutate({ id, patch: p })} />
       <ClubSheet open={sheet === "club"} onClose={() => setSheet("")} swing={s} clubs={catalogue.data!.clubs} onClub={(club, next) => { patch({ reason: "", club }); if (next) changeLesson.mutate({ club }); setSheet(""); }} />
       <Numbers open={sheet === "numbers"} onClose={() => setSheet("")} swing={s} catalogue={catalogue.data!} words={words} together={together} />

@@ -27,6 +27,8 @@ export function Why({ open, onClose, swing, together, catalogue, words, onGo }: 
           <ul className="text-lg">{(words === "plain" ? together.plain_good : together.good).map((g) => <li key={g}>{g}</li>)}</ul>
         </section>
       ) : null}
+      {together?.matched.map((m) => <p key={m.id} className="mt-3 border-l-4 border-ink pl-3 text-lg"><b>Change both or neither.</b> {m.says}</p>)}
+      {together?.held.map((h) => <p key={h} className="mt-2 text-lg text-muted">{h}.</p>)}
       {findings.length === 0 ? <p className="mt-4 text-2xl">Nothing to change is an answer too.</p> : null}
       {findings.map((f) => (
         <article key={f.finding} className="mt-5 border-t border-hairline pt-4">
@@ -36,6 +38,7 @@ export function Why({ open, onClose, swing, together, catalogue, words, onGo }: 
           </p>
           <h3 className="text-2xl font-bold">{words === "plain" ? f.plain_says : f.says}</h3>
           <p className="text-xl">{f.tends}{f.fits.length ? ` Fits with: ${f.fits.join(", ")}.` : ""}</p>
+          {f.caution ? <p className="border-l-4 border-ink pl-3 text-lg">{f.caution}</p> : null}
           {f.note ? <p className="text-lg text-muted">{f.note}</p> : null}
           <ul className="mt-1 text-lg">
             {f.evidence.map((e) => (

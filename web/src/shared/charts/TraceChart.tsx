@@ -20,6 +20,8 @@ interface Props {
   metric: string;
   beads: Bead[];
   ghost: Ghost | null;
+  /** A reference on this swing's own time axis. */
+  over?: Traces | null;
   cursor: Cursor;
   up: string;
   down: string;
@@ -51,7 +53,7 @@ export function aligned(own: Bead[], other: Bead[], t: number): number {
 }
 
 export function TraceChart(props: Props) {
-  const { traces, metric, beads, cursor, ghost, out } = props;
+  const { traces, metric, beads, cursor, ghost, out, over } = props;
   const [W, H] = props.size ?? [580, 236];
   const BOTTOM = H - UNDER;
   const svg = useRef<SVGSVGElement>(null);
@@ -79,6 +81,7 @@ export function TraceChart(props: Props) {
       widen(values?.[k]);
       widen(low?.[k]);
       widen(high?.[k]);
+      widen(over?.columns[metric]?.[k]);
     }
     if (min > 0 && min < 0.5 * max) min = 0; // zero belongs in the picture unless it is far away
     if (max < 0 && max > 0.5 * min) max = 0;
@@ -115,9 +118,10 @@ export function TraceChart(props: Props) {
     const ghostLine = ghost
       ? line(ghost.traces.columns[metric], 0, ghost.traces.n - 1, ghost.traces.time, (t) => aligned(beads, ghost.beads, t))
       : "";
+    const overLine = over ? line(over.columns[metric], 0, over.n - 1, over.time) : "";
     const outLines = out.map(([from, to]) => line(values, indexAt(traces.time, from), indexAt(traces.time, to)));
-    return { x, y, band, own: line(values, a, b), ghostLine, outLines };
-  }, [traces, metric, start, end, ghost, beads, out, W, BOTTOM]);
+    return { x, y, band, own: line(values, a, b), ghostLine, overLine, outLines };
+  }, [traces, metric, start, end, ghost, over, beads, out, W, BOTTOM]);
 
   const timeOf = (event: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
@@ -151,6 +155,7 @@ export function TraceChart(props: Props) {
       {picture.ghostLine ? (
         <path d={picture.ghostLine} fill="none" stroke="var(--muted)" strokeWidth={2.6} strokeDasharray="2 6" strokeLinecap="round" />
       ) : null}
+      {picture.overLine ? <path d={picture.overLine} fill="none" stroke="var(--sea)" strokeWidth={2.6} strokeDasharray="12 6" /> : null}
       <path d={picture.own} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" />
       {picture.outLines.map((d, k) => (
         <g key={k} fill="none" strokeLinecap="round">

@@ -56,7 +56,7 @@ def upgrade() -> None:
         sa.Column("made_by", sa.String(200), nullable=False),
         sa.Column("made_at", MOMENT, nullable=False),
         sa.Column("retired_at", MOMENT, nullable=True),
-        sa.UniqueConstraint("academy_id", "name", "number", name="uq_benchmark_version_academy_id"),
+        sa.UniqueConstraint("academy_id", "name", "number", name="uq_benchmark_version_academy_id_name_number"),
     )
     op.create_index("ix_benchmark_version_academy_id", "benchmark_version", ["academy_id"])
     op.create_table(

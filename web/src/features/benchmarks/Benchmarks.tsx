@@ -1,0 +1,32 @@
+import { useState } from "react";
+
+import { Choice } from "@/shared/ui/controls";
+import { TopLine } from "@/shared/ui/TopLine";
+
+import { Build } from "./Build";
+import { Facts } from "./Facts";
+import { House } from "./House";
+import { Ranges } from "./Ranges";
+import { References } from "./References";
+
+type Part = "ranges" | "facts" | "build" | "references" | "house";
+const PARTS: { id: Part; label: string }[] = [
+  { id: "ranges", label: "Ranges" }, { id: "build", label: "Build from swings" }, { id: "references", label: "References" },
+  { id: "house", label: "Schools, drills, findings" }, { id: "facts", label: "Rules of thumb" },
+];
+
+/** What swings are judged by, where it comes from, and how an academy makes it its own. */
+export function Benchmarks() {
+  const [part, setPart] = useState<Part>("ranges");
+  return (
+    <div className="flex h-full flex-col">
+      <TopLine title="Benchmarks" />
+      <div className="flex-none border-b border-hairline px-7">
+        <Choice label="Part" value={part} options={PARTS} onChange={setPart} />
+      </div>
+      <div className="min-h-0 flex-1">
+        {part === "ranges" ? <Ranges /> : part === "build" ? <Build /> : part === "references" ? <References onBuild={() => setPart("build")} /> : part === "house" ? <House /> : <Facts />}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,62 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { api, data, type Schemas } from "@/api/client";
+import { importHouse, importRanges } from "@/api/hooks";
+
+export function useRanges(label: string) {
+  return useQuery({ queryKey: ["benchmarks", "ranges", label], queryFn: () => data(api.GET("/api/benchmarks/ranges", { params: { query: { label } } })) });
+}
+
+export function useDifferences(before: string, after: string) {
+  return useQuery({
+    queryKey: ["benchmarks", "differences", before, after],
+    enabled: before !== "" && after !== "" && before !== after,
+    queryFn: () => data(api.GET("/api/benchmarks/differences", { params: { query: { before, after } } })),
+  });
+}
+
+export function useHouse() {
+  return useQuery({ queryKey: ["house"], queryFn: () => data(api.GET("/api/house")) });
+}
+
+/** Everything that is judged may read otherwise afterwards. */
+function useSaved() {
+  const client = useQueryClient();
+  return () => client.invalidateQueries();
+}
+
+export function useBenchmarkChanges() {
+  const done = useSaved();
+  return {
+    save: useMutation({ mutationFn: (body: Schemas["SaveVersionIn"]) => data(api.POST("/api/benchmarks", { body })), onSuccess: done }),
+    use: useMutation({ mutationFn: (label: string) => data(api.POST("/api/benchmarks/use", { body: { label } })), onSuccess: done }),
+    retire: useMutation({ mutationFn: (body: Schemas["RetireIn"]) => data(api.POST("/api/benchmarks/retire", { body })), onSuccess: done }),
+    bring: useMutation({ mutationFn: importRanges, onSuccess: done }),
+  };
+}
+
+export function useHouseChanges() {
+  const done = useSaved();
+  return {
+    bring: useMutation({ mutationFn: importHouse, onSuccess: done }),
+    schools: useMutation({ mutationFn: (schools: Record<string, string>) => data(api.PUT("/api/house/schools", { body: { schools } })), onSuccess: done }),
+    drill: useMutation({
+      mutationFn: ({ id, body }: { id: string; body: Schemas["DrillWordsIn"] }) => data(api.PUT("/api/house/drills/{drill_id}", { params: { path: { drill_id: id } }, body })),
+      onSuccess: done,
+    }),
+    remove: useMutation({ mutationFn: (id: string) => data(api.DELETE("/api/house/findings/{finding_id}", { params: { path: { finding_id: id } } })), onSuccess: done }),
+  };
+}
+
+export function useCohort(body: Schemas["CohortIn"]) {
+  return useQuery({ queryKey: ["cohort", body], queryFn: () => data(api.POST("/api/cohorts/look", { body })), placeholderData: (old) => old });
+}
+
+export function useCohortChanges() {
+  const done = useSaved();
+  return {
+    ranges: useMutation({ mutationFn: (body: Schemas["CohortSaveIn"]) => data(api.POST("/api/cohorts/ranges", { body })), onSuccess: done }),
+    reference: useMutation({ mutationFn: (body: Schemas["CohortReferenceIn"]) => data(api.POST("/api/cohorts/reference", { body })), onSuccess: done }),
+    remove: useMutation({ mutationFn: (id: string) => data(api.DELETE("/api/references/{reference_id}", { params: { path: { reference_id: id } } })), onSuccess: done }),
+  };
+}

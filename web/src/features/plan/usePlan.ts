@@ -1,0 +1,36 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+
+import { api, data, type Schemas } from "@/api/client";
+import { useRefresh } from "@/api/hooks";
+import type { Choice } from "@/lib/plan";
+
+const at = (lessonId: string) => ({ params: { path: { lesson_id: lessonId } } });
+
+/** Keep the priorities as they stand, or go back to the proposal; end and reopen the lesson. */
+export function usePlan(lessonId: string) {
+  const refresh = useRefresh(lessonId);
+  const keep = useMutation({
+    mutationFn: (priorities: Choice[]) => data(api.PUT("/api/lessons/{lesson_id}/plan", { ...at(lessonId), body: { priorities } })),
+    onSuccess: refresh,
+  });
+  const drop = useMutation({ mutationFn: () => data(api.DELETE("/api/lessons/{lesson_id}/plan", at(lessonId))), onSuccess: refresh });
+  const reopen = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/reopen", at(lessonId))), onSuccess: refresh });
+  return { keep, drop, reopen };
+}
+
+export function useSchools(lessonId: string) {
+  return useQuery({ queryKey: ["lesson", lessonId, "schools"], queryFn: () => data(api.GET("/api/lessons/{lesson_id}/schools", at(lessonId))) });
+}
+
+/** What other schools or ranges would change, and keeping it. */
+export function useWhatIf(lessonId: string, ask: { schools: Record<string, string>; benchmarks: string }, enabled: boolean) {
+  const refresh = useRefresh(lessonId);
+  const body: Schemas["WhatIfIn"] = { ...ask, club: "" };
+  const what = useQuery({
+    queryKey: ["lesson", lessonId, "what-if", ask],
+    enabled,
+    queryFn: () => data(api.POST("/api/lessons/{lesson_id}/what-if", { ...at(lessonId), body })),
+  });
+  const keep = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/terms", { ...at(lessonId), body })), onSuccess: refresh });
+  return { what, keep };
+}

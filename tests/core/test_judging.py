@@ -11,7 +11,8 @@ from finearc.catalogue import library
 from finearc.catalogue.toml_file import DataFileError
 from finearc.core.events.model import Checkpoint, event
 from finearc.core.judging.bands import band_along
-from finearc.core.judging.findings import Evidence, Not, ValueBeyond, evaluate, over_swings
+from finearc.core.judging.conditions import Evidence, Not, ValueBeyond
+from finearc.core.judging.findings import over_swings
 from finearc.core.judging.flight import Flight
 from finearc.core.judging.limits import Limit
 from finearc.core.judging.patterns import Pattern, classify
@@ -160,7 +161,7 @@ EXAMPLES = [(f.id, k, e) for f in library.finding_entries() for k, e in enumerat
 def test_every_findings_own_examples(name, k, example):
     rule = next(r for r in library.findings() if r.id == name)
     judged = list(verdicts(example.values, uncertainty=0.5, **example.schools).values())
-    outcome = evaluate(rule.when, Evidence.of(judged, {}), RANGES.places)
+    outcome = rule.when.decide(Evidence.of(judged, {}), RANGES.places)
     assert bool(outcome.fires) is example.fires
     if outcome.fires:
         sentence = fill(rule.says, outcome.evidence[0], plain=True)
@@ -271,8 +272,8 @@ def test_a_drill_that_asks_for_more_than_a_limit_is_withheld_with_its_reason():
 
 def test_not_turns_a_condition_round_and_keeps_undecided():
     condition = Not(ValueBeyond(EXT, Moment("top"), np.deg2rad(30.0), True, 0.1))
-    decided = evaluate(condition, swings([FINE])[0], RANGES.places)
-    undecided = evaluate(condition, Evidence.of([], {}), RANGES.places)
+    decided = condition.decide(swings([FINE])[0], RANGES.places)
+    undecided = condition.decide(Evidence.of([], {}), RANGES.places)
     assert decided.fires is True
     assert undecided.fires is None
 

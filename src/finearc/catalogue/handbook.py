@@ -10,21 +10,13 @@ from functools import cached_property, lru_cache
 from finearc.catalogue import library, schemas
 from finearc.catalogue.toml_file import DataFileError, entry_line, read_toml
 from finearc.core.judging import graph
+from finearc.core.judging.conditions import AllOf, AnyOf, Beyond, Condition, Evidence, Not, Outcome, ValueBeyond
 from finearc.core.judging.drills import Drill
 from finearc.core.judging.findings import (
-    AllOf,
-    AnyOf,
-    Beyond,
-    Condition,
-    Evidence,
     Finding,
     FindingRule,
     MatchedSet,
-    Not,
     NotAssessed,
-    Outcome,
-    ValueBeyond,
-    evaluate,
     matched_over_swings,
     over_swings,
 )
@@ -172,4 +164,4 @@ def example_outcome(
         per = PER_SI[metric.unit]
         measured.append(Measured(metric, Moment(moment), value / per, EXAMPLE_SD.get(metric.unit, 1.0) / per))
     situation = library.situation(club, "full", "adult", example.schools)
-    return evaluate(condition, Evidence.of(judge(measured, ranges.ranges, situation), {}), ranges.places)
+    return condition.decide(Evidence.of(judge(measured, ranges.ranges, situation), {}), ranges.places)

@@ -16,18 +16,9 @@ from finearc.catalogue.overlap import check_overlaps
 from finearc.catalogue.toml_file import DataFileError, entry_line, read_dict, read_file, read_toml
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging import graph
+from finearc.core.judging.conditions import AllOf, AnyOf, Beyond, Condition, Not, Places, ValueBeyond
 from finearc.core.judging.drills import Ask, Drill, TrainerBand
-from finearc.core.judging.findings import (
-    AllOf,
-    AnyOf,
-    Beyond,
-    Condition,
-    FindingRule,
-    MatchedSet,
-    Not,
-    Places,
-    ValueBeyond,
-)
+from finearc.core.judging.findings import FindingRule, MatchedSet
 from finearc.core.judging.limits import Limit, Touch
 from finearc.core.judging.ranges import Range, Situation
 from finearc.core.metrics.definition import PER_SI, Metric, Moment

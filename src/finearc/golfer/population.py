@@ -52,6 +52,26 @@ INJECTED: Mapping[str, SwingStyle] = {
 }
 """A swing that shows the named difference, in an otherwise skilled player."""
 
+_S = bd.SKILLED
+MORE: Mapping[str, SwingStyle] = {
+    "held_off": SwingStyle(extension=(22, 22, 22, 21, 13, -10, -22, -8)),
+    "uneven_tempo": SwingStyle(backswing_s=1.25),
+    "open_pelvis_at_address": bd.with_body(replace(_S, pelvis_turn=(-15, 20, 34, 45, 44, 23, -13, -41, -58, -98))),
+    "pelvis_over_tilted_at_address": bd.with_body(replace(_S, pelvis_bend=(34, 34, 34, 34, 34, 34, 34, 30, 20, 4))),
+    "pelvis_under_turn": bd.with_body(replace(_S, pelvis_turn=(0, 18, 22, 26, 27, 12, -16, -41, -58, -98))),
+    "pelvis_over_turn": bd.with_body(replace(_S, pelvis_turn=(0, 30, 44, 56, 56, 32, -8, -41, -58, -98))),
+    "elbows_apart": bd.with_body(replace(_S, elbow=(13, 30, 45, 60, 60, 45, 20, 5, 7, 95))),
+    "hands_in": bd.with_body(
+        replace(_S, thorax_posture=(34.5, 20, 27, 34.5, 34.5, 35.5, 36.5, 35, 28, 3)), takeaway_in_deg=90.0
+    ),
+    "shaft_off_line": bd.with_body(_S, takeaway_in_deg=20.0),
+    "pelvis_closed_at_impact": bd.with_body(replace(_S, pelvis_turn=(0, 26, 36, 45, 44, 32, 8, -18, -40, -92))),
+    "pressure_too_far": bd.with_body(bd.FAR_FORWARD),
+    "uneven_balance": bd.with_body(replace(_S, sway=tuple(x + 6.0 for x in _S.sway))),
+    "no_push_off": bd.with_body(bd.REVERSE_PRESSURE),
+}
+"""The same for the findings that are not put in when players are drawn."""
+
 
 @dataclass(frozen=True)
 class Drawn:
@@ -73,7 +93,7 @@ def with_differences(player: Drawn, sizes: Mapping[str, float]) -> Drawn:
     """The same player with known differences added, each of a given size."""
     style = player.style
     for name, size in sizes.items():
-        style = _moved(style, INJECTED[name], SwingStyle(), size)
+        style = _moved(style, {**INJECTED, **MORE}[name], SwingStyle(), size)
     return replace(player, style=style, injected=dict(sizes))
 
 

@@ -17,7 +17,8 @@ from finearc.core.events.model import Checkpoint
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.judging.bands import band_along
-from finearc.core.judging.findings import Evidence, Finding, NotAssessed
+from finearc.core.judging.conditions import Evidence
+from finearc.core.judging.findings import Finding, NotAssessed
 from finearc.core.judging.patterns import PatternReading, classify
 from finearc.core.judging.ranges import InForce, Judged, in_force, judge
 from finearc.core.kinematics.inertial import GAP, MOVED

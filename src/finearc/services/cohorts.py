@@ -23,8 +23,8 @@ from finearc.services.changes import COUNTING
 from finearc.services.errors import Refused
 from finearc.services.ports import Unit
 from finearc.services.records import Lesson, Player, Reference, Swing
-from finearc.services.stored import pack_traces, unpack_traces, unpack_values
-from finearc.services.terms import BEST, Terms
+from finearc.services.stored import pack_traces, unpack_traces
+from finearc.services.terms import BEST, Terms, stored_values
 
 SYNTHETIC = "synthetic"
 SYNTHETIC_NAME = "Skilled swings (synthetic)"
@@ -95,7 +95,7 @@ def collected(unit: Unit, choice: Choice) -> list[Values]:
 
 def values_of(player: str, name: str, swing: Swing) -> Values:
     """A stored swing as part of a cohort."""
-    measured, _ = unpack_values(swing.measured) if swing.measured else ([], {})
+    measured, _ = stored_values(swing.measured, swing)
     events = {k: e["time_s"] for k, e in swing.result.get("events", {}).items()}
     columns = unpack_traces(swing.traces)
     traces = {
@@ -103,7 +103,7 @@ def values_of(player: str, name: str, swing: Swing) -> Values:
         for key, column in columns.items()
         if key in BY_ID and (at := normalised(columns["time_s"], column, events)) is not None
     }
-    values = {(m.metric.id, m.moment.key): m.value for m in measured if not m.barred}
+    values = {key: m.value for key, m in measured.items() if not m.barred}
     return Values(player, name, values, swing.result.get("schools", {}), traces)
 
 

@@ -9,14 +9,15 @@ from statistics import median, pstdev
 
 from finearc.catalogue.handbook import Handbook
 from finearc.core.comparing.change import Change, compare
+from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.drills import Pain
-from finearc.core.judging.findings import Evidence, Finding, MatchedSet, NotAssessed
+from finearc.core.judging.findings import Finding, MatchedSet, NotAssessed
 from finearc.core.judging.flight import Flight, Shot, usual_flight
 from finearc.core.judging.graph import Node, nodes
 from finearc.core.judging.priorities import Circumstances, Proposal, propose
 from finearc.core.judging.ranges import WORK_INSIDE, Judged, Verdict
 from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words
-from finearc.core.metrics.definition import Unit
+from finearc.core.metrics.definition import Unit as MetricUnit
 from finearc.services.changes import COUNTING
 from finearc.services.house import book_of
 from finearc.services.ports import Unit
@@ -157,7 +158,7 @@ def target_sentence(found: Finding, *, plain: bool) -> str:
     band = limits_in_words(metric, lead.low, lead.high, plain=plain, change=moment.is_change)
     now = at_moment(metric, moment.key, lead.measured.value, plain=plain)
     place = place_words(moment.key)
-    if metric.unit is Unit.SECONDS:  # a time against a checkpoint names it where others say "it"
+    if metric.unit is MetricUnit.SECONDS:  # a time against a checkpoint names it where others say "it"
         place = ""
         band, now = (re.sub(r"\b(before|after) it\b", rf"\1 {moment_words(moment.key)}", t) for t in (band, now))
     return f"{name}{place}: {band}, in 4 of 5 swings. Now {now}."

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import struct
 from collections.abc import Mapping, Sequence
@@ -10,11 +11,12 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from finearc.catalogue.handbook import Handbook
 from finearc.catalogue.library import RangeLibrary
 from finearc.core.events.model import Checkpoint, Event
-from finearc.core.judging.findings import Evidence
+from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.kinematics.figure import Figure
 from finearc.core.metrics.definition import PER_SI, Measured, Metric, Moment, Source
@@ -58,8 +60,8 @@ class Layout:
 
 
 def pack_values(measured: Sequence[Measured], missing: Mapping[str, str]) -> bytes:
-    """``FAV1``, length of a JSON header (uint32), the header, then value, uncertainty and calibration part (SI) as
-    little-endian float64, a row each."""
+    """``FAV1``, length of a JSON header (uint32), 16 bytes by which the header is known again, the header, then value,
+    uncertainty and calibration part (SI) as little-endian float64, a row each."""
     header = {
         "keys": [[m.metric.id, m.moment.key] for m in measured],
         "missing": dict(missing),
@@ -69,34 +71,55 @@ def pack_values(measured: Sequence[Measured], missing: Mapping[str, str]) -> byt
     text = json.dumps(header, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 8)
     rows = np.array([[m.value, m.uncertainty, m.calibration_part] for m in measured], dtype="<f8").reshape(-1, 3).T
-    return VALUES + struct.pack("<I", len(text)) + text + np.ascontiguousarray(rows).tobytes()
+    known_by = hashlib.blake2b(text, digest_size=16).digest()
+    return VALUES + struct.pack("<I", len(text)) + known_by + text + np.ascontiguousarray(rows).tobytes()
 
 
-@lru_cache(maxsize=256)
-def _layout(header: bytes) -> Layout:
+_LAYOUTS: dict[bytes, Layout] = {}
+
+
+def _layout(block: bytes, size: int) -> Layout:
+    """The header of a block, read once for all blocks that share it."""
+    known_by = block[8:24]
+    if known_by not in _LAYOUTS:
+        if len(_LAYOUTS) > 256:
+            _LAYOUTS.clear()
+        _LAYOUTS[known_by] = _read_layout(block[24 : 24 + size])
+    return _LAYOUTS[known_by]
+
+
+def _read_layout(header: bytes) -> Layout:
     raw = json.loads(header)
     barred = {int(k): v for k, v in raw["barred"].items()}
     return Layout(tuple((a, b) for a, b in raw["keys"]), raw["missing"], barred, tuple(raw["sources"]))
 
 
+Key = tuple[str, str]
+
+
 @lru_cache(maxsize=1024)
-def _wanted(layout: Layout, keys: frozenset[tuple[str, str]] | None) -> tuple[tuple[int, Metric, Moment], ...]:
-    chosen = ((k, key) for k, key in enumerate(layout.keys) if keys is None or key in keys)
-    return tuple((k, BY_ID[a], Moment(b)) for k, (a, b) in chosen if a in BY_ID)
+def _wanted(
+    layout: Layout, keys: frozenset[Key] | None
+) -> tuple[NDArray[np.intp], tuple[tuple[Key, Metric, Moment, Source, str], ...]]:
+    """Where the wanted values stand, and what each of them is."""
+    at = [k for k, key in enumerate(layout.keys) if (keys is None or key in keys) and key[0] in BY_ID]
+    known = tuple(
+        (key, BY_ID[key[0]], Moment(key[1]), SOURCES[layout.sources[k]], layout.barred.get(k, ""))
+        for k, key in ((k, layout.keys[k]) for k in at)
+    )
+    return np.array(at, dtype=np.intp), known
 
 
-def unpack_values(
-    block: bytes, keys: frozenset[tuple[str, str]] | None = None
-) -> tuple[list[Measured], Mapping[str, str]]:
-    """The values of a block, of the given metrics and moments only if so asked, and why others are missing."""
+def unpack_values(block: bytes, keys: frozenset[Key] | None = None) -> tuple[dict[Key, Measured], Mapping[str, str]]:
+    """The values of a block by metric and moment, of the given ones only if so asked, and why others are missing."""
     (size,) = struct.unpack_from("<I", block, 4)
-    layout = _layout(block[8 : 8 + size])
-    values, uncertainties, parts = np.frombuffer(block, dtype="<f8", offset=8 + size).reshape(3, -1).tolist()
-    seen, barred = layout.sources, layout.barred
-    measured = [
-        Measured(metric, moment, values[k], uncertainties[k], parts[k], SOURCES[seen[k]], (), barred.get(k, ""))
-        for k, metric, moment in _wanted(layout, keys)
-    ]
+    layout = _layout(block, size)
+    at, known = _wanted(layout, keys)
+    rows = np.frombuffer(block, dtype="<f8", offset=24 + size).reshape(3, -1)[:, at].T.tolist()
+    measured = {
+        key: Measured(metric, moment, value, sd, part, source, (), barred)
+        for (key, metric, moment, source, barred), (value, sd, part) in zip(known, rows, strict=True)
+    }
     return measured, layout.missing
 
 

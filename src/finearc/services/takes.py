@@ -11,7 +11,7 @@ from finearc.core.capture import CaptureReading
 from finearc.core.errors import CalibrationRefused, FineArcError
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging.bands import band_along
-from finearc.core.judging.findings import Evidence
+from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.ranges import InForce, judge
 from finearc.core.kinematics.figure import figure_of
 from finearc.core.kinematics.reading import SwingReading

@@ -9,10 +9,11 @@ import numpy as np
 
 from finearc.catalogue import library
 from finearc.catalogue.handbook import Handbook
-from finearc.core.judging.findings import Evidence
+from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.limits import Limit
-from finearc.core.judging.ranges import InForce, in_force, judge
+from finearc.core.judging.ranges import InForce, Key, in_force, judge_values
 from finearc.core.kinematics.inertial import MOVED
+from finearc.core.metrics.definition import Measured
 from finearc.services.house import book_of, lesson_label, schools_of
 from finearc.services.ports import Unit
 from finearc.services.records import Lesson, MovementLimit, Player, Reference, Swing, now
@@ -90,10 +91,16 @@ def evidence_again(swing: Swing, terms: Terms, barred: str = "") -> Evidence:
 
 def judge_block(block: bytes, swing: Swing, terms: Terms, barred: str = "") -> Evidence:
     """The same of a given block; without one (a swing kept by an older version), from its result."""
+    values, missing = stored_values(block, swing, terms.book.needed)
+    return Evidence.by(judge_values(values, terms.page(swing.club, swing.shot), barred), missing)
+
+
+def stored_values(
+    block: bytes, swing: Swing, keys: frozenset[Key] | None = None
+) -> tuple[dict[Key, Measured], Mapping[str, str]]:
+    """The values of a swing by metric and moment, and why others are missing: from its block, else its result."""
     if block:
-        measured, missing = unpack_values(block, terms.book.needed)
-    else:
-        measured = [measured_of(e) for e in swing.result.get("metrics", [])]
-        missing = {e["metric"]: e["reason"] for e in swing.result.get("missing", [])}
-    page = terms.page(swing.club, swing.shot)
-    return Evidence.of(judge(measured, page, page.situation, barred), missing)
+        return unpack_values(block, keys)
+    measured = [measured_of(e) for e in swing.result.get("metrics", [])]
+    missing = {e["metric"]: e["reason"] for e in swing.result.get("missing", [])}
+    return {(m.metric.id, m.moment.key): m for m in measured}, missing

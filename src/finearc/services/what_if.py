@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from finearc.catalogue import library
-from finearc.core.judging.findings import Evidence
+from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.judging.schools import Closest, closest
 from finearc.core.judging.words import limits_in_words
@@ -16,8 +16,7 @@ from finearc.services.house import book_of
 from finearc.services.ports import Unit
 from finearc.services.reading_room import Together, circumstances_of, counting_swings, say_together
 from finearc.services.records import Lesson, Player, Swing, Take
-from finearc.services.stored import measured_of, unpack_values
-from finearc.services.terms import Terms, barred_by, evidence_again, terms_of
+from finearc.services.terms import Terms, barred_by, evidence_again, stored_values, terms_of
 
 VERDICT_WORDS = {
     Verdict.IN_RANGE: "in the band",
@@ -116,12 +115,4 @@ def closest_schools(unit: Unit, lesson: Lesson, swings: Sequence[Swing], club: s
 
 
 def _values(swings: Sequence[Swing], club: str, terms: Terms) -> list[dict[tuple[str, str], Measured]]:
-    out: list[dict[tuple[str, str], Measured]] = []
-    for swing in counting_swings(swings, club):
-        measured = (
-            unpack_values(swing.measured, terms.book.needed)[0]
-            if swing.measured
-            else [measured_of(e) for e in swing.result.get("metrics", [])]
-        )
-        out.append({(m.metric.id, m.moment.key): m for m in measured})
-    return out
+    return [stored_values(s.measured, s, terms.book.needed)[0] for s in counting_swings(swings, club)]

@@ -11,8 +11,9 @@ from finearc.catalogue import library
 from finearc.catalogue.handbook import Handbook
 from finearc.catalogue.library import RangeLibrary
 from finearc.catalogue.wording import provenance_words
+from finearc.core.judging.conditions import Beyond, Condition, ValueBeyond
 from finearc.core.judging.drills import Drill
-from finearc.core.judging.findings import Beyond, Condition, Finding, NotAssessed, ValueBeyond
+from finearc.core.judging.findings import Finding, NotAssessed
 from finearc.core.judging.words import at_moment, evidence_sentence, fill, for_hand, limits_in_words
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import ALL, BY_ID

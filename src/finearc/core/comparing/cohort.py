@@ -63,27 +63,34 @@ def cohort(samples: Sequence[Sample]) -> Cohort | None:
     if not finite:
         return None
     kept, outliers = _without_outliers(finite)
-    values = np.array([s.value for s in kept])
-    counts = Counter(s.player for s in kept)
-    weights = np.array([1.0 / counts[s.player] for s in kept])
+    values, weights = _weighted(kept)
     at = weighted_quantiles(values, weights, np.array(PERCENTILES) / 100.0)
-    centre = float(at[PERCENTILES.index(50.0)])
-    deviations = np.abs(values - centre)
-    spread = MAD_TO_SD * float(weighted_quantiles(deviations, weights, np.array([0.5]))[0])
     percentiles = {p: float(v) for p, v in zip(PERCENTILES, at, strict=True)}
-    return Cohort(len(kept), len(counts), centre, spread, percentiles, tuple(outliers))
+    spread = _spread(values, weights, percentiles[50.0])
+    players = len({s.player for s in kept})
+    return Cohort(len(kept), players, percentiles[50.0], spread, percentiles, tuple(outliers))
+
+
+def _weighted(samples: Sequence[Sample]) -> tuple[Array, Array]:
+    """Values and weights, every player's together 1."""
+    counts = Counter(s.player for s in samples)
+    return np.array([s.value for s in samples]), np.array([1.0 / counts[s.player] for s in samples])
+
+
+def _spread(values: Array, weights: Array, centre: float) -> float:
+    return MAD_TO_SD * float(weighted_quantiles(np.abs(values - centre), weights, np.array([0.5]))[0])
 
 
 def _without_outliers(samples: Sequence[Sample]) -> tuple[list[Sample], list[Sample]]:
-    values = np.array([s.value for s in samples])
-    middle = np.median(values)
-    mad = float(np.median(np.abs(values - middle)))
-    if mad == 0.0:
+    values, weights = _weighted(samples)
+    middle = float(weighted_quantiles(values, weights, np.array([0.5]))[0])
+    spread = _spread(values, weights, middle)
+    if spread == 0.0:
         return list(samples), []
-    score = np.abs(values - middle) / (MAD_TO_SD * mad)
+    far = np.abs(values - middle) > OUTLIER * spread
     return (
-        [s for s, z in zip(samples, score, strict=True) if z <= OUTLIER],
-        [s for s, z in zip(samples, score, strict=True) if z > OUTLIER],
+        [s for s, out in zip(samples, far, strict=True) if not out],
+        [s for s, out in zip(samples, far, strict=True) if out],
     )
 
 

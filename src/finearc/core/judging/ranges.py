@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import cached_property
+from typing import NamedTuple
 
 from finearc.core.judging.limits import Limit, Touch, withheld_by
 from finearc.core.judging.words import amount
@@ -79,8 +81,7 @@ class Situation:
     touches: tuple[Touch, ...] = ()
 
 
-@dataclass(frozen=True)
-class Judged:
+class Judged(NamedTuple):
     """A value with its verdict; ``low``/``high`` are the limits (SI) as they applied."""
 
     measured: Measured
@@ -138,6 +139,20 @@ class InForce:
     reasons: Mapping[tuple[str, str], str]
     situation: Situation
 
+    @cached_property
+    def fixed(self) -> Mapping[tuple[str, str], tuple[Range, float | None, float | None, tuple[float, float]]]:
+        """Where one range holds whose limits lean on nothing: the range, its limits and margins (SI)."""
+        return {
+            key: (r, r.low, r.high, (r.soft_low, r.soft_high))
+            for key, (r, *others) in self.ranges.items()
+            if not others and r.relative_to is None and not r.own_best
+        }
+
+    @cached_property
+    def limited(self) -> bool:
+        """Whether a limit of the player's may hold a verdict back."""
+        return bool(self.situation.limits)
+
 
 def in_force(ranges: Sequence[Range], situation: Situation) -> InForce:
     """Sort a library for one situation, once for all the swings to be judged in it."""
@@ -159,13 +174,15 @@ def limits(
 ) -> tuple[float | None, float | None] | None:
     """Limits (SI) for this swing, or None when the value they lean on is absent."""
     low, high = candidate.low, candidate.high
+    if candidate.relative_to is None and not candidate.own_best:
+        return low, high
     if candidate.own_best:
         base: float | None = (best or {}).get((candidate.metric.id, candidate.moment.key))
     elif candidate.relative_to is not None:
         at = values.get((candidate.metric.id, candidate.relative_to.key))
         base = None if at is None else at.value
     else:
-        return low, high
+        base = None
     if base is None:
         return None
     floors = [v for v in (low, _offset(base, candidate.low_offset), _share(base, candidate.low_share)) if v is not None]
@@ -195,37 +212,55 @@ def verdict_of(
     return Verdict.IN_RANGE
 
 
+Key = tuple[str, str]
+"""Ids of a metric and of the moment it is read at."""
+
+
 def judge(
     measured: Sequence[Measured], ranges: Sequence[Range] | InForce, situation: Situation, barred: str = ""
 ) -> list[Judged]:
     """A verdict for every value. ``barred`` is a reason why nothing of this swing is judged, or empty."""
     page = ranges if isinstance(ranges, InForce) else in_force(ranges, situation)
-    values = {(m.metric.id, m.moment.key): m for m in measured}
-    return [_judge_one(m, page, values, barred) for m in measured]
+    return list(judge_values({(m.metric.id, m.moment.key): m for m in measured}, page, barred).values())
 
 
-def _judge_one(m: Measured, page: InForce, values: Mapping[tuple[str, str], Measured], barred: str) -> Judged:
+def judge_values(values: Mapping[Key, Measured], page: InForce, barred: str = "") -> dict[Key, Judged]:
+    """The same for values by metric and moment, under the ranges in force."""
+    fixed = {} if barred or page.limited else page.fixed
+    out = {}
+    for key, m in values.items():
+        known = fixed.get(key)
+        if known is None or m.barred:
+            out[key] = _judge_one(key, m, page, values, barred)
+        else:  # the same, for the many values of which nothing has to be asked
+            r, low, high, soft = known
+            out[key] = Judged(m, r, low, high, verdict_of(m.value, m.uncertainty, low, high, soft))
+    return out
+
+
+def _judge_one(
+    key: tuple[str, str], m: Measured, page: InForce, values: Mapping[tuple[str, str], Measured], barred: str
+) -> Judged:
     reason = barred or m.barred
     if reason:
         return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason)
-    key = (m.metric.id, m.moment.key)
     for candidate in page.ranges.get(key, ()):
         bounds = limits(candidate, values, page.situation.best)
         if bounds is None:
             reason = "its range leans on a value that was not found in this swing"
             continue
-        verdict = verdict_of(m.value, m.uncertainty, *bounds, (candidate.soft_low, candidate.soft_high))
-        held = _held_back(m, verdict, bounds, page.situation)
-        if held:
-            return Judged(m, None, None, None, Verdict.NOT_JUDGED, held)
-        return Judged(m, candidate, *bounds, verdict)
+        low, high = bounds
+        verdict = verdict_of(m.value, m.uncertainty, low, high, (candidate.soft_low, candidate.soft_high))
+        if page.limited and verdict is not Verdict.IN_RANGE:
+            held = _held_back(m, verdict, bounds, page.situation)
+            if held:
+                return Judged(m, None, None, None, Verdict.NOT_JUDGED, held)
+        return Judged(m, candidate, low, high, verdict)
     return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason or page.reasons.get(key, NO_RANGE))
 
 
 def _held_back(m: Measured, verdict: Verdict, bounds: tuple[float | None, float | None], situation: Situation) -> str:
     """Why a value outside its range is not judged: a limit of the player's lies there. Empty otherwise."""
-    if not situation.limits or verdict is Verdict.IN_RANGE:
-        return ""
     side = "low" if verdict in OUTSIDE_LOW else "high"
     bound = bounds[0] if side == "low" else bounds[1]
     limit = withheld_by(m.metric, m.moment, side, bound or 0.0, situation.limits, situation.touches)

@@ -177,7 +177,7 @@ def _on_ground(
     if share is not None and address is not None and impact is not None:
         reading.moments = timing.ground_moments(share, address.time_s, impact, ground.offset_sd_s)
         seen = events if set(reading.present) - {ground.source} else {Checkpoint.IMPACT: events[Checkpoint.IMPACT]}
-        out += [replace(v, barred=ground.barred) for v in timing.ground_timing(courses, seen, reading.moments)]
+        out += [v._replace(barred=ground.barred) for v in timing.ground_timing(courses, seen, reading.moments)]
         reading.lacking |= timing.unseen(reading.moments)
         out += timing.push_off(courses, impact)
     return out
@@ -325,7 +325,7 @@ def merge(measured: Sequence[Measured]) -> list[Measured]:
     for entry in by_key.values():
         if isinstance(entry, list):
             best, *others = sorted(entry, key=lambda v: (bool(v.barred), v.uncertainty))
-            out.append(replace(best, others=tuple(others)))
+            out.append(best._replace(others=tuple(others)))
         else:
             out.append(entry)
     return out

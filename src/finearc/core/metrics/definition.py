@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 
@@ -105,8 +106,7 @@ class Moment:
         return len(self.parts) == 2
 
 
-@dataclass(frozen=True)
-class Measured:
+class Measured(NamedTuple):
     """A value (SI) of a metric at a moment with its standard uncertainty (SI).
 
     ``calibration_part`` is the share of the uncertainty that all swings of one calibration have in common.

@@ -131,7 +131,7 @@ def _live(page: Page) -> None:
     page.get_by_role("button", name="Three swings").click()
     page.get_by_role("button", name="Look at swing 3").wait_for(timeout=60_000)
     keep(page, "capture")
-    page.get_by_role("link", name="End", exact=True).click()
+    page.get_by_role("link", name="Plan", exact=True).click()
     keep(page, "plan")
     page.get_by_role("button", name="End and erase").click()
     page.get_by_role("heading", name="Today", exact=True).wait_for()

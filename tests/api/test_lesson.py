@@ -282,13 +282,16 @@ def test_at_most_two_priorities_one_page_and_the_lesson_is_found_again(browser, 
     assert player["lessons"][0]["priorities"][0]["drill_label"] == "Peg in the glove"
 
 
-def test_a_limit_withholds_what_asks_for_more(browser, lesson_id):
-    player = browser.lesson(lesson_id)["player"]["id"]
-    answer = browser.post(f"/players/{player}/limits", {"area": "wrist", "side": "lead", "movement": "flexion"})
+def test_a_limit_withholds_what_asks_for_more(browser):
+    made = new_lesson(browser)
+    drop(browser, made, bundle("short-early-turn", 11, sources=("wrist", "club", "body")))
+    player = browser.lesson(made)["player"]["id"]
+    answer = browser.post(f"/players/{player}/limits", {"area": "back", "movement": "turn", "comfortable": 61.0})
     assert answer.json()["limits"][0]["holds"] is True
-    proposal = browser.lesson(lesson_id)["together"][0]["proposals"][0]
-    assert proposal["drills"] == []
-    assert proposal["withheld"][0]["drill"] == "peg_pointer"
+    proposal = browser.lesson(made)["together"][0]["proposals"][0]
+    assert (proposal["finding"], proposal["drills"]) == ("short_early_turn", ["trail_foot_out"])
+    assert proposal["withheld"][0]["drill"] == "turn_first"
+    assert "61°" in proposal["withheld"][0]["reason"]
 
 
 def test_train_test_and_changed_or_too_early_to_tell(browser, lesson_id):

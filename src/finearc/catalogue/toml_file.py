@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from pydantic import BaseModel, ValidationError
+from pydantic_core import ErrorDetails
 
 from finearc.core.errors import FineArcError
 
@@ -40,7 +41,7 @@ def read_toml(text: str, name: str, shape: type[Shape]) -> Shape:
         raise DataFileError(name, f"not valid TOML: {error}", int(found[1]) if found else 0) from None
     except ValidationError as error:
         first = error.errors()[0]
-        raise DataFileError(name, _problem(error), line_of(text, first["loc"], first.get("input"))) from None
+        raise DataFileError(name, _problem(error), line_of(text, first["loc"], _named(first))) from None
 
 
 def read_dict(content: Mapping[str, object], name: str, shape: type[Shape]) -> Shape:
@@ -68,9 +69,9 @@ def read_file(path: Path, shape: type[Shape]) -> Shape:
     return read_toml(text, path.name, shape)
 
 
-def line_of(text: str, place: Sequence[int | str], given: object = None) -> int:
+def line_of(text: str, place: Sequence[int | str], named: Sequence[str] = ()) -> int:
     """The line (from 1) of a place such as ``("finding", 3, "when", …)``: of its key where that can be found, else of
-    its table. ``given``, a table that was refused whole, helps to find the key that was not known."""
+    its table. ``named``: keys that the problem speaks of, where a table was refused whole."""
     names = [str(p) for p in place if isinstance(p, str)]
     if not names:
         return 0
@@ -82,7 +83,7 @@ def line_of(text: str, place: Sequence[int | str], given: object = None) -> int:
     start = starts[min(index, len(starts) - 1)]
     others = [k for k in starts if k > start]
     end = others[0] if others else len(lines)
-    wanted = [*reversed(names[1:]), *_unknown(given)]
+    wanted = [*reversed(names[1:]), *named]
     for name in wanted:
         for k in range(start, end):
             if re.search(rf'(^|[\s{{,])"?{re.escape(name)}"?\s*=', lines[k]):
@@ -90,8 +91,13 @@ def line_of(text: str, place: Sequence[int | str], given: object = None) -> int:
     return start + 1
 
 
-def _unknown(given: object) -> list[str]:
-    return [str(k) for k in reversed(list(given))] if isinstance(given, dict) else []
+def _named(error: ErrorDetails) -> list[str]:
+    """The keys of a refused table that its message speaks of, in the message's order."""
+    given = error.get("input")
+    if not isinstance(given, dict):
+        return []
+    words = re.findall(r"[A-Za-z0-9_\-]+", error["msg"])
+    return sorted((str(k) for k in given if str(k) in words), key=words.index)
 
 
 def entry_line(text: str, table: str, name: str) -> int:

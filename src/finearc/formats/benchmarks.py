@@ -83,7 +83,7 @@ def _file(entries: Sequence[schemas.RangeEntry], name: str) -> schemas.RangeFile
     ids = [e.id for e in entries]
     twice = next((i for i in ids if ids.count(i) > 1), None)
     if twice is not None:
-        raise DataFileError(name, f"range {twice} stands twice", 2 + ids.index(twice))
+        raise DataFileError(name, f"range {twice} stands twice", 2 + ids.index(twice, ids.index(twice) + 1))
     return schemas.RangeFile(version=name.rsplit(".", 1)[0][:80] or "imported", range=list(entries))
 
 

@@ -17,6 +17,7 @@ export interface RangeEdit {
   soft_low: number;
   soft_high: number;
   note: string | null;
+  lean: boolean;
   retire: boolean;
 }
 

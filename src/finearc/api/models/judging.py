@@ -69,7 +69,8 @@ class RangesOut(BaseModel):
 
 
 class RangeChange(In):
-    """New limits of one range, in the metric's own unit; ``retire`` takes it out."""
+    """New limits of one range, in the metric's own unit; ``lean`` keeps what it asks beside them of another value;
+    ``retire`` takes it out."""
 
     id: str
     low: float | None = None
@@ -77,6 +78,7 @@ class RangeChange(In):
     soft_low: float = Field(default=0.0, ge=0)
     soft_high: float = Field(default=0.0, ge=0)
     note: str | None = Field(default=None, max_length=1000)
+    lean: bool = True
     retire: bool = False
 
 

@@ -73,13 +73,20 @@ def _changed(ranges: library.RangeLibrary, changed: list[m.RangeChange]) -> list
         if change is None:
             out.append(written)
         elif not change.retire:
-            out.append({**written, **_own_limits(change)})
+            out.append(_own_limits(written, change))
     return out
 
 
-def _own_limits(change: m.RangeChange) -> dict[str, object]:
+LEANING = ("relative_to", "low_offset", "high_offset", "low_share", "own_best")
+ORIGIN = ("source", "swings", "players", "synthetic")
+
+
+def _own_limits(written: dict[str, object], change: m.RangeChange) -> dict[str, object]:
+    """An entry with the academy's own limits: what it was taken from before is no source of them."""
+    dropped = ORIGIN if change.lean else (*ORIGIN, *LEANING)
     limits = change.model_dump(include={"low", "high", "soft_low", "soft_high", "note"})
-    return {**{k: v for k, v in limits.items() if v is not None or k in ("low", "high")}, "provenance": "ACADEMY"}
+    told = {k: v for k, v in limits.items() if v is not None or k in ("low", "high")}
+    return {**{k: v for k, v in written.items() if k not in dropped}, **told, "provenance": "ACADEMY"}
 
 
 @router.post("/benchmarks/use")

@@ -1,0 +1,344 @@
+"""Versions of ranges, judging otherwise, plans, cohorts and an academy's own findings, over HTTP."""
+
+from __future__ import annotations
+
+import pytest
+
+from finearc.catalogue import library
+from finearc.catalogue.handbook import built_in
+from finearc.formats.benchmarks import ranges_toml
+from finearc.services.records import Lesson, Player, Swing
+from finearc.services.stored import evidence_of
+from finearc.services.terms import evidence_again, terms_of
+from tests.api.conftest import bundle, drop, new_lesson
+from tests.formats.test_benchmarks import OWN
+
+
+@pytest.fixture
+def lesson_id(browser):
+    made = new_lesson(browser)
+    assert drop(browser, made, bundle("over-extended", 11, sources=("wrist", "club"))).status_code == 201
+    return made
+
+
+def upload(browser, path, name, text):
+    return browser.send("POST", path, files={"file": (name, text.encode(), "text/plain")})
+
+
+def save(browser, name, base, *changes, note=""):
+    return browser.post("/benchmarks", {"name": name, "base": base, "changes": list(changes), "note": note})
+
+
+def wide_top(high=60.0):
+    return {"id": "W3a", "low": 0.0, "high": high, "soft_low": 5.0, "soft_high": 5.0, "lean": False}
+
+
+def findings(browser, lesson_id):
+    together = browser.lesson(lesson_id)["together"]
+    return {f["finding"] for f in together[0]["findings"]} if together else set()
+
+
+def test_every_range_says_where_it_comes_from(browser):
+    shown = browser.get("/benchmarks/ranges").json()
+    assert shown["version"]["label"] == "builtin-4"
+    assert all(r["provenance"] for r in shown["ranges"])
+    by_id = {r["id"]: r for r in shown["ranges"]}
+    assert by_id["B1"]["provenance"] == "common practice"
+    assert by_id["W12"]["provenance"] == "house value"
+    assert "Grober" in by_id["C2"]["provenance"]
+    assert by_id["W3a"]["leans"] == "not above the value at address plus 3°"
+    assert {"P1", "C4", "S-order"} <= {f["id"] for f in shown["facts"]}
+
+
+def test_a_version_is_saved_used_and_retired(browser):
+    made = save(
+        browser, "Versions", "builtin-4", {"id": "C2", "low": 2.4, "high": 3.6, "soft_low": 0.2, "soft_high": 0.2}
+    )
+    assert made.status_code == 201, made.text
+    assert made.json()["label"] == "Versions 1"
+    shown = browser.get("/benchmarks/ranges", params={"label": "Versions 1"}).json()
+    tempo = next(r for r in shown["ranges"] if r["id"] == "C2")
+    assert (tempo["low"], tempo["high"], tempo["provenance"]) == (2.4, 3.6, "the academy's own")
+    different = browser.get("/benchmarks/differences", params={"before": "builtin-4", "after": "Versions 1"}).json()
+    assert [d["id"] for d in different] == ["C2"]
+    used = browser.post("/benchmarks/use", {"label": "Versions 1"}).json()
+    assert next(v for v in used if v["label"] == "Versions 1")["in_use"]
+    assert browser.post("/benchmarks/retire", {"label": "Versions 1"}).status_code == 409
+    browser.post("/benchmarks/use", {"label": "builtin-4"})
+    assert browser.post("/benchmarks/retire", {"label": "Versions 1"}).status_code == 200
+    assert browser.post("/benchmarks/use", {"label": "Versions 1"}).status_code == 409
+
+
+def test_who_saves_second_is_told_and_loses_nothing(browser):
+    first = save(browser, "Twice", "builtin-4", wide_top(31.0)).json()["label"]
+    assert save(browser, "Twice", first, wide_top(32.0)).json()["label"] == "Twice 2"
+    late = save(browser, "Twice", first, {"id": "C2", "low": 2.0, "high": 4.0})
+    assert (late.status_code, late.json()["code"]) == (409, "overtaken")
+    assert "Twice 2 was saved by North Instructor" in late.json()["message"]
+    on_top = save(browser, "Twice", "Twice 2", {"id": "C2", "low": 2.0, "high": 4.0})
+    assert on_top.json()["label"] == "Twice 3"
+    different = browser.get("/benchmarks/differences", params={"before": "builtin-4", "after": "Twice 3"}).json()
+    assert {d["id"] for d in different} == {"W3a", "C2"}
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"id": "W3a", "low": 40.0, "high": 30.0}, "low 40.0 is above high 30.0"),
+        ({"id": "ZZ", "low": 1.0, "high": 2.0}, 'no range "ZZ"'),
+    ],
+)
+def test_limits_that_cannot_be_are_refused(browser, change, said):
+    answer = save(browser, "Wrong", "builtin-4", change)
+    assert answer.status_code == 422
+    assert said in answer.json()["message"]
+
+
+def test_an_exported_version_imports_again(browser):
+    text = browser.get("/benchmarks/export.toml").text
+    assert text == ranges_toml(library.ranges())
+    made = upload(browser, "/benchmarks/import", "harbour.toml", text.replace('"builtin-4"', '"Bay 7"'))
+    assert made.json()["label"] == "Bay 1"
+    table = browser.get("/benchmarks/export.csv", params={"label": "Bay 1"}).text
+    assert upload(browser, "/benchmarks/import", "again.csv", table).status_code == 201
+    wrong = upload(browser, "/benchmarks/import", "wrong.toml", text.replace('metric = "tempo"', 'metric = "tempoo"'))
+    assert wrong.status_code == 422
+    assert 'did you mean "tempo"' in wrong.json()["message"]
+
+
+def test_another_academy_does_not_see_the_versions(browser, stranger):
+    save(browser, "Ours alone", "builtin-4", wide_top())
+    assert "Ours alone 1" not in {v["label"] for v in stranger.get("/benchmarks").json()}
+    assert stranger.get("/benchmarks/ranges", params={"label": "Ours alone 1"}).status_code == 404
+
+
+def test_other_ranges_are_shown_before_they_are_kept_and_can_be_undone(browser, lesson_id):
+    label = save(browser, "Wide", "builtin-4", wide_top()).json()["label"]
+    asked = browser.post(f"/lessons/{lesson_id}/what-if", {"benchmarks": label}).json()
+    assert "over_extended_top" in {f["finding"] for f in asked["gone"]}
+    top = next(v for v in asked["verdicts"] if v["label"] == "Lead wrist extension" and v["event"] == "top")
+    assert (top["before"], top["after"]) == ("above the band", "in the band")
+    assert "W3a" in top["because"]
+    assert "over_extended_top" in findings(browser, lesson_id)  # nothing was kept yet
+    kept = browser.post(f"/lessons/{lesson_id}/terms", {"benchmarks": label}).json()
+    assert kept["benchmarks"] == label
+    assert "over_extended_top" not in findings(browser, lesson_id)
+    first = browser.lesson(lesson_id)["swings"][0]["id"]
+    assert browser.get(f"/swings/{first}").json()["benchmarks"] == label
+    assert browser.post(f"/lessons/{lesson_id}/undo").json()["label"] == f"judged by {label}"
+    assert "over_extended_top" in findings(browser, lesson_id)
+
+
+def test_a_lesson_keeps_the_version_it_began_with(browser, lesson_id):
+    label = save(browser, "Later", "builtin-4", wide_top()).json()["label"]
+    browser.post("/benchmarks/use", {"label": label})
+    try:
+        assert browser.lesson(lesson_id)["benchmarks"] == "builtin-4"
+        fresh = new_lesson(browser)
+        drop(browser, fresh, bundle("over-extended", 11, sources=("wrist", "club")))
+        assert browser.lesson(fresh)["benchmarks"] == label
+        assert "over_extended_top" not in findings(browser, fresh)
+    finally:
+        browser.post("/benchmarks/use", {"label": ""})
+
+
+def test_another_school_is_shown_first_and_becomes_the_players(browser, lesson_id):
+    asked = browser.post(f"/lessons/{lesson_id}/what-if", {"schools": {"lead_wrist": "early_flex"}}).json()
+    assert not asked["nothing"]
+    kept = browser.post(f"/lessons/{lesson_id}/terms", {"schools": {"lead_wrist": "early_flex"}}).json()
+    assert kept["schools"]["lead_wrist"] == "early_flex"
+    assert kept["player"]["own_schools"] == {"lead_wrist": "early_flex"}
+    browser.post(f"/lessons/{lesson_id}/undo")
+    assert browser.lesson(lesson_id)["schools"]["lead_wrist"] == "hold"
+    wrong = browser.post(f"/lessons/{lesson_id}/what-if", {"schools": {"lead_wrist": "bent"}})
+    assert wrong.status_code == 422
+    assert 'has no "bent"' in wrong.json()["message"]
+
+
+def test_the_closest_school_comes_with_its_evidence(browser, lesson_id):
+    told = {c["axis"]: c for c in browser.get(f"/lessons/{lesson_id}/schools").json()}
+    assert told["lead_wrist"]["sentence"].startswith("Closest to hold")
+    assert any("W3a" in e for o in told["lead_wrist"]["options"] for e in o["evidence"])
+    assert told["pressure"]["sentence"] == "These sensors cannot tell."
+
+
+def test_the_academys_default_school_holds_for_who_has_not_chosen(browser, lesson_id):
+    schools = browser.get("/house").json()["schools"]
+    browser.put("/house/schools", {"schools": {**schools, "lead_wrist": "flat"}})
+    try:
+        assert browser.lesson(lesson_id)["schools"]["lead_wrist"] == "flat"
+    finally:
+        browser.put("/house/schools", {"schools": schools})
+    assert browser.put("/house/schools", {"schools": {"lead_wrist": "bent"}}).status_code == 422
+
+
+def test_judged_again_from_the_block_is_as_judged_from_the_streams(services, browser, lesson_id):
+    """The stored values give the verdicts that were given when the swing was measured."""
+    with services.store.unit(browser_academy(services, lesson_id)) as unit:
+        lesson = next(x for x in unit.find(Lesson) if str(x.id) == lesson_id)
+        terms = terms_of(unit, lesson, unit.get(Player, lesson.player_id))
+        for swing in unit.find(Swing, lesson_id=lesson.id):
+            again = evidence_again(swing, terms)
+            given = evidence_of(swing.result, built_in())
+            assert {k: j.verdict for k, j in given.by_key.items()} == {k: j.verdict for k, j in again.by_key.items()}
+            assert given.missing == again.missing
+
+
+def browser_academy(services, lesson_id):
+    with services.store.front_door() as door:
+        for academy in door.academies():
+            with services.store.unit(academy.id) as unit:
+                if any(str(x.id) == lesson_id for x in unit.find(Lesson)):
+                    return academy.id
+    raise AssertionError
+
+
+class TestPlan:
+    def choice(self, **options):
+        return {"finding": "over_extended_top", "label": "Over-extended", "drill": "peg_pointer", "why": "", **options}
+
+    def test_the_instructors_own_comes_first_and_is_kept_with_its_reason(self, browser, lesson_id):
+        own = self.choice(finding="", label="Grip pressure", drill="", override_reason="Saw it by eye.")
+        kept = browser.put(f"/lessons/{lesson_id}/plan", {"priorities": [own, self.choice()]}).json()
+        assert kept["planned"]
+        first = kept["priorities"][0]
+        assert (first["rank"], first["finding"], first["label"]) == (1, "", "Grip pressure")
+        assert kept["priorities"][0]["override_reason"] == "Saw it by eye."
+        page = browser.get(f"/lessons/{lesson_id}/page").text
+        assert page.index("Grip pressure") < page.index("Cups past the band")
+        back = browser.send("DELETE", f"/lessons/{lesson_id}/plan").json()
+        assert (back["planned"], back["priorities"]) == (False, [])
+
+    def test_three_priorities_are_refused(self, browser, lesson_id):
+        assert browser.put(f"/lessons/{lesson_id}/plan", {"priorities": [self.choice()] * 3}).status_code == 422
+
+    def test_a_closed_lesson_is_not_changed(self, browser, lesson_id):
+        browser.post(f"/lessons/{lesson_id}/close", {"priorities": []})
+        assert browser.put(f"/lessons/{lesson_id}/plan", {"priorities": []}).status_code == 409
+
+    def test_an_empty_plan_is_a_plan(self, browser, lesson_id):
+        assert browser.put(f"/lessons/{lesson_id}/plan", {"priorities": []}).json()["planned"]
+        assert "Nothing to change" in browser.get(f"/lessons/{lesson_id}/page").text
+
+    def test_before_anything_is_chosen_the_page_carries_the_proposal(self, browser, lesson_id):
+        page = browser.get(f"/lessons/{lesson_id}/page").text
+        assert "Cups past the band at the top" in page
+        assert "We test:" in page
+
+    def test_pain_withholds_drills_and_refers(self, browser, lesson_id):
+        browser.patch(f"/lessons/{lesson_id}", {"pain": "yes", "pain_note": "wrist"})
+        proposal = browser.lesson(lesson_id)["together"][0]["proposals"][0]
+        assert any("pain today" in w["reason"] for w in proposal["withheld"])
+        assert "licensed health professional" in browser.get(f"/lessons/{lesson_id}/page").text
+
+    def test_a_limit_takes_back_the_judgement_it_touches(self, browser, lesson_id):
+        player = browser.lesson(lesson_id)["player"]["id"]
+        limit = {"area": "wrist", "side": "lead", "movement": "flexion"}
+        browser.post(f"/players/{player}/limits", limit)
+        assert "over_extended_top" not in findings(browser, lesson_id)
+        held = browser.lesson(lesson_id)["together"][0]["held"]
+        assert any("we work inside it" in h for h in held)
+        added = browser.get(f"/players/{player}").json()["limits"][0]["id"]
+        browser.send("DELETE", f"/players/{player}/limits/{added}")
+        assert "over_extended_top" in findings(browser, lesson_id)
+
+    def test_ball_flight_that_contradicts_is_said(self, browser, lesson_id):
+        for swing in browser.lesson(lesson_id)["swings"]:
+            browser.patch(f"/swings/{swing['id']}", {"ball_start": "lead", "ball_curve": "lead"})
+        together = browser.lesson(lesson_id)["together"][0]
+        assert "but the balls show a" in together["proposals"][0]["contradiction"]
+        assert (together["flight"]["start"], together["flight"]["start_count"]) == ("lead", 5)
+
+
+class TestCohort:
+    def test_chosen_swings_make_ranges_with_what_they_rest_on(self, browser, lesson_id):
+        first = browser.lesson(lesson_id)["swings"][0]["id"]
+        browser.patch(f"/swings/{first}", {"tags": ["Skilled ", "skilled"]})
+        assert browser.get(f"/swings/{first}").json()["tags"] == ["skilled"]
+        looked = browser.post("/cohorts/look", {"tag": "skilled"}).json()
+        assert looked["swings"] == 1
+        assert "of 8 players" in looked["warning"]
+        made = browser.post("/cohorts/ranges", {"tag": "", "name": "Our swings", "leave_out": ["C2"]})
+        assert made.status_code == 201, made.text
+        shown = browser.get("/benchmarks/ranges", params={"label": made.json()["label"]}).json()
+        by_id = {r["id"]: r for r in shown["ranges"]}
+        assert by_id["W1"]["provenance"] == "from captured swings"
+        assert "players" in by_id["W1"]["note"]
+        assert by_id["C2"]["provenance"].startswith("published")
+
+    def test_the_synthetic_cohort_is_called_so_everywhere(self, browser):
+        looked = browser.post("/cohorts/look", {"synthetic": True}).json()
+        assert (looked["synthetic"], looked["swings"], looked["warning"]) == (True, 60, "")
+        made = browser.post("/cohorts/ranges", {"synthetic": True, "name": "Model"}).json()["label"]
+        shown = browser.get("/benchmarks/ranges", params={"label": made}).json()
+        assert next(r for r in shown["ranges"] if r["id"] == "B5")["synthetic"]
+        assert browser.get("/references").json()[0]["synthetic"]
+
+    def test_references_are_laid_over_a_swing_and_own_best_moves_its_ranges(self, browser, lesson_id):
+        swings = [s["id"] for s in browser.lesson(lesson_id)["swings"]]
+        kept = browser.post("/references", {"form": "swing", "swing_ids": swings[:1]})
+        assert kept.status_code == 201, kept.text
+        for reference in ("synthetic", kept.json()["id"]):
+            block = browser.get(f"/swings/{swings[1]}/reference", params={"reference": reference}).content
+            assert block.startswith(b"FAT1")
+        best = {"id": "OB", "metric": "lead_wrist_extension", "event": "top", "own_best": True, "provenance": "ACADEMY"}
+        text = (
+            ranges_toml(library.ranges())
+            + "".join(
+                f"\n{k} = {str(v).lower() if isinstance(v, bool) else repr(v)}".replace("'", '"')
+                if k != "id"
+                else f'\n[[range]]\nid = "{v}"'
+                for k, v in best.items()
+            )
+            + "\nlow_offset = -2.0\nhigh_offset = 2.0\n"
+        )
+        label = upload(browser, "/benchmarks/import", "best.toml", text.replace('"builtin-4"', '"Best 1"')).json()[
+            "label"
+        ]
+        browser.post(f"/lessons/{lesson_id}/terms", {"benchmarks": label})
+        top = self.top(browser, swings[0])
+        assert top["range_id"] == "W3a"
+        browser.post("/references", {"form": "best", "swing_ids": swings})
+        top = self.top(browser, swings[0])
+        assert top["range_id"] == "OB"
+        assert top["high"] - top["low"] == pytest.approx(4.0, abs=0.01)
+        removed = next(r for r in browser.get("/references").json() if r["form"] == "best")
+        browser.send("DELETE", f"/references/{removed['id']}")
+        assert self.top(browser, swings[0])["range_id"] == "W3a"
+
+    def top(self, browser, swing_id):
+        metrics = browser.get(f"/swings/{swing_id}").json()["metrics"]
+        return next(m for m in metrics if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
+
+
+class TestOwn:
+    def test_own_findings_come_as_toml_and_are_judged(self, browser, lesson_id):
+        made = upload(browser, "/house/import", "own.toml", OWN)
+        assert made.status_code == 201, made.text
+        assert [f["id"] for f in made.json()["findings"]] == ["hurried"]
+        known = browser.get("/catalogue").json()
+        assert next(f for f in known["findings"] if f["id"] == "hurried")["own"]
+        assert any(d["id"] == "metronome" for d in known["drills"])
+        assert "hurried" in browser.get("/house/export.toml").text
+        assert browser.send("DELETE", "/house/findings/hurried").json()["findings"] == []
+        assert browser.send("DELETE", "/house/findings/hurried").status_code == 404
+
+    def test_a_wrong_file_names_its_line_and_keeps_nothing(self, browser):
+        wrong = upload(browser, "/house/import", "own.toml", OWN.replace('["early_release"]', '["hurried"]'))
+        assert wrong.status_code == 422
+        assert wrong.json()["message"].startswith("own.toml, line 3")
+        assert browser.get("/house").json()["findings"] == []
+
+    def test_a_drill_in_own_words_and_back(self, browser):
+        revision = browser.get("/house").json()["revision"]
+        words = {"label": "Peg", "how": "Our way.", "feel": "Ours.", "revision": revision}
+        made = browser.put("/house/drills/peg_pointer", words)
+        assert made.json()["worded_drills"] == ["peg_pointer"]
+        peg = next(d for d in browser.get("/catalogue").json()["drills"] if d["id"] == "peg_pointer")
+        assert (peg["label"], peg["how"]) == ("Peg", "Our way.")
+        assert peg["caution"] == next(d.caution for d in library.drills().values() if d.id == "peg_pointer")
+        second = browser.put("/house/drills/peg_pointer", words)
+        assert (second.status_code, second.json()["code"]) == (409, "overtaken")
+        empty = {"label": "", "how": "", "feel": "", "revision": made.json()["revision"]}
+        assert browser.put("/house/drills/peg_pointer", empty).json()["worded_drills"] == []
+        assert browser.put("/house/drills/nothing", empty).status_code in (404, 409)

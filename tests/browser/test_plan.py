@@ -1,0 +1,192 @@
+"""Acceptance walk 12 and the rest of plan and benchmarks, in the real interface."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_interface import violations
+from tests.browser.test_walks import drop, lesson_now
+
+pytestmark = pytest.mark.browser
+
+
+def first(page: Page):
+    return page.locator("main ol > li h2").first
+
+
+def sheet(page: Page):
+    return page.get_by_role("dialog")
+
+
+def close(page: Page) -> None:
+    sheet(page).get_by_role("button", name="Close").click()
+    sheet(page).wait_for(state="detached")
+
+
+def tight_back_and_a_slice(page: Page, bundle_file) -> None:
+    """A lesson of a player with a tight back who hardly turns early and slices."""
+    lesson_now(page, "Sal Tightback")
+    drop(page, bundle_file("short-early-turn", 6, sources=("wrist", "club", "body")))
+    page.get_by_role("link", name="Plan", exact=True).click()
+    expect(first(page)).to_contain_text("Little turn early")
+
+
+def test_walk_12_tight_back_and_a_slice(page, bundle_file):
+    tight_back_and_a_slice(page, bundle_file)
+    assert page.locator("main ol > li h2").count() <= 2
+    why = page.locator("main ol > li p").first
+    expect(why).to_contain_text("5 of 5 swings show it")
+    expect(why).to_contain_text("because the takeaway comes before")
+    expect(page.get_by_role("button", name="Turn first")).to_be_visible()
+
+    page.get_by_role("button", name=re.compile("^Limits")).click()
+    sheet(page).get_by_label(re.compile("How far it goes in comfort")).fill("61")
+    sheet(page).get_by_role("button", name="Add limit").click()
+    expect(sheet(page).get_by_text("back turn")).to_be_visible()
+    close(page)
+    expect(
+        page.get_by_text("Turn first is not offered: it asks for more back turn than the comfortable 61°.")
+    ).to_be_visible()
+    expect(page.get_by_text("the comfortable back turn is 61°; we work inside it")).to_be_visible()
+    expect(page.get_by_role("button", name="Turn first")).to_have_count(0)
+
+    page.get_by_role("button", name=re.compile("^Swings")).click()
+    for number in range(1, 6):
+        ball = sheet(page).get_by_label(f"Ball of swing {number}", exact=True)
+        ball.select_option(label="starts straight, curves right")
+        expect(ball).to_be_enabled()
+    close(page)
+    expect(page.get_by_text("5 of 5 start straight, 5 of 5 curve right")).to_be_visible()
+
+    page.get_by_role("button", name="Judge otherwise").click()
+    sheet(page).get_by_role("radio", name="Restrained").click()
+    expect(sheet(page).get_by_text(re.compile("Pelvis turn, top|Hip turn, top"))).to_be_visible()
+    expect(sheet(page).get_by_text(re.compile(r"then band 30° to 42° closed \(B6b\)"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^School")).get_by_text("hold, then flex, free")).to_be_visible()
+    sheet(page).get_by_role("button", name="Keep it").click()
+    expect(page.get_by_role("button", name=re.compile("^School"))).to_contain_text("restrained")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name=re.compile("^School"))).to_contain_text("free")
+
+    page.get_by_role("button", name="Own priority").click()
+    sheet(page).get_by_label(re.compile("What to work on")).fill("Breathe out before the takeaway")
+    sheet(page).get_by_label("Why it comes first").fill("Holds the breath; seen by eye.")
+    sheet(page).get_by_role("button", name="Put it first").click()
+    expect(first(page)).to_have_text("1 Breathe out before the takeaway")
+    expect(page.get_by_text("Why this instead of what is proposed").first).to_be_visible()
+    page.reload()
+    expect(first(page)).to_have_text("1 Breathe out before the takeaway")
+
+    href = page.get_by_role("link", name="See page").get_attribute("href")
+    page.goto(page.url.split("/lessons")[0] + href)
+    expect(page.get_by_text("Breathe out before the takeaway")).to_be_visible()
+    expect(page.get_by_text("see a licensed health professional").first).to_be_visible()
+    printed = page.locator("body").evaluate(GREY)
+    assert printed >= 4.5
+    assert page.pdf(format="A4").count(b"/Type /Page\n") <= 1
+
+
+GREY = """body => {
+  // the least contrast of any text in shades of grey alone
+  const grey = (c) => { const [r, g, b] = c.match(/[\\d.]+/g).map(Number); const l = (v) => ((v /= 255) <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+    return 0.2126 * l(r) + 0.7152 * l(g) + 0.0722 * l(b); };
+  const paper = grey(getComputedStyle(body).backgroundColor);
+  let least = 99;
+  for (const e of body.querySelectorAll("h1,h2,h3,p,li,footer,text")) {
+    const style = getComputedStyle(e);
+    const ink = grey(e.tagName === "text" ? style.fill : style.color);
+    least = Math.min(least, (Math.max(paper, ink) + 0.05) / (Math.min(paper, ink) + 0.05));
+  }
+  return least;
+}"""
+
+
+def test_what_changed_since_the_plan_was_last_seen_is_said(page, bundle_file):
+    lesson_now(page, "Nell News")
+    drop(page, bundle_file("over-extended", 11, sources=("wrist", "club")))
+    page.get_by_role("link", name="Plan", exact=True).click()
+    expect(first(page)).to_contain_text("Cups past the band at the top")
+    page.get_by_role("button", name=re.compile("^Swings")).click()
+    for number in range(1, 6):
+        kind = sheet(page).get_by_role("listitem").nth(number - 1).get_by_role("button", name="warm-up")
+        kind.click()
+        expect(kind).to_have_attribute("aria-pressed", "true")
+    close(page)
+    expect(page.get_by_role("status")).to_contain_text("Nothing is proposed any more; before it was")
+    expect(page.get_by_role("heading", name="No swing counts yet.")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("heading", name=re.compile("Cups past the band"))).to_be_visible()
+
+
+def test_pain_withholds_drills_and_refers(page, bundle_file):
+    lesson_now(page, "Percy Pain")
+    drop(page, bundle_file("over-extended", 11, sources=("wrist", "club")))
+    page.get_by_role("link", name="Plan", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Limits")).click()
+    sheet(page).get_by_role("button", name="Pain", exact=True).click()
+    sheet(page).get_by_role("button", name="wrist", exact=True).click()
+    expect(sheet(page).get_by_text("Stop, and see a licensed health professional.", exact=True)).to_be_visible()
+    close(page)
+    expect(page.get_by_text("it loads the wrist, where there is pain today")).to_be_visible()
+
+
+def test_ranges_are_found_changed_saved_and_used(page):
+    page.get_by_role("link", name="Benchmarks").click()
+    page.get_by_label("Search ranges").fill("tempo published")
+    row = page.get_by_role("button", name=re.compile("^Tempo"))
+    expect(row).to_contain_text("Grober")
+    row.click()
+    sheet(page).get_by_label("Low limit (ratio)").fill("3,9")
+    expect(sheet(page).get_by_role("alert")).to_contain_text("The low limit 3.9 lies above the high limit 3.4.")
+    sheet(page).get_by_label("Low limit (ratio)").fill("2,2")
+    sheet(page).get_by_role("button", name="Change it").click()
+    expect(page.get_by_text("1 change to builtin-4, not saved yet.")).to_be_visible()
+    page.reload()  # nothing typed is lost
+    page.get_by_role("button", name="Save as next version").click()
+    sheet(page).get_by_label("Name").fill("Winter")
+    sheet(page).get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("button", name="Winter 1")).to_be_visible()
+    page.get_by_role("button", name="Use this from now on").click()
+    expect(page.get_by_role("button", name="Winter 1 · in use")).to_be_visible()
+    page.get_by_role("button", name="Built in").click()
+    page.get_by_role("button", name="Use this from now on").click()
+    expect(page.get_by_role("button", name="Built in · in use")).to_be_visible()
+    assert violations(page) == []
+
+
+def test_the_second_saver_is_told_and_saves_on_top(page, new_page):
+    for one in (page, other := new_page()):
+        one.get_by_role("link", name="Benchmarks").click()
+        one.get_by_role("button", name="Harbour 1").click()
+        one.get_by_role("button", name=re.compile("^Tempo")).click()
+        sheet(one).get_by_label("High limit (ratio)").fill("3.8" if one is page else "3.9")
+        sheet(one).get_by_role("button", name="Change it").click()
+    for one in (page, other):
+        one.get_by_role("button", name="Save as next version").click()
+        sheet(one).get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("button", name="Harbour 2")).to_be_visible()
+    expect(sheet(other).get_by_role("alert")).to_contain_text("Harbour 2 was saved by Mara Tidewell in the meantime.")
+    sheet(other).get_by_role("button", name="Save mine on top of it").click()
+    expect(other.get_by_role("button", name="Harbour 3")).to_be_visible()
+
+
+def test_every_part_of_benchmarks_opens_and_the_synthetic_cohort_says_so(page):
+    page.get_by_role("link", name="Benchmarks").click()
+    page.get_by_role("radio", name="Build from swings").click()
+    expect(page.get_by_text("Rests on little").first).to_be_visible()
+    page.get_by_role("radio", name="Synthetic").click()
+    expect(page.get_by_text("60 swings", exact=True)).to_be_visible()
+    expect(page.get_by_text("not measured on people")).to_be_visible()
+    page.get_by_role("radio", name="References").click()
+    expect(page.get_by_text("Synthetic", exact=True)).to_be_visible()
+    page.get_by_role("radio", name="Schools, drills, findings").click()
+    page.get_by_role("button", name=re.compile("^Peg in the glove")).click()
+    expect(sheet(page).get_by_label("Feel")).to_be_visible()
+    assert violations(page) == []
+    close(page)
+    page.get_by_role("radio", name="Rules of thumb").click()
+    expect(page.get_by_text("The hole is 4.25 inches")).to_be_visible()
+    assert violations(page) == []

@@ -37,6 +37,8 @@ def main() -> None:
         _record(page)
         _body(page)
         _ground(page)
+        _plan(page)
+        _benchmarks(page)
         _live(page)
         browser.close()
 
@@ -54,9 +56,6 @@ def _record(page: Page) -> None:
         page.get_by_role("button", name=button).click()
         keep(page, name)
         page.get_by_role("button", name="Close").click()
-    page.keyboard.press("s")
-    keep(page, "ball")
-    page.get_by_role("button", name="Close").click()
     _group(page, "Travel")
     keep(page, "unseen")
     page.get_by_role("button", name="Back to what is seen").click()
@@ -115,6 +114,32 @@ def _ground(page: Page) -> None:
     keep(page, "ground")
 
 
+def _plan(page: Page) -> None:
+    """A tight back and a slice: the proposal, and what another school would change."""
+    page.get_by_role("link", name="Today", exact=True).click()
+    page.get_by_role("link", name="Players").click()
+    page.get_by_role("link", name="Halle Brandreth").click()
+    page.get_by_role("link", name=re.compile("5 swings")).first.click()
+    page.get_by_role("link", name="Plan", exact=True).click()
+    page.get_by_role("button", name="Reopen").click()
+    page.get_by_role("button", name="As proposed").click()
+    page.get_by_role("button", name="As proposed").wait_for(state="detached")
+    keep(page, "plan")
+    page.get_by_role("button", name="Judge otherwise").click()
+    page.get_by_role("radio", name="Restrained").click()
+    page.get_by_role("button", name="Keep it").wait_for()
+    keep(page, "otherwise")
+    page.get_by_role("button", name="Close").click()
+
+
+def _benchmarks(page: Page) -> None:
+    """What swings are judged by, and who says so."""
+    page.get_by_role("link", name="Today", exact=True).click()
+    page.get_by_role("link", name="Benchmarks").click()
+    page.get_by_role("button", name=re.compile("^Lead wrist extension")).first.wait_for()
+    keep(page, "benchmarks")
+
+
 def _live(page: Page) -> None:
     """A walk-in with the stand-in device."""
     page.get_by_role("link", name="Today", exact=True).click()
@@ -124,7 +149,6 @@ def _live(page: Page) -> None:
     keep(page, "fit")
     page.get_by_role("button", name="Start the poses").click()
     page.get_by_text("Hold still").wait_for(timeout=20_000)
-    keep(page, "pose")
     page.get_by_role("link", name="Capture swings").wait_for(timeout=60_000)
     keep(page, "setup")
     page.get_by_role("link", name="Capture swings").click()
@@ -132,7 +156,7 @@ def _live(page: Page) -> None:
     page.get_by_role("button", name="Look at swing 3").wait_for(timeout=60_000)
     keep(page, "capture")
     page.get_by_role("link", name="Plan", exact=True).click()
-    keep(page, "plan")
+    page.get_by_role("button", name="End the lesson").click()
     page.get_by_role("button", name="End and erase").click()
     page.get_by_role("heading", name="Today", exact=True).wait_for()
 

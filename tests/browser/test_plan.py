@@ -71,7 +71,7 @@ def test_walk_12_tight_back_and_a_slice(page, bundle_file):
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("button", name=re.compile("^School"))).to_contain_text("free")
 
-    page.get_by_role("button", name="Own priority").click()
+    page.keyboard.press("o")
     sheet(page).get_by_label(re.compile("What to work on")).fill("Breathe out before the takeaway")
     sheet(page).get_by_label("Why it comes first").fill("Holds the breath; seen by eye.")
     sheet(page).get_by_role("button", name="Put it first").click()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from finearc.catalogue import library
+from finearc.core.judging.drills import Drill
 from finearc.core.judging.ranges import Range
 from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics.definition import Metric, Moment
@@ -75,7 +76,18 @@ def measures_page() -> str:
         cause = ", ".join(f"`{c}`" for c in f.may_cause)
         drills = ", ".join(library.drills()[d].label for d in f.drills)
         lines.append(f"| `{f.id}` | {f.label} | {f.phase} | {f.level} | {cause} | {drills} |")
+    lines += ["", "## Matched sets", "", "Two things that offset each other: change both or neither.", ""]
+    lines += [f"- **{m.label}.** {m.says}" for m in library.matched_sets()]
+    lines += ["", "## Drills", "", "| Drill | Aim | Dose | Loads | Asks for |", "|---|---|---|---|---|"]
+    lines += [_drill(d) for d in library.drills().values()]
+    lines += ["", "## Rules of thumb", "", "| Id | About | Fact | By |", "|---|---|---|---|"]
+    lines += [f"| {f.id} | {f.about} | {f.says} | {f.provenance} {f.source} |" for f in library.facts()]
     return "\n".join(lines) + "\n"
+
+
+def _drill(d: Drill) -> str:
+    asks = ", ".join(f"{a.side} {a.area} {a.movement}".strip() for a in d.asks)
+    return f"| {d.label} | {d.aim} | {d.dose} | {', '.join(d.loads)} | {asks} |"
 
 
 if __name__ == "__main__":

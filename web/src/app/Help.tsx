@@ -24,6 +24,9 @@ const KEYS: [string, string][] = [
   ["v", "Show: what the player may see"],
   ["d", "light or dark"],
   ["?", "this help"],
+  ["In the plan: o, s", "a priority of your own; swap the two"],
+  ["k, l, j", "swings and balls; limits and pain; judge otherwise"],
+  ["e", "end the lesson"],
 ];
 
 /** Keys and the few settings of this screen. */

@@ -48,6 +48,7 @@ class RangeOut(BaseModel):
     soft_high: float
     scale: float | None
     unit: str
+    ways: str
     words: str
     leans: str
     provenance: str

@@ -80,12 +80,24 @@ def range_out(r: Range, ranges: RangeLibrary) -> m.RangeOut:
         soft_high=round(r.soft_high * per, 4),
         scale=None if r.scale is None else round(r.scale * per, 4),
         unit=r.metric.unit.value,
+        ways=_ways(r),
         words=range_words(r),
         leans=_leans(r),
         provenance=provenance_words(r.provenance, r.source),
         note=r.note,
         synthetic=entry.synthetic,
     )
+
+
+def _ways(r: Range) -> str:
+    """What plus and minus stand for where limits are typed as numbers."""
+    metric = r.metric
+    if r.moment.is_change and metric.changes is not None:
+        return f"+ {metric.changes[0]}, − {metric.changes[1]}"
+    if not metric.positive or metric.positive == metric.negative:
+        return ""
+    more = "more " if r.moment.is_change else ""
+    return f"+ {more}{metric.positive}, − {more}{metric.negative}"
 
 
 def _school(r: Range) -> str:

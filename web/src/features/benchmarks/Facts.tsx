@@ -9,7 +9,7 @@ export function Facts() {
   if (!ranges.data) return <div className="p-7"><ErrorLine error={ranges.error} /></div>;
   const groups = [...new Set(ranges.data.facts.map((f) => f.about))];
   return (
-    <div className="h-full overflow-y-auto px-7 py-4">
+    <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="Rules of thumb">
       {groups.map((g) => (
         <section key={g} className="mb-5">
           <h2 className="text-2xl font-bold">{g}</h2>

@@ -53,7 +53,7 @@ export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
           <Button tone="solid" type="submit" disabled={wrong !== "" || oneSided}>Change it</Button>
           {edit ? <Button onClick={onUndo}>Undo my change</Button> : <Button onClick={() => onEdit({ id: range.id, low: range.low, high: range.high, soft_low: range.soft_low, soft_high: range.soft_high, note: null, lean: true, retire: true })}>Take out</Button>}
         </div>
-        <p className="text-base text-muted">Signs as in the data: + {range.label.toLowerCase()} as named first in words. Changes become the academy's own, and are saved together as the next version.</p>
+        <p className="text-base text-muted">{range.ways ? `${range.ways}. ` : ""}Changes become the academy's own, and are saved together as the next version.</p>
       </form>
     </Sheet>
   );

@@ -11,7 +11,7 @@ export function References({ onBuild }: { onBuild: () => void }) {
   const { remove } = useCohortChanges();
   if (references.isPending) return <Loading what="Reading the references" />;
   return (
-    <div className="h-full overflow-y-auto px-7 py-4">
+    <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="References">
       <p className="max-w-[900px] text-lg text-muted">A reference is drawn under a swing's trace, lined up at takeaway, shaft level, top and impact. Keep one swing from its own page (Mark), or the mean of many from <button type="button" className="underline" onClick={onBuild}>Build from swings</button>.</p>
       <ErrorLine error={references.error ?? remove.error} />
       <ul className="mt-3">

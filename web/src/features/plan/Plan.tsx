@@ -13,6 +13,7 @@ import { LimitsSheet } from "./LimitsSheet";
 import { OwnSheet } from "./OwnSheet";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
+import { usePlanKeys } from "./usePlanKeys";
 import { WhatIf } from "./WhatIf";
 
 type SheetName = "" | "terms" | "limits" | "swings" | "own" | "end";
@@ -64,6 +65,10 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const side = (s: string) => LEFT_RIGHT[columnOfSide(s, lesson.player.handedness)] ?? s;
   const schools = catalogue.schools.flatMap((s) => s.options.filter((o) => o.id === lesson.schools[s.axis] && s.axis !== "putting_wrist").map((o) => o.label.toLowerCase()));
   const limits = lesson.player.limits.filter((l) => l.holds);
+  usePlanKeys({
+    o: () => !closed && setSheet("own"), j: () => setSheet("terms"), l: () => setSheet("limits"), k: () => setSheet("swings"), e: () => !closed && setSheet("end"),
+    s: () => !closed && chosen.length === 2 && save(swapped(chosen)), z: () => !closed && lesson.can_undo && undo.mutate(),
+  });
   const row = "flex min-h-14 w-full items-baseline gap-3 border-t border-hairline py-2 text-left text-lg";
   const pill = "inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold";
 

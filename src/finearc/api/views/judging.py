@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from finearc.api import models as m
-from finearc.api.views.lesson import proposal_out
+from finearc.api.views.together import proposal_out
 from finearc.catalogue import library
 from finearc.catalogue.library import RangeLibrary
 from finearc.catalogue.wording import provenance_words

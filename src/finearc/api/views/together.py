@@ -1,0 +1,102 @@
+"""What a lesson's swings say together, as responses: findings, causes, priorities, ball flight."""
+
+from __future__ import annotations
+
+from finearc.api import models as m
+from finearc.api.views.values import finding_out, not_assessed_out
+from finearc.catalogue.library import RangeLibrary
+from finearc.core.judging.findings import Finding
+from finearc.core.judging.graph import Node
+from finearc.core.judging.priorities import Proposal, strength
+from finearc.core.judging.words import at_moment
+from finearc.core.metrics.definition import PER_SI
+from finearc.core.metrics.registry import BY_ID
+from finearc.services import reading_room as room
+
+
+def together_out(t: room.Together, ranges: RangeLibrary, *, left_handed: bool) -> m.TogetherOut:
+    return m.TogetherOut(
+        club=t.club,
+        counting=len(t.counting),
+        findings=[finding_out(f, ranges, t.flight.words, left_handed=left_handed) for f in t.findings],
+        not_assessed=[not_assessed_out(n) for n in t.not_assessed],
+        proposals=[proposal_out(p) for p in t.proposals],
+        good=[g.standard for g in t.good],
+        plain_good=[g.plain for g in t.good],
+        spreads=_spreads(t),
+        graph=[node_out(n) for n in t.graph],
+        matched=[
+            m.MatchedOut(id=x.id, label=x.label, says=x.says, player_says=x.player_says, shown=n) for x, n in t.matched
+        ],
+        flight=m.FlightOut(
+            words=list(t.flight.words),
+            seen=t.flight.seen,
+            start=t.flight.start,
+            curve=t.flight.curve,
+            start_count=t.flight.start_count,
+            curve_count=t.flight.curve_count,
+            told=t.flight.told,
+        ),
+        held=list(t.held),
+    )
+
+
+def proposal_out(p: Proposal) -> m.ProposalOut:
+    return m.ProposalOut(
+        finding=p.finding.rule.id,
+        label=p.finding.rule.label,
+        plain_label=p.finding.rule.plain_label,
+        why=p.why,
+        plain_why=p.plain_why,
+        rule=p.rule.value,
+        over=p.over,
+        explains=[f.rule.id for f in p.explains],
+        drills=[d.id for d in p.drills],
+        withheld=[m.WithheldOut(drill=d.id, label=d.label, reason=why) for d, why in p.withheld],
+        contradiction=p.contradiction,
+        matched=[x.says for x in p.matched],
+        caution=p.finding.rule.caution,
+        target=_target(p.finding),
+    )
+
+
+def _target(f: Finding) -> m.TargetOut | None:
+    """What the retest looks at: the leading value, its band, and how often."""
+    lead = room.target_of(f)
+    if lead is None:
+        return None
+    return m.TargetOut(
+        metric=lead.measured.metric.id,
+        event=lead.measured.moment.key,
+        sentence=room.target_sentence(f, plain=False),
+        plain_sentence=room.target_sentence(f, plain=True),
+    )
+
+
+def node_out(n: Node) -> m.NodeOut:
+    f = n.finding
+    return m.NodeOut(
+        finding=f.rule.id,
+        label=f.rule.label,
+        plain_label=f.rule.plain_label,
+        layer=n.layer,
+        root=n.root,
+        explained_by=f.explained_by,
+        status="finding" if f.status == "finding" else "hint",
+        strength=strength(f),
+        shown=f.shown,
+        assessed=f.assessed,
+    )
+
+
+def _spreads(t: room.Together) -> list[m.SpreadOut]:
+    spreads = []
+    for metric, event in room.GOOD:
+        s = room.spread_of(t.counting, metric, event)
+        if s is not None:
+            known = BY_ID[metric]
+            words = at_moment(known, event, s.median / PER_SI[known.unit])
+            spreads.append(
+                m.SpreadOut(metric=metric, event=event, n=s.n, median=s.median, spread=s.spread, words=words)
+            )
+    return spreads

@@ -1,0 +1,146 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+
+import { Build } from "./Build";
+import { House } from "./House";
+import { Ranges } from "./Ranges";
+
+const { GET, POST, PUT, DELETE, importHouse, Problem } = vi.hoisted(() => {
+  class Problem extends Error {
+    constructor(readonly code: string, message: string, readonly status: number) {
+      super(message);
+    }
+  }
+  return { GET: vi.fn(), POST: vi.fn(), PUT: vi.fn(), DELETE: vi.fn(), importHouse: vi.fn(), Problem };
+});
+
+vi.mock("@/api/client", () => ({ Problem, api: { GET, POST, PUT, DELETE }, data: async (call: Promise<{ data?: unknown }>) => (await call).data }));
+vi.mock("@/api/hooks", () => ({
+  useVersions: () => ({ data: versions, refetch: () => Promise.resolve() }),
+  useCatalogue: () => ({ isPending: false, data: { clubs: [{ id: "7-iron", label: "7-iron" }], drills: [drill], schools: [school] } }),
+  importHouse, importRanges: vi.fn(),
+}));
+
+const version = (label: string, extra: object = {}) => ({ label, name: label.replace(/ \d+$/, ""), number: 1, built_in: label === "builtin-4", in_use: label === "builtin-4", retired: false, based_on: "builtin-4", note: "", made_by: "Mara", made_at: null, ranges: 2, ...extra });
+let versions = [version("builtin-4"), version("Harbour 1")];
+const drill = { id: "peg", label: "Peg", aim: "Flat.", how: "How.", feel: "Feel.", equipment: "", dose: "", caution: "Stop on pain.", band: "", plain_band: "", own: false };
+const school = { axis: "pelvis", label: "Pelvis", options: [{ id: "free", label: "Free" }, { id: "restrained", label: "Restrained" }] };
+const range = (id: string, label: string, extra: object = {}) => ({
+  id, metric: "m", label, family: "turn", event: "top", club_class: "", shot: "full", school: "", population: "adult", low: 82, high: 95, soft_low: 3, soft_high: 3, scale: null, unit: "deg", ways: "+ closed, − open",
+  words: "82° to 95° closed", leans: "", provenance: "common practice", note: "", synthetic: false, ...extra,
+});
+const row = (id: string, extra: object = {}) => ({ id, label: `Range ${id}`, event: "top", school: "", swings: 12, players: 3, centre: "88°", spread: "4°", made: "80° to 96°", now: "82° to 95°", warning: "", outliers: [], ...extra });
+
+beforeEach(() => {
+  vi.clearAllMocks();
+  sessionStorage.clear();
+  versions = [version("builtin-4"), version("Harbour 1")];
+  GET.mockImplementation((path: string) =>
+    Promise.resolve({
+      data: path === "/api/benchmarks/differences" ? [{ id: "C2", label: "Tempo", before: "2.6 to 3.4", after: "2.4 to 3.6" }]
+        : path === "/api/house" ? { revision: 4, schools: { pelvis: "free" }, benchmarks: "builtin-4", findings: [{ id: "own", label: "Ours", player_says: "Said." }], own_drills: [], worded_drills: ["peg"] }
+        : { version: version("builtin-4"), ranges: [range("B5", "Upper-body turn"), range("W3a", "Cup", { family: "wrist", leans: "not above the value at address plus 3°", synthetic: true, provenance: "from captured swings" })], facts: [] },
+    }),
+  );
+  POST.mockResolvedValue({ data: version("Winter 1") });
+  PUT.mockResolvedValue({ data: {} });
+  DELETE.mockResolvedValue({ data: {} });
+});
+afterEach(cleanup);
+
+const show = (what: React.ReactNode) => render(<QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>{what}</QueryClientProvider>);
+const change = async (value: string) => {
+  fireEvent.click(await screen.findByRole("button", { name: /^Upper-body turn/ }));
+  fireEvent.change(screen.getByLabelText("High limit (deg)"), { target: { value } });
+};
+
+describe("ranges", () => {
+  it("stand with their source, and what is synthetic says so", async () => {
+    show(<Ranges />);
+    expect(await screen.findByText("common practice")).toBeDefined();
+    expect(screen.getByText("Synthetic.")).toBeDefined();
+    fireEvent.change(screen.getByLabelText("Search ranges"), { target: { value: "cup captured" } });
+    expect(screen.getByText("1 of 2")).toBeDefined();
+    fireEvent.change(screen.getByLabelText("Search ranges"), { target: { value: "nonsense" } });
+    expect(screen.getByText("No range has all of these words.")).toBeDefined();
+  });
+  it("are changed together and saved as the next version", async () => {
+    show(<Ranges />);
+    await change("97,5");
+    expect(screen.getByText(/\+ closed, − open/)).toBeDefined();
+    fireEvent.click(screen.getByRole("button", { name: "Change it" }));
+    expect(screen.getByText("1 change")).toBeDefined();
+    expect(JSON.parse(sessionStorage.getItem("benchmark-draft")!)).toMatchObject({ base: "builtin-4", changes: [{ id: "B5", low: 82, high: 97.5, lean: true }] });
+    fireEvent.click(screen.getByRole("button", { name: "Save as next version" }));
+    fireEvent.change(screen.getByLabelText("Name"), { target: { value: "Winter" } });
+    fireEvent.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(POST).toHaveBeenCalled());
+    expect((POST.mock.calls[0]![1] as { body: object }).body).toMatchObject({ name: "Winter", base: "builtin-4" });
+    await waitFor(() => expect(sessionStorage.getItem("benchmark-draft")).toBeNull());
+  });
+  it("refuse limits that cannot be, before anything is sent", async () => {
+    show(<Ranges />);
+    await change("80");
+    expect(screen.getByRole("alert").textContent).toContain("lies above the high limit 80");
+    expect((screen.getByRole("button", { name: "Change it" }) as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText("High limit (deg)"), { target: { value: "" } });
+    expect(screen.getByRole("alert").textContent).toContain("give both");
+  });
+  it("tell the second saver, show what differs, and save on top", async () => {
+    sessionStorage.setItem("benchmark-draft", JSON.stringify({ base: "Harbour 1", changes: [{ id: "B5", low: 1, high: 2, soft_low: 0, soft_high: 0, note: null, lean: true, retire: false }] }));
+    versions = [version("builtin-4"), version("Harbour 2", { number: 2, made_by: "Jonas" }), version("Harbour 1")];
+    POST.mockRejectedValueOnce(new Problem("overtaken", "Harbour: Harbour 2 was saved by Jonas in the meantime.", 409));
+    show(<Ranges />);
+    fireEvent.click(await screen.findByRole("button", { name: "Save as next version" }));
+    fireEvent.click(screen.getByRole("button", { name: "Save" }));
+    expect(await screen.findByText("Tempo: 2.6 to 3.4 → 2.4 to 3.6")).toBeDefined();
+    expect((screen.getByRole("button", { name: "Save" }) as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.click(screen.getByRole("button", { name: "Save mine on top of it" }));
+    await waitFor(() => expect(POST).toHaveBeenCalledTimes(2));
+    expect((POST.mock.calls[1]![1] as { body: { base: string } }).body.base).toBe("Harbour 2");
+  });
+});
+
+describe("ranges from swings", () => {
+  it("say what they rest on, list outliers, and can be left out one by one", async () => {
+    POST.mockResolvedValue({ data: { swings: 12, players: [{ id: "p1", name: "Ilse", swings: 12 }], tags: ["skilled"], warning: "Rests on little: 3 of 8 players.", synthetic: false, rows: [row("B5", { outliers: ["Ilse, swing 2: 120°"] }), row("C2")] } });
+    show(<Build />);
+    expect(await screen.findByText(/Rests on little/)).toBeDefined();
+    expect(screen.getByText("1 outlier left out")).toBeDefined();
+    fireEvent.click(screen.getByLabelText("Use C2"));
+    fireEvent.click(screen.getByRole("button", { name: "Make 1 ranges" }));
+    await waitFor(() => expect(POST.mock.calls.some((c) => c[0] === "/api/cohorts/ranges")).toBe(true));
+    const body = (POST.mock.calls.find((c) => c[0] === "/api/cohorts/ranges")![1] as { body: object }).body;
+    expect(body).toMatchObject({ leave_out: ["C2"], tag: "skilled", name: "From our swings" });
+  });
+  it("have nothing to build from in words", async () => {
+    POST.mockResolvedValue({ data: { swings: 0, players: [], tags: [], warning: "", synthetic: false, rows: [] } });
+    show(<Build />);
+    expect(await screen.findByText(/Nothing to build from yet/)).toBeDefined();
+    expect((screen.getByRole("button", { name: "Make 0 ranges" }) as HTMLButtonElement).disabled).toBe(true);
+  });
+});
+
+describe("the academy's own", () => {
+  it("words a drill its own way and goes back, care untouched", async () => {
+    show(<House />);
+    fireEvent.click(await screen.findByRole("button", { name: /^Peg · our wording/ }));
+    expect(within(screen.getByRole("dialog")).getByText("Stop on pain.")).toBeDefined();
+    fireEvent.change(screen.getByLabelText("How"), { target: { value: "Our way." } });
+    fireEvent.click(screen.getByRole("button", { name: "Save our wording" }));
+    await waitFor(() => expect(PUT).toHaveBeenCalledTimes(1));
+    expect((PUT.mock.calls[0]![1] as { body: object }).body).toEqual({ label: "Peg", how: "Our way.", feel: "Feel.", revision: 4 });
+  });
+  it("shows what is wrong with a file of findings", async () => {
+    importHouse.mockRejectedValue(new Problem("data_file", 'own.toml, line 3: finding "a" is its own cause', 422));
+    show(<House />);
+    fireEvent.change(await screen.findByLabelText("File of findings and drills"), { target: { files: [new File(["x"], "own.toml")] } });
+    expect((await screen.findByRole("alert")).textContent).toContain("own.toml, line 3");
+  });
+  it("changes the default school", async () => {
+    show(<House />);
+    fireEvent.click(await screen.findByRole("radio", { name: "Restrained" }));
+    await waitFor(() => expect((PUT.mock.calls[0]![1] as { body: object }).body).toEqual({ schools: { pelvis: "restrained" } }));
+  });
+});

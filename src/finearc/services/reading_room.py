@@ -10,7 +10,7 @@ from statistics import median, pstdev
 from finearc.catalogue.handbook import Handbook
 from finearc.core.comparing.change import Change, compare
 from finearc.core.judging.conditions import Evidence
-from finearc.core.judging.drills import Pain
+from finearc.core.judging.drills import Drill, Pain, withheld_because
 from finearc.core.judging.findings import Finding, MatchedSet, NotAssessed
 from finearc.core.judging.flight import Flight, Shot, usual_flight
 from finearc.core.judging.graph import Node, nodes
@@ -54,7 +54,8 @@ class Good:
 class Together:
     """Findings over the counting swings of one club, and what follows from them. ``graph``: the findings in layers of
     causes; ``matched``: sets of which to change both or neither, with how many swings show each; ``held``: values that
-    are not judged because a limit of the player's lies there, in words."""
+    are not judged because a limit of the player's lies there, in words; ``withheld``: all drills that do not suit the
+    player today, with why."""
 
     club: str
     counting: tuple[Swing, ...]
@@ -66,6 +67,7 @@ class Together:
     graph: tuple[Node, ...]
     flight: Flight
     held: tuple[str, ...]
+    withheld: tuple[tuple[Drill, str], ...]
 
 
 def counting_swings(swings: Sequence[Swing], club: str) -> list[Swing]:
@@ -111,6 +113,7 @@ def say_together(
         tuple(nodes(findings)),
         circumstances.flight,
         tuple(_held(evidence)),
+        tuple((d, why) for d in book.drills.values() if (why := withheld_because(d, held.limits, held.pain))),
     )
 
 

@@ -75,7 +75,6 @@ from finearc.api.models.lesson import (
     TakeIn as TakeIn,
     TakeOut as TakeOut,
     TakeStarted as TakeStarted,
-    TargetOut as TargetOut,
     TogetherOut as TogetherOut,
     Undone as Undone,
     WithheldOut as WithheldOut,
@@ -113,4 +112,5 @@ from finearc.api.models.swing import (
     SwingBrief as SwingBrief,
     SwingOut as SwingOut,
     SwingPatch as SwingPatch,
+    TargetOut as TargetOut,
 )

@@ -54,15 +54,6 @@ class WithheldOut(BaseModel):
     reason: str
 
 
-class TargetOut(BaseModel):
-    """What the retest looks at: a value, its band and how it stood, in words."""
-
-    metric: str
-    event: str
-    sentence: str
-    plain_sentence: str
-
-
 class ProposalOut(BaseModel):
     """A proposed priority. ``why`` in two sentences; ``rule`` decided against ``over``; ``explains`` what may go with
     it; ``contradiction`` where the ball flies the other way; ``matched``: change both or neither."""
@@ -80,7 +71,6 @@ class ProposalOut(BaseModel):
     contradiction: str
     matched: list[str]
     caution: str
-    target: TargetOut | None
 
 
 class NodeOut(BaseModel):
@@ -142,6 +132,7 @@ class TogetherOut(BaseModel):
     matched: list[MatchedOut]
     flight: FlightOut
     held: list[str]
+    withheld: list[WithheldOut]
 
 
 class ChangeOut(BaseModel):

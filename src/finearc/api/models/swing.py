@@ -73,6 +73,15 @@ class EvidenceOut(BaseModel):
     plain_sentence: str
 
 
+class TargetOut(BaseModel):
+    """What the retest looks at: a value, its band and how it stood, in words."""
+
+    metric: str
+    event: str
+    sentence: str
+    plain_sentence: str
+
+
 class FindingOut(BaseModel):
     finding: str
     label: str
@@ -93,6 +102,7 @@ class FindingOut(BaseModel):
     fits: list[str]
     caution: str
     own: bool
+    target: TargetOut | None
     metric: str
     event: str
     evidence: list[EvidenceOut]

@@ -5,7 +5,6 @@ from __future__ import annotations
 from finearc.api import models as m
 from finearc.api.views.values import finding_out, not_assessed_out
 from finearc.catalogue.library import RangeLibrary
-from finearc.core.judging.findings import Finding
 from finearc.core.judging.graph import Node
 from finearc.core.judging.priorities import Proposal, strength
 from finearc.core.judging.words import at_moment
@@ -38,6 +37,7 @@ def together_out(t: room.Together, ranges: RangeLibrary, *, left_handed: bool) -
             told=t.flight.told,
         ),
         held=list(t.held),
+        withheld=[m.WithheldOut(drill=d.id, label=d.label, reason=why) for d, why in t.withheld],
     )
 
 
@@ -56,20 +56,6 @@ def proposal_out(p: Proposal) -> m.ProposalOut:
         contradiction=p.contradiction,
         matched=[x.says for x in p.matched],
         caution=p.finding.rule.caution,
-        target=_target(p.finding),
-    )
-
-
-def _target(f: Finding) -> m.TargetOut | None:
-    """What the retest looks at: the leading value, its band, and how often."""
-    lead = room.target_of(f)
-    if lead is None:
-        return None
-    return m.TargetOut(
-        metric=lead.measured.metric.id,
-        event=lead.measured.moment.key,
-        sentence=room.target_sentence(f, plain=False),
-        plain_sentence=room.target_sentence(f, plain=True),
     )
 
 

@@ -19,6 +19,7 @@ from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import ALL, BY_ID
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.analysis import ENGINE
+from finearc.services.reading_room import target_of, target_sentence
 
 
 def leading(condition: Condition, ranges: RangeLibrary) -> tuple[str, str]:
@@ -189,6 +190,7 @@ def finding_out(
         fits=sorted(set(f.rule.ball) & set(ball)),
         caution=f.rule.caution,
         own=f.rule.own,
+        target=_target(f),
         metric=metric,
         event=event,
         evidence=[
@@ -201,6 +203,19 @@ def finding_out(
             for e in f.evidence
         ],
         drills=list(f.rule.drills),
+    )
+
+
+def _target(f: Finding) -> m.TargetOut | None:
+    """What the retest looks at: the leading value, its band, and how often."""
+    lead = target_of(f)
+    if lead is None:
+        return None
+    return m.TargetOut(
+        metric=lead.measured.metric.id,
+        event=lead.measured.moment.key,
+        sentence=target_sentence(f, plain=False),
+        plain_sentence=target_sentence(f, plain=True),
     )
 
 

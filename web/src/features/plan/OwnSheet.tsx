@@ -27,7 +27,7 @@ export function OwnSheet({ open, onClose, drills, onAdd }: { open: boolean; onCl
           </select>
         </Field>
         <Field label="Why it comes first"><input className={inputLook} required maxLength={1000} value={reason} onChange={(e) => setReason(e.target.value)} /></Field>
-        <p className="text-lg text-muted">It carries no number, and is said to be seen by you. The drill is not checked against the player's limits here: you know them.</p>
+        <p className="text-lg text-muted">It carries no number, and is said to be seen by you. Drills that do not suit the player today are left out.</p>
         <Button tone="solid" type="submit" disabled={!label.trim() || !reason.trim()}>Put it first</Button>
       </form>
     </Sheet>

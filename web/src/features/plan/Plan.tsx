@@ -70,7 +70,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
     s: () => !closed && chosen.length === 2 && save(swapped(chosen)), z: () => !closed && lesson.can_undo && undo.mutate(),
   });
   const row = "flex min-h-14 w-full items-baseline gap-3 border-t border-hairline py-2 text-left text-lg";
-  const pill = "inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold";
+  const pill = "inline-flex min-h-14 items-center rounded-full border-2 border-ink px-4 text-lg font-semibold";
 
   return (
     <div className="flex h-full flex-col">
@@ -90,7 +90,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
           <ol>
             {chosen.map((c, k) => (
               <Priority
-                key={`${c.finding}${k}`} place={k} choice={c} title={name(c.finding, c.label)} proposal={proposals.find((p) => p.finding === c.finding)} catalogue={catalogue} words={words}
+                key={`${c.finding}${k}`} place={k} choice={c} title={name(c.finding, c.label)} proposal={proposals.find((p) => p.finding === c.finding)} found={own?.findings.find((f) => f.finding === c.finding)} withheld={own?.withheld ?? []} catalogue={catalogue} words={words}
                 closed={closed} busy={busy} departs={lesson.planned && departs(c, k, proposals)} name={name}
                 onChange={(part) => save(chosen.map((x, i) => (i === k ? { ...x, ...part } : x)))} onRemove={() => save(without(chosen, k))}
               />
@@ -101,7 +101,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
               <p className="text-lg text-muted">{chosen.length < MOST ? "Also seen; tap to work on it" : "Also seen; tap to put it first"}</p>
               <div className="mt-1 flex flex-wrap gap-2">
                 {left.map((f) => (
-                  <Button key={f.finding} className="px-4" disabled={busy} onClick={() => save(chosen.length < MOST ? [...chosen, added(f, catalogue)] : putFirst(chosen, added(f, catalogue)))}>{name(f.finding, f.label)}</Button>
+                  <Button key={f.finding} className="px-4" disabled={busy} onClick={() => save(chosen.length < MOST ? [...chosen, added(f, catalogue, own?.withheld ?? [])] : putFirst(chosen, added(f, catalogue, own?.withheld ?? [])))}>{name(f.finding, f.label)}</Button>
                 ))}
               </div>
             </div>
@@ -125,37 +125,39 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
         </aside>
       </main>
       <footer className="flex flex-none items-center gap-2 border-t border-hairline px-7 py-2">
-        {closed ? <Button onClick={() => reopen.mutate()}>Reopen</Button> : (
+        {closed ? <Button className="px-4 whitespace-nowrap" onClick={() => reopen.mutate()}>Reopen</Button> : (
           <>
-            <Button disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>Swap</Button>
-            <Button disabled={busy} onClick={() => setSheet("own")}>Own priority</Button>
-            {lesson.planned ? <Button tone="quiet" disabled={busy} onClick={() => drop.mutate()}>As proposed</Button> : null}
+            <Button className="px-4 whitespace-nowrap" disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>Swap</Button>
+            <Button className="px-4 whitespace-nowrap" disabled={busy} onClick={() => setSheet("own")}>Own priority</Button>
+            {lesson.planned ? <Button className="px-4 whitespace-nowrap" tone="quiet" disabled={busy} onClick={() => drop.mutate()}>As proposed</Button> : null}
           </>
         )}
-        <Button onClick={() => setSheet("terms")}>Judge otherwise</Button>
+        <Button className="px-4 whitespace-nowrap" onClick={() => setSheet("terms")}>Judge otherwise</Button>
         <span className="flex-1" />
-        {lesson.can_undo && !closed ? <Button tone="quiet" onClick={() => undo.mutate()} title={lesson.can_undo}>Undo</Button> : null}
+        {lesson.can_undo && !closed ? <Button className="px-4 whitespace-nowrap" tone="quiet" onClick={() => undo.mutate()} title={lesson.can_undo}>Undo</Button> : null}
         {walkIn ? null : (
           <>
-            <a className={pill} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">See page</a>
-            <a className={pill} href={`/api/lessons/${lesson.id}/page.pdf`} target="_blank" rel="noreferrer">Print page</a>
-            <a className={pill} href={`/api/lessons/${lesson.id}/export`} download>Export</a>
+            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">See page</a>
+            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page.pdf`} target="_blank" rel="noreferrer">Print page</a>
+            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/export`} download>Export</a>
           </>
         )}
-        {closed ? null : <Button tone="solid" onClick={() => setSheet("end")}>End the lesson</Button>}
+        {closed ? null : <Button className="px-4 whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>End the lesson</Button>}
       </footer>
       <WhatIf open={sheet === "terms"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} words={words} />
       <LimitsSheet open={sheet === "limits"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} />
       <SwingsSheet open={sheet === "swings"} onClose={() => setSheet("")} lesson={lesson} onOpen={(id) => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId: lesson.id, swingId: id } })} />
-      <OwnSheet open={sheet === "own"} onClose={() => setSheet("")} drills={catalogue.drills} onAdd={(c) => { save(putFirst(chosen, c)); setSheet(""); }} />
+      <OwnSheet open={sheet === "own"} onClose={() => setSheet("")} drills={catalogue.drills.filter((d) => !own?.withheld.some((w) => w.drill === d.id))} onAdd={(c) => { save(putFirst(chosen, c)); setSheet(""); }} />
       <EndSheet open={sheet === "end"} onClose={() => setSheet("")} lesson={lesson} chosen={chosen} />
     </div>
   );
 }
 
-function added(f: Schemas["FindingOut"], catalogue: Schemas["Catalogue"]): Choice {
-  const known = catalogue.findings.find((x) => x.id === f.finding);
-  return { finding: f.finding, label: f.label, drill: known?.drills[0] ?? "", why: `${f.shown} of ${f.assessed} swings show it.`, override_reason: "" };
+const rests = (f: Schemas["FindingOut"]) => `${f.shown} of ${f.assessed} swing${f.assessed === 1 ? "" : "s"} show${f.shown === 1 ? "s" : ""} it.`;
+
+function added(f: Schemas["FindingOut"], catalogue: Schemas["Catalogue"], withheld: Schemas["WithheldOut"][]): Choice {
+  const drills = catalogue.findings.find((x) => x.id === f.finding)?.drills ?? [];
+  return { finding: f.finding, label: f.label, drill: drills.find((d) => !withheld.some((w) => w.drill === d)) ?? "", why: rests(f), override_reason: "" };
 }
 
 interface PriorityProps {
@@ -163,6 +165,8 @@ interface PriorityProps {
   choice: Choice;
   title: string;
   proposal: Schemas["ProposalOut"] | undefined;
+  found: Schemas["FindingOut"] | undefined;
+  withheld: Schemas["WithheldOut"][];
   catalogue: Schemas["Catalogue"];
   words: "plain" | "standard";
   closed: boolean;
@@ -174,21 +178,21 @@ interface PriorityProps {
 }
 
 /** One priority: why, the drill with its care, the target of the retest. */
-function Priority({ place, choice, title, proposal, catalogue, words, closed, busy, departs: other, onChange, onRemove }: PriorityProps) {
+function Priority({ place, choice, title, proposal, found, withheld: all, catalogue, words, closed, busy, departs: other, onChange, onRemove }: PriorityProps) {
   const [reason, setReason] = useState(choice.override_reason);
   useEffect(() => setReason(choice.override_reason), [choice.override_reason]);
   const rule = catalogue.findings.find((f) => f.id === choice.finding);
-  const withheld = proposal?.withheld ?? [];
+  const withheld = all.filter((w) => rule?.drills.includes(w.drill) || w.drill === choice.drill);
   const drills = (rule?.drills ?? (choice.drill ? [choice.drill] : [])).flatMap((id) => catalogue.drills.filter((d) => d.id === id));
   const shown = drills.find((d) => d.id === choice.drill);
-  const cautions = [...new Set([proposal?.caution, shown?.caution].filter(Boolean))];
+  const cautions = [...new Set([found?.caution, shown?.caution].filter(Boolean))];
   return (
     <li className="border-b border-hairline py-3">
       <div className="flex items-baseline justify-between gap-4">
         <h2 className={`leading-tight font-bold ${place === 0 ? "text-[40px]" : "text-[32px]"}`}>{place + 1} {title}</h2>
         {closed ? null : <button type="button" className="min-h-14 flex-none px-2 text-lg underline" onClick={onRemove}>Leave out</button>}
       </div>
-      <p className="text-xl leading-snug">{choice.finding ? choice.why || (words === "plain" ? proposal?.plain_why : proposal?.why) : "The instructor's own, without a measurement."}</p>
+      <p className="text-xl leading-snug">{choice.finding ? choice.why || (words === "plain" ? proposal?.plain_why : proposal?.why) || (found ? rests(found) : "Not seen in these swings.") : "The instructor's own, without a measurement."}</p>
       {proposal?.contradiction ? <p className="mt-1 border-l-4 border-ink pl-3 text-lg">{proposal.contradiction}</p> : null}
       {proposal?.matched.length ? <p className="mt-1 text-lg"><b>Part of a matched set:</b> see above before changing it.</p> : null}
       <div className={closed ? "hidden" : "mt-2 flex flex-wrap items-center gap-2"}>
@@ -199,7 +203,7 @@ function Priority({ place, choice, title, proposal, catalogue, words, closed, bu
       {withheld.map((w) => <p key={w.drill} className="mt-1 text-lg text-muted"><b>{w.label}</b> is not offered: {w.reason}.</p>)}
       {shown ? <p className="mt-2 text-lg leading-snug"><b>{shown.label}.</b> {shown.how} <i>Feel: {shown.feel}</i>{shown.dose ? ` ${shown.dose}` : ""}{shown.band ? <span className="text-muted"> Trainer band: {words === "plain" ? shown.plain_band : shown.band}.</span> : null}</p> : null}
       {cautions.map((c) => <p key={c} className="mt-1 border-l-4 border-ink pl-3 text-lg">{c}</p>)}
-      {proposal?.target ? <p className="mt-1 text-lg"><b>Retest:</b> {words === "plain" ? proposal.target.plain_sentence : proposal.target.sentence}</p> : null}
+      {found?.target ? <p className="mt-1 text-lg"><b>Retest:</b> {words === "plain" ? found.target.plain_sentence : found.target.sentence}</p> : null}
       {other && choice.finding !== undefined && !closed ? (
         <Field label="Why this instead of what is proposed">
           <input className={inputLook} value={reason} maxLength={1000} onChange={(e) => setReason(e.target.value)} onBlur={() => reason !== choice.override_reason && onChange({ override_reason: reason })} />

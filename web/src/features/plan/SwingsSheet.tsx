@@ -17,7 +17,7 @@ export function SwingsSheet({ open, onClose, lesson, onOpen }: { open: boolean; 
         {lesson.swings.map((s) => {
           const counts = s.kind === "normal" || s.kind === "test";
           return (
-            <li key={s.id} className={`grid grid-cols-[110px_1fr_300px_auto] items-center gap-3 border-b border-hairline py-2 ${s.club === lesson.club ? "" : "text-muted"}`}>
+            <li key={s.id} className={`grid grid-cols-[92px_286px_1fr_72px] items-center gap-3 border-b border-hairline py-2 ${s.club === lesson.club ? "" : "text-muted"}`}>
               <button type="button" className="min-h-14 text-left text-xl font-bold underline" onClick={() => onOpen(s.id)}>Swing {s.number}</button>
               <div className="flex flex-wrap gap-1">
                 {s.kind === "discard" ? <span className="text-lg">discarded: {s.discard_reason}</span> : (["normal", "warm_up", "drill"] as const).map((k) => (
@@ -35,7 +35,7 @@ export function SwingsSheet({ open, onClose, lesson, onOpen }: { open: boolean; 
                 <option value={0}>ball not noted</option>
                 {[1, 2, 3, 4, 5, 6, 7, 8, 9].map((key) => <option key={key} value={key}>starts {LEFT_RIGHT[(key - 1) % 3]}, {key > 3 && key < 7 ? "straight" : `curves ${LEFT_RIGHT[Math.floor((key - 1) / 3)]}`}</option>)}
               </select>
-              <span className="w-24 text-base text-muted">{counts && !s.sensor_moved ? (s.club === lesson.club ? "counts" : "other club") : "left out"}</span>
+              <span className="text-base text-muted">{counts && !s.sensor_moved ? (s.club === lesson.club ? "counts" : "other club") : "left out"}</span>
             </li>
           );
         })}

@@ -38,12 +38,14 @@ const catalogue = {
 };
 const proposal = (id: string, extra: object = {}) => ({
   finding: id, label: `Label ${id}`, plain_label: `Plain ${id}`, why: `Why ${id}. Rule.`, plain_why: `Plainly ${id}. Rule.`, rule: "phase", over: null, explains: [], drills: ["d1"], withheld: [],
-  contradiction: "", matched: [], caution: "", target: { metric: "m", event: "top", sentence: "Value: 1° in 4 of 5.", plain_sentence: "Plain value." }, ...extra,
+  contradiction: "", matched: [], caution: "", ...extra,
 });
 const node = (finding: string, explained_by: string | null = null, extra: object = {}) => ({ finding, label: `Label ${finding}`, plain_label: `Plain ${finding}`, layer: 0, root: finding, explained_by, status: "finding", strength: "clear", shown: 5, assessed: 5, ...extra });
+const target = { metric: "m", event: "top", sentence: "Value: 1° in 4 of 5.", plain_sentence: "Plain value." };
+const seen = (finding: string) => ({ finding, label: `Label ${finding}`, plain_label: `Plain ${finding}`, shown: 5, assessed: 5, caution: "", target });
 const together = (extra: object = {}) => ({
-  club: "7-iron", counting: 5, findings: [{ finding: "a", label: "Label a", shown: 5, assessed: 5 }, { finding: "c", label: "Label c", shown: 3, assessed: 5 }], not_assessed: [], proposals: [proposal("a"), proposal("b", { drills: ["d2"] })],
-  good: ["Tempo: 3.0 to 1"], plain_good: ["Beat: 3 to 1"], spreads: [], graph: [node("a"), node("b", "a")], matched: [], held: [],
+  club: "7-iron", counting: 5, findings: [seen("a"), seen("b"), seen("c")], not_assessed: [], proposals: [proposal("a"), proposal("b", { drills: ["d2"] })],
+  good: ["Tempo: 3.0 to 1"], plain_good: ["Beat: 3 to 1"], spreads: [], graph: [node("a"), node("b", "a")], matched: [], held: [], withheld: [],
   flight: { words: ["slice"], seen: 5, start: "straight", curve: "trail", start_count: 5, curve_count: 4, told: false }, ...extra,
 });
 const lessonOf = (extra: object = {}, own: object = {}) => ({
@@ -108,7 +110,7 @@ describe("the plan", () => {
     expect(screen.getByRole("button", { name: "As proposed" })).toBeDefined();
   });
   it("offers no drill that is withheld, and says why", () => {
-    lesson = lessonOf({}, { proposals: [proposal("a", { drills: ["d2"], withheld: [{ drill: "d1", label: "Drill d1", reason: "it asks for more back turn" }] })] });
+    lesson = lessonOf({}, { proposals: [proposal("a", { drills: ["d2"] })], withheld: [{ drill: "d1", label: "Drill d1", reason: "it asks for more back turn" }] });
     show();
     expect(screen.queryByRole("button", { name: "Drill d1" })).toBeNull();
     expect(screen.getByText(/is not offered: it asks for more back turn/)).toBeDefined();

@@ -47,7 +47,7 @@ export function Why({ open, onClose, swing, together, catalogue, words, onGo }: 
           </ul>
           {f.drills.map((id) => {
             const d = catalogue.drills.find((x) => x.id === id);
-            const withheld = together?.proposals.flatMap((p) => p.withheld).find((w) => w.drill === id);
+            const withheld = together?.withheld.find((w) => w.drill === id);
             if (!d) return null;
             return withheld ? (
               <p key={id} className="mt-1 text-lg"><b>{d.label}</b> is withheld: {withheld.reason}.</p>

@@ -342,3 +342,17 @@ class TestOwn:
         empty = {"label": "", "how": "", "feel": "", "revision": made.json()["revision"]}
         assert browser.put("/house/drills/peg_pointer", empty).json()["worded_drills"] == []
         assert browser.put("/house/drills/nothing", empty).status_code in (404, 409)
+
+
+def test_looking_at_a_planned_lesson_does_not_fix_its_version(browser):
+    """Only the first swing does: the academy may change its ranges until then."""
+    waiting = new_lesson(browser)
+    browser.get(f"/lessons/{waiting}/schools")
+    browser.post(f"/lessons/{waiting}/what-if", {"schools": {"pelvis": "restrained"}})
+    label = save(browser, "Until then", "builtin-4", wide_top()).json()["label"]
+    browser.post("/benchmarks/use", {"label": label})
+    try:
+        drop(browser, waiting, bundle("over-extended", 11, sources=("wrist", "club")))
+        assert browser.lesson(waiting)["benchmarks"] == label
+    finally:
+        browser.post("/benchmarks/use", {"label": ""})

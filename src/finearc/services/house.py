@@ -120,11 +120,10 @@ def _book(ranges: RangeLibrary, revision: int, academy: str, own: _Entries) -> H
     return compose(ranges, schemas.HouseFile.model_validate({"finding": own.findings, "drill": own.drills}))
 
 
-def lesson_label(unit: Unit, lesson: Lesson) -> str:
-    """The version a lesson is judged by; the one in use when its first swing comes is kept for the whole lesson."""
+def fix_version(unit: Unit, lesson: Lesson) -> None:
+    """The version in use when a lesson's first swing comes is kept for the whole lesson."""
     if not lesson.benchmarks:
         lesson.benchmarks = current_label(unit)
-    return lesson.benchmarks
 
 
 def save_version(

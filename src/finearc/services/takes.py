@@ -20,6 +20,7 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.services import analysis as an
 from finearc.services.errors import Refused
 from finearc.services.ground import ground_result, pack_ground
+from finearc.services.house import fix_version
 from finearc.services.ports import ColumnCodec, Unit
 from finearc.services.raw import POSES, Delivery, append, data_of, delivery_of
 from finearc.services.records import Lesson, Player, Swing, Take
@@ -152,6 +153,7 @@ def _keep_swings(
     shot: str,
 ) -> list[Swing]:
     number = max((s.number for s in unit.find(Swing, lesson_id=lesson.id)), default=0)
+    fix_version(unit, lesson)
     terms = terms_of(unit, lesson, player)
     kept = []
     for k, swing in enumerate(reading.swings):

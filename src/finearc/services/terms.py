@@ -14,7 +14,7 @@ from finearc.core.judging.limits import Limit
 from finearc.core.judging.ranges import InForce, Key, in_force, judge_values
 from finearc.core.kinematics.inertial import MOVED
 from finearc.core.metrics.definition import Measured
-from finearc.services.house import book_of, lesson_label, schools_of
+from finearc.services.house import book_of, schools_of
 from finearc.services.ports import Unit
 from finearc.services.records import Lesson, MovementLimit, Player, Reference, Swing, now
 from finearc.services.stored import measured_of, unpack_values
@@ -72,7 +72,7 @@ def best_of(unit: Unit, player: Player) -> dict[tuple[str, str], float]:
 
 def terms_of(unit: Unit, lesson: Lesson, player: Player, label: str = "") -> Terms:
     """By what a lesson's swings are judged: its version of the ranges, the player's schools, limits and own best."""
-    book = book_of(unit, label=label or lesson_label(unit, lesson))
+    book = book_of(unit, lesson, label)
     schools = schools_of(unit, player.schools)
     return Terms(book, schools, player.population, limits_of(unit, player), best_of(unit, player))
 

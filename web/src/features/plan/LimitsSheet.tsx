@@ -29,7 +29,7 @@ export function LimitsSheet({ open, onClose, lesson, catalogue }: { open: boolea
         <>
           <p className="mt-3 text-lg text-muted">Where?</p>
           <div className="mt-1 flex flex-wrap gap-2">
-            {catalogue.limit_areas.map((a) => <Button key={a.area} className="px-4" tone={noted.includes(a.area) ? "solid" : "line"} aria-pressed={noted.includes(a.area)} onClick={() => toggle(a.area)}>{a.area}</Button>)}
+            {catalogue.limit_areas.map((a) => <Button key={a.area} className="px-4!" tone={noted.includes(a.area) ? "solid" : "line"} aria-pressed={noted.includes(a.area)} onClick={() => toggle(a.area)}>{a.area}</Button>)}
           </div>
           <p className="mt-3 border-l-4 border-ink pl-3 text-lg"><b>Stop, and see a licensed health professional.</b> Drills that load where it hurts are not offered.</p>
         </>

@@ -101,7 +101,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
               <p className="text-lg text-muted">{chosen.length < MOST ? "Also seen; tap to work on it" : "Also seen; tap to put it first"}</p>
               <div className="mt-1 flex flex-wrap gap-2">
                 {left.map((f) => (
-                  <Button key={f.finding} className="px-4" disabled={busy} onClick={() => save(chosen.length < MOST ? [...chosen, added(f, catalogue, own?.withheld ?? [])] : putFirst(chosen, added(f, catalogue, own?.withheld ?? [])))}>{name(f.finding, f.label)}</Button>
+                  <Button key={f.finding} className="px-4!" disabled={busy} onClick={() => save(chosen.length < MOST ? [...chosen, added(f, catalogue, own?.withheld ?? [])] : putFirst(chosen, added(f, catalogue, own?.withheld ?? [])))}>{name(f.finding, f.label)}</Button>
                 ))}
               </div>
             </div>
@@ -125,16 +125,16 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
         </aside>
       </main>
       <footer className="flex flex-none items-center gap-2 border-t border-hairline px-7 py-2">
-        {closed ? <Button className="px-4 whitespace-nowrap" onClick={() => reopen.mutate()}>Reopen</Button> : (
+        {closed ? <Button className="px-4! whitespace-nowrap" onClick={() => reopen.mutate()}>Reopen</Button> : (
           <>
-            <Button className="px-4 whitespace-nowrap" disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>Swap</Button>
-            <Button className="px-4 whitespace-nowrap" disabled={busy} onClick={() => setSheet("own")}>Own priority</Button>
-            {lesson.planned ? <Button className="px-4 whitespace-nowrap" tone="quiet" disabled={busy} onClick={() => drop.mutate()}>As proposed</Button> : null}
+            <Button className="px-4! whitespace-nowrap" disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>Swap</Button>
+            <Button className="px-4! whitespace-nowrap" disabled={busy} onClick={() => setSheet("own")}>Own priority</Button>
+            {lesson.planned ? <Button className="px-4! whitespace-nowrap" tone="quiet" disabled={busy} onClick={() => drop.mutate()}>As proposed</Button> : null}
           </>
         )}
-        <Button className="px-4 whitespace-nowrap" onClick={() => setSheet("terms")}>Judge otherwise</Button>
+        <Button className="px-4! whitespace-nowrap" onClick={() => setSheet("terms")}>Judge otherwise</Button>
         <span className="flex-1" />
-        {lesson.can_undo && !closed ? <Button className="px-4 whitespace-nowrap" tone="quiet" onClick={() => undo.mutate()} title={lesson.can_undo}>Undo</Button> : null}
+        {lesson.can_undo && !closed ? <Button className="px-4! whitespace-nowrap" tone="quiet" onClick={() => undo.mutate()} title={lesson.can_undo}>Undo</Button> : null}
         {walkIn ? null : (
           <>
             <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">See page</a>
@@ -142,7 +142,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
             <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/export`} download>Export</a>
           </>
         )}
-        {closed ? null : <Button className="px-4 whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>End the lesson</Button>}
+        {closed ? null : <Button className="px-4! whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>End the lesson</Button>}
       </footer>
       <WhatIf open={sheet === "terms"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} words={words} />
       <LimitsSheet open={sheet === "limits"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} />
@@ -197,7 +197,7 @@ function Priority({ place, choice, title, proposal, found, withheld: all, catalo
       {proposal?.matched.length ? <p className="mt-1 text-lg"><b>Part of a matched set:</b> see above before changing it.</p> : null}
       <div className={closed ? "hidden" : "mt-2 flex flex-wrap items-center gap-2"}>
         {drills.filter((d) => !withheld.some((w) => w.drill === d.id)).map((d) => (
-          <Button key={d.id} className="px-4" tone={choice.drill === d.id ? "solid" : "line"} aria-pressed={choice.drill === d.id} disabled={busy} onClick={() => onChange({ drill: choice.drill === d.id ? "" : d.id })}>{d.label}</Button>
+          <Button key={d.id} className="px-4!" tone={choice.drill === d.id ? "solid" : "line"} aria-pressed={choice.drill === d.id} disabled={busy} onClick={() => onChange({ drill: choice.drill === d.id ? "" : d.id })}>{d.label}</Button>
         ))}
       </div>
       {withheld.map((w) => <p key={w.drill} className="mt-1 text-lg text-muted"><b>{w.label}</b> is not offered: {w.reason}.</p>)}

@@ -21,7 +21,7 @@ export function SwingsSheet({ open, onClose, lesson, onOpen }: { open: boolean; 
               <button type="button" className="min-h-14 text-left text-xl font-bold underline" onClick={() => onOpen(s.id)}>Swing {s.number}</button>
               <div className="flex flex-wrap gap-1">
                 {s.kind === "discard" ? <span className="text-lg">discarded: {s.discard_reason}</span> : (["normal", "warm_up", "drill"] as const).map((k) => (
-                  <Button key={k} className="px-3" tone={s.kind === k ? "solid" : "line"} aria-pressed={s.kind === k} disabled={change.isPending} onClick={() => change.mutate({ id: s.id, patch: { reason: "", kind: k } })}>{KINDS[k]}</Button>
+                  <Button key={k} className="px-3!" tone={s.kind === k ? "solid" : "line"} aria-pressed={s.kind === k} disabled={change.isPending} onClick={() => change.mutate({ id: s.id, patch: { reason: "", kind: k } })}>{KINDS[k]}</Button>
                 ))}
               </div>
               <select

@@ -16,7 +16,6 @@ import numpy as np
 
 from finearc.catalogue import library
 from finearc.catalogue.handbook import Handbook, built_in, with_ranges
-from finearc.core.judging.ranges import Verdict
 from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED
 from finearc.golfer.scenarios import Scenario, play_story
@@ -68,7 +67,7 @@ def judged_once(swing: Swing, after: Terms) -> int:
     """Verdicts and findings of a swing under the new version alone."""
     evidence = evidence_again(swing, after)
     findings, _ = after.book.find([evidence])
-    return len(findings) + sum(j.verdict is not Verdict.NOT_JUDGED for j in evidence.by_key.values())
+    return len(findings)
 
 
 def rate(work: Callable[[], object], least_s: float) -> float:

@@ -63,9 +63,9 @@ class Beyond:
     strict: bool = False
 
     @cached_property
-    def outside(self) -> frozenset[Verdict]:
-        """The verdicts by which it fires."""
-        return frozenset(v for v in SIDES[self.side] if not (self.strict and v in EDGES))
+    def outside(self) -> tuple[Verdict, ...]:
+        """The verdicts by which it fires; a short tuple is searched sooner than an enumeration is hashed."""
+        return tuple(v for v in SIDES[self.side] if not (self.strict and v in EDGES))
 
     def decide(self, evidence: Evidence, places: Places) -> Outcome:
         """Whether it fires on a swing. ``places`` tells the ranges of the library, for reasons."""

@@ -191,6 +191,18 @@ def test_exchanged_markers_are_put_back():
     assert "LASI and LPSI" in MarkerFlags(swapped=tuple(pairs)).sentences()[0]
 
 
+def test_a_marker_that_comes_back_where_its_hidden_neighbour_was_last_seen_is_not_exchanged():
+    """Two markers of a fast club head, 4 cm apart, hidden one after the other: each is still itself."""
+    frames = np.arange(120)
+    ahead = np.stack([frames * 10.0 / 240, np.zeros(120), np.zeros(120)], axis=1)
+    points = np.stack([ahead, ahead + [0.04, 0.0, 0.0]], axis=1)
+    points[50:60, 0] = np.nan
+    points[58:70, 1] = np.nan
+    before = points.copy()
+    assert put_back([Marker.CHEL, Marker.CFAC], points, 1 / 240) == []
+    assert np.array_equal(points, before, equal_nan=True)
+
+
 def test_markers_that_stay_what_they_are_are_left_alone():
     _, markers, true = body()
     points = true.copy()

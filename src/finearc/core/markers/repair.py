@@ -70,8 +70,9 @@ def _last_seen(points: Array) -> Array:
 
 
 def put_back(markers: list[Marker], points: Array, step_s: float) -> list[tuple[Marker, Marker]]:
-    """Undo exchanges: where a marker goes on where another was, and that one where it was or is hidden. Changes
-    ``points`` (n, k, 3); returns the pairs."""
+    """Undo exchanges: where a marker goes on where another was, and that one where it was or is hidden. A marker that
+    only comes back from hiding is no sign of one: meanwhile it moved on, perhaps to where a neighbour was last seen.
+    Changes ``points`` (n, k, 3); returns the pairs."""
     limit = max(JUMP_M, 60.0 * step_s / 2)
     held = _last_seen(points)
     with np.errstate(invalid="ignore"):
@@ -84,7 +85,7 @@ def put_back(markers: list[Marker], points: Array, step_s: float) -> list[tuple[
         own = np.diag(away)
         for i in np.flatnonzero(own > limit):
             for j in np.flatnonzero(away[i] < 0.35 * own[i]):
-                gone = not np.isfinite(after[j, 0])
+                gone = not np.isfinite(after[j, 0]) and bool(np.isfinite(points[f, i, 0]))
                 if i != j and (gone or (own[j] > limit and away[j, i] < 0.35 * own[j])):
                     points[f + 1 :, [i, j]] = points[f + 1 :, [j, i]]
                     pairs.append((markers[min(i, j)], markers[max(i, j)]))

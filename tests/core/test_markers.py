@@ -199,7 +199,7 @@ def test_a_marker_that_comes_back_where_its_hidden_neighbour_was_last_seen_is_no
     points[50:60, 0] = np.nan
     points[58:70, 1] = np.nan
     before = points.copy()
-    assert put_back([Marker.CHEL, Marker.CFAC], points, 1 / 240) == []
+    assert put_back([Marker("CHEL"), Marker("CFAC")], points, 1 / 240) == []
     assert np.array_equal(points, before, equal_nan=True)
 
 

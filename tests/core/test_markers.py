@@ -195,7 +195,7 @@ def test_a_marker_that_comes_back_where_its_hidden_neighbour_was_last_seen_is_no
     """Two markers of a fast club head, 4 cm apart, hidden one after the other: each is still itself."""
     frames = np.arange(120)
     ahead = np.stack([frames * 10.0 / 240, np.zeros(120), np.zeros(120)], axis=1)
-    points = np.stack([ahead, ahead + [0.04, 0.0, 0.0]], axis=1)
+    points = np.stack([ahead, ahead + np.array([0.04, 0.0, 0.0])], axis=1)
     points[50:60, 0] = np.nan
     points[58:70, 1] = np.nan
     before = points.copy()

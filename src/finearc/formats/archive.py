@@ -26,7 +26,8 @@ def _plain(value: Any) -> Any:
 
 
 def _record(
-    record: object, leave_out: tuple[str, ...] = ("traces", "figure", "ground", "academy_id", "_sa_instance_state")
+    record: object,
+    leave_out: tuple[str, ...] = ("traces", "figure", "ground", "measured", "academy_id", "_sa_instance_state"),
 ) -> dict[str, Any]:
     return {k: _plain(v) for k, v in vars(record).items() if k not in leave_out}
 

@@ -67,44 +67,58 @@ class Row:
     high: float | None
 
 
-def chosen(unit: Unit, choice: Choice) -> list[tuple[Player, Swing]]:
-    """The swings of a choice: normal and test swings whose sensors had not moved."""
+Found = Sequence[tuple[Player, Swing]]
+
+
+def counting_of(unit: Unit, club: str) -> list[tuple[Player, Swing]]:
+    """All normal and test swings of a club whose sensors had not moved, with their players."""
     lessons = {x.id: x.player_id for x in unit.find(Lesson)}
     players = {p.id: p for p in unit.find(Player)}
-    wanted = set(choice.players)
     return [
         (players[lessons[s.lesson_id]], s)
-        for s in unit.find(Swing, club=choice.club, order="captured_at")
-        if s.kind in COUNTING
-        and not s.sensor_moved
-        and s.result
-        and (not choice.tag or choice.tag in s.tags)
-        and (not wanted or lessons[s.lesson_id] in wanted)
+        for s in unit.find(Swing, club=club, order="captured_at")
+        if s.kind in COUNTING and not s.sensor_moved and s.result
     ]
 
 
-def collected(unit: Unit, choice: Choice) -> list[Values]:
-    """The values and traces of a choice."""
+def tagged(found: Found, tag: str) -> list[tuple[Player, Swing]]:
+    """Those that carry the tag; all without one."""
+    return [(p, s) for p, s in found if not tag or tag in s.tags]
+
+
+def chosen(found: Found, choice: Choice) -> list[tuple[Player, Swing]]:
+    """Those of the chosen players and tag."""
+    return [(p, s) for p, s in tagged(found, choice.tag) if not choice.players or p.id in choice.players]
+
+
+def collected(found: Found, choice: Choice) -> list[Values]:
+    """The values of a choice."""
     if choice.synthetic:
         return list(synthetic())
-    return [
-        replace(values_of(str(p.id), f"{p.name or 'Walk-in'}, swing {s.number}", s), population=p.population)
-        for p, s in chosen(unit, choice)
-    ]
+    return [_values_of(p, s) for p, s in chosen(found, choice)]
 
 
-def values_of(player: str, name: str, swing: Swing) -> Values:
-    """A stored swing as part of a cohort."""
+def _values_of(player: Player, swing: Swing, *, traces: bool = False) -> Values:
+    """A stored swing as part of a cohort, with its traces where they are needed."""
     measured, _ = stored_values(swing.measured, swing)
+    return Values(
+        str(player.id),
+        f"{player.name or 'Walk-in'}, swing {swing.number}",
+        {key: m.value for key, m in measured.items() if not m.barred},
+        swing.result.get("schools", {}),
+        _traces_of(swing) if traces else {},
+        player.population,
+    )
+
+
+def _traces_of(swing: Swing) -> dict[str, Array]:
     events = {k: e["time_s"] for k, e in swing.result.get("events", {}).items()}
     columns = unpack_traces(swing.traces)
-    traces = {
+    return {
         key: at
         for key, column in columns.items()
         if key in BY_ID and (at := normalised(columns["time_s"], column, events)) is not None
     }
-    values = {key: m.value for key, m in measured.items() if not m.barred}
-    return Values(player, name, values, swing.result.get("schools", {}), traces)
 
 
 def rows(ranges: RangeLibrary, terms: Terms, club: str, swings: Sequence[Values], share: str = "most") -> list[Row]:
@@ -243,10 +257,11 @@ def keep_reference(
     if len({s.club for s in swings}) > 1:
         raise Refused("the swings were made with different clubs", "Choose swings of one club")
     lessons = {x.id: x.player_id for x in unit.find(Lesson)}
+    players = {p.id: p for p in unit.find(Player)}
     owners = {lessons[s.lesson_id] for s in swings}
     if form == BEST and (player is None or owners != {player.id}):
         raise Refused("a player's own best is made of the player's own swings")
-    own = [values_of(str(lessons[s.lesson_id]), str(s.number), s) for s in swings]
+    own = [_values_of(players[lessons[s.lesson_id]], s, traces=True) for s in swings]
     traces = mean_traces(own)
     if not traces:
         raise Refused("these swings lack takeaway, top or impact", "Choose others")

@@ -150,29 +150,30 @@ def _file_name(label: str) -> str:
 @router.post("/cohorts/look")
 def look_at_cohort(body: m.CohortIn, unit: UnitDep, who: WhoDep) -> m.CohortOut:
     """What the chosen swings would make of the ranges; nothing is kept."""
-    choice, swings, rows = _cohort(body, unit)
+    found = cohorts.counting_of(unit, body.club)
+    swings, rows = _cohort(body, unit, found)
     return m.CohortOut(
         swings=len(swings),
-        players=views.cohort_players(unit, choice),
-        tags=sorted({t for s in unit.find(Swing, club=body.club) for t in s.tags}),
+        players=views.cohort_players(cohorts.tagged(found, body.tag)),
+        tags=sorted({t for _, s in found for t in s.tags}),
         rows=[views.cohort_row(r) for r in rows],
         warning=little(len({s.player for s in swings}), len(swings)),
         synthetic=body.synthetic,
     )
 
 
-def _cohort(body: m.CohortIn, unit: Unit) -> tuple[cohorts.Choice, list[cohorts.Values], list[cohorts.Row]]:
+def _cohort(body: m.CohortIn, unit: Unit, found: cohorts.Found) -> tuple[list[cohorts.Values], list[cohorts.Row]]:
     choice = cohorts.Choice(body.club, tuple(body.players), body.tag, body.synthetic)
-    swings = cohorts.collected(unit, choice)
+    swings = cohorts.collected(found, choice)
     book = house.book_of(unit, label=body.base)
     terms = Terms(book, house.schools_of(unit, {}), "adult")
-    return choice, swings, cohorts.rows(book.ranges, terms, body.club, swings, body.share)
+    return swings, cohorts.rows(book.ranges, terms, body.club, swings, body.share)
 
 
 @router.post("/cohorts/ranges", status_code=201)
 def save_cohort(body: m.CohortSaveIn, unit: UnitDep, who: WhoDep) -> m.VersionOut:
     """Save the ranges that the chosen swings make, laid into the base version, as the next version of a name."""
-    _, _, rows = _cohort(body, unit)
+    _, rows = _cohort(body, unit, cohorts.counting_of(unit, body.club))
     kept = [r for r in rows if r.range.id not in body.leave_out]
     base = house.ranges_of(unit, body.base)
     entries = cohorts.entries_with(base, kept, synthetic=body.synthetic)
@@ -207,7 +208,7 @@ def keep_reference(body: m.ReferenceIn, unit: UnitDep, who: WhoDep) -> m.Referen
 def keep_cohort_reference(body: m.CohortReferenceIn, unit: UnitDep, who: WhoDep) -> m.ReferenceOut:
     """Keep the mean of the chosen swings as a reference."""
     choice = cohorts.Choice(body.club, tuple(body.players), body.tag)
-    swings = [s for _, s in cohorts.chosen(unit, choice)]
+    swings = [s for _, s in cohorts.chosen(cohorts.counting_of(unit, body.club), choice)]
     return views.reference_out(cohorts.keep_reference(unit, body.name, "mean", swings, _name(unit, who)))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 
 from finearc.api import models as m
@@ -18,7 +19,7 @@ from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.services import cohorts, house
 from finearc.services.ports import Unit
-from finearc.services.records import BenchmarkVersion, Player, Reference
+from finearc.services.records import BenchmarkVersion, Reference
 from finearc.services.what_if import VERDICT_WORDS, WhatIf
 
 
@@ -187,14 +188,11 @@ def cohort_row(row: cohorts.Row) -> m.CohortRow:
     )
 
 
-def cohort_players(unit: Unit, choice: cohorts.Choice) -> list[m.CohortPlayer]:
-    """All players with swings of this club and tag, whether chosen or not."""
-    found = cohorts.chosen(unit, cohorts.Choice(choice.club, (), choice.tag))
-    players: dict[object, Player] = {p.id: p for p, _ in found}
-    return [
-        m.CohortPlayer(id=p.id, name=p.name or "Walk-in", swings=sum(q.id == p.id for q, _ in found))
-        for p in players.values()
-    ]
+def cohort_players(found: cohorts.Found) -> list[m.CohortPlayer]:
+    """The players of these swings, whether chosen or not."""
+    players = {p.id: p for p, _ in found}
+    counts = Counter(p.id for p, _ in found)
+    return [m.CohortPlayer(id=k, name=p.name or "Walk-in", swings=counts[k]) for k, p in players.items()]
 
 
 def reference_out(r: Reference) -> m.ReferenceOut:

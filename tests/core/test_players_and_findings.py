@@ -58,13 +58,15 @@ NEARLY = {
 ALL = sorted({**INJECTED, **MORE})
 
 
+SHORT = {"between_s": 2.5}
+"""A session without long rests, so that it is sooner played."""
 PLAYER = Drawn(SwingStyle(), 1.78, {})
 """The model's own skilled player."""
 
 
 def found(size, name, sources, swings=3):
     player = with_differences(PLAYER, {name: size} if size else {})
-    story = Scenario((player.style,) * swings, name, scatter=0.5)
+    story = Scenario((player.style,) * swings, name, plan=SHORT, scatter=0.5)
     recording = play_story(story, 9, sources=sources, height_m=player.height_m)
     return analyse(capture_of(recording, height_m=player.height_m), Options(SCHOOLS.get(name, {})))
 
@@ -86,7 +88,7 @@ def test_who_has_it_shows_it_and_who_nearly_has_it_does_not(name):
 
 @lru_cache(maxsize=16)
 def without_any(sources, school):
-    story = Scenario((PLAYER.style,) * 3, "none", scatter=0.5)
+    story = Scenario((PLAYER.style,) * 3, "none", plan=SHORT, scatter=0.5)
     return analyse(capture_of(play_story(story, 9, sources=sources, height_m=PLAYER.height_m)), Options(dict(school)))
 
 

@@ -36,7 +36,7 @@ def test_a_value_that_may_not_be_judged_never_leads():
 
 
 def test_values_of_different_moments_are_not_mixed():
-    other = replace(value(44, 1, Source.BODY), moment=Moment("impact"))
+    other = value(44, 1, Source.BODY)._replace(moment=Moment("impact"))
     assert len(merge([value(42, 1, Source.BODY), other])) == 2
 
 

@@ -23,6 +23,8 @@ SAFETY = (
     "Stop if anything hurts, and see a licensed health professional. This page measures movement; it is no diagnosis."
 )
 WRIST = "lead_wrist_extension"
+MOST_GOOD = 4
+"""The player takes home a few things to keep, not a list."""
 CHECKPOINTS = (("address", "address"), ("shaft_level_back", "shaft"), ("top", "top"), ("impact", "impact"))
 
 
@@ -45,7 +47,7 @@ def page_of(unit: Unit, lesson: Lesson) -> dict[str, Any]:
         "club": library.clubs()[lesson.club].label,
         "swings": len(counting),
         "priorities": [_priority(book, *c, by_id.get(c[0]), left_handed=left) for c in chosen],
-        "good": [g.plain for g in together.good],
+        "good": [for_hand(g.plain, left_handed=left) for g in together.good[:MOST_GOOD]],
         "note": lesson.note,
         "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date else "",
         "trace": trace_picture(counting, lead.evidence[0].measured.metric.id if lead else WRIST),
@@ -87,7 +89,7 @@ def _priority(
         if chosen
         else "",
         "caution": " ".join(cautions),
-        "target": room.target_sentence(found, plain=True) if found else "",
+        "target": say(room.target_sentence(found, plain=True)) if found else "",
     }
 
 

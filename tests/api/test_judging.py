@@ -6,6 +6,7 @@ import pytest
 
 from finearc.catalogue import library
 from finearc.catalogue.handbook import built_in
+from finearc.core.frames.handedness import Hand
 from finearc.formats.benchmarks import ranges_toml
 from finearc.services.records import Lesson, Player, Swing
 from finearc.services.stored import evidence_of
@@ -356,3 +357,13 @@ def test_looking_at_a_planned_lesson_does_not_fix_its_version(browser):
         assert browser.lesson(waiting)["benchmarks"] == label
     finally:
         browser.post("/benchmarks/use", {"label": ""})
+
+
+def test_a_left_handers_page_speaks_of_left_and_right(browser):
+    made = new_lesson(browser, handedness="left")
+    content = bundle("late-return", 5, sources=("wrist", "club", "pressure"), hand=Hand.LEFT)
+    assert drop(browser, made, content).status_code == 201
+    page = browser.get(f"/lessons/{made}/page").text
+    assert "right foot" in page
+    assert "lead foot" not in page.lower()
+    assert "trail foot" not in page.lower()

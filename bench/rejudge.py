@@ -15,7 +15,7 @@ from uuid import uuid4
 import numpy as np
 
 from finearc.catalogue import library
-from finearc.catalogue.handbook import Handbook, built_in, with_ranges
+from finearc.catalogue.rule_set import RuleSet, built_in, with_ranges
 from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED
 from finearc.golfer.scenarios import Scenario, play_story
@@ -28,7 +28,7 @@ SETS = {"wrist + club": ("wrist", "club"), "all sources": ("wrist", "body", "clu
 GOAL = 2000
 
 
-def wider(share: float) -> Handbook:
+def wider(share: float) -> RuleSet:
     """The built-in ranges, every two-sided one wider by a share of its width, as an academy's version might be."""
     entries = []
     for e in library.ranges().entries:
@@ -58,15 +58,15 @@ def stored(sources: tuple[str, ...]) -> tuple[list[Swing], CaptureData]:
 def changed(swing: Swing, before: Terms, after: Terms) -> int:
     """How many verdicts of a swing differ, findings worked out as well."""
     a, b = evidence_again(swing, before), evidence_again(swing, after)
-    before.book.find([a])
-    after.book.find([b])
+    before.rule_set.find([a])
+    after.rule_set.find([b])
     return sum(a.by_key[k].verdict is not b.by_key[k].verdict for k in a.by_key)
 
 
 def judged_once(swing: Swing, after: Terms) -> int:
     """Verdicts and findings of a swing under the new version alone."""
     evidence = evidence_again(swing, after)
-    findings, _ = after.book.find([evidence])
+    findings, _ = after.rule_set.find([evidence])
     return len(findings)
 
 

@@ -17,7 +17,7 @@ from pathlib import Path
 
 import numpy as np
 
-from finearc.catalogue.handbook import built_in
+from finearc.catalogue.rule_set import built_in
 from finearc.core.judging.findings import Finding
 from finearc.core.judging.priorities import propose
 from finearc.core.judging.ranges import Verdict
@@ -127,7 +127,7 @@ def drawn(number: int) -> tuple[Scenario, float, dict[str, float]]:
 def golfer(number: int) -> dict[str, object]:
     """One golfer without noise, and with noise by every set of sources."""
     story, height_m, sizes = drawn(number)
-    quiet = replace(story, poses=PoseErrors(), quirks=QUIET_SENSORS, suit=QUIET_SUIT, mat=QUIET_MAT)
+    quiet = replace(story, poses=PoseErrors(), quirks=QUIET_SENSORS, marker_set=QUIET_SUIT, mat=QUIET_MAT)
     out: dict[str, object] = {"number": number, "injected": sizes}
     exact = capture_of(play_story(quiet, number, sources=SOURCES, height_m=height_m), height_m=height_m)
     noisy = capture_of(play_story(story, number, sources=SOURCES, height_m=height_m), height_m=height_m)

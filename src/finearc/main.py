@@ -26,7 +26,7 @@ from finearc.reports.maker import Pages
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import upgrade
 from finearc.store.passwords import Argon2Passwords
-from finearc.store.unit import Store, engine_for
+from finearc.store.unit_of_work import Store, engine_for
 
 ROOT = Path(__file__).resolve().parents[2]
 WEB = ROOT / "web" / "dist"
@@ -36,7 +36,7 @@ def wire(url: str, pace: float = 1.0) -> Services:
     """All services on a database address."""
     store = Store(engine_for(url))
     codec, hub = ParquetColumns(), LiveHub()
-    return Services(store, codec, Argon2Passwords(), Pages(), hub, Devices(store.unit, codec, hub, pace))
+    return Services(store, codec, Argon2Passwords(), Pages(), hub, Devices(store.unit_of_work, codec, hub, pace))
 
 
 def say(text: str) -> None:

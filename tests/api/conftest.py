@@ -20,7 +20,7 @@ from finearc.launch.mariadb import MariaDb
 from finearc.main import wire
 from finearc.services.records import Academy, Instructor
 from finearc.store.migrate import upgrade
-from finearc.store.unit import engine_for
+from finearc.store.unit_of_work import engine_for
 
 PASSWORD = "a long enough password"
 

@@ -17,8 +17,8 @@ from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.simulated import capture_of
 from finearc.formats.trc import trc_text
 from finearc.golfer.scenarios import play
+from finearc.services.recordings import reanalyse_everything
 from finearc.services.stored import unpack_traces
-from finearc.services.takes import reanalyse_everything
 from tests.api.conftest import bundle, drop, new_lesson
 
 WALK = Path(__file__).resolve().parents[1] / "data" / "gait-c3d" / "walk.c3d"
@@ -104,7 +104,7 @@ def test_bad_marker_files_are_refused_and_nothing_is_kept(browser, lab_file):
     ):
         assert response.status_code in (409, 422), response.text
         assert words in response.json()["message"]
-    assert browser.lesson(lesson_id)["takes"] == []
+    assert browser.lesson(lesson_id)["recordings"] == []
     assert browser.lesson(lesson_id)["swings"] == []
 
 
@@ -114,7 +114,7 @@ def test_a_walking_person_is_not_imported(browser):
     response = bring(browser, lesson_id, WALK.read_bytes(), suggested(seen), "walk.c3d")
     assert response.status_code in (409, 422)
     assert "no swing" in response.json()["message"].lower()
-    assert browser.lesson(lesson_id)["takes"] == []
+    assert browser.lesson(lesson_id)["recordings"] == []
 
 
 def test_the_figure_comes_as_a_block_and_says_what_it_rests_on(browser):
@@ -156,7 +156,7 @@ def test_a_value_seen_twice_shows_both_sources(browser):
     lesson_id = new_lesson(browser)
     drop(browser, lesson_id, bundle("free-pelvis", 6, sources=("wrist", "club", "markers")))
     swing = browser.get(f"/swings/{browser.lesson(lesson_id)['swings'][0]['id']}").json()
-    top = next(m for m in swing["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
+    top = next(m for m in swing["metrics"] if (m["metric"], m["moment"]) == ("lead_wrist_extension", "top"))
     assert {top["source"], top["others"][0]["source"]} == {"wrist sensors", "markers"}
     assert top["others"][0]["words"].startswith(str(round(abs(top["others"][0]["value"]))))
     impact = next(e for e in swing["events"] if e["name"] == "impact")
@@ -167,7 +167,7 @@ def test_a_still_capture_answers_the_setup_before_any_swing(browser):
     lesson_id = new_lesson(browser)
     made = drop(browser, lesson_id, bundle("open-still", 4, sources=("markers",)))
     assert made.json()["swings"] == []
-    setup = browser.lesson(lesson_id)["takes"][0]["setup"]
+    setup = browser.lesson(lesson_id)["recordings"][0]["setup"]
     assert setup["question"] in ("Where do the hips aim?", "Where do the shoulders aim?")
     assert "open at address" in setup["answer"]
     assert setup["good"] is False
@@ -178,13 +178,13 @@ def test_the_pelvis_school_of_a_player_changes_verdicts_and_no_measurement(brows
     lesson_id = new_lesson(browser)
     drop(browser, lesson_id, bundle("restrained-pelvis", 3, sources=("markers",)))
     before = browser.lesson(lesson_id)
-    assert "pelvis_under_turn" in {f["finding"] for f in before["together"][0]["findings"]}
+    assert "pelvis_under_turn" in {f["finding"] for f in before["summaries"][0]["findings"]}
     player = before["player"]
     body = {k: player[k] for k in ("name", "handedness", "height_m", "population", "goals", "usual_miss")}
     body |= {"consent_by": "x", "schools": {"lead_wrist": "hold", "pelvis": "restrained"}}
     assert browser.send("PUT", f"/players/{player['id']}", json=body).status_code == 200
     after = browser.lesson(lesson_id)
-    assert "pelvis_under_turn" not in {f["finding"] for f in after["together"][0]["findings"]}
+    assert "pelvis_under_turn" not in {f["finding"] for f in after["summaries"][0]["findings"]}
     for a, b in zip(before["swings"], after["swings"], strict=True):
         shared = set(a["values"]) & set(b["values"])
         assert all(a["values"][k] == b["values"][k] for k in shared)
@@ -197,13 +197,13 @@ def test_a_lesson_with_markers_and_body_goes_out_and_comes_back(browser, tmp_pat
     drop(browser, lesson_id, bundle("slide", 7, sources=("wrist", "body", "markers")))
     archive = zipfile.ZipFile(io.BytesIO(browser.get(f"/lessons/{lesson_id}/export").content))
     archive.extractall(tmp_path)
-    back = read_bundle(tmp_path / "take-1")
+    back = read_bundle(tmp_path / "recording-1")
     original = capture_of(play("slide", 7, sources=("wrist", "body", "markers")))
     assert back.markers.labels == original.markers.labels
     assert back.markers.points_m == pytest.approx(original.markers.points_m, abs=5e-7, nan_ok=True)
     assert np.allclose(back.uprights, original.uprights)
     other = new_lesson(browser)
-    drop(browser, other, zipped(tmp_path / "take-1"))
+    drop(browser, other, zipped(tmp_path / "recording-1"))
     for a, b in zip(browser.lesson(lesson_id)["swings"], browser.lesson(other)["swings"], strict=True):
         assert a["verdicts"] == b["verdicts"]
 
@@ -223,8 +223,8 @@ def test_results_measured_again_from_stored_markers_are_the_same(browser, servic
     with services.store.front_door() as door:
         academies = [a.id for a in door.academies()]
     for academy in academies:
-        with services.store.unit(academy) as unit:
-            reanalyse_everything(unit, services.codec)
+        with services.store.unit_of_work(academy) as uow:
+            reanalyse_everything(uow, services.codec)
     after = browser.lesson(lesson_id)
     assert [s["values"] for s in before["swings"]] == [s["values"] for s in after["swings"]]
 
@@ -235,9 +235,9 @@ def test_dragging_an_event_moves_body_values_too(browser):
     path = f"/swings/{browser.lesson(lesson_id)['swings'][0]['id']}"
     before = browser.get(path).json()
     top = next(e for e in before["events"] if e["name"] == "top")
-    moved = browser.patch(path, {"event": {"name": "top", "time_s": top["time_s"] - 0.15}}).json()
+    moved = browser.patch(path, {"checkpoint": {"name": "top", "time_s": top["time_s"] - 0.15}}).json()
 
     def turn(swing):
-        return next(m["value"] for m in swing["metrics"] if (m["metric"], m["event"]) == ("thorax_turn", "top"))
+        return next(m["value"] for m in swing["metrics"] if (m["metric"], m["moment"]) == ("thorax_turn", "top"))
 
     assert turn(moved) < turn(before) - 1

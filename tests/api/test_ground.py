@@ -13,9 +13,9 @@ import pytest
 
 from finearc.core.frames.handedness import Hand
 from finearc.formats.bundle import read_bundle
-from finearc.services.records import Swing, Take
+from finearc.services.recordings import reread
+from finearc.services.records import Recording, Swing
 from finearc.services.stored import unpack_traces
-from finearc.services.takes import reread
 from tests.api.conftest import bundle, drop, new_lesson, wait
 
 
@@ -66,7 +66,7 @@ def test_a_swing_says_what_is_known_of_the_ground(browser, shared):
     assert {m["name"] for m in ground["moments"]} >= {"trail_peak", "return", "even"}
     assert ground["sentence"].startswith("The pressure came back 0.")
     assert ground["sentence"].endswith("before the club turned.")
-    back = next(v for v in swing["metrics"] if v["metric"] == "return_time" and v["event"] == "top")
+    back = next(v for v in swing["metrics"] if v["metric"] == "return_time" and v["moment"] == "top")
     assert f"{abs(back['value']):.2f}" in ground["sentence"]
     assert ground["real"]["side"] == "lead"
     assert [(b["school"], b["chosen"]) for b in ground["bands"]] == [("front_foot", True), ("reverse", False)]
@@ -79,7 +79,7 @@ def test_with_the_mat_alone_there_is_no_sentence(browser):
     assert swing["ground"]["sentence"] == ""
     assert "hand or club sensor" in swing["ground"]["no_sentence"]
     assert {e["name"] for e in swing["events"]} == {"address", "impact"}
-    assert all(v["event"] != "top" for v in swing["metrics"])
+    assert all(v["moment"] != "top" for v in swing["metrics"])
 
 
 def test_without_a_mat_there_is_nothing(browser):
@@ -117,7 +117,7 @@ def test_the_line_between_the_feet_can_be_drawn_and_found_again(browser):
     assert moved["ground"]["split_m"] == pytest.approx(middle, abs=1e-4)
 
     def share(s):
-        return next(v["value"] for v in s["metrics"] if (v["metric"], v["event"]) == ("lead_share", "address"))
+        return next(v["value"] for v in s["metrics"] if (v["metric"], v["moment"]) == ("lead_share", "address"))
 
     assert share(moved) < share(swing) - 10
     assert browser.post(f"/lessons/{lesson_id}/undo").json()["label"] == "swing 1: line between the feet"
@@ -138,7 +138,7 @@ def test_a_line_where_there_is_no_mat_is_refused(browser):
 
 
 def back_time(swing):
-    return next(v["value"] for v in swing["metrics"] if (v["metric"], v["event"]) == ("return_time", "top"))
+    return next(v["value"] for v in swing["metrics"] if (v["metric"], v["moment"]) == ("return_time", "top"))
 
 
 def test_the_mats_clock_is_set_shifted_and_set_again(browser):
@@ -149,7 +149,7 @@ def test_the_mats_clock_is_set_shifted_and_set_again(browser):
     path = f"/swings/{swing['id']}/mat-clock"
     shifted = browser.put(path, json={"shift_s": ground["offset"]["shift_s"] + 0.1}).json()
     assert back_time(shifted) == pytest.approx(back_time(swing) + 0.1, abs=0.012)
-    assert shifted["ground"]["take_shift_s"] == pytest.approx(ground["offset"]["shift_s"] + 0.1)
+    assert shifted["ground"]["recording_shift_s"] == pytest.approx(ground["offset"]["shift_s"] + 0.1)
     assert "mat's clock" in browser.post(f"/lessons/{lesson_id}/undo").json()["label"]
     assert back_time(browser.get(f"/swings/{swing['id']}").json()) == pytest.approx(back_time(swing))
     browser.put(path, json={"shift_s": 0.9})
@@ -176,14 +176,14 @@ def test_references_are_one_skilled_course_a_school_within_its_band(browser, sha
 def test_another_school_judges_the_same_pressure_otherwise(browser):
     lesson_id, swing = imported(browser, "reverse-pressure")
     lesson = browser.get(f"/lessons/{lesson_id}").json()
-    found = {f["finding"] for t in lesson["together"] for f in t["findings"]}
+    found = {f["finding"] for t in lesson["summaries"] for f in t["findings"]}
     assert "pressure_stays_back" in found
     player = lesson["player"]
     changed = {k: player[k] for k in ("name", "handedness", "height_m", "population", "goals", "usual_miss")}
     saved = browser.put(f"/players/{player['id']}", json={**changed, "schools": {"pressure": "reverse"}})
     assert saved.status_code == 200, saved.text
     lesson = browser.get(f"/lessons/{lesson_id}").json()
-    found = {f["finding"] for t in lesson["together"] for f in t["findings"]}
+    found = {f["finding"] for t in lesson["summaries"] for f in t["findings"]}
     assert not {"pressure_stays_back", "pressure_too_far", "no_push_off"} & found
     again = browser.get(f"/swings/{swing['id']}").json()
     assert [b["chosen"] for b in again["ground"]["bands"]] == [False, True]
@@ -192,11 +192,11 @@ def test_another_school_judges_the_same_pressure_otherwise(browser):
 def test_the_setup_check_asks_about_the_feet_before_any_swing(browser):
     lesson_id, swing = imported(browser, "on-heels-still", ("pressure",))
     assert swing is None
-    take = browser.get(f"/lessons/{lesson_id}").json()["takes"][-1]
-    assert take["setup"]["question"] == "Where is the weight along the feet?"
-    assert "toward the heels" in take["setup"]["answer"]
-    assert not take["setup"]["good"]
-    assert {v["metric"] for v in take["setup"]["values"]} >= {"lead_share", "lead_heel_toe", "trail_heel_toe"}
+    recording = browser.get(f"/lessons/{lesson_id}").json()["recordings"][-1]
+    assert recording["setup"]["question"] == "Where is the weight along the feet?"
+    assert "toward the heels" in recording["setup"]["answer"]
+    assert not recording["setup"]["good"]
+    assert {v["metric"] for v in recording["setup"]["values"]} >= {"lead_share", "lead_heel_toe", "trail_heel_toe"}
 
 
 def test_a_left_handers_ground_is_the_twin_of_a_right_handers(browser):
@@ -216,7 +216,7 @@ def test_an_exported_lesson_has_its_mat_and_its_guess(browser, tmp_path):
         record = json.loads(archive.read("lesson.json"))
     assert record["swings"][0]["guess"] == {"side": "even", "foot": "middle", "at": "impact"}
     assert "ground" not in record["swings"][0]
-    back = read_bundle(tmp_path / "take-1")
+    back = read_bundle(tmp_path / "recording-1")
     assert back.mat is not None
     assert len(back.swings) == 5
 
@@ -226,8 +226,8 @@ def test_measuring_everything_again_gives_the_same_ground(browser, services):
     before = browser.get(f"/swings/{swing['id']}/ground").content
     with services.store.front_door() as door:
         north = next(academy.id for academy in door.academies() if academy.name == "North")
-    with services.store.unit(north) as unit:
-        reread(unit, services.codec, unit.get(Take, unit.get(Swing, UUID(swing["id"])).take_id))
+    with services.store.unit_of_work(north) as uow:
+        reread(uow, services.codec, uow.get(Recording, uow.get(Swing, UUID(swing["id"])).recording_id))
     assert browser.get(f"/swings/{swing['id']}").json()["ground"] == swing["ground"]
     assert browser.get(f"/swings/{swing['id']}/ground").content == before
 
@@ -240,7 +240,7 @@ def test_a_mat_alone_that_says_nothing_is_refused_and_nothing_kept(browser, name
     refused = drop(browser, lesson_id, bundle(name, 2, sources=("pressure",)))
     assert refused.status_code in (400, 409, 422)
     assert says in refused.json()["message"]
-    assert browser.get(f"/lessons/{lesson_id}").json()["takes"] == []
+    assert browser.get(f"/lessons/{lesson_id}").json()["recordings"] == []
 
 
 def test_one_foot_beside_the_mat_is_said_with_the_swing(browser):
@@ -253,19 +253,19 @@ def test_one_foot_beside_the_mat_is_said_with_the_swing(browser):
 def test_a_live_mat_gives_each_swing_its_ground_as_reading_it_all_again_does(browser, services):
     """Live, only the first and the newest frames of the mat are read; measured again from all of them, the same."""
     lesson_id = new_lesson(browser)
-    started = browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "good-load", "seed": 3, "mat": True})
+    started = browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "good-load", "seed": 3, "mat": True})
     assert started.status_code == 201
-    take = wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["setup"]), None))
-    assert "pressure" in take["segments"]
-    assert {v["metric"] for v in take["setup"]["values"]} >= {"lead_share", "lead_heel_toe"}
+    recording = wait(lambda: next((t for t in browser.lesson(lesson_id)["recordings"] if t["setup"]), None))
+    assert "pressure" in recording["segments"]
+    assert {v["metric"] for v in recording["setup"]["values"]} >= {"lead_share", "lead_heel_toe"}
     browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 2})
     swings = wait(lambda: (s := browser.lesson(lesson_id)["swings"]) and len(s) == 2 and s)
     live = [browser.get(f"/swings/{s['id']}").json() for s in swings]
     assert all(s["ground"]["sentence"] for s in live)
     with services.store.front_door() as door:
         north = next(academy.id for academy in door.academies() if academy.name == "North")
-    with services.store.unit(north) as unit:
-        reread(unit, services.codec, unit.get(Take, UUID(take["id"])))
+    with services.store.unit_of_work(north) as uow:
+        reread(uow, services.codec, uow.get(Recording, UUID(recording["id"])))
     for before in live:
         after = browser.get(f"/swings/{before['id']}").json()
         assert back_time(after) == pytest.approx(back_time(before), abs=0.004)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from finearc.catalogue import library
-from finearc.catalogue.handbook import built_in
+from finearc.catalogue.rule_set import built_in
 from finearc.core.frames.handedness import Hand
 from finearc.formats.benchmarks import ranges_toml
 from finearc.services.records import Lesson, Player, Swing
@@ -35,8 +35,8 @@ def wide_top(high=60.0):
 
 
 def findings(browser, lesson_id):
-    together = browser.lesson(lesson_id)["together"]
-    return {f["finding"] for f in together[0]["findings"]} if together else set()
+    summary = browser.lesson(lesson_id)["summaries"]
+    return {f["finding"] for f in summary[0]["findings"]} if summary else set()
 
 
 def test_every_range_says_where_it_comes_from(browser):
@@ -117,7 +117,7 @@ def test_other_ranges_are_shown_before_they_are_kept_and_can_be_undone(browser, 
     label = save(browser, "Wide", "builtin-4", wide_top()).json()["label"]
     asked = browser.post(f"/lessons/{lesson_id}/what-if", {"benchmarks": label}).json()
     assert "over_extended_top" in {f["finding"] for f in asked["gone"]}
-    top = next(v for v in asked["verdicts"] if v["label"] == "Lead wrist extension" and v["event"] == "top")
+    top = next(v for v in asked["verdicts"] if v["label"] == "Lead wrist extension" and v["moment"] == "top")
     assert (top["before"], top["after"]) == ("above the band", "in the band")
     assert "W3a" in top["because"]
     assert "over_extended_top" in findings(browser, lesson_id)  # nothing was kept yet
@@ -164,21 +164,21 @@ def test_the_closest_school_comes_with_its_evidence(browser, lesson_id):
 
 
 def test_the_academys_default_school_holds_for_who_has_not_chosen(browser, lesson_id):
-    schools = browser.get("/house").json()["schools"]
-    browser.put("/house/schools", {"schools": {**schools, "lead_wrist": "flat"}})
+    schools = browser.get("/academy-rules").json()["schools"]
+    browser.put("/academy-rules/schools", {"schools": {**schools, "lead_wrist": "flat"}})
     try:
         assert browser.lesson(lesson_id)["schools"]["lead_wrist"] == "flat"
     finally:
-        browser.put("/house/schools", {"schools": schools})
-    assert browser.put("/house/schools", {"schools": {"lead_wrist": "bent"}}).status_code == 422
+        browser.put("/academy-rules/schools", {"schools": schools})
+    assert browser.put("/academy-rules/schools", {"schools": {"lead_wrist": "bent"}}).status_code == 422
 
 
 def test_judged_again_from_the_block_is_as_judged_from_the_streams(services, browser, lesson_id):
     """The stored values give the verdicts that were given when the swing was measured."""
-    with services.store.unit(browser_academy(services, lesson_id)) as unit:
-        lesson = next(x for x in unit.find(Lesson) if str(x.id) == lesson_id)
-        terms = terms_of(unit, lesson, unit.get(Player, lesson.player_id))
-        for swing in unit.find(Swing, lesson_id=lesson.id):
+    with services.store.unit_of_work(browser_academy(services, lesson_id)) as uow:
+        lesson = next(x for x in uow.find(Lesson) if str(x.id) == lesson_id)
+        terms = terms_of(uow, lesson, uow.get(Player, lesson.player_id))
+        for swing in uow.find(Swing, lesson_id=lesson.id):
             again = evidence_again(swing, terms)
             given = evidence_of(swing.result, built_in())
             assert {k: j.verdict for k, j in given.by_key.items()} == {k: j.verdict for k, j in again.by_key.items()}
@@ -188,8 +188,8 @@ def test_judged_again_from_the_block_is_as_judged_from_the_streams(services, bro
 def browser_academy(services, lesson_id):
     with services.store.front_door() as door:
         for academy in door.academies():
-            with services.store.unit(academy.id) as unit:
-                if any(str(x.id) == lesson_id for x in unit.find(Lesson)):
+            with services.store.unit_of_work(academy.id) as uow:
+                if any(str(x.id) == lesson_id for x in uow.find(Lesson)):
                     return academy.id
     raise AssertionError
 
@@ -228,7 +228,7 @@ class TestPlan:
 
     def test_pain_withholds_drills_and_refers(self, browser, lesson_id):
         browser.patch(f"/lessons/{lesson_id}", {"pain": "yes", "pain_note": "wrist"})
-        proposal = browser.lesson(lesson_id)["together"][0]["proposals"][0]
+        proposal = browser.lesson(lesson_id)["summaries"][0]["proposals"][0]
         assert any("pain today" in w["reason"] for w in proposal["withheld"])
         assert "licensed health professional" in browser.get(f"/lessons/{lesson_id}/page").text
 
@@ -237,7 +237,7 @@ class TestPlan:
         limit = {"area": "wrist", "side": "lead", "movement": "flexion"}
         browser.post(f"/players/{player}/limits", limit)
         assert "over_extended_top" not in findings(browser, lesson_id)
-        held = browser.lesson(lesson_id)["together"][0]["held"]
+        held = browser.lesson(lesson_id)["summaries"][0]["held"]
         assert any("we work inside it" in h for h in held)
         added = browser.get(f"/players/{player}").json()["limits"][0]["id"]
         browser.send("DELETE", f"/players/{player}/limits/{added}")
@@ -246,9 +246,9 @@ class TestPlan:
     def test_ball_flight_that_contradicts_is_said(self, browser, lesson_id):
         for swing in browser.lesson(lesson_id)["swings"]:
             browser.patch(f"/swings/{swing['id']}", {"ball_start": "lead", "ball_curve": "lead"})
-        together = browser.lesson(lesson_id)["together"][0]
-        assert "but the balls show a" in together["proposals"][0]["contradiction"]
-        assert (together["flight"]["start"], together["flight"]["start_count"]) == ("lead", 5)
+        summary = browser.lesson(lesson_id)["summaries"][0]
+        assert "but the balls show a" in summary["proposals"][0]["contradiction"]
+        assert (summary["flight"]["start"], summary["flight"]["start_count"]) == ("lead", 5)
 
 
 class TestCohort:
@@ -309,40 +309,40 @@ class TestCohort:
 
     def top(self, browser, swing_id):
         metrics = browser.get(f"/swings/{swing_id}").json()["metrics"]
-        return next(m for m in metrics if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
+        return next(m for m in metrics if (m["metric"], m["moment"]) == ("lead_wrist_extension", "top"))
 
 
 class TestOwn:
     def test_own_findings_come_as_toml_and_are_judged(self, browser, lesson_id):
-        made = upload(browser, "/house/import", "own.toml", OWN)
+        made = upload(browser, "/academy-rules/import", "own.toml", OWN)
         assert made.status_code == 201, made.text
         assert [f["id"] for f in made.json()["findings"]] == ["hurried"]
         known = browser.get("/catalogue").json()
         assert next(f for f in known["findings"] if f["id"] == "hurried")["own"]
         assert any(d["id"] == "metronome" for d in known["drills"])
-        assert "hurried" in browser.get("/house/export.toml").text
-        assert browser.send("DELETE", "/house/findings/hurried").json()["findings"] == []
-        assert browser.send("DELETE", "/house/findings/hurried").status_code == 404
+        assert "hurried" in browser.get("/academy-rules/export.toml").text
+        assert browser.send("DELETE", "/academy-rules/findings/hurried").json()["findings"] == []
+        assert browser.send("DELETE", "/academy-rules/findings/hurried").status_code == 404
 
     def test_a_wrong_file_names_its_line_and_keeps_nothing(self, browser):
-        wrong = upload(browser, "/house/import", "own.toml", OWN.replace('["early_release"]', '["hurried"]'))
+        wrong = upload(browser, "/academy-rules/import", "own.toml", OWN.replace('["early_release"]', '["hurried"]'))
         assert wrong.status_code == 422
         assert wrong.json()["message"].startswith("own.toml, line 3")
-        assert browser.get("/house").json()["findings"] == []
+        assert browser.get("/academy-rules").json()["findings"] == []
 
     def test_a_drill_in_own_words_and_back(self, browser):
-        revision = browser.get("/house").json()["revision"]
+        revision = browser.get("/academy-rules").json()["revision"]
         words = {"label": "Peg", "how": "Our way.", "feel": "Ours.", "revision": revision}
-        made = browser.put("/house/drills/peg_pointer", words)
+        made = browser.put("/academy-rules/drills/peg_pointer", words)
         assert made.json()["worded_drills"] == ["peg_pointer"]
         peg = next(d for d in browser.get("/catalogue").json()["drills"] if d["id"] == "peg_pointer")
         assert (peg["label"], peg["how"]) == ("Peg", "Our way.")
         assert peg["caution"] == next(d.caution for d in library.drills().values() if d.id == "peg_pointer")
-        second = browser.put("/house/drills/peg_pointer", words)
+        second = browser.put("/academy-rules/drills/peg_pointer", words)
         assert (second.status_code, second.json()["code"]) == (409, "overtaken")
         empty = {"label": "", "how": "", "feel": "", "revision": made.json()["revision"]}
-        assert browser.put("/house/drills/peg_pointer", empty).json()["worded_drills"] == []
-        assert browser.put("/house/drills/nothing", empty).status_code in (404, 409)
+        assert browser.put("/academy-rules/drills/peg_pointer", empty).json()["worded_drills"] == []
+        assert browser.put("/academy-rules/drills/nothing", empty).status_code in (404, 409)
 
 
 def test_looking_at_a_planned_lesson_does_not_fix_its_version(browser):

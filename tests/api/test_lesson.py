@@ -10,9 +10,9 @@ import pytest
 
 from finearc.cli.main import main
 from finearc.formats.bundle import read_bundle
-from finearc.services.records import Chunk, Lesson, Player, Swing, Take
+from finearc.services.recordings import reanalyse_everything
+from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
 from finearc.services.stored import unpack_traces
-from finearc.services.takes import reanalyse_everything
 from tests.api.conftest import bundle, drop, new_lesson, wait
 
 
@@ -30,12 +30,12 @@ def swing(browser, lesson_id, number=1):
 
 
 def extension_top(swing):
-    return next(m for m in swing["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
+    return next(m for m in swing["metrics"] if (m["metric"], m["moment"]) == ("lead_wrist_extension", "top"))
 
 
 def shown(browser, lesson_id, finding="over_extended_top"):
-    together = browser.lesson(lesson_id)["together"][0]
-    found = next((f for f in together["findings"] if f["finding"] == finding), None)
+    summary = browser.lesson(lesson_id)["summaries"][0]
+    found = next((f for f in summary["findings"] if f["finding"] == finding), None)
     return (found["shown"], found["assessed"]) if found else None
 
 
@@ -48,11 +48,11 @@ def test_a_bundle_prints_equal_numbers_in_the_interface_and_on_the_command_line(
     drop(browser, lesson_id, (tmp_path / "own.zip").read_bytes())
     for brief, expected in zip(browser.lesson(lesson_id)["swings"], printed["swings"], strict=True):
         got = browser.get(f"/swings/{brief['id']}").json()
-        assert {(m["metric"], m["event"]): m["value"] for m in got["metrics"]} == {
+        assert {(m["metric"], m["moment"]): m["value"] for m in got["metrics"]} == {
             (m["metric"], m["event"]): m["value"] for m in expected["metrics"]
         }
         assert {m["metric"] for m in got["missing"]} == {m["metric"] for m in expected["missing"]}
-    assert {f["finding"] for f in browser.lesson(lesson_id)["together"][0]["findings"]} == {
+    assert {f["finding"] for f in browser.lesson(lesson_id)["summaries"][0]["findings"]} == {
         f["finding"] for f in printed["swings"][0]["findings"]
     }
 
@@ -85,7 +85,7 @@ def test_dragging_the_top_changes_value_and_keeps_the_detected_one(browser, less
     before = swing(browser, lesson_id)
     top = next(e for e in before["events"] if e["name"] == "top")
     path = f"/swings/{before['id']}"
-    moved = browser.patch(path, {"event": {"name": "top", "time_s": top["time_s"] - 0.2}}).json()
+    moved = browser.patch(path, {"checkpoint": {"name": "top", "time_s": top["time_s"] - 0.2}}).json()
     event = next(e for e in moved["events"] if e["name"] == "top")
     assert event["time_s"] == pytest.approx(top["time_s"] - 0.2, abs=1e-3)
     assert (event["method"], event["corrected"]) == ("instructor", True)
@@ -100,10 +100,10 @@ def test_dragging_the_top_changes_value_and_keeps_the_detected_one(browser, less
 def test_an_event_cannot_pass_its_neighbours(browser, lesson_id):
     one = swing(browser, lesson_id)
     impact = next(e["time_s"] for e in one["events"] if e["name"] == "impact")
-    answer = browser.patch(f"/swings/{one['id']}", {"event": {"name": "top", "time_s": impact + 0.01}})
+    answer = browser.patch(f"/swings/{one['id']}", {"checkpoint": {"name": "top", "time_s": impact + 0.01}})
     assert answer.status_code == 409
     assert "must come before" in answer.json()["message"]
-    assert browser.patch(f"/swings/{one['id']}", {"event": {"name": "topp", "time_s": 1}}).status_code == 409
+    assert browser.patch(f"/swings/{one['id']}", {"checkpoint": {"name": "topp", "time_s": 1}}).status_code == 409
 
 
 def test_ball_flight_is_kept_by_lead_and_trail_side_and_fits_a_finding(browser, lesson_id):
@@ -112,7 +112,7 @@ def test_ball_flight_is_kept_by_lead_and_trail_side_and_fits_a_finding(browser, 
         assert (
             browser.patch(path, {"ball_start": "straight", "ball_curve": "trail", "strike": "thin"}).status_code == 200
         )
-    finding = browser.lesson(lesson_id)["together"][0]["findings"][0]
+    finding = browser.lesson(lesson_id)["summaries"][0]["findings"][0]
     assert finding["fits"] == ["slice"]
     assert "fits with the ball flight: slice" in swing(browser, lesson_id)["headline"]["tends"]
     assert browser.patch(path, {"ball_start": "left", "ball_curve": "trail"}).status_code == 422
@@ -124,7 +124,7 @@ def test_swings_are_grouped_and_judged_by_club(browser, lesson_id):
     assert extension_top(patched)["verdict"] == "not_judged"
     assert "club" in extension_top(patched)["reason"]
     assert shown(browser, lesson_id) == (4, 4)
-    assert {t["club"]: t["counting"] for t in browser.lesson(lesson_id)["together"]} == {"7-iron": 4, "driver": 1}
+    assert {t["club"]: t["counting"] for t in browser.lesson(lesson_id)["summaries"]} == {"7-iron": 4, "driver": 1}
     browser.post(f"/lessons/{lesson_id}/undo")
     assert extension_top(browser.get(path).json())["verdict"] == "high"
 
@@ -148,7 +148,7 @@ def test_a_junior_gets_the_pattern_and_nothing_judged(browser):
     one = swing(browser, lesson_id)
     assert one["pattern"] == "extend_more"
     assert {m["verdict"] for m in one["metrics"]} == {"not_judged"}
-    assert browser.lesson(lesson_id)["together"][0]["findings"] == []
+    assert browser.lesson(lesson_id)["summaries"][0]["findings"] == []
 
 
 def test_a_slip_is_a_warning_and_nothing_is_compared_across_it(browser):
@@ -156,12 +156,12 @@ def test_a_slip_is_a_warning_and_nothing_is_compared_across_it(browser):
     drop(browser, lesson_id, bundle("slip", 21))
     lesson = browser.lesson(lesson_id)
     assert [s["sensor_moved"] for s in lesson["swings"]] == [False, False, True, True, True]
-    assert lesson["together"][0]["counting"] == 2
+    assert lesson["summaries"][0]["counting"] == 2
     assert "calibrate again" in browser.get(f"/swings/{lesson['swings'][2]['id']}").json()["headline"]["text"]
     drop(browser, lesson_id, bundle("hold-then-flex", 22))
     lesson = browser.lesson(lesson_id)
-    assert len(lesson["takes"]) == 2
-    assert lesson["together"][0]["counting"] == 7
+    assert len(lesson["recordings"]) == 2
+    assert lesson["summaries"][0]["counting"] == 7
 
 
 @pytest.mark.parametrize(
@@ -178,7 +178,7 @@ def test_a_bad_bundle_leaves_nothing_half_saved(browser, services, content, stat
     assert answer.status_code == status
     assert words in answer.json()["message"]
     lesson = browser.lesson(lesson_id)
-    assert (lesson["takes"], lesson["swings"]) == ([], [])
+    assert (lesson["recordings"], lesson["swings"]) == ([], [])
 
 
 def test_a_still_capture_alone_gives_a_setup_answer(browser):
@@ -186,7 +186,7 @@ def test_a_still_capture_alone_gives_a_setup_answer(browser):
     drop(browser, lesson_id, bundle("setup-only", 4))
     lesson = browser.lesson(lesson_id)
     assert lesson["swings"] == []
-    setup = lesson["takes"][0]["setup"]
+    setup = lesson["recordings"][0]["setup"]
     assert setup["question"] == "How does the grip show in the wrist?"
     assert "cupped at address" in setup["plain_answer"]
     assert setup["instruction"]
@@ -208,7 +208,7 @@ def test_twins_of_both_hands_give_the_same_numbers(browser):
     for hand in (Hand.RIGHT, Hand.LEFT):
         lesson_id = new_lesson(browser, handedness=hand.value)
         drop(browser, lesson_id, bundle("dip", 8, hand=hand))
-        values.append([(m["metric"], m["event"], round(m["value"], 3)) for m in swing(browser, lesson_id)["metrics"]])
+        values.append([(m["metric"], m["moment"], round(m["value"], 3)) for m in swing(browser, lesson_id)["metrics"]])
     assert values[0] == values[1]
 
 
@@ -239,10 +239,10 @@ def test_a_walk_in_without_consent_is_erased_at_the_close(browser, services):
     academy = _academy(services)
     assert browser.post(f"/lessons/{made['id']}/close", {"priorities": []}).json() == {"kept": False}
     assert browser.get(f"/lessons/{made['id']}").status_code == 404
-    with services.store.unit(academy) as unit:
-        for kind in (Lesson, Take, Swing, Chunk, Player):
+    with services.store.unit_of_work(academy) as uow:
+        for kind in (Lesson, Recording, Swing, Chunk, Player):
             own = [
-                r for r in unit.find(kind) if str(getattr(r, "lesson_id", r.id)) in (made["id"], made["player"]["id"])
+                r for r in uow.find(kind) if str(getattr(r, "lesson_id", r.id)) in (made["id"], made["player"]["id"])
             ]
             assert own == []
 
@@ -258,7 +258,7 @@ def test_at_most_two_priorities_one_page_and_the_lesson_is_found_again(browser, 
     browser.patch(f"/lessons/{lesson_id}", {"pain": "yes", "pain_note": "sore elbow"})
     three = [{"finding": f, "label": f} for f in ("flip", "palm_grip", "early_release")]
     assert browser.post(f"/lessons/{lesson_id}/close", {"priorities": three}).status_code == 422
-    proposal = browser.lesson(lesson_id)["together"][0]["proposals"][0]
+    proposal = browser.lesson(lesson_id)["summaries"][0]["proposals"][0]
     body = {
         "priorities": [{"finding": proposal["finding"], "label": proposal["label"], "drill": proposal["drills"][0]}],
         "note": "Half swings only.",
@@ -288,14 +288,14 @@ def test_a_limit_withholds_what_asks_for_more(browser):
     player = browser.lesson(made)["player"]["id"]
     answer = browser.post(f"/players/{player}/limits", {"area": "back", "movement": "turn", "comfortable": 61.0})
     assert answer.json()["limits"][0]["holds"] is True
-    proposal = browser.lesson(made)["together"][0]["proposals"][0]
+    proposal = browser.lesson(made)["summaries"][0]["proposals"][0]
     assert (proposal["finding"], proposal["drills"]) == ("short_early_turn", ["trail_foot_out"])
     assert proposal["withheld"][0]["drill"] == "turn_first"
     assert "61°" in proposal["withheld"][0]["reason"]
 
 
 def test_train_test_and_changed_or_too_early_to_tell(browser, lesson_id):
-    block = {"kind": "drill", "finding": "over_extended_top", "metric": "lead_wrist_extension", "event": "top"}
+    block = {"kind": "drill", "finding": "over_extended_top", "metric": "lead_wrist_extension", "moment": "top"}
     lesson = browser.post(f"/lessons/{lesson_id}/blocks", block).json()
     assert (lesson["kind"], lesson["blocks"][0]["running"]) == ("drill", True)
     drop(browser, lesson_id, bundle("half-speed", 31))
@@ -325,16 +325,16 @@ def test_export_imports_again_without_loss(browser, lesson_id, tmp_path):
         archive.extractall(tmp_path)
     record = json.loads((tmp_path / "lesson.json").read_text())
     assert len(record["swings"]) == 5
-    data = read_bundle(tmp_path / "take-1")
+    data = read_bundle(tmp_path / "recording-1")
     again = new_lesson(browser)
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w") as archive:
-        for path in (tmp_path / "take-1").iterdir():
+        for path in (tmp_path / "recording-1").iterdir():
             archive.write(path, path.name)
     assert drop(browser, again, packed.getvalue()).status_code == 201
     a, c = swing(browser, lesson_id), swing(browser, again)
-    assert [(m["metric"], m["event"], m["value"]) for m in a["metrics"]] == [
-        (m["metric"], m["event"], m["value"]) for m in c["metrics"]
+    assert [(m["metric"], m["moment"], m["value"]) for m in a["metrics"]] == [
+        (m["metric"], m["moment"], m["value"]) for m in c["metrics"]
     ]
     assert len(data.streams) == 3
 
@@ -351,8 +351,8 @@ def test_traces_travel_as_one_compact_block(browser, lesson_id):
 def test_forgetting_every_result_and_measuring_again_gives_the_same(browser, lesson_id, services):
     before = swing(browser, lesson_id, 2)
     traces = browser.get(f"/swings/{before['id']}/traces").content
-    with services.store.unit(_academy(services)) as unit:
-        reanalyse_everything(unit, services.codec)
+    with services.store.unit_of_work(_academy(services)) as uow:
+        reanalyse_everything(uow, services.codec)
     assert swing(browser, lesson_id, 2) == before
     assert browser.get(f"/swings/{before['id']}/traces").content == traces
 
@@ -360,24 +360,24 @@ def test_forgetting_every_result_and_measuring_again_gives_the_same(browser, les
 def test_the_stand_in_calibrates_checks_the_setup_and_swings(browser):
     lesson_id = new_lesson(browser)
     assert browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1}).status_code == 409
-    assert browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "flp"}).status_code == 422
-    assert browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "palm-grip", "seed": 3}).status_code == 201
-    take = wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["setup"]), None))
-    assert take["calibration"]["quality"] > 0.5
-    assert "palm" in take["setup"]["instruction"]
+    assert browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "flp"}).status_code == 422
+    assert browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "palm-grip", "seed": 3}).status_code == 201
+    recording = wait(lambda: next((t for t in browser.lesson(lesson_id)["recordings"] if t["setup"]), None))
+    assert recording["calibration"]["quality"] > 0.5
+    assert "palm" in recording["setup"]["instruction"]
     browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 3})
     swings = wait(lambda: (s := browser.lesson(lesson_id)["swings"]) and len(s) == 3 and s)
     assert [s["number"] for s in swings] == [1, 2, 3]
-    assert browser.lesson(lesson_id)["together"][0]["findings"][0]["finding"] == "palm_grip"
+    assert browser.lesson(lesson_id)["summaries"][0]["findings"][0]["finding"] == "palm_grip"
 
 
 def test_the_stand_in_refuses_poses_too_close_and_no_value_leaks_out(browser):
     lesson_id = new_lesson(browser)
-    browser.post(f"/lessons/{lesson_id}/takes", {"scenario": "poses-too-close", "seed": 3})
-    take = wait(lambda: next((t for t in browser.lesson(lesson_id)["takes"] if t["calibration"]), None))
-    assert "at least 30° is needed" in take["calibration"]["refused"]
-    assert take["calibration"]["quality"] is None
-    assert take["setup"] is None
+    browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "poses-too-close", "seed": 3})
+    recording = wait(lambda: next((t for t in browser.lesson(lesson_id)["recordings"] if t["calibration"]), None))
+    assert "at least 30° is needed" in recording["calibration"]["refused"]
+    assert recording["calibration"]["quality"] is None
+    assert recording["setup"] is None
     assert browser.lesson(lesson_id)["swings"] == []
 
 

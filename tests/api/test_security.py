@@ -70,14 +70,14 @@ def test_no_query_leaves_the_academy(browser, stranger):
     lesson_id = new_lesson(browser, "Private Person")
     drop(browser, lesson_id, bundle("hold-then-flex"))
     lesson = browser.lesson(lesson_id)
-    player, swing, take = lesson["player"]["id"], lesson["swings"][0]["id"], lesson["takes"][0]["id"]
+    player, swing, recording = lesson["player"]["id"], lesson["swings"][0]["id"], lesson["recordings"][0]["id"]
     reads = [
         f"/lessons/{lesson_id}",
         f"/players/{player}",
         f"/swings/{swing}",
         f"/swings/{swing}/traces",
         f"/swings/{swing}/traces.csv",
-        f"/takes/{take}",
+        f"/recordings/{recording}",
         f"/lessons/{lesson_id}/page",
         f"/lessons/{lesson_id}/export",
         f"/players/{player}/export",
@@ -92,7 +92,7 @@ def test_no_query_leaves_the_academy(browser, stranger):
         ("POST", f"/lessons/{lesson_id}/pin", {"swing_ids": [swing]}),
         ("POST", f"/lessons/{lesson_id}/close", {"priorities": []}),
         ("DELETE", f"/players/{player}", None),
-        ("POST", f"/lessons/{lesson_id}/takes", {}),
+        ("POST", f"/lessons/{lesson_id}/recordings", {}),
         ("POST", f"/players/{player}/limits", {"area": "x", "movement": "y"}),
     ]
     for method, path, body in changes:

@@ -62,7 +62,7 @@ def test_walk_1_newcomer_sees_a_finding_within_a_minute(page, bundle_file, capsy
     expect(headline(page)).to_contain_text("more cupped than your band at the top")
     assert time.monotonic() - begun < 60
     page.get_by_role("button", name="Numbers").click()
-    top = next(m["value"] for m in printed["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
+    top = next(m["value"] for m in printed["metrics"] if (m["metric"], m["moment"]) == ("lead_wrist_extension", "top"))
     row = page.get_by_role("dialog").get_by_role("row").filter(has_text=re.compile(r"^top")).first
     expect(row).to_contain_text(f"{top:.0f}° cupped")
 
@@ -120,8 +120,8 @@ def test_walk_5_twins_show_the_same_numbers_mirrored(page, bundle_file):
         values.append(headline(page).inner_text())
         slider = page.get_by_role("slider", name="Position in the swing")
         box = slider.bounding_box()
-        bead = slider.get_by_text("shaft level", exact=True).bounding_box()
-        sides.append(bead["x"] + bead["width"] / 2 < box["x"] + box["width"] / 2)
+        checkpoint = slider.get_by_text("shaft level", exact=True).bounding_box()
+        sides.append(checkpoint["x"] + checkpoint["width"] / 2 < box["x"] + box["width"] / 2)
     assert values[0] == values[1]
     assert sides == [True, False]
 

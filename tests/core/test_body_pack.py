@@ -116,5 +116,5 @@ def test_late_swings_have_turn_against_address_but_no_absolute_verdict():
     last = {(j.measured.metric, j.measured.moment.key): j for j in analysis.swings[-1].judged}
     absolute, relative = last[m.PELVIS_TURN, "top"], last[m.PELVIS_TURN, "address..top"]
     assert absolute.verdict.value == "not_judged"
-    assert "square upright" in absolute.measured.barred
-    assert relative.measured.barred == ""
+    assert "square upright" in absolute.measured.not_judged_reason
+    assert relative.measured.not_judged_reason == ""

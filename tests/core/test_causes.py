@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, strategies as st
 
 from finearc.catalogue import library
-from finearc.catalogue.handbook import built_in, example_outcome
+from finearc.catalogue.rule_set import built_in, example_outcome
 from finearc.core.judging.drills import Ask, Drill, Pain, withheld_because
 from finearc.core.judging.findings import LEVELS, PHASES, Finding, FindingRule
 from finearc.core.judging.flight import Flight, Shot, contradicts, fits, usual_flight

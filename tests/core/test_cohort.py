@@ -8,7 +8,7 @@ from hypothesis import given, strategies as st
 from scipy.stats import median_abs_deviation
 
 from finearc.catalogue import library
-from finearc.catalogue.handbook import built_in, with_ranges
+from finearc.catalogue.rule_set import built_in, with_ranges
 from finearc.core.comparing.cohort import (
     LEAST_PLAYERS,
     LEAST_SWINGS,
@@ -17,9 +17,9 @@ from finearc.core.comparing.cohort import (
     Sample,
     cohort,
     laid_over,
-    little,
     mean_trace,
     normalised,
+    small_sample_warning,
     weighted_quantiles,
 )
 from finearc.services.cohorts import Row, entries_with, rows, synthetic, synthetic_traces
@@ -63,7 +63,7 @@ def test_a_player_with_many_swings_weighs_no_more_than_another():
 
 @pytest.mark.parametrize(("players", "swings", "warns"), [(8, 30, False), (7, 30, True), (8, 29, True)])
 def test_too_few_players_or_swings_are_warned_of(players, swings, warns):
-    assert bool(little(players, swings)) is warns
+    assert bool(small_sample_warning(players, swings)) is warns
     assert (LEAST_PLAYERS, LEAST_SWINGS) == (8, 30)
 
 
@@ -111,18 +111,18 @@ class TestShippedCohort:
 
     def test_it_rests_on_enough_and_is_called_synthetic(self):
         swings = synthetic()
-        assert not little(len({s.player for s in swings}), len(swings))
+        assert not small_sample_warning(len({s.player for s in swings}), len(swings))
         assert all(s.player.startswith("Model player") for s in swings)
         assert {"lead_wrist_extension", "thorax_turn"} <= set(synthetic_traces())
 
     def test_its_ranges_judge_its_own_swings_as_in_range(self):
         made = rows(library.ranges(), self.TERMS, "7-iron", synthetic(), "nearly_all")
         entries = entries_with(library.ranges(), made, synthetic=True)
-        book = with_ranges(library.ranges_of_dict({"version": "made", "range": entries}, "made"))
-        turn = next(e for e in book.ranges.entries if e.id == "B5")
+        rule_set = with_ranges(library.ranges_of_dict({"version": "made", "range": entries}, "made"))
+        turn = next(e for e in rule_set.ranges.entries if e.id == "B5")
         assert (turn.provenance, turn.synthetic, turn.players, turn.swings) == ("COHORT", True, 12, 60)
         values = [s.values["thorax_turn", "top"] for s in synthetic()]
-        r = book.ranges.by_id["B5"]
+        r = rule_set.ranges.by_id["B5"]
         inside = np.mean([(r.low - r.soft_low <= v <= r.high + r.soft_high) for v in values])
         assert inside > 0.85
 

@@ -1,4 +1,4 @@
-"""The model player's body: bones keep their lengths, feet stand, hands hold the club, the suit shows what is there."""
+"""The model player's body: bones keep their lengths, feet stand, hands hold the club, the marker set shows what is there."""
 
 import numpy as np
 import pytest
@@ -7,8 +7,8 @@ from scipy.spatial.transform import Rotation
 from finearc.core.frames.handedness import Hand
 from finearc.golfer import bodies as bd
 from finearc.golfer.anatomy import Anatomy
+from finearc.golfer.marker_set import MarkerQuirks, marker_log, true_markers
 from finearc.golfer.scenarios import SCENARIOS, play
-from finearc.golfer.suit import SuitQuirks, suit_log, true_markers
 from finearc.golfer.truth import true_angles, true_travel
 
 BODY_SCENARIOS = [name for name, s in SCENARIOS.items() if s.styles and "body" in repr(s.styles[0])]
@@ -95,7 +95,7 @@ def test_the_suits_quirks_do_what_they_say(skilled):
     truth, body = skilled.truth, skilled.body
 
     def log(**quirks):
-        return suit_log(truth, body, SuitQuirks(**quirks), np.random.default_rng(3))
+        return marker_log(truth, body, MarkerQuirks(**quirks), np.random.default_rng(3))
 
     clean = log(noise_m=0.0, gap_share=0.0)
     assert np.isfinite(clean.points_m).all()
@@ -119,9 +119,9 @@ def test_the_suits_quirks_do_what_they_say(skilled):
 
 def test_a_left_hander_is_the_mirror_image_with_sides_of_labels_exchanged(skilled):
     truth, body = skilled.truth, skilled.body
-    exact = SuitQuirks(noise_m=0.0, gap_share=0.0)
-    right = suit_log(truth, body, exact, np.random.default_rng(1))
-    left = suit_log(truth, body, exact, np.random.default_rng(1), Hand.LEFT)
+    exact = MarkerQuirks(noise_m=0.0, gap_share=0.0)
+    right = marker_log(truth, body, exact, np.random.default_rng(1))
+    left = marker_log(truth, body, exact, np.random.default_rng(1), Hand.LEFT)
     for ours, theirs in (("LASI", "RASI"), ("RKNE", "LKNE"), ("C7", "C7"), ("CHEL", "CHEL")):
         a, b = right.points_m[:, right.labels.index(ours)], left.points_m[:, left.labels.index(theirs)]
         assert b == pytest.approx(a * [1, -1, 1])

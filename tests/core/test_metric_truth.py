@@ -5,8 +5,8 @@ import pytest
 
 from finearc.core.metrics import registry as m
 from finearc.formats.simulated import capture_of
+from finearc.golfer.marker_set import true_markers
 from finearc.golfer.scenarios import play
-from finearc.golfer.suit import true_markers
 from finearc.golfer.truth import true_angles, true_travel
 from finearc.services import analysis as an
 

@@ -65,10 +65,15 @@ def test_a_walking_recording_agrees_with_a_library_of_others_to_a_hundredth_of_a
 
 
 def test_a_file_without_plates_has_none():
-    suit = capture_of(play("free-pelvis", 3, sources=("markers",))).markers
+    marker_set = capture_of(play("free-pelvis", 3, sources=("markers",))).markers
     from finearc.formats.c3d_file import c3d_bytes
 
-    assert plates_c3d.read_plates("suit.c3d", c3d_bytes(suit.labels, suit.points_m[:50], suit.rate_hz)) is None
+    assert (
+        plates_c3d.read_plates(
+            "markers.c3d", c3d_bytes(marker_set.labels, marker_set.points_m[:50], marker_set.rate_hz)
+        )
+        is None
+    )
 
 
 def two_plates(recording, rate_hz=1000.0):

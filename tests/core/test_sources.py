@@ -30,9 +30,9 @@ def test_the_most_certain_source_leads_and_the_others_stay():
 
 
 def test_a_value_that_may_not_be_judged_never_leads():
-    best = merge([value(44, 0.1, Source.BODY, barred="stale"), value(42, 0.5, Source.MARKERS)])[0]
+    best = merge([value(44, 0.1, Source.BODY, not_judged_reason="stale"), value(42, 0.5, Source.MARKERS)])[0]
     assert best.source is Source.MARKERS
-    assert best.others[0].barred == "stale"
+    assert best.others[0].not_judged_reason == "stale"
 
 
 def test_values_of_different_moments_are_not_mixed():

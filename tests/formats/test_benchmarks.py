@@ -5,10 +5,10 @@ from __future__ import annotations
 import pytest
 
 from finearc.catalogue import library, schemas
-from finearc.catalogue.handbook import built_in, compose, read_house
+from finearc.catalogue.rule_set import built_in, compose, read_academy_rules
 from finearc.catalogue.toml_file import DataFileError, line_of
 from finearc.cli.main import main
-from finearc.formats.benchmarks import house_toml, ranges_csv, ranges_toml, read_ranges
+from finearc.formats.benchmarks import academy_rules_toml, ranges_csv, ranges_toml, read_ranges
 
 RANGE = """version = "ours"
 
@@ -55,7 +55,7 @@ label = "Metronome"
 how = "Swing to a beat."
 feel = "The same beat every time."
 """
-NONE = schemas.HouseFile()
+NONE = schemas.AcademyRulesFile()
 
 
 def refusal(text, name="ours.toml"):
@@ -150,12 +150,12 @@ def test_not_a_text_file_is_said():
 
 
 def test_an_academys_findings_and_drills_join_the_built_in_ones():
-    own = read_house(OWN, "own.toml", library.ranges(), NONE)
-    book = compose(library.ranges(), own)
-    assert book.rule("hurried").own
-    assert book.drills["metronome"].own
-    assert len(book.rules) == len(built_in().rules) + 1
-    assert read_house(house_toml(own), "own.toml", library.ranges(), NONE) == own
+    own = read_academy_rules(OWN, "own.toml", library.ranges(), NONE)
+    rule_set = compose(library.ranges(), own)
+    assert rule_set.rule("hurried").own
+    assert rule_set.drills["metronome"].own
+    assert len(rule_set.rules) == len(built_in().rules) + 1
+    assert read_academy_rules(academy_rules_toml(own), "own.toml", library.ranges(), NONE) == own
 
 
 @pytest.mark.parametrize(
@@ -181,7 +181,7 @@ def test_an_academys_findings_and_drills_join_the_built_in_ones():
 )
 def test_a_wrong_finding_is_refused_with_file_and_line(change, said):
     with pytest.raises(DataFileError) as error:
-        read_house(OWN.replace(*change), "own.toml", library.ranges(), NONE)
+        read_academy_rules(OWN.replace(*change), "own.toml", library.ranges(), NONE)
     assert str(error.value).startswith("own.toml")
     assert said in str(error.value)
 
@@ -194,7 +194,7 @@ def test_a_cycle_through_a_built_in_finding_is_refused():
         .split("[[drill]]")[0]
     )
     with pytest.raises(DataFileError, match="cycle of causes"):
-        read_house(ring, "own.toml", library.ranges(), NONE)
+        read_academy_rules(ring, "own.toml", library.ranges(), NONE)
 
 
 def test_the_line_is_that_of_the_key():

@@ -26,13 +26,13 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
 from finearc.services.errors import NotFound
-from finearc.services.raw import Delivery, append, streams_of
-from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Take
+from finearc.services.raw import Batch, append, streams_of
+from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Recording
 from finearc.services.stored import pack_traces, unpack_traces
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import config_for, downgrade, upgrade
 from finearc.store.tables import MAPPED, metadata
-from finearc.store.unit import Store, engine_for
+from finearc.store.unit_of_work import Store, engine_for
 from tests.conftest import free_port
 
 
@@ -51,17 +51,17 @@ def academy(store, name="Here"):
     return made
 
 
-def a_take(unit):
-    instructor = Instructor(unit.academy_id, "I", f"{unit.academy_id}@example.test", "x")
-    player = Player(unit.academy_id, "P", "right")
+def a_recording(uow):
+    instructor = Instructor(uow.academy_id, "I", f"{uow.academy_id}@example.test", "x")
+    player = Player(uow.academy_id, "P", "right")
     for record in (instructor, player):
-        unit.add(record)
+        uow.add(record)
     now = datetime.now(UTC)
-    lesson = Lesson(unit.academy_id, player.id, instructor.id, "Bay 1", now, now)
-    unit.add(lesson)
-    take = Take(unit.academy_id, lesson.id, 1, "test", "right")
-    unit.add(take)
-    return take
+    lesson = Lesson(uow.academy_id, player.id, instructor.id, "Bay 1", now, now)
+    uow.add(lesson)
+    recording = Recording(uow.academy_id, lesson.id, 1, "test", "right")
+    uow.add(recording)
+    return recording
 
 
 def test_migrations_go_up_down_and_match_the_tables(database_url):
@@ -82,36 +82,36 @@ def test_every_table_but_the_academy_belongs_to_one():
 
 def test_another_academys_records_are_not_found(store):
     here, there = academy(store), academy(store, "There")
-    with store.unit(here.id) as unit:
-        take = a_take(unit)
-    with store.unit(there.id) as unit:
+    with store.unit_of_work(here.id) as uow:
+        recording = a_recording(uow)
+    with store.unit_of_work(there.id) as uow:
         with pytest.raises(NotFound):
-            unit.get(Take, take.id)
-        assert unit.find(Take) == []
+            uow.get(Recording, recording.id)
+        assert uow.find(Recording) == []
         with pytest.raises(NotFound):
-            unit.add(Player(here.id, "Smuggled", "right"))
+            uow.add(Player(here.id, "Smuggled", "right"))
 
 
 def test_times_come_back_aware_in_utc_and_naive_ones_are_refused(store):
     here = academy(store)
     paris = datetime(2026, 7, 1, 12, 0, 0, 123456, tzinfo=timezone(timedelta(hours=2)))
-    with store.unit(here.id) as unit:
+    with store.unit_of_work(here.id) as uow:
         player = Player(here.id, "P", "right", consent_at=paris)
-        unit.add(player)
-    with store.unit(here.id) as unit:
-        assert unit.get(Player, player.id).consent_at == paris
-        assert unit.get(Player, player.id).consent_at.utcoffset() == timedelta(0)
-    with pytest.raises(StatementError), store.unit(here.id) as unit:
-        unit.add(Player(here.id, "P", "right", consent_at=datetime(2026, 1, 1)))
+        uow.add(player)
+    with store.unit_of_work(here.id) as uow:
+        assert uow.get(Player, player.id).consent_at == paris
+        assert uow.get(Player, player.id).consent_at.utcoffset() == timedelta(0)
+    with pytest.raises(StatementError), store.unit_of_work(here.id) as uow:
+        uow.add(Player(here.id, "P", "right", consent_at=datetime(2026, 1, 1)))
 
 
 def test_an_error_rolls_the_whole_unit_back(store):
     here = academy(store)
-    with pytest.raises(RuntimeError), store.unit(here.id) as unit:
-        unit.add(Player(here.id, "Half", "right"))
+    with pytest.raises(RuntimeError), store.unit_of_work(here.id) as uow:
+        uow.add(Player(here.id, "Half", "right"))
         raise RuntimeError
-    with store.unit(here.id) as unit:
-        assert unit.find(Player) == []
+    with store.unit_of_work(here.id) as uow:
+        assert uow.find(Player) == []
 
 
 def test_raw_streams_come_back_to_the_bit_and_a_repeated_delivery_is_harmless(store):
@@ -121,14 +121,14 @@ def test_raw_streams_come_back_to_the_bit_and_a_repeated_delivery_is_harmless(st
         [type(s)(s.segment, s.time_s[p], s.acc_m_s2[p], s.gyr_rad_s[p], s.source) for s in streams]
         for p in (slice(0, 2000), slice(2000, None))
     ]
-    with store.unit(here.id) as unit:
-        take = a_take(unit)
-        assert append(unit, codec, take, Delivery(halves[0]), "a")
-        assert append(unit, codec, take, Delivery(halves[1]), "b")
-        assert not append(unit, codec, take, Delivery(halves[1]), "b")
-        assert len(unit.find(Chunk)) == 4
-    with store.unit(here.id) as unit:
-        back = streams_of(unit, codec, unit.get(Take, take.id))
+    with store.unit_of_work(here.id) as uow:
+        recording = a_recording(uow)
+        assert append(uow, codec, recording, Batch(halves[0]), "a")
+        assert append(uow, codec, recording, Batch(halves[1]), "b")
+        assert not append(uow, codec, recording, Batch(halves[1]), "b")
+        assert len(uow.find(Chunk)) == 4
+    with store.unit_of_work(here.id) as uow:
+        back = streams_of(uow, codec, uow.get(Recording, recording.id))
     assert back.markers is back.mat is back.plates is None
     for a, b in zip(streams, sorted(back.streams, key=lambda s: s.segment.value), strict=True):
         assert np.array_equal(a.gyr_rad_s, b.gyr_rad_s)
@@ -138,11 +138,11 @@ def test_raw_streams_come_back_to_the_bit_and_a_repeated_delivery_is_harmless(st
 def test_raw_markers_come_back_with_their_labels_axes_and_gaps(store):
     here, codec = academy(store), ParquetColumns()
     markers = capture_of(play("markers-flicker", 3, sources=("markers",))).markers
-    with store.unit(here.id) as unit:
-        take = a_take(unit)
-        assert append(unit, codec, take, Delivery(markers=markers), "a")
-    with store.unit(here.id) as unit:
-        kept = streams_of(unit, codec, unit.get(Take, take.id))
+    with store.unit_of_work(here.id) as uow:
+        recording = a_recording(uow)
+        assert append(uow, codec, recording, Batch(markers=markers), "a")
+    with store.unit_of_work(here.id) as uow:
+        kept = streams_of(uow, codec, uow.get(Recording, recording.id))
     back = kept.markers
     assert kept.streams == []
     assert (back.labels, back.axes, back.names) == (markers.labels, markers.axes, markers.names)
@@ -154,14 +154,14 @@ def test_a_raw_mat_comes_back_to_the_bit(store):
     here, codec = academy(store), ParquetColumns()
     mat = capture_of(play("own-clock", 3, sources=("pressure",), hand=Hand.LEFT)).mat
     middle = len(mat.time_s) // 2
-    with store.unit(here.id) as unit:
-        take = a_take(unit)
+    with store.unit_of_work(here.id) as uow:
+        recording = a_recording(uow)
         for key, rows in (("a", slice(0, middle)), ("b", slice(middle, None))):
             part = replace(mat, time_s=mat.time_s[rows], pressure_kpa=mat.pressure_kpa[rows])
-            assert append(unit, codec, take, Delivery(mat=part), key)
-        take.mat_shift_s = 0.25
-    with store.unit(here.id) as unit:
-        back = streams_of(unit, codec, unit.get(Take, take.id)).mat
+            assert append(uow, codec, recording, Batch(mat=part), key)
+        recording.mat_shift_s = 0.25
+    with store.unit_of_work(here.id) as uow:
+        back = streams_of(uow, codec, uow.get(Recording, recording.id)).mat
     assert (back.grid, back.own_clock, back.shift_s) == (mat.grid, True, 0.25)
     assert np.array_equal(back.time_s, mat.time_s)
     assert np.array_equal(back.pressure_kpa, mat.pressure_kpa)
@@ -171,11 +171,11 @@ def test_raw_force_plates_come_back_to_the_bit(store):
     here, codec = academy(store), ParquetColumns()
     rng = np.random.default_rng(4)
     plates = tuple(ForcePlate(*rng.normal(size=(2, 9, 3)), rng.normal(size=(4, 3)), rng.normal(size=3)) for _ in "ab")
-    with store.unit(here.id) as unit:
-        take = a_take(unit)
-        append(unit, codec, take, Delivery(plates=PlateStream(np.arange(9.0), plates, "trial.c3d")), "a")
-    with store.unit(here.id) as unit:
-        back = streams_of(unit, codec, unit.get(Take, take.id)).plates
+    with store.unit_of_work(here.id) as uow:
+        recording = a_recording(uow)
+        append(uow, codec, recording, Batch(plates=PlateStream(np.arange(9.0), plates, "trial.c3d")), "a")
+    with store.unit_of_work(here.id) as uow:
+        back = streams_of(uow, codec, uow.get(Recording, recording.id)).plates
     for one, other in zip(plates, back.plates, strict=True):
         assert np.array_equal(one.force_n, other.force_n)
         assert np.array_equal(one.moment_nm, other.moment_nm)
@@ -200,15 +200,15 @@ WRITER = """
     from datetime import UTC, datetime
     from uuid import UUID
     from finearc.golfer.scenarios import play
-    from finearc.services.records import Take
-    from finearc.services.raw import Delivery, append
+    from finearc.services.records import Recording
+    from finearc.services.raw import Batch, append
     from finearc.store.columns import ParquetColumns
-    from finearc.store.unit import Store, engine_for
+    from finearc.store.unit_of_work import Store, engine_for
     store, codec = Store(engine_for(sys.argv[1])), ParquetColumns()
     streams = play("setup-only", 1).streams
     for k in range(100000):
-        with store.unit(UUID(sys.argv[2])) as unit:
-            append(unit, codec, unit.get(Take, UUID(sys.argv[3])), Delivery(streams), f"chunk-{k}")
+        with store.unit_of_work(UUID(sys.argv[2])) as uow:
+            append(uow, codec, uow.get(Recording, UUID(sys.argv[3])), Batch(streams), f"chunk-{k}")
         print(k, flush=True)
 """
 
@@ -232,10 +232,10 @@ def test_acknowledged_captures_survive_a_kill(victim):
         upgrade(engine_for(url))
         store = Store(engine_for(url))
         here = academy(store)
-        with store.unit(here.id) as unit:
-            take = a_take(unit)
+        with store.unit_of_work(here.id) as uow:
+            recording = a_recording(uow)
         writer = subprocess.Popen(
-            [sys.executable, "-c", textwrap.dedent(WRITER), url, str(here.id), str(take.id)],
+            [sys.executable, "-c", textwrap.dedent(WRITER), url, str(here.id), str(recording.id)],
             stdout=subprocess.PIPE,
             stderr=subprocess.DEVNULL,
             text=True,
@@ -252,9 +252,9 @@ def test_acknowledged_captures_survive_a_kill(victim):
             server.process = None
             server.start()
         store = Store(engine_for(url))
-        with store.unit(here.id) as unit:
-            keys = {c.key for c in unit.find(Chunk, take_id=take.id)}
-            whole = streams_of(unit, ParquetColumns(), unit.get(Take, take.id)).streams
+        with store.unit_of_work(here.id) as uow:
+            keys = {c.key for c in uow.find(Chunk, recording_id=recording.id)}
+            whole = streams_of(uow, ParquetColumns(), uow.get(Recording, recording.id)).streams
         assert {f"chunk-{k}" for k in range(seen + 1)} <= keys
         assert len({len(s.time_s) for s in whole}) == 1
         store.engine.dispose()

@@ -19,9 +19,9 @@ from fastapi import Depends, Request
 from finearc.core.errors import FineArcError
 from finearc.devices.hub import LiveHub
 from finearc.devices.live import Devices
-from finearc.services.ports import ColumnCodec, Hasher, PageMaker, Unit
+from finearc.services.ports import ColumnCodec, Hasher, PageMaker, UnitOfWork
 from finearc.services.records import Instructor, SignIn, now
-from finearc.store.unit import Store
+from finearc.store.unit_of_work import Store
 
 COOKIE = "finearc_session"
 CSRF_HEADER = "x-csrf-token"
@@ -161,10 +161,10 @@ def who(request: Request, s: ServicesDep) -> Who:
 WhoDep = Annotated[Who, Depends(who)]
 
 
-def unit(s: ServicesDep, signed_in: WhoDep) -> Iterator[Unit]:
+def unit_of_work(s: ServicesDep, signed_in: WhoDep) -> Iterator[UnitOfWork]:
     """A unit of work of the signed-in academy; committed when the answer is made, before it is sent."""
-    with s.store.unit(signed_in.academy_id) as opened:
+    with s.store.unit_of_work(signed_in.academy_id) as opened:
         yield opened
 
 
-UnitDep = Annotated[Unit, Depends(unit, scope="function")]
+UnitOfWorkDep = Annotated[UnitOfWork, Depends(unit_of_work, scope="function")]

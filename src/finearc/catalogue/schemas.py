@@ -173,7 +173,7 @@ class FindingFile(Strict):
     finding: list[FindingEntry]
 
 
-class HouseFile(Strict):
+class AcademyRulesFile(Strict):
     """An academy's own findings and drills."""
 
     finding: list[FindingEntry] = []

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from finearc import __version__
 from finearc.catalogue import library
-from finearc.catalogue.handbook import built_in, with_ranges
+from finearc.catalogue.rule_set import built_in, with_ranges
 from finearc.catalogue.toml_file import DataFileError
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
@@ -30,8 +30,8 @@ def _options(args: argparse.Namespace) -> Options:
             raise DataFileError("--school", f'"{item}" should read axis=option, as lead_wrist=flat')
         library.known_school(axis, option)
         chosen[axis] = option
-    book = with_ranges(library.ranges(Path(args.benchmarks))) if args.benchmarks else built_in()
-    return Options(chosen, book)
+    rule_set = with_ranges(library.ranges(Path(args.benchmarks))) if args.benchmarks else built_in()
+    return Options(chosen, rule_set)
 
 
 def _analyze(args: argparse.Namespace) -> int:
@@ -55,7 +55,7 @@ def _analyze(args: argparse.Namespace) -> int:
 
 def report(analysis: Analysis) -> str:
     """The table for people."""
-    lines = [f"engine {__version__} · ranges {analysis.options.book.ranges.version}"]
+    lines = [f"engine {__version__} · ranges {analysis.options.rule_set.ranges.version}"]
     if analysis.calibration:
         lines.append(
             f"calibration {100 * analysis.calibration.quality.score:.0f} % · " + " ".join(analysis.calibration.notes)

@@ -331,7 +331,7 @@ def _facing(swings: Sequence[SwingReading]) -> list[str]:
     """A player who looks away from the ball at address: the axes are named wrongly."""
     for swing in swings:
         for value in swing.measured:
-            if value.metric is m.PELVIS_TURN and value.moment.key == Checkpoint.ADDRESS and not value.barred:
+            if value.metric is m.PELVIS_TURN and value.moment.key == Checkpoint.ADDRESS and not value.not_judged_reason:
                 away = abs((value.value + np.pi) % (2 * np.pi) - np.pi)
                 return [LOOKS_AWAY.format(np.rad2deg(away))] if away > LOOKS_AWAY_RAD else []
     return []

@@ -16,11 +16,11 @@ from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
 from finearc.formats.simulated import capture_of
 from finearc.golfer import style as st
 from finearc.golfer.scenarios import COLD, Scenario, play_story
-from finearc.services import house, lessons, takes
+from finearc.services import academy_rules, lessons, recordings
 from finearc.services.analysis import CaptureData
-from finearc.services.ports import ColumnCodec, Hasher, Unit
+from finearc.services.ports import ColumnCodec, Hasher, UnitOfWork
 from finearc.services.records import Academy, Instructor, Lesson, MovementLimit, Player, Swing
-from finearc.store.unit import Store
+from finearc.store.unit_of_work import Store
 
 WEEKS = 10
 LESSON_MINUTES = 45
@@ -73,31 +73,31 @@ def load(store: Store, codec: ColumnCodec, hasher: Hasher, progress: Callable[[s
     academy = Academy(ACADEMY)
     with store.front_door() as door:
         door.add(academy)
-    with store.unit(academy.id) as unit:
+    with store.unit_of_work(academy.id) as uow:
         staff = [Instructor(academy.id, name, email, hasher.hash(PASSWORD)) for name, email in INSTRUCTORS]
         for person in staff:
-            unit.add(person)
-        unit.flush()
-        players = {story.name: _player(unit, story) for story in STORIES}
-        unit.flush()
+            uow.add(person)
+        uow.flush()
+        players = {story.name: _player(uow, story) for story in STORIES}
+        uow.flush()
         planned = visits()
         monday = _monday()
         with ProcessPoolExecutor(2) as pool:
             for number, (visit, data) in enumerate(zip(planned, pool.map(captured, planned), strict=True), 1):
-                _lesson(unit, codec, players[visit.story.name], staff, visit, data, monday)
+                _lesson(uow, codec, players[visit.story.name], staff, visit, data, monday)
                 progress(f"{visit.story.name}, week {visit.week}", number / len(planned))
-        _today(unit, players, staff)
-        _own_ranges(unit, staff[0])
+        _today(uow, players, staff)
+        _own_ranges(uow, staff[0])
 
 
-def _own_ranges(unit: Unit, who: Instructor) -> None:
+def _own_ranges(uow: UnitOfWork, who: Instructor) -> None:
     """The academy's first version: the tempo a little wider; saved, not in use."""
     entries = [e.model_dump(mode="json", exclude_defaults=True) for e in library.ranges().entries]
     for entry in entries:
         if entry["id"] == "C2":
             entry |= {"low": 2.4, "high": 3.6, "provenance": "ACADEMY", "note": "Wider for our winter clinic."}
-    house.save_version(
-        unit, "Harbour", library.ranges().version, entries, "Tempo wider for the winter clinic.", who.name
+    academy_rules.save_version(
+        uow, "Harbour", library.ranges().version, entries, "Tempo wider for the winter clinic.", who.name
     )
 
 
@@ -107,10 +107,10 @@ def _monday() -> datetime:
     return today - timedelta(days=today.weekday(), weeks=WEEKS - 1)
 
 
-def _player(unit: Unit, story: Story) -> Player:
+def _player(uow: UnitOfWork, story: Story) -> Player:
     consent_by = "guardian" if story.guardian else "player"
     player = Player(
-        unit.academy_id,
+        uow.academy_id,
         story.name,
         story.hand,
         story.height_m,
@@ -121,16 +121,16 @@ def _player(unit: Unit, story: Story) -> Player:
         datetime(2026, 1, 5, 9, 0, tzinfo=UTC),
         consent_by,
     )
-    unit.add(player)
+    uow.add(player)
     for area, side, movement, note in story.limits:
-        unit.add(
-            MovementLimit(unit.academy_id, player.id, area, side, movement, note=note, comfortable=story.comfortable)
+        uow.add(
+            MovementLimit(uow.academy_id, player.id, area, side, movement, note=note, comfortable=story.comfortable)
         )
     return player
 
 
 def _lesson(
-    unit: Unit,
+    uow: UnitOfWork,
     codec: ColumnCodec,
     player: Player,
     staff: Sequence[Instructor],
@@ -144,7 +144,7 @@ def _lesson(
     if starts > datetime.now(UTC):
         starts -= timedelta(weeks=1)
     lesson = Lesson(
-        unit.academy_id,
+        uow.academy_id,
         player.id,
         staff[story.instructor].id,
         f"Bay {1 + story.instructor}",
@@ -154,27 +154,27 @@ def _lesson(
         story.club,
         pain="no",
     )
-    unit.add(lesson)
-    unit.flush()
+    uow.add(lesson)
+    uow.flush()
     kinds = ["warm_up"] * visit.cold + ["normal"] * visit.swings
-    take = takes.import_capture(
-        unit, codec, lesson, data, source="stand-in", kinds=kinds, key=f"demo-{visit.seed}", glove=True
+    recording = recordings.import_capture(
+        uow, codec, lesson, data, source="stand-in", kinds=kinds, key=f"demo-{visit.seed}", glove=True
     )
-    take.created_at = starts
-    _after(unit, take.id, story, visit, starts)
+    recording.created_at = starts
+    _after(uow, recording.id, story, visit, starts)
     chosen = [
         lessons.Chosen(finding, next(f.label for f in library.findings() if f.id == finding), drill)
         for finding, drill in story.closing
     ]
-    lessons.close(unit, lesson, chosen, story.about, (starts + timedelta(weeks=3)).date())
+    lessons.close(uow, lesson, chosen, story.about, (starts + timedelta(weeks=3)).date())
     lesson.closed_at = lesson.ends_at
     return lesson
 
 
-def _after(unit: Unit, take_id: object, story: Story, visit: Visit, starts: datetime) -> None:
+def _after(uow: UnitOfWork, recording_id: object, story: Story, visit: Visit, starts: datetime) -> None:
     """Ball flights and strikes that fit the story, and when each swing was made."""
     rng = np.random.default_rng(visit.seed)
-    for k, swing in enumerate(unit.find(Swing, take_id=take_id, order="number")):
+    for k, swing in enumerate(uow.find(Swing, recording_id=recording_id, order="number")):
         swing.captured_at = starts + timedelta(minutes=8, seconds=40 * k)
         if swing.kind == "warm_up":
             continue
@@ -184,16 +184,16 @@ def _after(unit: Unit, take_id: object, story: Story, visit: Visit, starts: date
         swing.strike = str(rng.choice(["centre", "centre", "toe", "thin"]))
 
 
-def _today(unit: Unit, players: dict[str, Player], staff: Sequence[Instructor]) -> None:
+def _today(uow: UnitOfWork, players: dict[str, Player], staff: Sequence[Instructor]) -> None:
     """Today's diary: five lessons; the first reopens where the clinic stands."""
     today = datetime.now(UTC).replace(hour=0, minute=0, second=0, microsecond=0)
     for name, hour, minute, who, bay in TODAY:
         player = players[name]
         starts = today + timedelta(hours=hour, minutes=minute)
-        previous = unit.find(Lesson, player_id=player.id, order="-starts_at")
-        unit.add(
+        previous = uow.find(Lesson, player_id=player.id, order="-starts_at")
+        uow.add(
             Lesson(
-                unit.academy_id,
+                uow.academy_id,
                 player.id,
                 staff[who].id,
                 bay,
@@ -203,4 +203,4 @@ def _today(unit: Unit, players: dict[str, Player], staff: Sequence[Instructor]) 
                 previous[0].club if previous else "7-iron",
             )
         )
-    unit.flush()
+    uow.flush()

@@ -14,58 +14,64 @@ from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.devices.hub import LiveHub
 from finearc.devices.standin import StandIn
-from finearc.services import raw, takes
-from finearc.services.ports import ColumnCodec, Unit
-from finearc.services.records import Take
+from finearc.services import raw, recordings
+from finearc.services.ports import ColumnCodec, UnitOfWork
+from finearc.services.records import Recording
 
 log = structlog.get_logger()
-OpenUnit = Callable[[UUID], AbstractContextManager[Unit]]
+OpenUnitOfWork = Callable[[UUID], AbstractContextManager[UnitOfWork]]
 WRIST_POSES = ("flat", "raised")
 FUNCTIONAL = ("straight", "raised", "flexion", "deviation")
 
 
-class TakeListener:
-    """Writes one take's deliveries into the store and publishes what happened."""
+class RecordingListener:
+    """Writes one recording's batches into the store and publishes what happened."""
 
     def __init__(
-        self, open_unit: OpenUnit, codec: ColumnCodec, hub: LiveHub, academy_id: UUID, lesson_id: UUID, take_id: UUID
+        self,
+        open_unit_of_work: OpenUnitOfWork,
+        codec: ColumnCodec,
+        hub: LiveHub,
+        academy_id: UUID,
+        lesson_id: UUID,
+        recording_id: UUID,
     ) -> None:
-        self._open, self._codec, self._hub = open_unit, codec, hub
-        self.academy_id, self.lesson_id, self.take_id = academy_id, lesson_id, take_id
+        self._open, self._codec, self._hub = open_unit_of_work, codec, hub
+        self.academy_id, self.lesson_id, self.recording_id = academy_id, lesson_id, recording_id
 
     def state(self, message: dict[str, Any]) -> None:
-        self._hub.publish(self.lesson_id, {"take_id": str(self.take_id), **message})
+        self._hub.publish(self.lesson_id, {"recording_id": str(self.recording_id), **message})
 
-    def poses(self, delivery: raw.Delivery, windows: dict[str, list[tuple[float, float]]]) -> bool:
-        with self._open(self.academy_id) as unit:
-            take = unit.get(Take, self.take_id)
+    def poses(self, batch: raw.Batch, windows: dict[str, list[tuple[float, float]]]) -> bool:
+        with self._open(self.academy_id) as uow:
+            recording = uow.get(Recording, self.recording_id)
             if "straight" in windows:
-                take.functional = {name: list(windows[name][0]) for name in FUNCTIONAL}
+                recording.functional = {name: list(windows[name][0]) for name in FUNCTIONAL}
             else:
-                take.poses = [[kind, a, b] for kind in WRIST_POSES for a, b in windows.get(kind, ())]
-            take.uprights = [list(w) for w in windows.get("square_upright", ())]
-            take.bow = list(windows["bow"][0]) if "bow" in windows else None
-            raw.append(unit, self._codec, take, delivery, raw.POSES)
-            takes.calibrate_take(unit, self._codec, take)
-            calibration = dict(take.calibration or {})
+                recording.poses = [[kind, a, b] for kind in WRIST_POSES for a, b in windows.get(kind, ())]
+            recording.uprights = [list(w) for w in windows.get("square_upright", ())]
+            recording.bow = list(windows["bow"][0]) if "bow" in windows else None
+            raw.append(uow, self._codec, recording, batch, raw.POSES)
+            recordings.calibrate_recording(uow, self._codec, recording)
+            calibration = dict(recording.calibration or {})
         if "refused" in calibration:
             self.state({"type": "refused", "reason": calibration["refused"]})
             return False
         self.state({"type": "calibrated", "quality": calibration["quality"], "sentence": calibration["sentence"]})
         return True
 
-    def address(self, delivery: raw.Delivery) -> None:
-        with self._open(self.academy_id) as unit:
-            take = unit.get(Take, self.take_id)
-            raw.append(unit, self._codec, take, delivery, "address")
-            takes.keep_setup(unit, take, takes.calibrate_take(unit, self._codec, take))
+    def address(self, batch: raw.Batch) -> None:
+        with self._open(self.academy_id) as uow:
+            recording = uow.get(Recording, self.recording_id)
+            raw.append(uow, self._codec, recording, batch, "address")
+            recordings.keep_setup(uow, recording, recordings.calibrate_recording(uow, self._codec, recording))
         self.state({"type": "setup"})
 
-    def swing(self, delivery: raw.Delivery, number: int) -> None:
+    def swing(self, batch: raw.Batch, number: int) -> None:
         try:
-            with self._open(self.academy_id) as unit:
-                take = unit.get(Take, self.take_id)
-                found = takes.extend_take(unit, self._codec, take, delivery, f"swing-{number}")
+            with self._open(self.academy_id) as uow:
+                recording = uow.get(Recording, self.recording_id)
+                found = recordings.extend_recording(uow, self._codec, recording, batch, f"swing-{number}")
                 message: dict[str, Any] = {"type": "captured", "swings": [str(s.id) for s in found]}
                 if any(s.sensor_moved for s in found):
                     message["warning"] = found[-1].result["warnings"][0]
@@ -78,25 +84,25 @@ class TakeListener:
 class Devices:
     """The stand-ins that are running, one a lesson."""
 
-    def __init__(self, open_unit: OpenUnit, codec: ColumnCodec, hub: LiveHub, pace: float = 1.0) -> None:
-        self._open, self._codec, self._hub, self._pace = open_unit, codec, hub, pace
+    def __init__(self, open_unit_of_work: OpenUnitOfWork, codec: ColumnCodec, hub: LiveHub, pace: float = 1.0) -> None:
+        self._open, self._codec, self._hub, self._pace = open_unit_of_work, codec, hub, pace
         self._running: dict[UUID, tuple[UUID, StandIn]] = {}
         self._lock = threading.Lock()
 
-    def begin(self, academy_id: UUID, lesson_id: UUID, take: Take, sources: Sequence[str]) -> None:
-        """Start a take's stand-in with these sources beside the wrist pair; the lesson's earlier one ends."""
-        listener = TakeListener(self._open, self._codec, self._hub, academy_id, lesson_id, take.id)
+    def begin(self, academy_id: UUID, lesson_id: UUID, recording: Recording, sources: Sequence[str]) -> None:
+        """Start a recording's stand-in with these sources beside the wrist pair; the lesson's earlier one ends."""
+        listener = RecordingListener(self._open, self._codec, self._hub, academy_id, lesson_id, recording.id)
         device = StandIn(
             listener,
-            take.scenario,
-            take.seed,
-            Hand(take.handedness),
+            recording.scenario,
+            recording.seed,
+            Hand(recording.handedness),
             sources=sources,
             pace=self._pace,
         )
         with self._lock:
             old = self._running.pop(lesson_id, None)
-            self._running[lesson_id] = (take.id, device)
+            self._running[lesson_id] = (recording.id, device)
         if old is not None:
             old[1].stop()
         device.start()

@@ -17,7 +17,7 @@ from finearc.core.signals.streams import ImuStream
 from finearc.formats.simulated import mat_of
 from finearc.golfer.scenarios import Recording, play_story, scenario
 from finearc.golfer.style import SwingStyle
-from finearc.services.raw import Delivery
+from finearc.services.raw import Batch
 
 TICK_S = 0.1
 MOST_SWINGS = 14
@@ -29,11 +29,11 @@ class Listener(Protocol):
 
     def state(self, message: dict[str, Any]) -> None: ...
 
-    def poses(self, delivery: Delivery, windows: dict[str, list[tuple[float, float]]]) -> bool: ...
+    def poses(self, batch: Batch, windows: dict[str, list[tuple[float, float]]]) -> bool: ...
 
-    def address(self, delivery: Delivery) -> None: ...
+    def address(self, batch: Batch) -> None: ...
 
-    def swing(self, delivery: Delivery, number: int) -> None: ...
+    def swing(self, batch: Batch, number: int) -> None: ...
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ def _recording(name: str, seed: int, hand: Hand, sources: Sequence[str]) -> Reco
 
 
 class StandIn:
-    """Plays one take. ``pace`` 1 is real time; tests play faster."""
+    """Plays one recording. ``pace`` 1 is real time; tests play faster."""
 
     def __init__(
         self,
@@ -91,8 +91,8 @@ class StandIn:
         if self._thread.is_alive() and threading.current_thread() is not self._thread:
             self._thread.join(5)
 
-    def _cut(self, until_s: float) -> Delivery:
-        """The logs from where the last delivery ended."""
+    def _cut(self, until_s: float) -> Batch:
+        """The logs from where the last batch ended."""
         out = []
         for s in self.recording.streams:
             a, b = np.searchsorted(s.time_s, [self._sent_s, until_s])
@@ -102,7 +102,7 @@ class StandIn:
             a, b = np.searchsorted(mat.time_s, [self._sent_s, until_s])
             mat = replace(mat, time_s=mat.time_s[a:b], pressure_kpa=mat.pressure_kpa[a:b])
         self._sent_s = until_s
-        return Delivery(out, mat=mat)
+        return Batch(out, mat=mat)
 
     def _still(self, at_s: float) -> bool:
         """Whether every sensor has been still for a moment."""

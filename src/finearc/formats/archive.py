@@ -8,9 +8,9 @@ from typing import Any
 from uuid import UUID
 
 from finearc.formats.bundle import bundle_files, zip_bytes
-from finearc.services.ports import ColumnCodec, Unit
+from finearc.services.ports import ColumnCodec, UnitOfWork
 from finearc.services.raw import data_of
-from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Swing, Take
+from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Recording, Swing
 
 
 def _plain(value: Any) -> Any:
@@ -32,38 +32,38 @@ def _record(
     return {k: _plain(v) for k, v in vars(record).items() if k not in leave_out}
 
 
-def lesson_files(unit: Unit, codec: ColumnCodec, lesson: Lesson, folder: str = "") -> dict[str, bytes]:
+def lesson_files(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson, folder: str = "") -> dict[str, bytes]:
     """A lesson's takes as bundles and all that was noted about them."""
-    takes = unit.find(Take, lesson_id=lesson.id, order="number")
-    swings = unit.find(Swing, lesson_id=lesson.id, order="number")
+    recordings = uow.find(Recording, lesson_id=lesson.id, order="number")
+    swings = uow.find(Swing, lesson_id=lesson.id, order="number")
     record = {
         "lesson": _record(lesson),
-        "takes": [_record(t) for t in takes],
+        "recordings": [_record(t) for t in recordings],
         "swings": [_record(s) for s in swings],
-        "blocks": [_record(b) for b in unit.find(Block, lesson_id=lesson.id, order="started_at")],
-        "priorities": [_record(p) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
+        "blocks": [_record(b) for b in uow.find(Block, lesson_id=lesson.id, order="started_at")],
+        "priorities": [_record(p) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
     }
     files = {f"{folder}lesson.json": json.dumps(record, indent=1).encode()}
-    for take in takes:
-        own = [s for s in swings if s.take_id == take.id]
-        if take.segments:
-            for name, content in bundle_files(data_of(unit, codec, take, own)).items():
-                files[f"{folder}take-{take.number}/{name}"] = content
+    for recording in recordings:
+        own = [s for s in swings if s.recording_id == recording.id]
+        if recording.segments:
+            for name, content in bundle_files(data_of(uow, codec, recording, own)).items():
+                files[f"{folder}recording-{recording.number}/{name}"] = content
     return files
 
 
-def lesson_archive(unit: Unit, codec: ColumnCodec, lesson: Lesson) -> bytes:
+def lesson_archive(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson) -> bytes:
     """One lesson as a zip."""
-    return zip_bytes(lesson_files(unit, codec, lesson))
+    return zip_bytes(lesson_files(uow, codec, lesson))
 
 
-def player_archive(unit: Unit, codec: ColumnCodec, player: Player) -> bytes:
+def player_archive(uow: UnitOfWork, codec: ColumnCodec, player: Player) -> bytes:
     """A whole player as a zip."""
     record = {
         "player": _record(player),
-        "limits": [_record(x) for x in unit.find(MovementLimit, player_id=player.id)],
+        "limits": [_record(x) for x in uow.find(MovementLimit, player_id=player.id)],
     }
     files = {"player.json": json.dumps(record, indent=1).encode()}
-    for lesson in unit.find(Lesson, player_id=player.id, order="starts_at"):
-        files |= lesson_files(unit, codec, lesson, f"lesson-{lesson.starts_at:%Y-%m-%d-%H%M}/")
+    for lesson in uow.find(Lesson, player_id=player.id, order="starts_at"):
+        files |= lesson_files(uow, codec, lesson, f"lesson-{lesson.starts_at:%Y-%m-%d-%H%M}/")
     return zip_bytes(files)

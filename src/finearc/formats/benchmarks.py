@@ -26,7 +26,7 @@ def ranges_toml(ranges: RangeLibrary) -> str:
     return tomli_w.dumps({"version": ranges.version, "range": [_written(e) for e in ranges.entries]})
 
 
-def house_toml(own: schemas.HouseFile) -> str:
+def academy_rules_toml(own: schemas.AcademyRulesFile) -> str:
     """An academy's own findings and drills as a TOML file that imports again."""
     return tomli_w.dumps(
         {"finding": [_written(f) for f in own.finding], "drill": [_written(d) for d in own.drill]},

@@ -52,11 +52,11 @@ def capture_of(
 
 
 def _markers(recording: Recording) -> MarkerStream | None:
-    suit = recording.suit
-    if suit is None:
+    marker_set = recording.marker_set
+    if marker_set is None:
         return None
     axes = BayAxes() if recording.hand is Hand.RIGHT else BayAxes(target="-y")
-    return MarkerStream(suit.time_s, suit.labels, suit.points_m, "markers.c3d", axes)
+    return MarkerStream(marker_set.time_s, marker_set.labels, marker_set.points_m, "markers.c3d", axes)
 
 
 def mat_of(recording: Recording) -> MatStream | None:

@@ -14,11 +14,11 @@ from finearc.core.signals.streams import ImuStream, Segment
 from finearc.golfer import bodies as bd, style as st
 from finearc.golfer.body import STEP_S
 from finearc.golfer.ground import Ground, ground_of
+from finearc.golfer.marker_set import MarkerLog, MarkerQuirks, marker_log
 from finearc.golfer.mat import MatLog, MatQuirks, mat_log
 from finearc.golfer.sensors import SensorQuirks, Slip, record
 from finearc.golfer.session import PoseErrors, SessionPlan, TrueSession, perform
 from finearc.golfer.style import SwingStyle
-from finearc.golfer.suit import SuitLog, SuitQuirks, suit_log
 from finearc.golfer.whole import WholeBody, whole_body
 
 TYPICAL_POSES = PoseErrors(wrist_deg=1.2, level_deg=1.5)
@@ -46,7 +46,7 @@ class Scenario:
     plan: dict[str, object] = field(default_factory=dict)
     quirks: dict[str, object] = field(default_factory=dict)
     scatter: float = 1.0
-    suit: dict[str, object] = field(default_factory=dict)
+    marker_set: dict[str, object] = field(default_factory=dict)
     mat: dict[str, object] = field(default_factory=dict)
     heel_tap: bool = False
 
@@ -122,13 +122,13 @@ SCENARIOS: dict[str, Scenario] = {
         (), "A still address, pelvis and shoulders open, no swing.", plan={"still": bd.with_body(bd.OPEN_AT_ADDRESS)}
     ),
     "markers-swapped": Scenario(
-        _five(bd.with_body(bd.SKILLED)), "Two markers exchanged for a while.", suit={"swapped": ("LASI", "RASI")}
+        _five(bd.with_body(bd.SKILLED)), "Two markers exchanged for a while.", marker_set={"swapped": ("LASI", "RASI")}
     ),
     "markers-flicker": Scenario(
-        _five(bd.with_body(bd.SKILLED)), "A marker that jumps for single frames.", suit={"flicker": "C7"}
+        _five(bd.with_body(bd.SKILLED)), "A marker that jumps for single frames.", marker_set={"flicker": "C7"}
     ),
     "no-pelvis": Scenario(
-        _five(bd.with_body(bd.SKILLED)), "A suit without a back spine marker.", suit={"left_out": ("RPSI",)}
+        _five(bd.with_body(bd.SKILLED)), "A marker set without a back spine marker.", marker_set={"left_out": ("RPSI",)}
     ),
     "good-load": Scenario(_five(bd.with_body(bd.SKILLED)), "Loads the trail foot and comes back before the club."),
     "late-return": Scenario(_five(bd.with_body(bd.LATE_RETURN)), "Loads, but comes back with the club, not before it."),
@@ -179,7 +179,7 @@ class Recording:
     truth: TrueSession
     hand: Hand
     swings: list[tuple[float, float]]
-    suit: SuitLog | None = None
+    marker_set: MarkerLog | None = None
     body: WholeBody | None = None
     mat: MatLog | None = None
     ground: Ground | None = None
@@ -240,16 +240,16 @@ def play_story(
     if hand is Hand.LEFT:
         logs = [s.mirrored() for s in logs]
     body = whole_body(truth) if {"markers", "pressure"} & set(sources) else None
-    suit = None
+    marker_set = None
     if body is not None and "markers" in sources:
-        suit = suit_log(truth, body, SuitQuirks(**story.suit), np.random.default_rng(seed + 3), hand)  # type: ignore[arg-type]
+        marker_set = marker_log(truth, body, MarkerQuirks(**story.marker_set), np.random.default_rng(seed + 3), hand)  # type: ignore[arg-type]
     windows = [(round(s.start_s, 3), round(s.end_s, 3)) for s in truth.swings]
     ground = ground_of(truth, body, height_m) if body is not None and "pressure" in sources else None
     mat = None
     if ground is not None:
         mat_quirks = MatQuirks(**{**story.mat, "tap_s": tap_s})  # type: ignore[arg-type]
         mat = mat_log(ground, STEP_S, mat_quirks, np.random.default_rng(seed + 4))
-    return Recording(logs, truth, hand, windows, suit, body, mat, ground)
+    return Recording(logs, truth, hand, windows, marker_set, body, mat, ground)
 
 
 def _quirks(story: Scenario, truth: TrueSession) -> SensorQuirks:

@@ -6,15 +6,15 @@ from collections.abc import Sequence
 from typing import Any
 
 from finearc.catalogue import library
-from finearc.catalogue.handbook import Handbook
+from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.drills import Drill
 from finearc.core.judging.findings import Finding
-from finearc.core.judging.words import for_hand, in_words
+from finearc.core.judging.words import for_hand, in_words, moment_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services import reading_room as room
-from finearc.services.house import book_of
-from finearc.services.ports import Unit
+from finearc.services import summary
+from finearc.services.academy_rules import rule_set_of
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import Block, Instructor, Lesson, Player, Priority, Swing
 from finearc.services.stored import unpack_traces
 
@@ -25,54 +25,52 @@ SAFETY = (
 WRIST = "lead_wrist_extension"
 MOST_GOOD = 4
 """The player takes home a few things to keep, not a list."""
-CHECKPOINTS = (("address", "address"), ("shaft_level_back", "shaft"), ("top", "top"), ("impact", "impact"))
+CHECKPOINTS = ("address", "shaft_level_back", "top", "impact")
 
 
-def page_of(unit: Unit, lesson: Lesson) -> dict[str, Any]:
+def page_of(uow: UnitOfWork, lesson: Lesson) -> dict[str, Any]:
     """The content of the page; pain notes and confidence figures stay out."""
-    player = unit.get(Player, lesson.player_id)
-    swings = unit.find(Swing, lesson_id=lesson.id, order="number")
-    blocks = unit.find(Block, lesson_id=lesson.id, order="started_at")
-    counting = room.counting_swings(swings, lesson.club)
-    together = room.together(unit, lesson, swings, lesson.club)
-    book = book_of(unit, lesson)
-    chosen = _chosen(unit, lesson, together)
-    by_id = {f.rule.id: f for f in together.findings}
+    player = uow.get(Player, lesson.player_id)
+    swings = uow.find(Swing, lesson_id=lesson.id, order="number")
+    blocks = uow.find(Block, lesson_id=lesson.id, order="started_at")
+    counting = summary.counting_swings(swings, lesson.club)
+    said = summary.summarise(uow, lesson, swings, lesson.club)
+    rule_set = rule_set_of(uow, lesson)
+    chosen = _chosen(uow, lesson, said)
+    by_id = {f.rule.id: f for f in said.findings}
     lead = by_id[chosen[0][0]] if chosen and chosen[0][0] in by_id else None
     left = player.handedness == "left"
     return {
         "player": player.name or "Player",
-        "instructor": unit.get(Instructor, lesson.instructor_id).name,
+        "instructor": uow.get(Instructor, lesson.instructor_id).name,
         "day": f"{lesson.starts_at:%d %B %Y}",
         "club": library.clubs()[lesson.club].label,
         "swings": len(counting),
-        "priorities": [_priority(book, *c, by_id.get(c[0]), left_handed=left) for c in chosen],
-        "good": [for_hand(g.plain, left_handed=left) for g in together.good[:MOST_GOOD]],
+        "priorities": [_priority(rule_set, *c, by_id.get(c[0]), left_handed=left) for c in chosen],
+        "good": [for_hand(g.plain, left_handed=left) for g in said.good[:MOST_GOOD]],
         "note": lesson.note,
         "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date else "",
         "trace": trace_picture(counting, lead.evidence[0].measured.metric.id if lead else WRIST),
-        "matched": [m.player_says for m, _ in together.matched],
-        "held": list(together.held),
+        "matched": [m.player_says for m, _ in said.matched],
+        "held": list(said.held),
         "pain": lesson.pain == "yes",
         "changes": _changes(lesson, blocks, swings),
         "safety": SAFETY,
     }
 
 
-def _chosen(unit: Unit, lesson: Lesson, together: room.Together) -> list[tuple[str, str, str]]:
+def _chosen(uow: UnitOfWork, lesson: Lesson, said: summary.LessonSummary) -> list[tuple[str, str, str]]:
     """Finding, label and drill: as the instructor made the plan, else as proposed."""
     if lesson.planned or lesson.status == "closed":
-        kept = unit.find(Priority, lesson_id=lesson.id, order="rank")
+        kept = uow.find(Priority, lesson_id=lesson.id, order="rank")
         return [(p.finding, p.label, p.drill) for p in kept]
-    return [
-        (p.finding.rule.id, p.finding.rule.plain_label, p.drills[0].id if p.drills else "") for p in together.proposals
-    ]
+    return [(p.finding.rule.id, p.finding.rule.plain_label, p.drills[0].id if p.drills else "") for p in said.proposals]
 
 
 def _priority(
-    book: Handbook, finding: str, label: str, drill: str, found: Finding | None, *, left_handed: bool
+    rule_set: RuleSet, finding: str, label: str, drill: str, found: Finding | None, *, left_handed: bool
 ) -> dict[str, str]:
-    rule, chosen = book.rule(finding), book.drills.get(drill)
+    rule, chosen = rule_set.rule(finding), rule_set.drills.get(drill)
 
     def say(text: str) -> str:
         return for_hand(text, left_handed=left_handed)
@@ -89,7 +87,7 @@ def _priority(
         if chosen
         else "",
         "caution": " ".join(cautions),
-        "target": say(room.target_sentence(found, plain=True)) if found else "",
+        "target": say(summary.target_sentence(found, plain=True)) if found else "",
     }
 
 
@@ -103,16 +101,16 @@ def _changes(lesson: Lesson, blocks: Sequence[Block], swings: Sequence[Swing]) -
         if block.kind != "test":
             continue
         drills = [b for b in blocks if b.kind == "drill" and b.started_at <= block.started_at]
-        before = room.before_group(lesson, swings, drills[-1] if drills else block)
+        before = summary.before_group(lesson, swings, drills[-1] if drills else block)
         tests = [s for s in swings if s.block_id == block.id and s.kind == "test"]
-        result = room.compare_swings(before, tests, block.metric, block.event)
+        result = summary.compare_swings(before, tests, block.metric, block.moment)
         if result.change is None:
             continue
         metric = BY_ID[block.metric]
         per = PER_SI[metric.unit]
         out.append(
             {
-                "what": f"{metric.plain_label}, {block.event.replace('_', ' ').replace('..', ' to ')}",
+                "what": f"{metric.plain_label}, {moment_words(block.moment)}",
                 "before": in_words(metric, result.change.before_median / per, plain=True),
                 "after": in_words(metric, result.change.after_median / per, plain=True),
                 "sentence": result.sentence,
@@ -162,7 +160,9 @@ def trace_picture(swings: Sequence[Swing], metric: str) -> dict[str, Any] | None
         "line": _points(line(key)),
         "band": _points(band),
         "flat": y(0.0),
-        "marks": [{"x": x(events[name]["time_s"]), "label": label} for name, label in CHECKPOINTS if name in events],
+        "marks": [
+            {"x": x(events[name]["time_s"]), "label": moment_words(name)} for name in CHECKPOINTS if name in events
+        ],
     }
 
 

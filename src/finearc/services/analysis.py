@@ -9,7 +9,7 @@ from datetime import datetime
 import numpy as np
 
 from finearc.catalogue import library
-from finearc.catalogue.handbook import Handbook, built_in
+from finearc.catalogue.rule_set import RuleSet, built_in
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow, WristCalibration
 from finearc.core.capture import Capture, CaptureReading, read_capture
@@ -65,7 +65,7 @@ class Options:
     """How to judge: schools chosen (others by default), ranges and findings."""
 
     schools: Mapping[str, str] = field(default_factory=dict)
-    book: Handbook = field(default_factory=built_in)
+    rule_set: RuleSet = field(default_factory=built_in)
 
 
 @dataclass(frozen=True)
@@ -135,20 +135,20 @@ def analyse(
     options = options or Options()
     situation = library.situation(data.club, data.shot.value, data.population, options.schools)
     reading = read(data, corrections)
-    page = in_force(options.book.ranges.ranges, situation)
-    swings = tuple(judge_swing(s, page, barred_by(reading)) for s in reading.swings)
-    findings, open_questions = options.book.find([s.evidence for s in swings])
+    page = in_force(options.rule_set.ranges.ranges, situation)
+    swings = tuple(judge_swing(s, page, why_not_judged(reading)) for s in reading.swings)
+    findings, open_questions = options.rule_set.find([s.evidence for s in swings])
     return Analysis(reading, swings, tuple(findings), tuple(open_questions), options)
 
 
-def barred_by(reading: CaptureReading) -> str:
+def why_not_judged(reading: CaptureReading) -> str:
     """Why nothing of a capture may be judged: a sensor in the wrong place, or empty."""
     return reading.warnings[0] if reading.warnings else ""
 
 
-def judge_swing(swing: SwingReading, page: InForce, barred: str = "") -> JudgedSwing:
+def judge_swing(swing: SwingReading, page: InForce, not_judged_reason: str = "") -> JudgedSwing:
     """Verdicts, pattern, bands and what is missing, for one swing; ``page``: the ranges in force."""
-    reason = MOVED if swing.sensor_moved else barred
+    reason = MOVED if swing.sensor_moved else not_judged_reason
     judged = judge(swing.measured, page, page.situation, reason)
     values = {(m.metric.id, m.moment.key): m for m in swing.measured}
     bands = {} if reason else _bands(swing, page, values)

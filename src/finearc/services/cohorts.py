@@ -21,7 +21,7 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 from finearc.services.changes import COUNTING
 from finearc.services.errors import Refused
-from finearc.services.ports import Unit
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import Lesson, Player, Reference, Swing
 from finearc.services.stored import pack_traces, unpack_traces
 from finearc.services.terms import BEST, Terms, stored_values
@@ -70,13 +70,13 @@ class Row:
 Found = Sequence[tuple[Player, Swing]]
 
 
-def counting_of(unit: Unit, club: str) -> list[tuple[Player, Swing]]:
+def counting_of(uow: UnitOfWork, club: str) -> list[tuple[Player, Swing]]:
     """All normal and test swings of a club whose sensors had not moved, with their players."""
-    lessons = {x.id: x.player_id for x in unit.find(Lesson)}
-    players = {p.id: p for p in unit.find(Player)}
+    lessons = {x.id: x.player_id for x in uow.find(Lesson)}
+    players = {p.id: p for p in uow.find(Player)}
     return [
         (players[lessons[s.lesson_id]], s)
-        for s in unit.find(Swing, club=club, order="captured_at")
+        for s in uow.find(Swing, club=club, order="captured_at")
         if s.kind in COUNTING and not s.sensor_moved and s.result
     ]
 
@@ -104,7 +104,7 @@ def _values_of(player: Player, swing: Swing, *, traces: bool = False) -> Values:
     return Values(
         str(player.id),
         f"{player.name or 'Walk-in'}, swing {swing.number}",
-        {key: m.value for key, m in measured.items() if not m.barred},
+        {key: m.value for key, m in measured.items() if not m.not_judged_reason},
         swing.result.get("schools", {}),
         _traces_of(swing) if traces else {},
         player.population,
@@ -248,7 +248,7 @@ def traces_block(traces: Mapping[str, MeanTrace]) -> bytes:
 
 
 def keep_reference(
-    unit: Unit, name: str, form: str, swings: Sequence[Swing], made_by: str, player: Player | None = None
+    uow: UnitOfWork, name: str, form: str, swings: Sequence[Swing], made_by: str, player: Player | None = None
 ) -> Reference:
     """Keep one swing, the mean of several, or a player's own best (whose values ranges may lean on). Raises
     ``Refused`` when the swings do not go together."""
@@ -256,8 +256,8 @@ def keep_reference(
         raise Refused("no swing is chosen", "Choose at least one")
     if len({s.club for s in swings}) > 1:
         raise Refused("the swings were made with different clubs", "Choose swings of one club")
-    lessons = {x.id: x.player_id for x in unit.find(Lesson)}
-    players = {p.id: p for p in unit.find(Player)}
+    lessons = {x.id: x.player_id for x in uow.find(Lesson)}
+    players = {p.id: p for p in uow.find(Player)}
     owners = {lessons[s.lesson_id] for s in swings}
     if form == BEST and (player is None or owners != {player.id}):
         raise Refused("a player's own best is made of the player's own swings")
@@ -266,7 +266,7 @@ def keep_reference(
     if not traces:
         raise Refused("these swings lack takeaway, top or impact", "Choose others")
     reference = Reference(
-        unit.academy_id,
+        uow.academy_id,
         name.strip() or "Reference",
         form,
         swings[0].club,
@@ -277,7 +277,7 @@ def keep_reference(
         _best(own) if form == BEST else {},
         made_by,
     )
-    unit.add(reference)
+    uow.add(reference)
     return reference
 
 
@@ -286,9 +286,9 @@ def _best(own: Sequence[Values]) -> dict[str, float]:
     return {f"{a}@{b}": median(s.values[a, b] for s in own if (a, b) in s.values) for a, b in keys}
 
 
-def overlay(unit: Unit, reference_id: str, swing: Swing) -> bytes:
+def overlay(uow: UnitOfWork, reference_id: str, swing: Swing) -> bytes:
     """A reference on a swing's own time axis, as a block of traces; empty when the swing lacks the checkpoints."""
-    block = synthetic_block() if reference_id == SYNTHETIC else unit.get(Reference, UUID(reference_id)).traces
+    block = synthetic_block() if reference_id == SYNTHETIC else uow.get(Reference, UUID(reference_id)).traces
     columns = unpack_traces(block)
     events = {k: e["time_s"] for k, e in swing.result.get("events", {}).items()}
     time_s = unpack_traces(swing.traces)["time_s"]

@@ -9,7 +9,7 @@ from uuid import UUID
 
 from finearc.catalogue import library
 from finearc.services.errors import Clash, Refused
-from finearc.services.ports import Unit
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
     Block,
     ChangeEntry,
@@ -19,8 +19,8 @@ from finearc.services.records import (
     MovementLimit,
     Player,
     Priority,
+    Recording,
     Swing,
-    Take,
     now,
 )
 
@@ -29,16 +29,22 @@ WALK_IN_MINUTES = 45
 
 
 def book(
-    unit: Unit, player_id: UUID, instructor_id: UUID, bay: str, starts_at: datetime, minutes: int, club: str = "7-iron"
+    uow: UnitOfWork,
+    player_id: UUID,
+    instructor_id: UUID,
+    bay: str,
+    starts_at: datetime,
+    minutes: int,
+    club: str = "7-iron",
 ) -> Lesson:
     """Put a lesson into the diary. No bay and no instructor is booked twice."""
     if not 10 <= minutes <= 240:
         raise Refused("a lesson takes 10 to 240 minutes")
-    unit.get(Player, player_id)
-    instructor = unit.get(Instructor, instructor_id)
+    uow.get(Player, player_id)
+    instructor = uow.get(Instructor, instructor_id)
     ends_at = starts_at + timedelta(minutes=minutes)
-    unit.lock_academy()
-    for other in unit.find(Lesson):
+    uow.lock_academy()
+    for other in uow.find(Lesson):
         if other.status == "closed" or other.ends_at <= starts_at or other.starts_at >= ends_at:
             continue
         when = f"from {other.starts_at:%H:%M} to {other.ends_at:%H:%M}"
@@ -46,14 +52,14 @@ def book(
             raise Clash(bay, when)
         if other.instructor_id == instructor_id:
             raise Clash(instructor.name, when)
-    lesson = Lesson(unit.academy_id, player_id, instructor_id, bay, starts_at, ends_at, club=club)
-    unit.add(lesson)
-    unit.flush()
+    lesson = Lesson(uow.academy_id, player_id, instructor_id, bay, starts_at, ends_at, club=club)
+    uow.add(lesson)
+    uow.flush()
     return lesson
 
 
 def start_now(
-    unit: Unit, instructor_id: UUID, bay: str, handedness: str, club: str, player_id: UUID | None = None
+    uow: UnitOfWork, instructor_id: UUID, bay: str, handedness: str, club: str, player_id: UUID | None = None
 ) -> Lesson:
     """A lesson that begins this moment, so it cannot clash with a plan. With a player, theirs; else a walk-in of
     hand and club only: the name comes later, or everything is erased at the close."""
@@ -62,13 +68,13 @@ def start_now(
     if club not in library.clubs():
         raise Refused(f'there is no club "{club}"')
     if player_id is None:
-        player = Player(unit.academy_id, "", handedness, walk_in=True)
-        unit.add(player)
+        player = Player(uow.academy_id, "", handedness, walk_in=True)
+        uow.add(player)
     else:
-        player = unit.get(Player, player_id)
+        player = uow.get(Player, player_id)
     start = now()
     lesson = Lesson(
-        unit.academy_id,
+        uow.academy_id,
         player.id,
         instructor_id,
         bay,
@@ -77,8 +83,8 @@ def start_now(
         "running",
         club,
     )
-    unit.add(lesson)
-    unit.flush()
+    uow.add(lesson)
+    uow.flush()
     return lesson
 
 
@@ -98,23 +104,25 @@ def answer_pain(lesson: Lesson, answer: str, note: str = "") -> None:
     lesson.pain, lesson.pain_note = answer, note
 
 
-def start_block(unit: Unit, lesson: Lesson, kind: str, finding: str, metric: str, event: str, drill: str = "") -> Block:
+def start_block(
+    uow: UnitOfWork, lesson: Lesson, kind: str, finding: str, metric: str, moment: str, drill: str = ""
+) -> Block:
     """A drill or a test block; new swings are tagged with it."""
     if kind not in ("drill", "test"):
         raise Refused("a block is a drill or a test")
     library.metric_of(metric)
-    end_block(unit, lesson)
-    block = Block(unit.academy_id, lesson.id, kind, finding, metric, event, drill, lesson.club)
-    unit.add(block)
-    unit.flush()
+    end_block(uow, lesson)
+    block = Block(uow.academy_id, lesson.id, kind, finding, metric, moment, drill, lesson.club)
+    uow.add(block)
+    uow.flush()
     lesson.block_id, lesson.kind = block.id, kind
     return block
 
 
-def end_block(unit: Unit, lesson: Lesson) -> None:
+def end_block(uow: UnitOfWork, lesson: Lesson) -> None:
     """End the running block, if any; new swings are normal again."""
     if lesson.block_id is not None:
-        unit.get(Block, lesson.block_id).ended_at = now()
+        uow.get(Block, lesson.block_id).ended_at = now()
     lesson.block_id, lesson.kind = None, "normal"
 
 
@@ -134,18 +142,18 @@ class Chosen:
     override_reason: str = ""
 
 
-def close(unit: Unit, lesson: Lesson, chosen: Sequence[Chosen], note: str, next_date: date | None) -> bool:
+def close(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen], note: str, next_date: date | None) -> bool:
     """End a lesson with at most two priorities, one note and the next date. A walk-in without consent is
     erased with everything captured. Returns whether the lesson is still there."""
     _at_most_two(chosen)
-    player = unit.get(Player, lesson.player_id)
-    end_block(unit, lesson)
+    player = uow.get(Player, lesson.player_id)
+    end_block(uow, lesson)
     if player.walk_in and player.consent_at is None:
-        erase_player(unit, player)
+        erase_player(uow, player)
         return False
-    keep_plan(unit, lesson, chosen)
+    keep_plan(uow, lesson, chosen)
     lesson.status, lesson.note, lesson.next_date, lesson.closed_at = "closed", note, next_date, now()
-    unit.flush()
+    uow.flush()
     return True
 
 
@@ -154,15 +162,15 @@ def _at_most_two(chosen: Sequence[Chosen]) -> None:
         raise Refused("at most two priorities", "Players who are told more do none")
 
 
-def keep_plan(unit: Unit, lesson: Lesson, chosen: Sequence[Chosen]) -> None:
+def keep_plan(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen]) -> None:
     """Keep the priorities as they stand, in their order; at most two."""
     _at_most_two(chosen)
-    for old in unit.find(Priority, lesson_id=lesson.id):
-        unit.remove(old)
+    for old in uow.find(Priority, lesson_id=lesson.id):
+        uow.remove(old)
     for rank, choice in enumerate(chosen, 1):
-        unit.add(
+        uow.add(
             Priority(
-                unit.academy_id,
+                uow.academy_id,
                 lesson.id,
                 rank,
                 choice.finding,
@@ -173,7 +181,7 @@ def keep_plan(unit: Unit, lesson: Lesson, chosen: Sequence[Chosen]) -> None:
             )
         )
     lesson.planned = True
-    unit.flush()
+    uow.flush()
 
 
 def reopen(lesson: Lesson) -> None:
@@ -181,33 +189,33 @@ def reopen(lesson: Lesson) -> None:
     lesson.status, lesson.closed_at = "running", None
 
 
-def erase_lesson(unit: Unit, lesson: Lesson) -> None:
+def erase_lesson(uow: UnitOfWork, lesson: Lesson) -> None:
     """Remove a lesson and everything captured in it."""
-    for take in unit.find(Take, lesson_id=lesson.id):
-        for chunk in unit.find(Chunk, take_id=take.id):
-            unit.remove(chunk)
-        unit.remove(take)
+    for recording in uow.find(Recording, lesson_id=lesson.id):
+        for chunk in uow.find(Chunk, recording_id=recording.id):
+            uow.remove(chunk)
+        uow.remove(recording)
     for kind in (Swing, Block, Priority, ChangeEntry):
-        for record in unit.find(kind, lesson_id=lesson.id):
-            unit.remove(record)
-    unit.remove(lesson)
+        for record in uow.find(kind, lesson_id=lesson.id):
+            uow.remove(record)
+    uow.remove(lesson)
 
 
-def erase_player(unit: Unit, player: Player) -> None:
+def erase_player(uow: UnitOfWork, player: Player) -> None:
     """Remove a player and everything about them."""
-    for lesson in unit.find(Lesson, player_id=player.id):
-        erase_lesson(unit, lesson)
-    for limit in unit.find(MovementLimit, player_id=player.id):
-        unit.remove(limit)
-    unit.remove(player)
-    unit.flush()
+    for lesson in uow.find(Lesson, player_id=player.id):
+        erase_lesson(uow, lesson)
+    for limit in uow.find(MovementLimit, player_id=player.id):
+        uow.remove(limit)
+    uow.remove(player)
+    uow.flush()
 
 
-def last_priorities(unit: Unit, player_id: UUID, before: datetime) -> list[Priority]:
+def last_priorities(uow: UnitOfWork, player_id: UUID, before: datetime) -> list[Priority]:
     """The priorities of the player's last closed lesson before a time."""
     closed = [
         lesson
-        for lesson in unit.find(Lesson, player_id=player_id, order="-starts_at")
+        for lesson in uow.find(Lesson, player_id=player_id, order="-starts_at")
         if lesson.status == "closed" and lesson.starts_at < before
     ]
-    return unit.find(Priority, lesson_id=closed[0].id, order="rank") if closed else []
+    return uow.find(Priority, lesson_id=closed[0].id, order="rank") if closed else []

@@ -12,7 +12,7 @@ Record = TypeVar("Record")
 Columns = Mapping[str, np.ndarray[Any, np.dtype[Any]]]
 
 
-class Unit(Protocol):
+class UnitOfWork(Protocol):
     """A unit of work bound to one academy: no query leaves it."""
 
     @property

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Mapping, Sequence
 
-from finearc.services.ports import Unit
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import MarkerPreset, now
 
 
@@ -14,20 +14,25 @@ def label_key(labels: Sequence[str]) -> str:
     return hashlib.sha256("\n".join(sorted(labels)).encode()).hexdigest()
 
 
-def preset_for(unit: Unit, labels: Sequence[str], handedness: str) -> MarkerPreset | None:
+def preset_for(uow: UnitOfWork, labels: Sequence[str], handedness: str) -> MarkerPreset | None:
     """The mapping last used for files with these labels and a player of this hand."""
-    found = unit.find(MarkerPreset, label_key=label_key(labels), handedness=handedness, order="-used_at")
+    found = uow.find(MarkerPreset, label_key=label_key(labels), handedness=handedness, order="-used_at")
     return found[0] if found else None
 
 
 def remember(
-    unit: Unit, labels: Sequence[str], handedness: str, names: Mapping[str, str], axes: Mapping[str, str], name: str
+    uow: UnitOfWork,
+    labels: Sequence[str],
+    handedness: str,
+    names: Mapping[str, str],
+    axes: Mapping[str, str],
+    name: str,
 ) -> MarkerPreset:
     """Keep a mapping that worked; a newer one for the same labels takes its place."""
-    preset = preset_for(unit, labels, handedness)
+    preset = preset_for(uow, labels, handedness)
     if preset is None:
-        preset = MarkerPreset(unit.academy_id, name, label_key(labels), handedness)
-        unit.add(preset)
+        preset = MarkerPreset(uow.academy_id, name, label_key(labels), handedness)
+        uow.add(preset)
     preset.name, preset.names, preset.axes, preset.used_at = name, dict(names), dict(axes), now()
-    unit.flush()
+    uow.flush()
     return preset

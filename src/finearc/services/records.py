@@ -108,9 +108,9 @@ class Lesson:
 
 
 @dataclass(eq=False)
-class Take:
+class Recording:
     """One fit of the devices with one calibration; a lesson holds several. ``poses``, ``functional``, ``uprights`` and
-    ``bow`` are windows (s) on the take's own clock. ``marker_set``: labels, axes, names and source of its markers;
+    ``bow`` are windows (s) on the recording's own clock. ``marker_set``: labels, axes, names and source of its markers;
     ``mat_set``, ``plate_set``: where the cells of its mat, or its force plates, lie; ``mat_shift_s``: the mat's clock
     as the instructor shifted it. ``calibration`` is the reading's quality, empty until calibrated."""
 
@@ -139,11 +139,11 @@ class Take:
 
 @dataclass(eq=False)
 class Chunk:
-    """Raw columns of one sensor for a stretch of a take, compressed; never a row a sample. ``key`` makes a
-    repeated delivery harmless."""
+    """Raw columns of one sensor for a stretch of a recording, compressed; never a row a sample. ``key`` makes a
+    repeated batch harmless."""
 
     academy_id: UUID
-    take_id: UUID
+    recording_id: UUID
     segment: str
     sequence: int
     key: str
@@ -174,7 +174,7 @@ class Swing:
 
     academy_id: UUID
     lesson_id: UUID
-    take_id: UUID
+    recording_id: UUID
     number: int
     start_s: float
     end_s: float
@@ -210,7 +210,7 @@ class Block:
     kind: str
     finding: str
     metric: str
-    event: str
+    moment: str
     drill: str = ""
     club: str = "7-iron"
     started_at: datetime = field(default_factory=now)
@@ -235,7 +235,7 @@ class Priority:
 
 
 @dataclass(eq=False)
-class House:
+class AcademyRules:
     """What an academy has chosen for itself, one a row: default ``schools``, the ``benchmarks`` in use (a version's
     label, empty for the built-in), its own ``findings`` and ``drills`` as written. ``revision`` counts the saves."""
 

@@ -65,7 +65,7 @@ class MetricResult(Shape):
     reason: str | None = None
     source: str = ""
     note: str | None = None
-    barred: str | None = None
+    not_judged_reason: str | None = None
     others: list[OtherValue] = []
 
 
@@ -154,7 +154,7 @@ def metric_result(judged: Judged) -> MetricResult:
         reason=judged.reason or None,
         source=m.source.value,
         note=m.note or None,
-        barred=m.barred or None,
+        not_judged_reason=m.not_judged_reason or None,
         others=[
             OtherValue(source=o.source.value, value=_round(o.value * scale), uncertainty=_round(o.uncertainty * scale))
             for o in m.others
@@ -230,7 +230,7 @@ def result_of(analysis: Analysis, *, traces: bool = False) -> Result:
     calibration = analysis.calibration
     return Result(
         engine=ENGINE,
-        benchmarks=analysis.options.book.ranges.version,
+        benchmarks=analysis.options.rule_set.ranges.version,
         calibration=CalibrationResult(
             quality=calibration.quality.score, notes=list(calibration.notes), method=calibration.method
         )

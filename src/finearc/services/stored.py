@@ -13,8 +13,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from finearc.catalogue.handbook import Handbook
 from finearc.catalogue.library import RangeLibrary
+from finearc.catalogue.rule_set import RuleSet
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.ranges import Judged, Verdict
@@ -55,7 +55,7 @@ class Layout:
 
     keys: tuple[tuple[str, str], ...]
     missing: Mapping[str, str]
-    barred: Mapping[int, str]
+    not_judged_reason: Mapping[int, str]
     sources: tuple[str, ...]
 
 
@@ -65,7 +65,7 @@ def pack_values(measured: Sequence[Measured], missing: Mapping[str, str]) -> byt
     header = {
         "keys": [[m.metric.id, m.moment.key] for m in measured],
         "missing": dict(missing),
-        "barred": {k: m.barred for k, m in enumerate(measured) if m.barred},
+        "not_judged_reason": {k: m.not_judged_reason for k, m in enumerate(measured) if m.not_judged_reason},
         "sources": [m.source.value for m in measured],
     }
     text = json.dumps(header, separators=(",", ":")).encode()
@@ -90,8 +90,8 @@ def _layout(block: bytes, size: int) -> Layout:
 
 def _read_layout(header: bytes) -> Layout:
     raw = json.loads(header)
-    barred = {int(k): v for k, v in raw["barred"].items()}
-    return Layout(tuple((a, b) for a, b in raw["keys"]), raw["missing"], barred, tuple(raw["sources"]))
+    not_judged_reason = {int(k): v for k, v in raw["not_judged_reason"].items()}
+    return Layout(tuple((a, b) for a, b in raw["keys"]), raw["missing"], not_judged_reason, tuple(raw["sources"]))
 
 
 Key = tuple[str, str]
@@ -104,7 +104,7 @@ def _wanted(
     """Where the wanted values stand, and what each of them is."""
     at = [k for k, key in enumerate(layout.keys) if (keys is None or key in keys) and key[0] in BY_ID]
     known = tuple(
-        (key, BY_ID[key[0]], Moment(key[1]), SOURCES[layout.sources[k]], layout.barred.get(k, ""))
+        (key, BY_ID[key[0]], Moment(key[1]), SOURCES[layout.sources[k]], layout.not_judged_reason.get(k, ""))
         for k, key in ((k, layout.keys[k]) for k in at)
     )
     return np.array(at, dtype=np.intp), known
@@ -117,8 +117,8 @@ def unpack_values(block: bytes, keys: frozenset[Key] | None = None) -> tuple[dic
     at, known = _wanted(layout, keys)
     rows = np.frombuffer(block, dtype="<f8", offset=24 + size).reshape(3, -1)[:, at].T.tolist()
     measured = {
-        key: Measured(metric, moment, value, sd, part, source, (), barred)
-        for (key, metric, moment, source, barred), (value, sd, part) in zip(known, rows, strict=True)
+        key: Measured(metric, moment, value, sd, part, source, (), not_judged_reason)
+        for (key, metric, moment, source, not_judged_reason), (value, sd, part) in zip(known, rows, strict=True)
     }
     return measured, layout.missing
 
@@ -160,7 +160,7 @@ def measured_of(entry: Mapping[str, Any], pose_sd: float = 0.0) -> Measured:
         pose_sd,
         Source(entry.get("source") or Source.WRIST.value),
         others,
-        entry.get("barred") or "",
+        entry.get("not_judged_reason") or "",
         entry.get("note") or "",
     )
 
@@ -184,10 +184,10 @@ def judged_of(entry: Mapping[str, Any], ranges: RangeLibrary) -> Judged:
     )
 
 
-def evidence_of(result: Mapping[str, Any], book: Handbook) -> Evidence:
+def evidence_of(result: Mapping[str, Any], rule_set: RuleSet) -> Evidence:
     """The stored values of a swing that a range or a finding speaks of, with the verdicts they were given."""
-    wanted = book.needed
-    judged = [judged_of(e, book.ranges) for e in result.get("metrics", []) if (e["metric"], e["event"]) in wanted]
+    wanted = rule_set.needed
+    judged = [judged_of(e, rule_set.ranges) for e in result.get("metrics", []) if (e["metric"], e["event"]) in wanted]
     return Evidence.of(judged, {e["metric"]: e["reason"] for e in result.get("missing", [])})
 
 

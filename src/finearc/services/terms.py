@@ -8,14 +8,14 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from finearc.catalogue import library
-from finearc.catalogue.handbook import Handbook
+from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.limits import Limit
 from finearc.core.judging.ranges import InForce, Key, in_force, judge_values
 from finearc.core.kinematics.inertial import MOVED
 from finearc.core.metrics.definition import Measured
-from finearc.services.house import book_of, schools_of
-from finearc.services.ports import Unit
+from finearc.services.academy_rules import rule_set_of, schools_of
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import Lesson, MovementLimit, Player, Reference, Swing, now
 from finearc.services.stored import measured_of, unpack_values
 
@@ -24,9 +24,9 @@ BEST = "best"
 
 @dataclass(frozen=True)
 class Terms:
-    """Handbook, schools, population, limits and the player's own best values (SI): all that decides a verdict."""
+    """Rule set, schools, population, limits and the player's own best values (SI): all that decides a verdict."""
 
-    book: Handbook
+    rule_set: RuleSet
     schools: Mapping[str, str]
     population: str
     limits: tuple[Limit, ...] = ()
@@ -37,7 +37,7 @@ class Terms:
         """The ranges in force for a club and a shot, sorted once."""
         if (club, shot) not in self._pages:
             situation = library.situation(club, shot, self.population, self.schools, self.limits, self.best)
-            self._pages[club, shot] = in_force(self.book.ranges.ranges, situation)
+            self._pages[club, shot] = in_force(self.rule_set.ranges.ranges, situation)
         return self._pages[club, shot]
 
     def with_schools(self, schools: Mapping[str, str]) -> Terms:
@@ -46,53 +46,53 @@ class Terms:
             library.known_school(axis, option, "schools")
         return replace(self, schools={**self.schools, **schools}, _pages={})
 
-    def with_book(self, book: Handbook) -> Terms:
-        """The same under another handbook."""
-        return replace(self, book=book, _pages={})
+    def with_rule_set(self, rule_set: RuleSet) -> Terms:
+        """The same under another rule set."""
+        return replace(self, rule_set=rule_set, _pages={})
 
 
-def limits_of(unit: Unit, player: Player) -> tuple[Limit, ...]:
+def limits_of(uow: UnitOfWork, player: Player) -> tuple[Limit, ...]:
     """The player's limits that hold today."""
     today = now().date()
-    held = [r for r in unit.find(MovementLimit, player_id=player.id) if r.holds_on(today)]
+    held = [r for r in uow.find(MovementLimit, player_id=player.id) if r.holds_on(today)]
     return tuple(
         Limit(r.area, r.movement, r.side, None if r.comfortable is None else float(np.deg2rad(r.comfortable)))
         for r in held
     )
 
 
-def best_of(unit: Unit, player: Player) -> dict[tuple[str, str], float]:
+def best_of(uow: UnitOfWork, player: Player) -> dict[tuple[str, str], float]:
     """The player's own best values (SI), as marked last."""
-    marked = unit.find(Reference, player_id=player.id, form=BEST, order="-made_at")
+    marked = uow.find(Reference, player_id=player.id, form=BEST, order="-made_at")
     if not marked:
         return {}
     keys = {k: tuple(k.split("@", 1)) for k in marked[0].best}
     return {(a, b): marked[0].best[k] for k, (a, b) in keys.items()}
 
 
-def terms_of(unit: Unit, lesson: Lesson, player: Player, label: str = "") -> Terms:
+def terms_of(uow: UnitOfWork, lesson: Lesson, player: Player, label: str = "") -> Terms:
     """By what a lesson's swings are judged: its version of the ranges, the player's schools, limits and own best."""
-    book = book_of(unit, lesson, label)
-    schools = schools_of(unit, player.schools)
-    return Terms(book, schools, player.population, limits_of(unit, player), best_of(unit, player))
+    rule_set = rule_set_of(uow, lesson, label)
+    schools = schools_of(uow, player.schools)
+    return Terms(rule_set, schools, player.population, limits_of(uow, player), best_of(uow, player))
 
 
-def barred_by(swing: Swing, warnings: list[str]) -> str:
+def why_not_judged(swing: Swing, warnings: list[str]) -> str:
     """Why nothing of a stored swing may be judged: its sensor moved, or sat in the wrong place; else empty."""
     if swing.sensor_moved:
         return MOVED
     return warnings[0] if warnings else ""
 
 
-def evidence_again(swing: Swing, terms: Terms, barred: str = "") -> Evidence:
+def evidence_again(swing: Swing, terms: Terms, not_judged_reason: str = "") -> Evidence:
     """A stored swing judged under these terms, from its block of values."""
-    return judge_block(swing.measured, swing, terms, barred)
+    return judge_block(swing.measured, swing, terms, not_judged_reason)
 
 
-def judge_block(block: bytes, swing: Swing, terms: Terms, barred: str = "") -> Evidence:
+def judge_block(block: bytes, swing: Swing, terms: Terms, not_judged_reason: str = "") -> Evidence:
     """The same of a given block; without one (a swing kept by an older version), from its result."""
-    values, missing = stored_values(block, swing, terms.book.needed)
-    return Evidence.by(judge_values(values, terms.page(swing.club, swing.shot), barred), missing)
+    values, missing = stored_values(block, swing, terms.rule_set.needed)
+    return Evidence.by(judge_values(values, terms.page(swing.club, swing.shot), not_judged_reason), missing)
 
 
 def stored_values(

@@ -12,11 +12,11 @@ from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.judging.schools import Closest, closest
 from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics.definition import Measured
-from finearc.services.house import book_of
-from finearc.services.ports import Unit
-from finearc.services.reading_room import Together, circumstances_of, counting_swings, say_together
-from finearc.services.records import Lesson, Player, Swing, Take
-from finearc.services.terms import Terms, barred_by, evidence_again, stored_values, terms_of
+from finearc.services.academy_rules import rule_set_of
+from finearc.services.ports import UnitOfWork
+from finearc.services.records import Lesson, Player, Recording, Swing
+from finearc.services.summary import LessonSummary, circumstances_of, counting_swings, summarise_evidence
+from finearc.services.terms import Terms, evidence_again, stored_values, terms_of, why_not_judged
 
 VERDICT_WORDS = {
     Verdict.IN_RANGE: "in the band",
@@ -33,7 +33,7 @@ class VerdictChange:
     """A value whose verdict would be another in ``swings`` of ``of`` swings; ``because``: the band before and after."""
 
     metric: str
-    event: str
+    moment: str
     swings: int
     of: int
     before: Verdict
@@ -46,8 +46,8 @@ class WhatIf:
     """Two readings of the same swings. ``verdicts`` that differ; the findings that come and go are read off both."""
 
     club: str
-    before: Together
-    after: Together
+    before: LessonSummary
+    after: LessonSummary
     verdicts: tuple[VerdictChange, ...]
     labels: tuple[str, str]
 
@@ -60,26 +60,27 @@ class WhatIf:
 
 
 def what_if(
-    unit: Unit, lesson: Lesson, swings: Sequence[Swing], club: str, schools: Mapping[str, str], label: str = ""
+    uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str, schools: Mapping[str, str], label: str = ""
 ) -> WhatIf:
     """Judge a lesson's swings of a club as they are and as they would be; nothing is kept."""
-    player = unit.get(Player, lesson.player_id)
-    now = terms_of(unit, lesson, player)
+    player = uow.get(Player, lesson.player_id)
+    now = terms_of(uow, lesson, player)
     then = now.with_schools(schools)
     if label:
-        then = then.with_book(book_of(unit, label=label))
+        then = then.with_rule_set(rule_set_of(uow, label=label))
     counting = counting_swings(swings, club)
-    held = circumstances_of(unit, lesson, player, counting)
-    warnings = {t.id: t.warnings for t in unit.find(Take, lesson_id=lesson.id)}
+    held = circumstances_of(uow, lesson, player, counting)
+    warnings = {t.id: t.warnings for t in uow.find(Recording, lesson_id=lesson.id)}
     evidence = [
-        [evidence_again(s, terms, barred_by(s, warnings.get(s.take_id, []))) for s in counting] for terms in (now, then)
+        [evidence_again(s, terms, why_not_judged(s, warnings.get(s.recording_id, []))) for s in counting]
+        for terms in (now, then)
     ]
     return WhatIf(
         club,
-        say_together(now.book, club, counting, evidence[0], held),
-        say_together(then.book, club, counting, evidence[1], held),
+        summarise_evidence(now.rule_set, club, counting, evidence[0], held),
+        summarise_evidence(then.rule_set, club, counting, evidence[1], held),
         tuple(_differences(*evidence)),
-        (now.book.ranges.version, then.book.ranges.version),
+        (now.rule_set.ranges.version, then.rule_set.ranges.version),
     )
 
 
@@ -104,15 +105,17 @@ def _band(judged: Judged) -> str:
     return f"band {words} ({judged.range.id})"
 
 
-def closest_schools(unit: Unit, lesson: Lesson, swings: Sequence[Swing], club: str) -> list[Closest]:
+def closest_schools(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str) -> list[Closest]:
     """Which school of each matter the player's swings are closest to."""
-    player = unit.get(Player, lesson.player_id)
-    terms = terms_of(unit, lesson, player)
+    player = uow.get(Player, lesson.player_id)
+    terms = terms_of(uow, lesson, player)
     return [
-        closest(axis, terms.book.ranges.ranges, _values(swings, club, terms), terms.page(club).situation.club_classes)
+        closest(
+            axis, terms.rule_set.ranges.ranges, _values(swings, club, terms), terms.page(club).situation.club_classes
+        )
         for axis in library.schools()
     ]
 
 
 def _values(swings: Sequence[Swing], club: str, terms: Terms) -> list[dict[tuple[str, str], Measured]]:
-    return [stored_values(s.measured, s, terms.book.needed)[0] for s in counting_swings(swings, club)]
+    return [stored_values(s.measured, s, terms.rule_set.needed)[0] for s in counting_swings(swings, club)]

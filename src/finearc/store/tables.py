@@ -149,8 +149,8 @@ lesson = Table(
     _text("benchmarks", 120),
     Column("planned", Boolean(), nullable=False),
 )
-take = Table(
-    "take",
+recording = Table(
+    "recording",
     metadata,
     _id(),
     _academy(),
@@ -180,12 +180,12 @@ chunk = Table(
     metadata,
     _id(),
     _academy(),
-    _of("take_id", "take"),
+    _of("recording_id", "recording"),
     _text("segment", 30),
     Column("sequence", Integer(), nullable=False),
     _text("key", 80),
     Column("columns", Blob, nullable=False),
-    UniqueConstraint("take_id", "segment", "key"),
+    UniqueConstraint("recording_id", "segment", "key"),
 )
 marker_preset = Table(
     "marker_preset",
@@ -206,7 +206,7 @@ swing = Table(
     _id(),
     _academy(),
     _of("lesson_id", "lesson"),
-    _of("take_id", "take"),
+    _of("recording_id", "recording"),
     Column("number", Integer(), nullable=False),
     Column("start_s", Double(), nullable=False),
     Column("end_s", Double(), nullable=False),
@@ -241,7 +241,7 @@ block = Table(
     _text("kind", 20),
     _text("finding", 60),
     _text("metric", 60),
-    _text("event", 60),
+    _text("moment", 60),
     _text("drill", 60),
     _text("club", 30),
     Column("started_at", UtcDateTime(), nullable=False),
@@ -276,8 +276,8 @@ change_entry = Table(
     Column("at", UtcDateTime(), nullable=False),
     Index("ix_change_entry_order", "lesson_id", "sequence"),
 )
-house = Table(
-    "house",
+academy_rules = Table(
+    "academy_rules",
     metadata,
     _id(),
     Column("academy_id", Uuid(), ForeignKey("academy.id", ondelete="CASCADE"), nullable=False, unique=True),
@@ -326,14 +326,14 @@ MAPPED: dict[type[Any], Table] = {
     r.Player: player,
     r.MovementLimit: movement_limit,
     r.Lesson: lesson,
-    r.Take: take,
+    r.Recording: recording,
     r.Chunk: chunk,
     r.MarkerPreset: marker_preset,
     r.Swing: swing,
     r.Block: block,
     r.Priority: priority,
     r.ChangeEntry: change_entry,
-    r.House: house,
+    r.AcademyRules: academy_rules,
     r.BenchmarkVersion: benchmark_version,
     r.Reference: reference,
 }

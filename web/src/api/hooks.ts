@@ -165,7 +165,7 @@ async function postFile<T>(path: string, file: File, fields: Record<string, stri
 }
 
 export const importRanges = (file: File) => postFile<Schemas["VersionOut"]>("/api/benchmarks/import", file);
-export const importHouse = (file: File) => postFile<Schemas["HouseOut"]>("/api/house/import", file);
+export const importAcademyRules = (file: File) => postFile<Schemas["AcademyRulesOut"]>("/api/academy-rules/import", file);
 
 export const dropBundle = (lessonId: string, file: File) => postFile<Schemas["Imported"]>(`/api/lessons/${lessonId}/bundle`, file);
 

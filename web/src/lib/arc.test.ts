@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 
-import { arcMap, arcPath, point, type Bead } from "./arc";
+import { arcMap, arcPath, point, type Checkpoint } from "./arc";
 
-const beads: Bead[] = [
+const checkpoints: Checkpoint[] = [
   { name: "address", time: 0 },
   { name: "takeaway", time: 0.2 },
   { name: "shaft_level_back", time: 0.55 },
@@ -11,7 +11,7 @@ const beads: Bead[] = [
   { name: "impact", time: 1.28 },
   { name: "finish", time: 2.0 },
 ];
-const map = arcMap(beads, 0, 2.2);
+const map = arcMap(checkpoints, 0, 2.2);
 
 describe("the arc", () => {
   it("starts at the bottom, climbs to the top and comes back down to impact", () => {

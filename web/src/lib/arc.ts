@@ -1,6 +1,6 @@
 /** The arc: time runs along it, address at the bottom, up and around to the top, back down inside to impact,
  * and through to the finish. Angles in degrees, 0 at the bottom, growing along the backswing. */
-export interface Bead {
+export interface Checkpoint {
   name: string;
   time: number;
 }
@@ -33,8 +33,8 @@ export interface ArcMap {
   knots: number[];
 }
 
-function knots(beads: Bead[]): { time: number; angle: number }[] {
-  return beads
+function knots(checkpoints: Checkpoint[]): { time: number; angle: number }[] {
+  return checkpoints
     .filter((b) => b.name in CANONICAL)
     .sort((a, b) => a.time - b.time)
     .map((b) => ({ time: b.time, angle: CANONICAL[b.name]! }));
@@ -51,14 +51,14 @@ function along(points: { x: number; y: number }[], x: number): number {
   return points[points.length - 1]!.y;
 }
 
-export function arcMap(beads: Bead[], start: number, end: number): ArcMap {
-  const known = knots(beads);
-  const topBead = beads.find((b) => b.name === "top");
-  const impactBead = beads.find((b) => b.name === "impact");
-  const top = topBead?.time ?? (start + end) / 2;
-  const impact = impactBead?.time ?? end;
-  if (!topBead) known.push({ time: top, angle: CANONICAL.top! });
-  if (!impactBead) known.push({ time: impact, angle: 0 });
+export function arcMap(checkpoints: Checkpoint[], start: number, end: number): ArcMap {
+  const known = knots(checkpoints);
+  const topCheckpoint = checkpoints.find((b) => b.name === "top");
+  const impactCheckpoint = checkpoints.find((b) => b.name === "impact");
+  const top = topCheckpoint?.time ?? (start + end) / 2;
+  const impact = impactCheckpoint?.time ?? end;
+  if (!topCheckpoint) known.push({ time: top, angle: CANONICAL.top! });
+  if (!impactCheckpoint) known.push({ time: impact, angle: 0 });
   known.sort((a, b) => a.time - b.time);
   const first = known[0]?.time ?? start;
   const last = known[known.length - 1]?.time ?? end;

@@ -121,7 +121,7 @@ export function measureOf(metric: string): string {
 }
 
 /** The checkpoint to open for a finding's moment. */
-export function beadOf(event: string): string {
+export function checkpointOf(event: string): string {
   const last = event.split("..").at(-1) ?? event;
   return last === "swing" || last.startsWith("impact") ? (last === "swing" ? "arm_level_down" : "impact") : last;
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import { search, typed, withEdit, withoutEdit, wrongLimits, type RangeEdit } from "./ranges";
 
-const range = (id: string, label: string, family: string, provenance: string) => ({ id, label, event: "top", family, school: "", club_class: "iron", provenance });
+const range = (id: string, label: string, family: string, provenance: string) => ({ id, label, moment: "top", family, school: "", club_class: "iron", provenance });
 const edit = (id: string, low = 1): RangeEdit => ({ id, low, high: 2, soft_low: 0, soft_high: 0, note: null, lean: true, retire: false });
 
 describe("limits as typed", () => {

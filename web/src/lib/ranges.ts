@@ -3,7 +3,7 @@
 export interface RangeLike {
   id: string;
   label: string;
-  event: string;
+  moment: string;
   family: string;
   school: string;
   club_class: string;
@@ -55,7 +55,7 @@ export function search<R extends RangeLike>(ranges: readonly R[], text: string, 
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   return ranges.filter((r) => {
     if (family && r.family !== family) return false;
-    const all = `${r.id} ${r.label} ${r.event} ${r.school} ${r.club_class} ${r.provenance}`.toLowerCase();
+    const all = `${r.id} ${r.label} ${r.moment} ${r.school} ${r.club_class} ${r.provenance}`.toLowerCase();
     return words.every((w) => all.includes(w));
   });
 }

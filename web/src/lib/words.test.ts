@@ -15,8 +15,8 @@ describe("words", () => {
   });
 
   it("name moments", () => {
-    expect(moment("shaft_level_back")).toBe("shaft level");
-    expect(moment("address..top")).toBe("address → top");
+    expect(moment("shaft_level_back")).toBe("shaft level back");
+    expect(moment("address..top")).toBe("address to top");
   });
 });
 

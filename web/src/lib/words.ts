@@ -38,26 +38,12 @@ export function label(metric: MetricWords, words: Vocabulary): string {
   return words === "plain" ? metric.plain_label : metric.label;
 }
 
-const CHECKPOINTS: Record<string, string> = {
-  address: "address",
-  takeaway: "takeaway",
-  shaft_level_back: "shaft level",
-  arm_level_back: "arm level",
-  top: "top",
-  arm_level_down: "arm level down",
-  shaft_level_down: "shaft level down",
-  impact: "impact",
-  "impact+0.1s": "0.1 s after impact",
-  shaft_level_through: "shaft level through",
-  finish: "finish",
-  swing: "whole swing",
-};
-
+/** A moment in words, as the server says it: checkpoints by their own names, a change as *from to*. */
 export function moment(key: string): string {
   return key
     .split("..")
-    .map((part) => CHECKPOINTS[part] ?? part.replaceAll("_", " "))
-    .join(" → ");
+    .map((part) => (part === "swing" ? "whole swing" : part === "impact+0.1s" ? "0.1 s after impact" : part.replaceAll("_", " ")))
+    .join(" to ");
 }
 
 export const KINDS: Record<string, string> = {

@@ -12,15 +12,15 @@ import { Choice, ErrorLine } from "./ui/controls";
 
 afterEach(cleanup);
 
-const beads = [
+const checkpoints = [
   { name: "address", time: 0 }, { name: "takeaway", time: 0.2 }, { name: "top", time: 1 }, { name: "impact", time: 1.3 },
 ];
 
 describe("the arc navigator", () => {
-  it("selects a bead, marks what is outside, and says where it is", () => {
+  it("selects a checkpoint, marks what is outside, and says where it is", () => {
     const select = vi.fn();
     const { container } = render(
-      <ArcNavigator beads={beads} start={0} end={2} cursor={makeCursor(1)} out={[[0.9, 1.1]]} mirror={false} selected="top" verdicts={{ top: "high" }} onSelect={select} />,
+      <ArcNavigator checkpoints={checkpoints} start={0} end={2} cursor={makeCursor(1)} out={[[0.9, 1.1]]} mirror={false} selected="top" verdicts={{ top: "high" }} onSelect={select} />,
     );
     expect(screen.getByRole("slider").getAttribute("aria-valuetext")).toBe("top");
     expect(container.querySelectorAll('path[fill="var(--rust)"]')).toHaveLength(1);
@@ -31,7 +31,7 @@ describe("the arc navigator", () => {
 
 describe("the small arc", () => {
   it("dashes warm-ups and doubles what leaves the band", () => {
-    const { container } = render(<SmallArc beads={beads} out={[[0.8, 1.1]]} mirror chosen={false} dashed />);
+    const { container } = render(<SmallArc checkpoints={checkpoints} out={[[0.8, 1.1]]} mirror chosen={false} dashed />);
     expect(container.querySelector("[stroke-dasharray]")).not.toBeNull();
     expect(container.querySelectorAll('[stroke="var(--rust)"]')).toHaveLength(1);
   });
@@ -40,8 +40,8 @@ describe("the small arc", () => {
 describe("the trace", () => {
   it("aligns another swing on takeaway, top and impact", () => {
     const slow = [{ name: "takeaway", time: 5 }, { name: "top", time: 7 }, { name: "impact", time: 7.6 }];
-    expect(aligned(beads, slow, 6)).toBeCloseTo(0.6);
-    expect(aligned(beads, slow, 7.3)).toBeCloseTo(1.15);
+    expect(aligned(checkpoints, slow, 6)).toBeCloseTo(0.6);
+    expect(aligned(checkpoints, slow, 7.3)).toBeCloseTo(1.15);
     expect(aligned([], slow, 6)).toBe(6);
   });
 
@@ -54,7 +54,7 @@ describe("the trace", () => {
     new Uint8Array(buffer, 8).set(new TextEncoder().encode(padded));
     new Float32Array(buffer, 8 + padded.length).set([0, 1, 1.5, 10, 20, 5, 0, 0, 0, 15, 15, 15]);
     const { container } = render(
-      <TraceChart traces={decodeTraces(buffer)} metric="x" beads={beads} ghost={null} cursor={makeCursor(0)} up="cupped" down="bowed" zero="flat" out={[[0.9, 1.1]]} selected="top" onSelect={() => {}} />,
+      <TraceChart traces={decodeTraces(buffer)} metric="x" checkpoints={checkpoints} ghost={null} cursor={makeCursor(0)} up="cupped" down="bowed" zero="flat" out={[[0.9, 1.1]]} selected="top" onSelect={() => {}} />,
     );
     expect(screen.getByText("cupped ↑")).toBeDefined();
     expect(container.querySelector('path[fill="var(--band)"]')).not.toBeNull();

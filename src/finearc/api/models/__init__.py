@@ -22,6 +22,7 @@ from finearc.api.models.catalogue import (
     SchoolOptionInfo as SchoolOptionInfo,
 )
 from finearc.api.models.judging import (
+    AcademyRulesOut as AcademyRulesOut,
     ClosestOut as ClosestOut,
     CohortIn as CohortIn,
     CohortOut as CohortOut,
@@ -33,7 +34,6 @@ from finearc.api.models.judging import (
     EntryChange as EntryChange,
     FactOut as FactOut,
     FindingBrief as FindingBrief,
-    HouseOut as HouseOut,
     LabelIn as LabelIn,
     OwnFindingOut as OwnFindingOut,
     RangeChange as RangeChange,
@@ -69,13 +69,13 @@ from finearc.api.models.lesson import (
     PinIn as PinIn,
     PlanIn as PlanIn,
     ProposalOut as ProposalOut,
+    RecordingIn as RecordingIn,
+    RecordingOut as RecordingOut,
+    RecordingStarted as RecordingStarted,
     SetupOut as SetupOut,
     SpreadOut as SpreadOut,
+    SummaryOut as SummaryOut,
     SwingCount as SwingCount,
-    TakeIn as TakeIn,
-    TakeOut as TakeOut,
-    TakeStarted as TakeStarted,
-    TogetherOut as TogetherOut,
     Undone as Undone,
     WithheldOut as WithheldOut,
 )
@@ -97,8 +97,8 @@ from finearc.api.models.people import (
 )
 from finearc.api.models.swing import (
     AbsentEvent as AbsentEvent,
+    CheckpointPatch as CheckpointPatch,
     EventOut as EventOut,
-    EventPatch as EventPatch,
     EvidenceOut as EvidenceOut,
     FigureInfo as FigureInfo,
     FindingOut as FindingOut,

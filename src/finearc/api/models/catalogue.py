@@ -46,7 +46,7 @@ class FindingInfo(BaseModel):
     note: str
     drills: list[str]
     metric: str
-    event: str
+    moment: str
     own: bool
 
 

@@ -68,7 +68,7 @@ class GroundOut(BaseModel):
     real: RealOut | None
     offset: OffsetOut | None
     alone: bool
-    take_shift_s: float | None
+    recording_shift_s: float | None
     has_own_clock: bool
     bands: list[SchoolBand]
 

@@ -37,7 +37,7 @@ class RangeOut(BaseModel):
     metric: str
     label: str
     family: str
-    event: str
+    moment: str
     club_class: str
     shot: str
     school: str
@@ -129,7 +129,7 @@ class CohortRow(BaseModel):
 
     id: str
     label: str
-    event: str
+    moment: str
     school: str
     swings: int
     players: int
@@ -190,7 +190,7 @@ class WhatIfIn(In):
 class VerdictChangeOut(BaseModel):
     label: str
     plain_label: str
-    event: str
+    moment: str
     swings: int
     of: int
     before: str
@@ -239,7 +239,7 @@ class OwnFindingOut(BaseModel):
     player_says: str
 
 
-class HouseOut(BaseModel):
+class AcademyRulesOut(BaseModel):
     """What the academy has chosen for itself."""
 
     revision: int

@@ -1,4 +1,4 @@
-"""Lessons: fits, setup, what the swings say together, blocks, the end."""
+"""Lessons: recordings, setup, the summary, blocks, the end."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ class SetupOut(BaseModel):
     values: list[MetricValue]
 
 
-class TakeOut(BaseModel):
+class RecordingOut(BaseModel):
     id: UUID
     number: int
     source: str
@@ -112,14 +112,14 @@ class FlightOut(BaseModel):
 
 class SpreadOut(BaseModel):
     metric: str
-    event: str
+    moment: str
     n: int
     median: float
     spread: float
     words: str
 
 
-class TogetherOut(BaseModel):
+class SummaryOut(BaseModel):
     club: str
     counting: int
     findings: list[FindingOut]
@@ -139,7 +139,7 @@ class ChangeOut(BaseModel):
     """Before against after a drill."""
 
     metric: str
-    event: str
+    moment: str
     before: list[int]
     after: list[int]
     before_median: float | None
@@ -160,7 +160,7 @@ class BlockOut(BaseModel):
     kind: Literal["drill", "test"]
     finding: str
     metric: str
-    event: str
+    moment: str
     drill: str
     club: str
     running: bool
@@ -188,9 +188,9 @@ class LessonOut(BaseModel):
     planned: bool
     last_priorities: list[PriorityOut]
     priorities: list[PriorityOut]
-    takes: list[TakeOut]
+    recordings: list[RecordingOut]
     swings: list[SwingBrief]
-    together: list[TogetherOut]
+    summaries: list[SummaryOut]
     blocks: list[BlockOut]
     can_undo: str | None
     can_redo: str | None
@@ -204,7 +204,7 @@ class LessonPatch(In):
     note: str | None = Field(default=None, max_length=4000)
 
 
-class TakeIn(In):
+class RecordingIn(In):
     """Fit the stand-in device. ``scenario`` says how its player swings."""
 
     scenario: str = "over-extended"
@@ -227,7 +227,7 @@ class BlockIn(In):
     kind: Literal["drill", "test"]
     finding: str = ""
     metric: str
-    event: str
+    moment: str
     drill: str = ""
 
 
@@ -270,10 +270,10 @@ class Accepted(BaseModel):
     ok: bool = True
 
 
-class TakeStarted(BaseModel):
-    take_id: UUID
+class RecordingStarted(BaseModel):
+    recording_id: UUID
 
 
 class Imported(BaseModel):
-    take_id: UUID
+    recording_id: UUID
     swings: list[UUID]

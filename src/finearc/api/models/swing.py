@@ -24,7 +24,7 @@ class OtherValueOut(BaseModel):
 
 class MetricValue(BaseModel):
     metric: str
-    event: str
+    moment: str
     value: float
     unit: str
     uncertainty: float
@@ -41,14 +41,14 @@ class MetricValue(BaseModel):
     distance: float
     source: str
     note: str | None
-    barred: str | None
+    not_judged_reason: str | None
     others: list[OtherValueOut]
 
 
 class SwingBrief(BaseModel):
     id: UUID
     number: int
-    take_id: UUID
+    recording_id: UUID
     kind: Kind
     discard_reason: str
     club: str
@@ -62,13 +62,13 @@ class SwingBrief(BaseModel):
     verdicts: dict[str, Verdict]
     values: dict[str, float]
     out_spans: dict[str, list[list[float]]]
-    beads: dict[str, float]
+    checkpoints: dict[str, float]
     block_id: UUID | None
 
 
 class EvidenceOut(BaseModel):
     metric: str
-    event: str
+    moment: str
     sentence: str
     plain_sentence: str
 
@@ -77,7 +77,7 @@ class TargetOut(BaseModel):
     """What the retest looks at: a value, its band and how it stood, in words."""
 
     metric: str
-    event: str
+    moment: str
     sentence: str
     plain_sentence: str
 
@@ -104,7 +104,7 @@ class FindingOut(BaseModel):
     own: bool
     target: TargetOut | None
     metric: str
-    event: str
+    moment: str
     evidence: list[EvidenceOut]
     drills: list[str]
 
@@ -155,7 +155,7 @@ class Headline(BaseModel):
     player_text: str
     finding: str | None
     metric: str
-    event: str
+    moment: str
 
 
 class FigureInfo(BaseModel):
@@ -197,7 +197,7 @@ class SwingOut(SwingBrief):
     captured_at: datetime
 
 
-class EventPatch(In):
+class CheckpointPatch(In):
     name: str
     time_s: float | None = Field(default=None, description="None goes back to the detected instant")
 
@@ -210,4 +210,4 @@ class SwingPatch(In):
     strike: Strike | None = None
     club: str | None = None
     tags: list[str] | None = Field(default=None, max_length=12)
-    event: EventPatch | None = None
+    checkpoint: CheckpointPatch | None = None

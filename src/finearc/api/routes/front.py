@@ -13,7 +13,7 @@ from finearc.api.context import (
     COOKIE,
     SESSION_DAYS,
     ServicesDep,
-    UnitDep,
+    UnitOfWorkDep,
     WhoDep,
     WrongPassword,
     open_session,
@@ -22,9 +22,9 @@ from finearc.api.views import lesson as lesson_views, people, values
 from finearc.catalogue import library
 from finearc.formats.archive import player_archive
 from finearc.services import lessons
-from finearc.services.house import book_of
+from finearc.services.academy_rules import rule_set_of
+from finearc.services.recordings import rejudge_player
 from finearc.services.records import Instructor, Lesson, MovementLimit, Player, now
-from finearc.services.takes import rejudge_player
 
 router = APIRouter()
 BAYS = ["Bay 1", "Bay 2", "Bay 3"]
@@ -68,58 +68,58 @@ def sign_out(response: Response, s: ServicesDep, who: WhoDep) -> m.Accepted:
 
 
 @router.get("/me", tags=["sign-in"])
-def me(unit: UnitDep, s: ServicesDep, who: WhoDep) -> m.Me:
+def me(uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.Me:
     """Who is signed in."""
     with s.store.front_door() as door:
         names = {a.id: a.name for a in door.academies()}
     return m.Me(
         instructor_id=who.instructor_id,
-        instructor=unit.get(Instructor, who.instructor_id).name,
+        instructor=uow.get(Instructor, who.instructor_id).name,
         academy=names[who.academy_id],
         csrf=who.csrf,
     )
 
 
 @router.get("/catalogue", tags=["catalogue"])
-def catalogue(unit: UnitDep) -> m.Catalogue:
+def catalogue(uow: UnitOfWorkDep) -> m.Catalogue:
     """Metrics, clubs, schools, findings and drills, from the one catalogue with the academy's own."""
-    return values.catalogue(book_of(unit))
+    return values.catalogue(rule_set_of(uow))
 
 
 @router.get("/diary", tags=["diary"])
-def diary(unit: UnitDep, day: date | None = None) -> m.Diary:
+def diary(uow: UnitOfWorkDep, day: date | None = None) -> m.Diary:
     """The lessons of a day, by time."""
     day = day or now().date()
     start = datetime.combine(day, time.min, UTC)
-    found = [x for x in unit.find(Lesson, order="starts_at") if start <= x.starts_at < start + timedelta(days=1)]
+    found = [x for x in uow.find(Lesson, order="starts_at") if start <= x.starts_at < start + timedelta(days=1)]
     return m.Diary(
         day=day,
-        lessons=[people.diary_entry(unit, x) for x in found],
-        instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in unit.find(Instructor, order="name")],
+        lessons=[people.diary_entry(uow, x) for x in found],
+        instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in uow.find(Instructor, order="name")],
         bays=BAYS,
     )
 
 
 @router.post("/lessons", tags=["diary"], status_code=201)
-def book(body: m.BookIn, unit: UnitDep) -> m.DiaryEntry:
+def book(body: m.BookIn, uow: UnitOfWorkDep) -> m.DiaryEntry:
     """Book a lesson; bays and instructors are not booked twice."""
     starts = body.starts_at if body.starts_at.tzinfo else body.starts_at.replace(tzinfo=UTC)
-    lesson = lessons.book(unit, body.player_id, body.instructor_id, body.bay, starts, body.minutes, body.club)
-    return people.diary_entry(unit, lesson)
+    lesson = lessons.book(uow, body.player_id, body.instructor_id, body.bay, starts, body.minutes, body.club)
+    return people.diary_entry(uow, lesson)
 
 
 @router.post("/lessons/start-now", tags=["diary"], status_code=201)
-def start_now(body: m.StartNowIn, unit: UnitDep, who: WhoDep) -> m.LessonOut:
+def start_now(body: m.StartNowIn, uow: UnitOfWorkDep, who: WhoDep) -> m.LessonOut:
     """A walk-in with hand and club only, or a known player's lesson, beginning now."""
-    lesson = lessons.start_now(unit, who.instructor_id, body.bay, body.handedness, body.club, body.player_id)
-    return lesson_views.lesson_out(unit, lesson)
+    lesson = lessons.start_now(uow, who.instructor_id, body.bay, body.handedness, body.club, body.player_id)
+    return lesson_views.lesson_out(uow, lesson)
 
 
 @router.get("/players", tags=["players"])
-def players(unit: UnitDep, q: str = "") -> list[m.PlayerBrief]:
+def players(uow: UnitOfWorkDep, q: str = "") -> list[m.PlayerBrief]:
     """Players by name; ``q`` filters."""
     needle = q.strip().lower()
-    found = [p for p in unit.find(Player, order="name") if p.name and needle in p.name.lower()]
+    found = [p for p in uow.find(Player, order="name") if p.name and needle in p.name.lower()]
     return [people.player_brief(p) for p in found]
 
 
@@ -137,55 +137,55 @@ def _fill(player: Player, body: m.PlayerIn) -> None:
 
 
 @router.post("/players", tags=["players"], status_code=201)
-def add_player(body: m.PlayerIn, unit: UnitDep) -> m.PlayerOut:
+def add_player(body: m.PlayerIn, uow: UnitOfWorkDep) -> m.PlayerOut:
     """A new player."""
-    player = Player(unit.academy_id, "", body.handedness)
+    player = Player(uow.academy_id, "", body.handedness)
     _fill(player, body)
-    unit.add(player)
-    unit.flush()
-    return people.player_out(unit, player)
+    uow.add(player)
+    uow.flush()
+    return people.player_out(uow, player)
 
 
 @router.get("/players/{player_id}", tags=["players"])
-def player(player_id: UUID, unit: UnitDep) -> m.PlayerOut:
+def player(player_id: UUID, uow: UnitOfWorkDep) -> m.PlayerOut:
     """One player with limits and lessons."""
-    return people.player_out(unit, unit.get(Player, player_id))
+    return people.player_out(uow, uow.get(Player, player_id))
 
 
 @router.put("/players/{player_id}", tags=["players"])
-def change_player(player_id: UUID, body: m.PlayerIn, unit: UnitDep) -> m.PlayerOut:
+def change_player(player_id: UUID, body: m.PlayerIn, uow: UnitOfWorkDep) -> m.PlayerOut:
     """Change a player; another school gives new verdicts, never new measurements. Closed lessons keep theirs."""
-    found = unit.get(Player, player_id)
+    found = uow.get(Player, player_id)
     before = (dict(found.schools), found.population)
     _fill(found, body)
-    unit.flush()
+    uow.flush()
     if before != (found.schools, found.population):
-        rejudge_player(unit, found)
-    return people.player_out(unit, found)
+        rejudge_player(uow, found)
+    return people.player_out(uow, found)
 
 
 @router.delete("/players/{player_id}", tags=["players"])
-def erase_player(player_id: UUID, unit: UnitDep) -> m.Accepted:
+def erase_player(player_id: UUID, uow: UnitOfWorkDep) -> m.Accepted:
     """Erase a player and everything captured."""
-    lessons.erase_player(unit, unit.get(Player, player_id))
+    lessons.erase_player(uow, uow.get(Player, player_id))
     return m.Accepted()
 
 
 @router.post("/players/{player_id}/name", tags=["players"])
-def name_player(player_id: UUID, body: m.NameIn, unit: UnitDep) -> m.PlayerOut:
+def name_player(player_id: UUID, body: m.NameIn, uow: UnitOfWorkDep) -> m.PlayerOut:
     """Name a walk-in and note the consent."""
-    found = unit.get(Player, player_id)
+    found = uow.get(Player, player_id)
     lessons.name_walk_in(found, body.name, body.consent_by)
-    return people.player_out(unit, found)
+    return people.player_out(uow, found)
 
 
 @router.post("/players/{player_id}/limits", tags=["players"], status_code=201)
-def add_limit(player_id: UUID, body: m.LimitIn, unit: UnitDep) -> m.PlayerOut:
+def add_limit(player_id: UUID, body: m.LimitIn, uow: UnitOfWorkDep) -> m.PlayerOut:
     """A limit of movement; nothing will ask for more of it."""
-    found = unit.get(Player, player_id)
-    unit.add(
+    found = uow.get(Player, player_id)
+    uow.add(
         MovementLimit(
-            unit.academy_id,
+            uow.academy_id,
             found.id,
             body.area,
             body.side,
@@ -196,26 +196,26 @@ def add_limit(player_id: UUID, body: m.LimitIn, unit: UnitDep) -> m.PlayerOut:
             body.comfortable,
         )
     )
-    unit.flush()
-    rejudge_player(unit, found)
-    return people.player_out(unit, found)
+    uow.flush()
+    rejudge_player(uow, found)
+    return people.player_out(uow, found)
 
 
 @router.delete("/players/{player_id}/limits/{limit_id}", tags=["players"])
-def remove_limit(player_id: UUID, limit_id: UUID, unit: UnitDep) -> m.PlayerOut:
+def remove_limit(player_id: UUID, limit_id: UUID, uow: UnitOfWorkDep) -> m.PlayerOut:
     """Remove a limit; what it held back is judged again."""
-    unit.remove(unit.get(MovementLimit, limit_id))
-    found = unit.get(Player, player_id)
-    rejudge_player(unit, found)
-    return people.player_out(unit, found)
+    uow.remove(uow.get(MovementLimit, limit_id))
+    found = uow.get(Player, player_id)
+    rejudge_player(uow, found)
+    return people.player_out(uow, found)
 
 
 @router.get("/players/{player_id}/export", tags=["players"], response_class=PlainResponse)
-def export_player(player_id: UUID, unit: UnitDep, s: ServicesDep) -> PlainResponse:
+def export_player(player_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> PlainResponse:
     """Everything about a player as a zip of bundles and JSON."""
-    found = unit.get(Player, player_id)
+    found = uow.get(Player, player_id)
     return PlainResponse(
-        player_archive(unit, s.codec, found),
+        player_archive(uow, s.codec, found),
         media_type="application/zip",
         headers={"Content-Disposition": 'attachment; filename="player.zip"'},
     )

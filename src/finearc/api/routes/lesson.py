@@ -1,4 +1,4 @@
-"""A lesson: takes, swings, changes, blocks, close."""
+"""A lesson: recordings, swings, changes, blocks, close."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from fastapi import APIRouter, Request, UploadFile
 from fastapi.responses import HTMLResponse, Response, StreamingResponse
 
 from finearc.api import models as m
-from finearc.api.context import ServicesDep, UnitDep, WhoDep
+from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.views import lesson as lesson_views
 from finearc.catalogue import library
 from finearc.core.events.model import Checkpoint
@@ -22,10 +22,10 @@ from finearc.formats.errors import BundleError
 from finearc.formats.tables import csv_table
 from finearc.golfer.scenarios import scenario
 from finearc.reports.page import page_of
-from finearc.services import changes, lessons, takes
+from finearc.services import changes, lessons, recordings
+from finearc.services.academy_rules import rule_set_of
 from finearc.services.errors import Refused
-from finearc.services.house import book_of
-from finearc.services.records import Block, Lesson, Player, Swing, Take
+from finearc.services.records import Block, Lesson, Player, Recording, Swing
 from finearc.services.stored import unpack_traces
 
 router = APIRouter(tags=["lesson"])
@@ -33,15 +33,15 @@ HEARTBEAT_S = 10.0
 
 
 @router.get("/lessons/{lesson_id}")
-def lesson(lesson_id: UUID, unit: UnitDep) -> m.LessonOut:
-    """A lesson with takes, swings, findings and blocks."""
-    return lesson_views.lesson_out(unit, unit.get(Lesson, lesson_id))
+def lesson(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
+    """A lesson with recordings, swings, findings and blocks."""
+    return lesson_views.lesson_out(uow, uow.get(Lesson, lesson_id))
 
 
 @router.patch("/lessons/{lesson_id}")
-def change_lesson(lesson_id: UUID, body: m.LessonPatch, unit: UnitDep) -> m.LessonOut:
+def change_lesson(lesson_id: UUID, body: m.LessonPatch, uow: UnitOfWorkDep) -> m.LessonOut:
     """Pain, club, kind of the next swings, note."""
-    found = unit.get(Lesson, lesson_id)
+    found = uow.get(Lesson, lesson_id)
     if body.pain is not None:
         lessons.answer_pain(found, body.pain, body.pain_note or "")
     if body.club is not None:
@@ -52,34 +52,34 @@ def change_lesson(lesson_id: UUID, body: m.LessonPatch, unit: UnitDep) -> m.Less
         found.kind = body.kind
     if body.note is not None:
         found.note = body.note
-    unit.flush()
-    return lesson_views.lesson_out(unit, found)
+    uow.flush()
+    return lesson_views.lesson_out(uow, found)
 
 
-@router.post("/lessons/{lesson_id}/takes", status_code=201)
-def start_take(lesson_id: UUID, body: m.TakeIn, unit: UnitDep, s: ServicesDep) -> m.TakeStarted:
+@router.post("/lessons/{lesson_id}/recordings", status_code=201)
+def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.RecordingStarted:
     """Fit the stand-in device and begin the calibration; it plays in real time on the live channel."""
-    found = unit.get(Lesson, lesson_id)
+    found = uow.get(Lesson, lesson_id)
     scenario(body.scenario)
-    take = takes.open_take(
-        unit,
+    recording = recordings.open_recording(
+        uow,
         found,
-        unit.get(Player, found.player_id),
+        uow.get(Player, found.player_id),
         "stand-in",
         glove=body.glove,
         scenario=body.scenario,
         seed=body.seed,
     )
-    unit.commit()
+    uow.commit()
     wanted = {"club": body.club_clip, "body": body.body_pack, "pressure": body.mat}
-    s.devices.begin(unit.academy_id, lesson_id, take, [k for k, worn in wanted.items() if worn])
-    return m.TakeStarted(take_id=take.id)
+    s.devices.begin(uow.academy_id, lesson_id, recording, [k for k, worn in wanted.items() if worn])
+    return m.RecordingStarted(recording_id=recording.id)
 
 
 @router.post("/lessons/{lesson_id}/stand-in/swings")
-def request_swings(lesson_id: UUID, body: m.SwingCount, unit: UnitDep, s: ServicesDep) -> m.Accepted:
+def request_swings(lesson_id: UUID, body: m.SwingCount, uow: UnitOfWorkDep, s: ServicesDep) -> m.Accepted:
     """Let the stand-in player swing."""
-    unit.get(Lesson, lesson_id)
+    uow.get(Lesson, lesson_id)
     if not s.devices.request_swings(lesson_id, body.count):
         raise Refused("no stand-in device is fitted", "Fit and calibrate it first")
     return m.Accepted()
@@ -90,8 +90,8 @@ async def live(lesson_id: UUID, request: Request, s: ServicesDep, who: WhoDep) -
     """What happens in the lesson, as server-sent events."""
 
     def known() -> None:
-        with s.store.unit(who.academy_id) as unit:
-            unit.get(Lesson, lesson_id)
+        with s.store.unit_of_work(who.academy_id) as uow:
+            uow.get(Lesson, lesson_id)
 
     await anyio.to_thread.run_sync(known)
 
@@ -117,7 +117,7 @@ async def live(lesson_id: UUID, request: Request, s: ServicesDep, who: WhoDep) -
 
 
 @router.post("/lessons/{lesson_id}/bundle", status_code=201)
-def drop_bundle(lesson_id: UUID, file: UploadFile, unit: UnitDep, s: ServicesDep) -> m.Imported:
+def drop_bundle(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep) -> m.Imported:
     """Import a capture bundle (.zip). Nothing is kept unless all of it can be read."""
     content = file.file.read(MAX_UPLOAD + 1)
     if len(content) > MAX_UPLOAD:
@@ -125,33 +125,33 @@ def drop_bundle(lesson_id: UUID, file: UploadFile, unit: UnitDep, s: ServicesDep
             file.filename or "bundle", f"larger than {MAX_UPLOAD / 1e6:.0f} MB", advice="Split the session in two"
         )
     data = read_zip(content, file.filename or "bundle.zip")
-    take = takes.import_capture(unit, s.codec, unit.get(Lesson, lesson_id), data)
-    own = unit.find(Swing, take_id=take.id, order="number")
-    return m.Imported(take_id=take.id, swings=[x.id for x in own])
+    recording = recordings.import_capture(uow, s.codec, uow.get(Lesson, lesson_id), data)
+    own = uow.find(Swing, recording_id=recording.id, order="number")
+    return m.Imported(recording_id=recording.id, swings=[x.id for x in own])
 
 
 @router.get("/swings/{swing_id}")
-def swing(swing_id: UUID, unit: UnitDep) -> m.SwingOut:
+def swing(swing_id: UUID, uow: UnitOfWorkDep) -> m.SwingOut:
     """One swing: events, values, findings, what is missing and why."""
-    return lesson_views.swing_out(unit, unit.get(Swing, swing_id))
+    return lesson_views.swing_out(uow, uow.get(Swing, swing_id))
 
 
 @router.get("/swings/{swing_id}/traces", response_class=Response)
-def traces(swing_id: UUID, unit: UnitDep) -> Response:
+def traces(swing_id: UUID, uow: UnitOfWorkDep) -> Response:
     """Traces and bands as one binary block (see docs/formats)."""
-    return Response(unit.get(Swing, swing_id).traces, media_type="application/octet-stream")
+    return Response(uow.get(Swing, swing_id).traces, media_type="application/octet-stream")
 
 
 @router.get("/swings/{swing_id}/figure", response_class=Response)
-def figure(swing_id: UUID, unit: UnitDep) -> Response:
+def figure(swing_id: UUID, uow: UnitOfWorkDep) -> Response:
     """The figure's points as one binary block of the same kind; empty when nothing was oriented."""
-    return Response(unit.get(Swing, swing_id).figure, media_type="application/octet-stream")
+    return Response(uow.get(Swing, swing_id).figure, media_type="application/octet-stream")
 
 
 @router.get("/swings/{swing_id}/traces.csv", response_class=Response)
-def traces_csv(swing_id: UUID, unit: UnitDep) -> Response:
+def traces_csv(swing_id: UUID, uow: UnitOfWorkDep) -> Response:
     """Traces and bands as a table."""
-    found = unit.get(Swing, swing_id)
+    found = uow.get(Swing, swing_id)
     columns = unpack_traces(found.traces)
     rows = list(zip(*([f"{v:.5g}" if v == v else "" for v in c] for c in columns.values()), strict=True))
     return Response(
@@ -162,150 +162,150 @@ def traces_csv(swing_id: UUID, unit: UnitDep) -> Response:
 
 
 @router.patch("/swings/{swing_id}")
-def change_swing(swing_id: UUID, body: m.SwingPatch, unit: UnitDep, s: ServicesDep) -> m.SwingOut:
+def change_swing(swing_id: UUID, body: m.SwingPatch, uow: UnitOfWorkDep, s: ServicesDep) -> m.SwingOut:
     """Kind, ball flight, strike, club or an event; what depends on it follows, and it can be undone."""
-    unit.lock_academy()
-    found = unit.get(Swing, swing_id)
+    uow.lock_academy()
+    found = uow.get(Swing, swing_id)
     if body.kind is not None:
-        changes.set_kind(unit, s.codec, found, body.kind, body.reason)
+        changes.set_kind(uow, s.codec, found, body.kind, body.reason)
     if body.ball_start is not None or body.ball_curve is not None:
         start = found.ball_start if body.ball_start is None else body.ball_start
         curve = found.ball_curve if body.ball_curve is None else body.ball_curve
-        changes.set_ball(unit, s.codec, found, start, curve)
+        changes.set_ball(uow, s.codec, found, start, curve)
     if body.strike is not None:
-        changes.set_strike(unit, s.codec, found, body.strike)
+        changes.set_strike(uow, s.codec, found, body.strike)
     if body.club is not None:
-        changes.set_club(unit, s.codec, found, body.club)
+        changes.set_club(uow, s.codec, found, body.club)
     if body.tags is not None:
-        changes.set_tags(unit, s.codec, found, body.tags)
-    if body.event is not None:
-        if body.event.name not in list(Checkpoint):
-            raise Refused(f'there is no checkpoint "{body.event.name}"')
-        changes.set_event(unit, s.codec, found, Checkpoint(body.event.name), body.event.time_s)
-    return lesson_views.swing_out(unit, found)
+        changes.set_tags(uow, s.codec, found, body.tags)
+    if body.checkpoint is not None:
+        if body.checkpoint.name not in list(Checkpoint):
+            raise Refused(f'there is no checkpoint "{body.checkpoint.name}"')
+        changes.set_event(uow, s.codec, found, Checkpoint(body.checkpoint.name), body.checkpoint.time_s)
+    return lesson_views.swing_out(uow, found)
 
 
 @router.post("/lessons/{lesson_id}/undo")
-def undo(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> m.Undone:
+def undo(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> m.Undone:
     """Take the last change back. Quick repeats wait for each other: the lock comes before the first read."""
-    unit.lock_academy()
-    return m.Undone(label=changes.undo(unit, s.codec, unit.get(Lesson, lesson_id)).label)
+    uow.lock_academy()
+    return m.Undone(label=changes.undo(uow, s.codec, uow.get(Lesson, lesson_id)).label)
 
 
 @router.post("/lessons/{lesson_id}/redo")
-def redo(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> m.Undone:
+def redo(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> m.Undone:
     """Do the undone change again."""
-    unit.lock_academy()
-    return m.Undone(label=changes.redo(unit, s.codec, unit.get(Lesson, lesson_id)).label)
+    uow.lock_academy()
+    return m.Undone(label=changes.redo(uow, s.codec, uow.get(Lesson, lesson_id)).label)
 
 
 @router.post("/lessons/{lesson_id}/pin")
-def pin(lesson_id: UUID, body: m.PinIn, unit: UnitDep) -> m.LessonOut:
+def pin(lesson_id: UUID, body: m.PinIn, uow: UnitOfWorkDep) -> m.LessonOut:
     """Pin swings as *before*; an empty list unpins."""
-    found = unit.get(Lesson, lesson_id)
-    chosen = [unit.get(Swing, k) for k in body.swing_ids]
+    found = uow.get(Lesson, lesson_id)
+    chosen = [uow.get(Swing, k) for k in body.swing_ids]
     if any(x.lesson_id != found.id for x in chosen):
         raise Refused("only swings of this lesson can be pinned")
     lessons.pin(found, chosen)
-    unit.flush()
-    return lesson_views.lesson_out(unit, found)
+    uow.flush()
+    return lesson_views.lesson_out(uow, found)
 
 
 @router.post("/lessons/{lesson_id}/blocks", status_code=201)
-def start_block(lesson_id: UUID, body: m.BlockIn, unit: UnitDep) -> m.LessonOut:
+def start_block(lesson_id: UUID, body: m.BlockIn, uow: UnitOfWorkDep) -> m.LessonOut:
     """Start a drill or a test block."""
-    found = unit.get(Lesson, lesson_id)
-    lessons.start_block(unit, found, body.kind, body.finding, body.metric, body.event, body.drill)
-    unit.flush()
-    return lesson_views.lesson_out(unit, found)
+    found = uow.get(Lesson, lesson_id)
+    lessons.start_block(uow, found, body.kind, body.finding, body.metric, body.moment, body.drill)
+    uow.flush()
+    return lesson_views.lesson_out(uow, found)
 
 
 @router.post("/lessons/{lesson_id}/blocks/end")
-def end_block(lesson_id: UUID, unit: UnitDep) -> m.LessonOut:
+def end_block(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
     """End the running block."""
-    found = unit.get(Lesson, lesson_id)
-    lessons.end_block(unit, found)
-    unit.flush()
-    return lesson_views.lesson_out(unit, found)
+    found = uow.get(Lesson, lesson_id)
+    lessons.end_block(uow, found)
+    uow.flush()
+    return lesson_views.lesson_out(uow, found)
 
 
 @router.get("/blocks/{block_id}/change")
-def block_change(block_id: UUID, unit: UnitDep) -> m.BlockOut:
+def block_change(block_id: UUID, uow: UnitOfWorkDep) -> m.BlockOut:
     """Before against after of a test block."""
-    block = unit.get(Block, block_id)
-    found = unit.get(Lesson, block.lesson_id)
-    blocks = unit.find(Block, lesson_id=found.id, order="started_at")
-    return lesson_views.block_out(found, block, blocks, unit.find(Swing, lesson_id=found.id, order="number"))
+    block = uow.get(Block, block_id)
+    found = uow.get(Lesson, block.lesson_id)
+    blocks = uow.find(Block, lesson_id=found.id, order="started_at")
+    return lesson_views.block_out(found, block, blocks, uow.find(Swing, lesson_id=found.id, order="number"))
 
 
 @router.put("/lessons/{lesson_id}/plan")
-def keep_plan(lesson_id: UUID, body: m.PlanIn, unit: UnitDep) -> m.LessonOut:
+def keep_plan(lesson_id: UUID, body: m.PlanIn, uow: UnitOfWorkDep) -> m.LessonOut:
     """Keep the priorities as they stand, in their order: accepted, swapped or the instructor's own."""
-    found = unit.get(Lesson, lesson_id)
+    found = uow.get(Lesson, lesson_id)
     if found.status == "closed":
         raise Refused("the lesson is closed", "Reopen it to change its priorities")
-    lessons.keep_plan(unit, found, [lessons.Chosen(**p.model_dump()) for p in body.priorities])
-    return lesson_views.lesson_out(unit, found)
+    lessons.keep_plan(uow, found, [lessons.Chosen(**p.model_dump()) for p in body.priorities])
+    return lesson_views.lesson_out(uow, found)
 
 
 @router.delete("/lessons/{lesson_id}/plan")
-def drop_plan(lesson_id: UUID, unit: UnitDep) -> m.LessonOut:
+def drop_plan(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
     """Go back to what is proposed."""
-    found = unit.get(Lesson, lesson_id)
+    found = uow.get(Lesson, lesson_id)
     if found.status == "closed":
         raise Refused("the lesson is closed", "Reopen it to change its priorities")
-    lessons.keep_plan(unit, found, [])
+    lessons.keep_plan(uow, found, [])
     found.planned = False
-    unit.flush()
-    return lesson_views.lesson_out(unit, found)
+    uow.flush()
+    return lesson_views.lesson_out(uow, found)
 
 
 @router.post("/lessons/{lesson_id}/close")
-def close(lesson_id: UUID, body: m.CloseIn, unit: UnitDep, s: ServicesDep) -> m.Closed:
+def close(lesson_id: UUID, body: m.CloseIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.Closed:
     """End the lesson: at most two priorities, one note, next date. A walk-in without consent is erased."""
     s.devices.end(lesson_id)
     chosen = [lessons.Chosen(**p.model_dump()) for p in body.priorities]
-    kept = lessons.close(unit, unit.get(Lesson, lesson_id), chosen, body.note, body.next_date)
+    kept = lessons.close(uow, uow.get(Lesson, lesson_id), chosen, body.note, body.next_date)
     return m.Closed(kept=kept)
 
 
 @router.post("/lessons/{lesson_id}/reopen")
-def reopen(lesson_id: UUID, unit: UnitDep) -> m.LessonOut:
+def reopen(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
     """Take the close back."""
-    found = unit.get(Lesson, lesson_id)
+    found = uow.get(Lesson, lesson_id)
     lessons.reopen(found)
-    unit.flush()
-    return lesson_views.lesson_out(unit, found)
+    uow.flush()
+    return lesson_views.lesson_out(uow, found)
 
 
 @router.get("/lessons/{lesson_id}/page", response_class=HTMLResponse)
-def page(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> HTMLResponse:
+def page(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
     """The one page that goes home."""
-    return HTMLResponse(s.pages.html(page_of(unit, unit.get(Lesson, lesson_id))))
+    return HTMLResponse(s.pages.html(page_of(uow, uow.get(Lesson, lesson_id))))
 
 
 @router.get("/lessons/{lesson_id}/page.pdf", response_class=Response)
-def page_pdf(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> Response:
+def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     """The same page as PDF."""
     return Response(
-        s.pages.pdf(page_of(unit, unit.get(Lesson, lesson_id))),
+        s.pages.pdf(page_of(uow, uow.get(Lesson, lesson_id))),
         media_type="application/pdf",
         headers={"Content-Disposition": 'inline; filename="lesson.pdf"'},
     )
 
 
 @router.get("/lessons/{lesson_id}/export", response_class=Response)
-def export(lesson_id: UUID, unit: UnitDep, s: ServicesDep) -> Response:
+def export(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     """The lesson as a zip of bundles plus JSON."""
     return Response(
-        lesson_archive(unit, s.codec, unit.get(Lesson, lesson_id)),
+        lesson_archive(uow, s.codec, uow.get(Lesson, lesson_id)),
         media_type="application/zip",
         headers={"Content-Disposition": 'attachment; filename="lesson.zip"'},
     )
 
 
-@router.get("/takes/{take_id}")
-def take(take_id: UUID, unit: UnitDep) -> m.TakeOut:
+@router.get("/recordings/{recording_id}")
+def recording(recording_id: UUID, uow: UnitOfWorkDep) -> m.RecordingOut:
     """One fit: calibration quality and setup answer."""
-    found = unit.get(Take, take_id)
-    return lesson_views.take_out(found, book_of(unit, unit.get(Lesson, found.lesson_id)))
+    found = uow.get(Recording, recording_id)
+    return lesson_views.recording_out(found, rule_set_of(uow, uow.get(Lesson, found.lesson_id)))

@@ -8,7 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, Form, UploadFile
 
 from finearc.api import marker_models as mm, models as m
-from finearc.api.context import ServicesDep, UnitDep
+from finearc.api.context import ServicesDep, UnitOfWorkDep
 from finearc.catalogue import library
 from finearc.catalogue.markers import meaning
 from finearc.core.frames.handedness import Hand
@@ -19,9 +19,9 @@ from finearc.formats.bundle import MAX_UPLOAD
 from finearc.formats.errors import BundleError
 from finearc.formats.marker_file import read_points, suggested_names
 from finearc.formats.plates_c3d import read_plates
-from finearc.services import analysis as an, presets, takes
+from finearc.services import analysis as an, presets, recordings
 from finearc.services.errors import Refused
-from finearc.services.ports import Unit
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import Lesson, MarkerPreset, Player, Swing
 
 router = APIRouter(tags=["markers"])
@@ -42,19 +42,19 @@ def _group(marker: Marker) -> str:
     return "Arms and hands" if arm else "Legs and feet"
 
 
-def _player(unit: Unit, lesson_id: UUID) -> tuple[Lesson, Player]:
-    lesson = unit.get(Lesson, lesson_id)
-    return lesson, unit.get(Player, lesson.player_id)
+def _player(uow: UnitOfWork, lesson_id: UUID) -> tuple[Lesson, Player]:
+    lesson = uow.get(Lesson, lesson_id)
+    return lesson, uow.get(Player, lesson.player_id)
 
 
 @router.post("/lessons/{lesson_id}/markers/inspect")
-def inspect(lesson_id: UUID, file: UploadFile, unit: UnitDep) -> mm.MarkerInspection:
+def inspect(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep) -> mm.MarkerInspection:
     """What a C3D or TRC file holds and how its labels seem to map to ours. Nothing is kept."""
-    _, player = _player(unit, lesson_id)
+    _, player = _player(uow, lesson_id)
     hand = Hand(player.handedness)
     name, content = _content(file)
     table = read_points(name, content)
-    preset = presets.preset_for(unit, table.labels, player.handedness)
+    preset = presets.preset_for(uow, table.labels, player.handedness)
     names = dict(preset.names) if preset else suggested_names(table.labels, hand)
     axes, axes_from = mm.AxesIO(), "default"
     if preset is not None:
@@ -81,11 +81,11 @@ def inspect(lesson_id: UUID, file: UploadFile, unit: UnitDep) -> mm.MarkerInspec
 
 @router.post("/lessons/{lesson_id}/markers", status_code=201)
 def import_markers(
-    lesson_id: UUID, file: UploadFile, mapping: Annotated[str, Form()], unit: UnitDep, s: ServicesDep
+    lesson_id: UUID, file: UploadFile, mapping: Annotated[str, Form()], uow: UnitOfWorkDep, s: ServicesDep
 ) -> m.Imported:
     """Import a marker capture with its mapping. Nothing is kept unless all of it can be read."""
     chosen = mm.MarkerImport.model_validate_json(mapping)
-    lesson, player = _player(unit, lesson_id)
+    lesson, player = _player(uow, lesson_id)
     if chosen.club not in library.clubs():
         raise Refused(f'there is no club "{chosen.club}"')
     name, content = _content(file)
@@ -107,26 +107,26 @@ def import_markers(
         markers=stream,
         plates=plates,
     )
-    take = takes.import_capture(unit, s.codec, lesson, data, source="markers")
+    recording = recordings.import_capture(uow, s.codec, lesson, data, source="markers")
     if chosen.remember_as.strip():
         presets.remember(
-            unit, table.labels, player.handedness, names, chosen.axes.model_dump(), chosen.remember_as.strip()
+            uow, table.labels, player.handedness, names, chosen.axes.model_dump(), chosen.remember_as.strip()
         )
-    own = unit.find(Swing, take_id=take.id, order="number")
-    return m.Imported(take_id=take.id, swings=[x.id for x in own])
+    own = uow.find(Swing, recording_id=recording.id, order="number")
+    return m.Imported(recording_id=recording.id, swings=[x.id for x in own])
 
 
 @router.get("/marker-presets")
-def marker_presets(unit: UnitDep) -> list[mm.PresetOut]:
+def marker_presets(uow: UnitOfWorkDep) -> list[mm.PresetOut]:
     """The academy's remembered marker mappings."""
     return [
         mm.PresetOut(id=p.id, name=p.name, handedness=p.handedness, markers=len(p.names))
-        for p in unit.find(MarkerPreset, order="-used_at")
+        for p in uow.find(MarkerPreset, order="-used_at")
     ]
 
 
 @router.delete("/marker-presets/{preset_id}")
-def forget_preset(preset_id: UUID, unit: UnitDep) -> m.Accepted:
+def forget_preset(preset_id: UUID, uow: UnitOfWorkDep) -> m.Accepted:
     """Forget a mapping."""
-    unit.remove(unit.get(MarkerPreset, preset_id))
+    uow.remove(uow.get(MarkerPreset, preset_id))
     return m.Accepted()

@@ -7,11 +7,11 @@ from finearc.catalogue import library
 from finearc.catalogue.wording import provenance_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import STANCE_POSITION
-from finearc.services.records import Swing, Take
+from finearc.services.records import Recording, Swing
 from finearc.services.reference import references
 
 
-def ground_out(swing: Swing, take: Take) -> g.GroundOut | None:
+def ground_out(swing: Swing, recording: Recording) -> g.GroundOut | None:
     """What is known about the ground, or None when it was not recorded."""
     known = swing.result.get("ground")
     if not known:
@@ -29,8 +29,8 @@ def ground_out(swing: Swing, take: Take) -> g.GroundOut | None:
         real=None if known["real"] is None else g.RealOut(**known["real"]),
         offset=None if known["offset"] is None else g.OffsetOut(**known["offset"]),
         alone=known["alone"],
-        take_shift_s=take.mat_shift_s,
-        has_own_clock=bool((take.mat_set or {}).get("own_clock")),
+        recording_shift_s=recording.mat_shift_s,
+        has_own_clock=bool((recording.mat_set or {}).get("own_clock")),
         bands=_bands(swing.result.get("schools", {})),
     )
 

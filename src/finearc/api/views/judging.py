@@ -6,19 +6,19 @@ from collections import Counter
 from collections.abc import Sequence
 
 from finearc.api import models as m
-from finearc.api.views.together import proposal_out
+from finearc.api.views.summary import proposal_out
 from finearc.catalogue import library
 from finearc.catalogue.library import RangeLibrary
 from finearc.catalogue.wording import provenance_words
-from finearc.core.comparing.cohort import little
+from finearc.core.comparing.cohort import small_sample_warning
 from finearc.core.judging.findings import Finding
 from finearc.core.judging.ranges import Range
 from finearc.core.judging.schools import Closest, Fit
 from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words, spread_in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services import cohorts, house
-from finearc.services.ports import Unit
+from finearc.services import academy_rules, cohorts
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import BenchmarkVersion, Reference
 from finearc.services.what_if import VERDICT_WORDS, WhatIf
 
@@ -56,10 +56,10 @@ def version_out(version: BenchmarkVersion, current: str) -> m.VersionOut:
     )
 
 
-def versions_out(unit: Unit) -> list[m.VersionOut]:
+def versions_out(uow: UnitOfWork) -> list[m.VersionOut]:
     """All versions: the built-in first, then the academy's, newest first."""
-    current = house.current_label(unit)
-    return [built_in_version(current), *(version_out(v, current) for v in house.versions(unit))]
+    current = academy_rules.current_label(uow)
+    return [built_in_version(current), *(version_out(v, current) for v in academy_rules.versions(uow))]
 
 
 def range_out(r: Range, ranges: RangeLibrary) -> m.RangeOut:
@@ -70,7 +70,7 @@ def range_out(r: Range, ranges: RangeLibrary) -> m.RangeOut:
         metric=r.metric.id,
         label=r.metric.label,
         family=r.metric.family.value,
-        event=moment_words(r.moment.key),
+        moment=moment_words(r.moment.key),
         club_class=(r.club_class or "").replace("_", " "),
         shot=r.shot,
         school=_school(r),
@@ -136,13 +136,13 @@ def _by(r: Range, offset: float) -> str:
     return "" if offset == 0 else f" {'plus' if offset > 0 else 'minus'} {size}"
 
 
-def ranges_out(unit: Unit, label: str) -> m.RangesOut:
+def ranges_out(uow: UnitOfWork, label: str) -> m.RangesOut:
     """One version with its ranges, and the facts that are no ranges."""
-    version = next((v for v in versions_out(unit) if v.label == label), None)
+    version = next((v for v in versions_out(uow) if v.label == label), None)
     if version is None:
-        house.version_of(unit, label)  # raises
+        academy_rules.version_of(uow, label)  # raises
         raise AssertionError
-    ranges = house.ranges_of(unit, label)
+    ranges = academy_rules.ranges_of(uow, label)
     facts = [
         m.FactOut(id=f.id, about=f.about, says=f.says, provenance=provenance_words(f.provenance, f.source))
         for f in library.facts()
@@ -175,7 +175,7 @@ def cohort_row(row: cohorts.Row) -> m.CohortRow:
     return m.CohortRow(
         id=row.range.id,
         label=metric.label,
-        event=moment_words(moment.key),
+        moment=moment_words(moment.key),
         school=_school(row.range),
         swings=f.swings,
         players=f.players,
@@ -206,7 +206,7 @@ def reference_out(r: Reference) -> m.ReferenceOut:
         synthetic=False,
         player_id=r.player_id,
         made_by=r.made_by,
-        warning=little(r.players, r.swings) if r.form == "mean" else "",
+        warning=small_sample_warning(r.players, r.swings) if r.form == "mean" else "",
     )
 
 
@@ -235,7 +235,7 @@ def what_if_out(w: WhatIf) -> m.WhatIfOut:
             m.VerdictChangeOut(
                 label=BY_ID[c.metric].label,
                 plain_label=BY_ID[c.metric].plain_label,
-                event=moment_words(c.event),
+                moment=moment_words(c.moment),
                 swings=c.swings,
                 of=c.of,
                 before=VERDICT_WORDS[c.before],

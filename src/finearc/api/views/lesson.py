@@ -1,4 +1,4 @@
-"""Swings, takes, blocks and lessons as responses."""
+"""Swings, recordings, blocks and lessons as responses."""
 
 from __future__ import annotations
 
@@ -12,18 +12,18 @@ from finearc.api.views.ground import ground_out
 from finearc.api.views.people import player_out, priority_out
 from finearc.api.views.power import power_out
 from finearc.api.views.setup import setup_out
-from finearc.api.views.together import together_out
+from finearc.api.views.summary import summary_out
 from finearc.api.views.values import finding_out, metric_value, not_assessed_out
-from finearc.catalogue.handbook import Handbook
+from finearc.catalogue.rule_set import RuleSet
 from finearc.core.events.model import ORDER
 from finearc.core.judging.ranges import Verdict
 from finearc.core.judging.words import in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
-from finearc.services import reading_room as room
-from finearc.services.house import book_of, schools_of
+from finearc.services import summary
+from finearc.services.academy_rules import rule_set_of, schools_of
 from finearc.services.lessons import last_priorities
-from finearc.services.ports import Unit
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
     Block,
     ChangeEntry,
@@ -31,8 +31,8 @@ from finearc.services.records import (
     Lesson,
     Player,
     Priority,
+    Recording,
     Swing,
-    Take,
 )
 from finearc.services.stored import evidence_of, unpack_traces
 
@@ -83,7 +83,7 @@ def swing_brief(swing: Swing) -> m.SwingBrief:
     return m.SwingBrief(
         id=swing.id,
         number=swing.number,
-        take_id=swing.take_id,
+        recording_id=swing.recording_id,
         kind=swing.kind,
         discard_reason=swing.discard_reason,
         club=swing.club,
@@ -97,22 +97,22 @@ def swing_brief(swing: Swing) -> m.SwingBrief:
         verdicts={k: e["verdict"] for k, e in shown.items()},
         values={k: e["value"] for k, e in shown.items()},
         out_spans=out_spans(swing),
-        beads={k: e["time_s"] for k, e in swing.result.get("events", {}).items()},
+        checkpoints={k: e["time_s"] for k, e in swing.result.get("events", {}).items()},
         block_id=swing.block_id,
     )
 
 
-def swing_out(unit: Unit, swing: Swing) -> m.SwingOut:
+def swing_out(uow: UnitOfWork, swing: Swing) -> m.SwingOut:
     """One swing with everything about it."""
     result = swing.result
-    lesson = unit.get(Lesson, swing.lesson_id)
-    book = book_of(unit, lesson)
-    findings, open_questions = book.find([evidence_of(result, book)])
-    counting = room.counting_swings(unit.find(Swing, lesson_id=swing.lesson_id), swing.club)
-    player = unit.get(Player, lesson.player_id)
-    ball = room.flight_of(counting or [swing], player).words
+    lesson = uow.get(Lesson, swing.lesson_id)
+    rule_set = rule_set_of(uow, lesson)
+    findings, open_questions = rule_set.find([evidence_of(result, rule_set)])
+    counting = summary.counting_swings(uow.find(Swing, lesson_id=swing.lesson_id), swing.club)
+    player = uow.get(Player, lesson.player_id)
+    ball = summary.flight_of(counting or [swing], player).words
     left = player.handedness == "left"
-    told = [finding_out(f, book.ranges, ball, left_handed=left) for f in findings]
+    told = [finding_out(f, rule_set.ranges, ball, left_handed=left) for f in findings]
     return m.SwingOut(
         **swing_brief(swing).model_dump(),
         lesson_id=swing.lesson_id,
@@ -122,7 +122,7 @@ def swing_out(unit: Unit, swing: Swing) -> m.SwingOut:
         benchmarks=result.get("benchmarks", ""),
         events=_events(swing),
         absent_events=[m.AbsentEvent(name=k, reason=v) for k, v in result.get("absent_events", {}).items()],
-        metrics=[metric_value(e, book.ranges) for e in result.get("metrics", [])],
+        metrics=[metric_value(e, rule_set.ranges) for e in result.get("metrics", [])],
         missing=[
             m.MissingOut(
                 metric=e["metric"],
@@ -137,7 +137,7 @@ def swing_out(unit: Unit, swing: Swing) -> m.SwingOut:
         warnings=result.get("warnings", []),
         headline=_headline(swing, told),
         figure=m.FigureInfo(**result["figure"]) if result.get("figure") else None,
-        ground=ground_out(swing, unit.get(Take, swing.take_id)),
+        ground=ground_out(swing, uow.get(Recording, swing.recording_id)),
         power=power_out(result),
         sources=sorted({e.get("source") or "" for e in result.get("metrics", [])} - {"", "events"}),
         captured_at=swing.captured_at,
@@ -173,7 +173,7 @@ def _headline(swing: Swing, findings: Sequence[m.FindingOut]) -> m.Headline:
             player_text=text,
             finding=None,
             metric=LEAD_WRIST_EXTENSION.id,
-            event="address",
+            moment="address",
         )
     if findings:
         order = ("setup", "takeaway", "top", "transition", "downswing", "impact")
@@ -188,7 +188,7 @@ def _headline(swing: Swing, findings: Sequence[m.FindingOut]) -> m.Headline:
             player_text=f.player_says,
             finding=f.finding,
             metric=f.metric,
-            event=f.event if ".." not in f.event else f.event.split("..")[1],
+            moment=f.moment if ".." not in f.moment else f.moment.split("..")[1],
         )
     judged = [e for e in swing.result.get("metrics", []) if e["verdict"] != Verdict.NOT_JUDGED.value]
     text = NOTHING if judged else "The pattern is shown; no range applies here, so nothing is judged."
@@ -199,7 +199,7 @@ def _headline(swing: Swing, findings: Sequence[m.FindingOut]) -> m.Headline:
         player_text=text,
         finding=None,
         metric=_first_shown(swing),
-        event="top",
+        moment="top",
     )
 
 
@@ -210,21 +210,21 @@ def _first_shown(swing: Swing) -> str:
     return next((k for k in wanted if k in known), LEAD_WRIST_EXTENSION.id)
 
 
-def take_out(take: Take, book: Handbook) -> m.TakeOut:
-    c = take.calibration
+def recording_out(recording: Recording, rule_set: RuleSet) -> m.RecordingOut:
+    c = recording.calibration
     calibration = (
         None if c is None else m.CalibrationOut(**{k: v for k, v in c.items() if k in m.CalibrationOut.model_fields})
     )
-    return m.TakeOut(
-        id=take.id,
-        number=take.number,
-        source=take.source,
-        glove=take.glove,
-        segments=take.segments,
+    return m.RecordingOut(
+        id=recording.id,
+        number=recording.number,
+        source=recording.source,
+        glove=recording.glove,
+        segments=recording.segments,
         calibration=calibration,
-        warnings=take.warnings,
-        scenario=take.scenario,
-        setup=setup_out(take, book),
+        warnings=recording.warnings,
+        scenario=recording.scenario,
+        setup=setup_out(recording, rule_set),
     )
 
 
@@ -233,16 +233,16 @@ def block_out(lesson: Lesson, block: Block, blocks: Sequence[Block], swings: Seq
     change = None
     if block.kind == "test":
         drills = [b for b in blocks if b.kind == "drill" and b.started_at <= block.started_at]
-        before = room.before_group(lesson, swings, drills[-1] if drills else block)
+        before = summary.before_group(lesson, swings, drills[-1] if drills else block)
         change = change_out(
-            room.compare_swings(before, [s for s in own if s.kind == "test"], block.metric, block.event), block
+            summary.compare_swings(before, [s for s in own if s.kind == "test"], block.metric, block.moment), block
         )
     return m.BlockOut(
         id=block.id,
         kind="drill" if block.kind == "drill" else "test",
         finding=block.finding,
         metric=block.metric,
-        event=block.event,
+        moment=block.moment,
         drill=block.drill,
         club=block.club,
         running=block.ended_at is None,
@@ -251,7 +251,7 @@ def block_out(lesson: Lesson, block: Block, blocks: Sequence[Block], swings: Seq
     )
 
 
-def change_out(b: room.BlockChange, block: Block) -> m.ChangeOut:
+def change_out(b: summary.BlockChange, block: Block) -> m.ChangeOut:
     metric = BY_ID[block.metric]
     per = PER_SI[metric.unit]
     c = b.change
@@ -261,7 +261,7 @@ def change_out(b: room.BlockChange, block: Block) -> m.ChangeOut:
 
     return m.ChangeOut(
         metric=block.metric,
-        event=block.event,
+        moment=block.moment,
         before=list(b.before),
         after=list(b.after),
         before_median=c.before_median if c else None,
@@ -278,20 +278,20 @@ def change_out(b: room.BlockChange, block: Block) -> m.ChangeOut:
     )
 
 
-def lesson_out(unit: Unit, lesson: Lesson) -> m.LessonOut:
+def lesson_out(uow: UnitOfWork, lesson: Lesson) -> m.LessonOut:
     """A lesson with all that its screens show."""
-    player = unit.get(Player, lesson.player_id)
-    swings = unit.find(Swing, lesson_id=lesson.id, order="number")
-    blocks = unit.find(Block, lesson_id=lesson.id, order="started_at")
-    changes = unit.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
+    player = uow.get(Player, lesson.player_id)
+    swings = uow.find(Swing, lesson_id=lesson.id, order="number")
+    blocks = uow.find(Block, lesson_id=lesson.id, order="started_at")
+    changes = uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
     clubs = list(dict.fromkeys([lesson.club, *(s.club for s in reversed(swings))]))
-    book = book_of(unit, lesson)
+    rule_set = rule_set_of(uow, lesson)
     done = [c for c in changes if not c.undone]
     undone = [c for c in changes if c.undone]
     return m.LessonOut(
         id=lesson.id,
-        player=player_out(unit, player, with_lessons=False),
-        instructor=unit.get(Instructor, lesson.instructor_id).name,
+        player=player_out(uow, player, with_lessons=False),
+        instructor=uow.get(Instructor, lesson.instructor_id).name,
         bay=lesson.bay,
         starts_at=lesson.starts_at,
         ends_at=lesson.ends_at,
@@ -303,15 +303,17 @@ def lesson_out(unit: Unit, lesson: Lesson) -> m.LessonOut:
         pinned=[UUID(p) for p in lesson.pinned],
         note=lesson.note,
         next_date=lesson.next_date,
-        schools=schools_of(unit, player.schools),
-        benchmarks=book.ranges.version,
+        schools=schools_of(uow, player.schools),
+        benchmarks=rule_set.ranges.version,
         planned=lesson.planned,
-        last_priorities=[priority_out(p, book) for p in last_priorities(unit, player.id, lesson.starts_at)],
-        priorities=[priority_out(p, book) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
-        takes=[take_out(t, book) for t in unit.find(Take, lesson_id=lesson.id, order="number")],
+        last_priorities=[priority_out(p, rule_set) for p in last_priorities(uow, player.id, lesson.starts_at)],
+        priorities=[priority_out(p, rule_set) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
+        recordings=[recording_out(t, rule_set) for t in uow.find(Recording, lesson_id=lesson.id, order="number")],
         swings=[swing_brief(s) for s in swings],
-        together=[
-            together_out(room.together(unit, lesson, swings, c), book.ranges, left_handed=player.handedness == "left")
+        summaries=[
+            summary_out(
+                summary.summarise(uow, lesson, swings, c), rule_set.ranges, left_handed=player.handedness == "left"
+            )
             for c in clubs
         ],
         blocks=[block_out(lesson, b, blocks, swings) for b in blocks],

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from finearc.api import models as m
-from finearc.catalogue.handbook import Handbook
-from finearc.services.house import book_of, schools_of
+from finearc.catalogue.rule_set import RuleSet
+from finearc.services.academy_rules import rule_set_of, schools_of
 from finearc.services.lessons import last_priorities
-from finearc.services.ports import Unit
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
     Instructor,
     Lesson,
@@ -32,8 +32,8 @@ def limit_out(limit: MovementLimit) -> m.LimitOut:
     )
 
 
-def priority_out(p: Priority, book: Handbook) -> m.PriorityOut:
-    drill = book.drills.get(p.drill)
+def priority_out(p: Priority, rule_set: RuleSet) -> m.PriorityOut:
+    drill = rule_set.drills.get(p.drill)
     return m.PriorityOut(
         rank=p.rank,
         finding=p.finding,
@@ -56,44 +56,44 @@ def player_brief(p: Player) -> m.PlayerBrief:
     )
 
 
-def limits_of(unit: Unit, player: Player) -> list[m.LimitOut]:
-    return [limit_out(x) for x in unit.find(MovementLimit, player_id=player.id)]
+def limits_of(uow: UnitOfWork, player: Player) -> list[m.LimitOut]:
+    return [limit_out(x) for x in uow.find(MovementLimit, player_id=player.id)]
 
 
-def lesson_brief(unit: Unit, lesson: Lesson) -> m.LessonBrief:
-    book = book_of(unit, lesson)
+def lesson_brief(uow: UnitOfWork, lesson: Lesson) -> m.LessonBrief:
+    rule_set = rule_set_of(uow, lesson)
     return m.LessonBrief(
         id=lesson.id,
         starts_at=lesson.starts_at,
         ends_at=lesson.ends_at,
         status=lesson.status,
         club=lesson.club,
-        swings=len(unit.find(Swing, lesson_id=lesson.id)),
+        swings=len(uow.find(Swing, lesson_id=lesson.id)),
         note=lesson.note,
         next_date=lesson.next_date,
-        priorities=[priority_out(p, book) for p in unit.find(Priority, lesson_id=lesson.id, order="rank")],
+        priorities=[priority_out(p, rule_set) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
     )
 
 
-def player_out(unit: Unit, p: Player, *, with_lessons: bool = True) -> m.PlayerOut:
-    lessons = unit.find(Lesson, player_id=p.id, order="-starts_at") if with_lessons else []
+def player_out(uow: UnitOfWork, p: Player, *, with_lessons: bool = True) -> m.PlayerOut:
+    lessons = uow.find(Lesson, player_id=p.id, order="-starts_at") if with_lessons else []
     return m.PlayerOut(
         **player_brief(p).model_dump(),
         height_m=p.height_m,
         goals=p.goals,
         usual_miss=p.usual_miss,
-        schools=schools_of(unit, p.schools),
+        schools=schools_of(uow, p.schools),
         own_schools=p.schools,
         consent_by=p.consent_by,
         consent_at=p.consent_at,
-        limits=limits_of(unit, p),
-        lessons=[lesson_brief(unit, x) for x in lessons],
+        limits=limits_of(uow, p),
+        lessons=[lesson_brief(uow, x) for x in lessons],
     )
 
 
-def diary_entry(unit: Unit, lesson: Lesson) -> m.DiaryEntry:
-    player = unit.get(Player, lesson.player_id)
-    instructor = unit.get(Instructor, lesson.instructor_id)
+def diary_entry(uow: UnitOfWork, lesson: Lesson) -> m.DiaryEntry:
+    player = uow.get(Player, lesson.player_id)
+    instructor = uow.get(Instructor, lesson.instructor_id)
     return m.DiaryEntry(
         id=lesson.id,
         starts_at=lesson.starts_at,
@@ -103,6 +103,6 @@ def diary_entry(unit: Unit, lesson: Lesson) -> m.DiaryEntry:
         instructor=instructor.name,
         instructor_id=instructor.id,
         player=player_brief(player),
-        limits=[x for x in limits_of(unit, player) if x.holds],
-        last_priorities=[priority_out(p, book_of(unit)) for p in last_priorities(unit, player.id, lesson.starts_at)],
+        limits=[x for x in limits_of(uow, player) if x.holds],
+        last_priorities=[priority_out(p, rule_set_of(uow)) for p in last_priorities(uow, player.id, lesson.starts_at)],
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from finearc.api import models as m
 from finearc.api.views.values import finding_out, metric_value
-from finearc.catalogue.handbook import Handbook
+from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.ranges import Verdict
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.registry import (
@@ -19,7 +19,7 @@ from finearc.core.metrics.registry import (
     THORAX_TURN,
     TRAIL_HEEL_TOE,
 )
-from finearc.services.records import Take
+from finearc.services.records import Recording
 from finearc.services.stored import evidence_of
 
 QUESTIONS: dict[Metric, str] = {
@@ -37,26 +37,26 @@ QUESTIONS: dict[Metric, str] = {
 LOW, HIGH = (Verdict.LOW.value, Verdict.EDGE_LOW.value), (Verdict.HIGH.value, Verdict.EDGE_HIGH.value)
 
 
-def setup_out(take: Take, book: Handbook) -> m.SetupOut | None:
+def setup_out(recording: Recording, rule_set: RuleSet) -> m.SetupOut | None:
     """The setup answer of a still capture: the first finding about the address, else the first value that is judged."""
-    entries = (take.calibration or {}).get("setup")
+    entries = (recording.calibration or {}).get("setup")
     if not entries:
         return None
-    told = [metric_value(e, book.ranges) for e in entries]
-    findings, _ = book.find([evidence_of({"metrics": entries}, book)])
-    about = [finding_out(f, book.ranges) for f in findings if f.rule.phase == "setup" and f.rule.id != "palm_grip"]
+    told = [metric_value(e, rule_set.ranges) for e in entries]
+    findings, _ = rule_set.find([evidence_of({"metrics": entries}, rule_set)])
+    about = [finding_out(f, rule_set.ranges) for f in findings if f.rule.phase == "setup" and f.rule.id != "palm_grip"]
     if about:
-        return _from_finding(about[0], told, book)
+        return _from_finding(about[0], told, rule_set)
     known = {v.metric: v for v in told}
     asked = [known[q.id] for q in QUESTIONS if q.id in known]
     out = [v for v in asked if v.verdict not in (Verdict.IN_RANGE.value, Verdict.NOT_JUDGED.value)]
     wrist = [v for v in asked if v.metric == LEAD_WRIST_EXTENSION.id]
     chosen = (out or wrist or asked or told)[0]
-    return _from_value(chosen, told, take)
+    return _from_value(chosen, told, recording)
 
 
-def _from_finding(finding: m.FindingOut, told: list[m.MetricValue], book: Handbook) -> m.SetupOut:
-    drill = next((book.drills[d] for d in finding.drills if d in book.drills), None)
+def _from_finding(finding: m.FindingOut, told: list[m.MetricValue], rule_set: RuleSet) -> m.SetupOut:
+    drill = next((rule_set.drills[d] for d in finding.drills if d in rule_set.drills), None)
     return m.SetupOut(
         question=QUESTIONS.get(BY_ID[finding.metric], "How does the player stand?"),
         answer=finding.says,
@@ -68,7 +68,7 @@ def _from_finding(finding: m.FindingOut, told: list[m.MetricValue], book: Handbo
     )
 
 
-def _from_value(value: m.MetricValue, told: list[m.MetricValue], take: Take) -> m.SetupOut:
+def _from_value(value: m.MetricValue, told: list[m.MetricValue], recording: Recording) -> m.SetupOut:
     metric = BY_ID[value.metric]
     subject = "wrist is" if metric is LEAD_WRIST_EXTENSION else f"{metric.label.lower()}:"
     plain = "wrist is" if metric is LEAD_WRIST_EXTENSION else f"{metric.plain_label.lower()}:"
@@ -77,17 +77,17 @@ def _from_value(value: m.MetricValue, told: list[m.MetricValue], take: Take) -> 
         question=QUESTIONS.get(metric, "How does the player stand?"),
         answer=f"The {subject} {value.words} at address.",
         plain_answer=f"The {plain} {value.plain_words} at address.",
-        instruction=_instruction(value, metric) if judged else _unjudged(value, take),
-        good=value.verdict == Verdict.IN_RANGE.value if judged else not take.warnings,
+        instruction=_instruction(value, metric) if judged else _unjudged(value, recording),
+        good=value.verdict == Verdict.IN_RANGE.value if judged else not recording.warnings,
         metric=value.metric,
         values=told,
     )
 
 
-def _unjudged(value: m.MetricValue, take: Take) -> str:
-    if take.warnings:
-        return take.warnings[0]
-    return value.barred or "No range applies here: look, and go on."
+def _unjudged(value: m.MetricValue, recording: Recording) -> str:
+    if recording.warnings:
+        return recording.warnings[0]
+    return value.not_judged_reason or "No range applies here: look, and go on."
 
 
 def _instruction(value: m.MetricValue, metric: Metric) -> str:

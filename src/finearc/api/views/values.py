@@ -8,8 +8,8 @@ from typing import Any
 
 from finearc.api import models as m
 from finearc.catalogue import library
-from finearc.catalogue.handbook import Handbook
 from finearc.catalogue.library import RangeLibrary
+from finearc.catalogue.rule_set import RuleSet
 from finearc.catalogue.wording import provenance_words
 from finearc.core.judging.conditions import Beyond, Condition, ValueBeyond
 from finearc.core.judging.drills import Drill
@@ -19,7 +19,7 @@ from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import ALL, BY_ID
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.analysis import ENGINE
-from finearc.services.reading_room import target_of, target_sentence
+from finearc.services.summary import target_of, target_sentence
 
 
 def leading(condition: Condition, ranges: RangeLibrary) -> tuple[str, str]:
@@ -33,7 +33,7 @@ def leading(condition: Condition, ranges: RangeLibrary) -> tuple[str, str]:
     return leading(parts[0], ranges)
 
 
-def catalogue(book: Handbook) -> m.Catalogue:
+def catalogue(rule_set: RuleSet) -> m.Catalogue:
     """All that the interface needs to speak: one source, with the academy's own findings and drills."""
     return m.Catalogue(
         metrics=[
@@ -71,18 +71,18 @@ def catalogue(book: Handbook) -> m.Catalogue:
                 tends=f.tends,
                 note=f.note,
                 drills=list(f.drills),
-                metric=leading(f.when, book.ranges)[0],
-                event=leading(f.when, book.ranges)[1],
+                metric=leading(f.when, rule_set.ranges)[0],
+                moment=leading(f.when, rule_set.ranges)[1],
                 own=f.own,
             )
-            for f in book.rules
+            for f in rule_set.rules
         ],
-        drills=[drill_info(d) for d in book.drills.values()],
+        drills=[drill_info(d) for d in rule_set.drills.values()],
         scenarios=[m.ScenarioInfo(id=k, about=s.about) for k, s in SCENARIOS.items() if s.styles],
         limit_areas=[
             m.LimitArea(area=a.area, movements=[*a.movements, "any"], sided=a.sided) for a in library.limit_areas()
         ],
-        benchmarks=book.ranges.version,
+        benchmarks=rule_set.ranges.version,
         engine=ENGINE,
     )
 
@@ -128,7 +128,7 @@ def metric_value(entry: Mapping[str, Any], ranges: RangeLibrary) -> m.MetricValu
         distance = value - low
     return m.MetricValue(
         metric=metric.id,
-        event=entry["event"],
+        moment=entry["event"],
         value=value,
         unit=entry["unit"],
         uncertainty=entry["uncertainty"],
@@ -145,7 +145,7 @@ def metric_value(entry: Mapping[str, Any], ranges: RangeLibrary) -> m.MetricValu
         distance=distance,
         source=entry.get("source") or "",
         note=entry.get("note"),
-        barred=entry.get("barred"),
+        not_judged_reason=entry.get("not_judged_reason"),
         others=[
             m.OtherValueOut(**o, words=say(o["value"] / per), plain_words=say(o["value"] / per, plain=True))
             for o in entry.get("others", [])
@@ -192,11 +192,11 @@ def finding_out(
         own=f.rule.own,
         target=_target(f),
         metric=metric,
-        event=event,
+        moment=event,
         evidence=[
             m.EvidenceOut(
                 metric=e.measured.metric.id,
-                event=e.measured.moment.key,
+                moment=e.measured.moment.key,
                 sentence=evidence_sentence(e),
                 plain_sentence=evidence_sentence(e, plain=True),
             )
@@ -213,7 +213,7 @@ def _target(f: Finding) -> m.TargetOut | None:
         return None
     return m.TargetOut(
         metric=lead.measured.metric.id,
-        event=lead.measured.moment.key,
+        moment=lead.measured.moment.key,
         sentence=target_sentence(f, plain=False),
         plain_sentence=target_sentence(f, plain=True),
     )

@@ -44,10 +44,10 @@ class Cohort:
     @property
     def warning(self) -> str:
         """Why the figures rest on too little; empty when they do not."""
-        return little(self.players, self.swings)
+        return small_sample_warning(self.players, self.swings)
 
 
-def little(players: int, swings: int) -> str:
+def small_sample_warning(players: int, swings: int) -> str:
     """What is said of ranges and means that rest on too little; empty when they do not."""
     few = []
     if players < LEAST_PLAYERS:

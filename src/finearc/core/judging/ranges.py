@@ -217,21 +217,21 @@ Key = tuple[str, str]
 
 
 def judge(
-    measured: Sequence[Measured], ranges: Sequence[Range] | InForce, situation: Situation, barred: str = ""
+    measured: Sequence[Measured], ranges: Sequence[Range] | InForce, situation: Situation, not_judged_reason: str = ""
 ) -> list[Judged]:
-    """A verdict for every value. ``barred`` is a reason why nothing of this swing is judged, or empty."""
+    """A verdict for every value. ``not_judged_reason`` is a reason why nothing of this swing is judged, or empty."""
     page = ranges if isinstance(ranges, InForce) else in_force(ranges, situation)
-    return list(judge_values({(m.metric.id, m.moment.key): m for m in measured}, page, barred).values())
+    return list(judge_values({(m.metric.id, m.moment.key): m for m in measured}, page, not_judged_reason).values())
 
 
-def judge_values(values: Mapping[Key, Measured], page: InForce, barred: str = "") -> dict[Key, Judged]:
+def judge_values(values: Mapping[Key, Measured], page: InForce, not_judged_reason: str = "") -> dict[Key, Judged]:
     """The same for values by metric and moment, under the ranges in force."""
-    fixed = {} if barred or page.limited else page.fixed
+    fixed = {} if not_judged_reason or page.limited else page.fixed
     out = {}
     for key, m in values.items():
         known = fixed.get(key)
-        if known is None or m.barred:
-            out[key] = _judge_one(key, m, page, values, barred)
+        if known is None or m.not_judged_reason:
+            out[key] = _judge_one(key, m, page, values, not_judged_reason)
         else:  # the same, for the many values of which nothing has to be asked
             r, low, high, soft = known
             out[key] = Judged(m, r, low, high, verdict_of(m.value, m.uncertainty, low, high, soft))
@@ -239,9 +239,9 @@ def judge_values(values: Mapping[Key, Measured], page: InForce, barred: str = ""
 
 
 def _judge_one(
-    key: tuple[str, str], m: Measured, page: InForce, values: Mapping[tuple[str, str], Measured], barred: str
+    key: tuple[str, str], m: Measured, page: InForce, values: Mapping[tuple[str, str], Measured], not_judged_reason: str
 ) -> Judged:
-    reason = barred or m.barred
+    reason = not_judged_reason or m.not_judged_reason
     if reason:
         return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason)
     for candidate in page.ranges.get(key, ()):

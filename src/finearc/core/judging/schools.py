@@ -71,7 +71,7 @@ def _speaks(r: Range, classes: frozenset[str]) -> bool:
 def _fit(r: Range, swings: Sequence[Mapping[tuple[str, str], Measured]]) -> Fit | None:
     key = (r.metric.id, r.moment.key)
     told = [(m, bounds) for s in swings if (m := s.get(key)) is not None and (bounds := limits(r, s)) is not None]
-    told = [(m, b) for m, b in told if not m.barred]
+    told = [(m, b) for m, b in told if not m.not_judged_reason]
     pairs = [(m, b[0], b[1]) for m, b in told if b[0] is not None and b[1] is not None and b[1] > b[0]]
     if not pairs:
         return None

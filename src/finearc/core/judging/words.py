@@ -53,9 +53,14 @@ def at_moment(metric: Metric, moment: str, value_si: float, *, plain: bool = Fal
     return (change_in_words if ".." in moment else in_words)(metric, value_si, plain=plain)
 
 
+OTHER_MOMENTS = {"swing": "whole swing", "impact+0.1s": "0.1 s after impact"}
+"""Moments that are no checkpoints."""
+
+
 def moment_words(key: str) -> str:
-    """``address..shaft_level_back`` as *address to shaft level back*."""
-    return key.replace("..", " to ").replace("_", " ")
+    """``address..shaft_level_back`` as *address to shaft level back*: the one name of a moment on screen, page and in
+    sentences (``moment`` in the front end's words.ts says the same)."""
+    return " to ".join(OTHER_MOMENTS.get(part, part.replace("_", " ")) for part in key.split(".."))
 
 
 def place_words(key: str) -> str:

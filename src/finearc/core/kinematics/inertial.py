@@ -420,14 +420,20 @@ def _trunk_traces(view: InertialView, address: slice) -> list[tuple[Source, Trac
         r = seat.r_bay_from_segment(matrices_from_quaternions(motion.q_up_from_sensor[view.window]), at_s)
         psi, phi, theta = turn_side_forward(r)
         turns[segment] = psi
-        barred = STALE if stale else ""
-        out.append(Trace(turn, psi, BODY_SD_RAD, common_sd=square_sd, barred=barred))
+        not_judged_reason = STALE if stale else ""
+        out.append(Trace(turn, psi, BODY_SD_RAD, common_sd=square_sd, not_judged_reason=not_judged_reason))
         if body.has_bow:
             out.append(Trace(forward, theta, BODY_SD_RAD, common_sd=body.bend_sd_rad))
             out.append(Trace(side, phi, BODY_SD_RAD, common_sd=body.bend_sd_rad))
     if len(turns) == 2:
         apart = turns[Segment.THORAX] - turns[Segment.PELVIS]
         out.append(
-            Trace(m.SEPARATION, apart, BODY_SD_RAD * 1.4, common_sd=square_sd * 1.4, barred=STALE if stale else "")
+            Trace(
+                m.SEPARATION,
+                apart,
+                BODY_SD_RAD * 1.4,
+                common_sd=square_sd * 1.4,
+                not_judged_reason=STALE if stale else "",
+            )
         )
     return [(Source.BODY, t) for t in out]

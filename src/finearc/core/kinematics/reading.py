@@ -177,7 +177,10 @@ def _on_ground(
     if share is not None and address is not None and impact is not None:
         reading.moments = timing.ground_moments(share, address.time_s, impact, ground.offset_sd_s)
         seen = events if set(reading.present) - {ground.source} else {Checkpoint.IMPACT: events[Checkpoint.IMPACT]}
-        out += [v._replace(barred=ground.barred) for v in timing.ground_timing(courses, seen, reading.moments)]
+        out += [
+            v._replace(not_judged_reason=ground.not_judged_reason)
+            for v in timing.ground_timing(courses, seen, reading.moments)
+        ]
         reading.lacking |= timing.unseen(reading.moments)
         out += timing.push_off(courses, impact)
     return out
@@ -324,7 +327,7 @@ def merge(measured: Sequence[Measured]) -> list[Measured]:
     out = []
     for entry in by_key.values():
         if isinstance(entry, list):
-            best, *others = sorted(entry, key=lambda v: (bool(v.barred), v.uncertainty))
+            best, *others = sorted(entry, key=lambda v: (bool(v.not_judged_reason), v.uncertainty))
             out.append(best._replace(others=tuple(others)))
         else:
             out.append(entry)

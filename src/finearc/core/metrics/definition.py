@@ -110,8 +110,8 @@ class Measured(NamedTuple):
     """A value (SI) of a metric at a moment with its standard uncertainty (SI).
 
     ``calibration_part`` is the share of the uncertainty that all swings of one calibration have in common.
-    ``source`` says what saw it; ``others`` are the same value as less certain sources saw it. ``barred`` is why it may
-    not be judged, or empty; ``note`` how it is to be read, such as *absolute*.
+    ``source`` says what saw it; ``others`` are the same value as less certain sources saw it.
+    ``not_judged_reason`` is why it may not be judged, or empty; ``note`` how it is to be read, such as *absolute*.
     """
 
     metric: Metric
@@ -121,7 +121,7 @@ class Measured(NamedTuple):
     calibration_part: float = 0.0
     source: Source = Source.WRIST
     others: tuple[Measured, ...] = ()
-    barred: str = ""
+    not_judged_reason: str = ""
     note: str = ""
 
 

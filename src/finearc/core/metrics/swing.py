@@ -153,7 +153,14 @@ class SwingReader:
                 total = sqrt(pose**2 + trace.base_sd**2 + _number(timing[i]) ** 2)
                 out.append(
                     Measured(
-                        trace.metric, Moment(key), here[i], total, pose, source, barred=trace.barred, note=trace.note
+                        trace.metric,
+                        Moment(key),
+                        here[i],
+                        total,
+                        pose,
+                        source,
+                        not_judged_reason=trace.not_judged_reason,
+                        note=trace.note,
                     )
                 )
             for first, second in CHANGES.get(trace.metric.id, ()):

@@ -16,14 +16,14 @@ class Trace:
     """A metric over the source's time axis (n,), SI. ``base_sd``: what differs between samples; ``common_sd``: what
     all values of the swing have in common (marker placement, standing square) and changes are free of.
     ``error_shapes`` (7, n): derivatives with respect to the wrist calibration's seven small errors, or None.
-    ``barred``: why values (not changes) may not be judged; ``note``: how values are to be read."""
+    ``not_judged_reason``: why values (not changes) may not be judged; ``note``: how values are to be read."""
 
     metric: Metric
     values: Array
     base_sd: float
     error_shapes: Array | None = None
     common_sd: float = 0.0
-    barred: str = ""
+    not_judged_reason: str = ""
     note: str = ""
 
 

@@ -63,7 +63,7 @@ class GroundView:
     warnings: list[str] = field(default_factory=list)
 
     @property
-    def barred(self) -> str:
+    def not_judged_reason(self) -> str:
         """Why shares and heel to toe may not be judged, or empty."""
         both = self.feet.both if self.feet is not None else None
         if both is None:
@@ -82,9 +82,9 @@ class GroundView:
         if self.feet is None or self.feet.both is not None:
             share = self.loads.lead_share
             out += [
-                Trace(m.LEAD_SHARE, share, self.share_sd, barred=self.barred),
-                Trace(m.LEAD_FORCE, share * total, 0.01, barred=self.barred),
-                Trace(m.TRAIL_FORCE, (1.0 - share) * total, 0.01, barred=self.barred),
+                Trace(m.LEAD_SHARE, share, self.share_sd, not_judged_reason=self.not_judged_reason),
+                Trace(m.LEAD_FORCE, share * total, 0.01, not_judged_reason=self.not_judged_reason),
+                Trace(m.TRAIL_FORCE, (1.0 - share) * total, 0.01, not_judged_reason=self.not_judged_reason),
             ]
         return out
 
@@ -100,16 +100,18 @@ class GroundView:
         if centres:
             line = centres[0] - centres[1]
             position = (self.loads.both_m - centres[1]) @ line / (line @ line)
-            out.append(Trace(m.STANCE_POSITION, position, 0.003, common_sd=sd, barred=self.barred))
+            out.append(
+                Trace(m.STANCE_POSITION, position, 0.003, common_sd=sd, not_judged_reason=self.not_judged_reason)
+            )
         if self.feet is None:
             return out
         for k, (foot, metric) in enumerate(((self.feet.lead, m.LEAD_HEEL_TOE), (self.feet.trail, m.TRAIL_HEEL_TOE))):
             if foot is not None:
                 along = foot.along(self.loads.feet_m[:, k])
-                out.append(Trace(metric, along, 0.004, common_sd=HEEL_TOE_SD, barred=self.barred))
+                out.append(Trace(metric, along, 0.004, common_sd=HEEL_TOE_SD, not_judged_reason=self.not_judged_reason))
         if self.feet.trail is not None:
             across = 0.5 - self.feet.trail.aside(self.loads.feet_m[:, 1]) / self.feet.trail.width_m
-            out.append(Trace(m.TRAIL_FOOT_EDGE, across, 0.01, common_sd=0.05, barred=self.barred))
+            out.append(Trace(m.TRAIL_FOOT_EDGE, across, 0.01, common_sd=0.05, not_judged_reason=self.not_judged_reason))
         return out
 
     def _standing(self) -> list[Measured]:
@@ -121,7 +123,9 @@ class GroundView:
         lead, trail = both
         flare_sd = float(np.deg2rad(2.5))
         return [
-            Measured(metric, Moment(Checkpoint.ADDRESS), value, sd, sd, self.source, barred=self.barred)
+            Measured(
+                metric, Moment(Checkpoint.ADDRESS), value, sd, sd, self.source, not_judged_reason=self.not_judged_reason
+            )
             for metric, value, sd in (
                 (m.STANCE_WIDTH, width, 0.01),
                 (m.LEAD_FOOT_FLARE, lead.heading(), flare_sd),
@@ -243,8 +247,8 @@ def _view(ground: GroundMotion, window: slice, loads: Loads, feet: Feet | None) 
         share_sd,
         warnings,
     )
-    if view.barred:
-        view.warnings.append(view.barred)
+    if view.not_judged_reason:
+        view.warnings.append(view.not_judged_reason)
     if isinstance(ground, MatMotion) and feet is not None and feet.both is not None and _crosses(ground, window, view):
         view.warnings.append(CROSSES)
     return view

@@ -56,7 +56,7 @@ export function Build() {
             <li key={r.id} className={`border-b border-hairline py-2 ${leftOut.includes(r.id) ? "opacity-50" : ""}`}>
               <label className="grid grid-cols-[36px_1fr_270px_230px] items-baseline gap-3">
                 <input type="checkbox" className="size-6 accent-[var(--ink)]" checked={!leftOut.includes(r.id)} onChange={() => setLeftOut((o) => (o.includes(r.id) ? o.filter((x) => x !== r.id) : [...o, r.id]))} aria-label={`Use ${r.id}`} />
-                <span className="text-lg"><b>{r.label}</b> {r.event === "swing" ? "" : r.event}<span className="block text-base text-muted">{r.id}{r.school ? ` · ${r.school}` : ""} · {r.swings} swings of {r.players} player{r.players === 1 ? "" : "s"}</span></span>
+                <span className="text-lg"><b>{r.label}</b> {r.moment === "whole swing" ? "" : r.moment}<span className="block text-base text-muted">{r.id}{r.school ? ` · ${r.school}` : ""} · {r.swings} swings of {r.players} player{r.players === 1 ? "" : "s"}</span></span>
                 <span className="text-lg"><b>{r.made}</b><span className="block text-base text-muted">middle {r.centre}, spread {r.spread}</span></span>
                 <span className="text-base text-muted">now {r.now}</span>
               </label>

@@ -31,7 +31,7 @@ export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
   const oneSided = (low === null || high === null) && range.scale === null && !leans;
   const submit = () => onEdit({ id: range.id, low: low ?? null, high: high ?? null, soft_low: softLow ?? 0, soft_high: softHigh ?? 0, note: fields.note, lean: fields.lean, retire: false });
   return (
-    <Sheet open onClose={onClose} title={`${range.label}${range.event === "swing" ? "" : `, ${range.event}`}`}>
+    <Sheet open onClose={onClose} title={`${range.label}${range.moment === "whole swing" ? "" : `, ${range.moment}`}`}>
       <p className="text-2xl font-bold">{range.words}</p>
       {range.leans && range.leans !== range.words ? <p className="text-lg">{range.leans}</p> : null}
       <p className="mt-1 text-lg">{range.synthetic ? <b>Synthetic. </b> : null}By {range.provenance}.</p>

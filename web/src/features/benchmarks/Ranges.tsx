@@ -83,7 +83,7 @@ export function Ranges() {
             return (
               <li key={r.id} className="border-b border-hairline">
                 <button type="button" onClick={() => setOpen(r.id)} className="grid min-h-14 w-full grid-cols-[1fr_250px_250px] items-baseline gap-4 py-2 text-left">
-                  <span><b className="text-lg">{r.label}</b> <span className="text-lg">{r.event === "swing" ? "" : r.event}</span><span className="block text-base text-muted">{[r.id, r.club_class || "any club", r.school, r.population === "adult" ? "" : r.population].filter(Boolean).join(" · ")}</span></span>
+                  <span><b className="text-lg">{r.label}</b> <span className="text-lg">{r.moment === "whole swing" ? "" : r.moment}</span><span className="block text-base text-muted">{[r.id, r.club_class || "any club", r.school, r.population === "adult" ? "" : r.population].filter(Boolean).join(" · ")}</span></span>
                   <span className="text-lg">{edit ? <><s>{r.words}</s> <b>{edit.retire ? "taken out" : "changed"}</b></> : r.words}{r.leans && r.leans !== r.words ? <span className="block text-base text-muted">{r.leans}</span> : null}</span>
                   <span className="text-base text-muted">{r.synthetic ? <b>Synthetic. </b> : null}{r.provenance}</span>
                 </button>

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, data, type Schemas } from "@/api/client";
-import { importHouse, importRanges } from "@/api/hooks";
+import { importAcademyRules, importRanges } from "@/api/hooks";
 
 export function useRanges(label: string) {
   return useQuery({ queryKey: ["benchmarks", "ranges", label], queryFn: () => data(api.GET("/api/benchmarks/ranges", { params: { query: { label } } })) });
@@ -15,8 +15,8 @@ export function useDifferences(before: string, after: string) {
   });
 }
 
-export function useHouse() {
-  return useQuery({ queryKey: ["house"], queryFn: () => data(api.GET("/api/house")) });
+export function useAcademyRules() {
+  return useQuery({ queryKey: ["academy-rules"], queryFn: () => data(api.GET("/api/academy-rules")) });
 }
 
 /** Everything that is judged may read otherwise afterwards. */
@@ -35,16 +35,16 @@ export function useBenchmarkChanges() {
   };
 }
 
-export function useHouseChanges() {
+export function useAcademyRulesChanges() {
   const done = useSaved();
   return {
-    bring: useMutation({ mutationFn: importHouse, onSuccess: done }),
-    schools: useMutation({ mutationFn: (schools: Record<string, string>) => data(api.PUT("/api/house/schools", { body: { schools } })), onSuccess: done }),
+    bring: useMutation({ mutationFn: importAcademyRules, onSuccess: done }),
+    schools: useMutation({ mutationFn: (schools: Record<string, string>) => data(api.PUT("/api/academy-rules/schools", { body: { schools } })), onSuccess: done }),
     drill: useMutation({
-      mutationFn: ({ id, body }: { id: string; body: Schemas["DrillWordsIn"] }) => data(api.PUT("/api/house/drills/{drill_id}", { params: { path: { drill_id: id } }, body })),
+      mutationFn: ({ id, body }: { id: string; body: Schemas["DrillWordsIn"] }) => data(api.PUT("/api/academy-rules/drills/{drill_id}", { params: { path: { drill_id: id } }, body })),
       onSuccess: done,
     }),
-    remove: useMutation({ mutationFn: (id: string) => data(api.DELETE("/api/house/findings/{finding_id}", { params: { path: { finding_id: id } } })), onSuccess: done }),
+    remove: useMutation({ mutationFn: (id: string) => data(api.DELETE("/api/academy-rules/findings/{finding_id}", { params: { path: { finding_id: id } } })), onSuccess: done }),
   };
 }
 

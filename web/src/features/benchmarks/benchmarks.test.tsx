@@ -3,23 +3,23 @@ import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-li
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import { Build } from "./Build";
-import { House } from "./House";
+import { AcademyRules } from "./AcademyRules";
 import { Ranges } from "./Ranges";
 
-const { GET, POST, PUT, DELETE, importHouse, Problem } = vi.hoisted(() => {
+const { GET, POST, PUT, DELETE, importAcademyRules, Problem } = vi.hoisted(() => {
   class Problem extends Error {
     constructor(readonly code: string, message: string, readonly status: number) {
       super(message);
     }
   }
-  return { GET: vi.fn(), POST: vi.fn(), PUT: vi.fn(), DELETE: vi.fn(), importHouse: vi.fn(), Problem };
+  return { GET: vi.fn(), POST: vi.fn(), PUT: vi.fn(), DELETE: vi.fn(), importAcademyRules: vi.fn(), Problem };
 });
 
 vi.mock("@/api/client", () => ({ Problem, api: { GET, POST, PUT, DELETE }, data: async (call: Promise<{ data?: unknown }>) => (await call).data }));
 vi.mock("@/api/hooks", () => ({
   useVersions: () => ({ data: versions, refetch: () => Promise.resolve() }),
   useCatalogue: () => ({ isPending: false, data: { clubs: [{ id: "7-iron", label: "7-iron" }], drills: [drill], schools: [school] } }),
-  importHouse, importRanges: vi.fn(),
+  importAcademyRules, importRanges: vi.fn(),
 }));
 
 const version = (label: string, extra: object = {}) => ({ label, name: label.replace(/ \d+$/, ""), number: 1, built_in: label === "builtin-4", in_use: label === "builtin-4", retired: false, based_on: "builtin-4", note: "", made_by: "Mara", made_at: null, ranges: 2, ...extra });
@@ -27,10 +27,10 @@ let versions = [version("builtin-4"), version("Harbour 1")];
 const drill = { id: "peg", label: "Peg", aim: "Flat.", how: "How.", feel: "Feel.", equipment: "", dose: "", caution: "Stop on pain.", band: "", plain_band: "", own: false };
 const school = { axis: "pelvis", label: "Pelvis", options: [{ id: "free", label: "Free" }, { id: "restrained", label: "Restrained" }] };
 const range = (id: string, label: string, extra: object = {}) => ({
-  id, metric: "m", label, family: "turn", event: "top", club_class: "", shot: "full", school: "", population: "adult", low: 82, high: 95, soft_low: 3, soft_high: 3, scale: null, unit: "deg", ways: "+ closed, − open",
+  id, metric: "m", label, family: "turn", moment: "top", club_class: "", shot: "full", school: "", population: "adult", low: 82, high: 95, soft_low: 3, soft_high: 3, scale: null, unit: "deg", ways: "+ closed, − open",
   words: "82° to 95° closed", leans: "", provenance: "common practice", note: "", synthetic: false, ...extra,
 });
-const row = (id: string, extra: object = {}) => ({ id, label: `Range ${id}`, event: "top", school: "", swings: 12, players: 3, centre: "88°", spread: "4°", made: "80° to 96°", now: "82° to 95°", warning: "", outliers: [], ...extra });
+const row = (id: string, extra: object = {}) => ({ id, label: `Range ${id}`, moment: "top", school: "", swings: 12, players: 3, centre: "88°", spread: "4°", made: "80° to 96°", now: "82° to 95°", warning: "", outliers: [], ...extra });
 
 beforeEach(() => {
   vi.clearAllMocks();
@@ -39,7 +39,7 @@ beforeEach(() => {
   GET.mockImplementation((path: string) =>
     Promise.resolve({
       data: path === "/api/benchmarks/differences" ? [{ id: "C2", label: "Tempo", before: "2.6 to 3.4", after: "2.4 to 3.6" }]
-        : path === "/api/house" ? { revision: 4, schools: { pelvis: "free" }, benchmarks: "builtin-4", findings: [{ id: "own", label: "Ours", player_says: "Said." }], own_drills: [], worded_drills: ["peg"] }
+        : path === "/api/academy-rules" ? { revision: 4, schools: { pelvis: "free" }, benchmarks: "builtin-4", findings: [{ id: "own", label: "Ours", player_says: "Said." }], own_drills: [], worded_drills: ["peg"] }
         : { version: version("builtin-4"), ranges: [range("B5", "Upper-body turn"), range("W3a", "Cup", { family: "wrist", leans: "not above the value at address plus 3°", synthetic: true, provenance: "from captured swings" })], facts: [] },
     }),
   );
@@ -124,7 +124,7 @@ describe("ranges from swings", () => {
 
 describe("the academy's own", () => {
   it("words a drill its own way and goes back, care untouched", async () => {
-    show(<House />);
+    show(<AcademyRules />);
     fireEvent.click(await screen.findByRole("button", { name: /^Peg · our wording/ }));
     expect(within(screen.getByRole("dialog")).getByText("Stop on pain.")).toBeDefined();
     fireEvent.change(screen.getByLabelText("How"), { target: { value: "Our way." } });
@@ -133,13 +133,13 @@ describe("the academy's own", () => {
     expect((PUT.mock.calls[0]![1] as { body: object }).body).toEqual({ label: "Peg", how: "Our way.", feel: "Feel.", revision: 4 });
   });
   it("shows what is wrong with a file of findings", async () => {
-    importHouse.mockRejectedValue(new Problem("data_file", 'own.toml, line 3: finding "a" is its own cause', 422));
-    show(<House />);
+    importAcademyRules.mockRejectedValue(new Problem("data_file", 'own.toml, line 3: finding "a" is its own cause', 422));
+    show(<AcademyRules />);
     fireEvent.change(await screen.findByLabelText("File of findings and drills"), { target: { files: [new File(["x"], "own.toml")] } });
     expect((await screen.findByRole("alert")).textContent).toContain("own.toml, line 3");
   });
   it("changes the default school", async () => {
-    show(<House />);
+    show(<AcademyRules />);
     fireEvent.click(await screen.findByRole("radio", { name: "Restrained" }));
     await waitFor(() => expect((PUT.mock.calls[0]![1] as { body: object }).body).toEqual({ schools: { pelvis: "restrained" } }));
   });

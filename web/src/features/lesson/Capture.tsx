@@ -45,7 +45,7 @@ export function Capture() {
   if (!lesson.data) return null;
   const l = lesson.data;
   const last = l.swings.at(-1);
-  const fitted = l.takes.at(-1);
+  const fitted = l.recordings.at(-1);
   const clubs = [...new Set([l.club, ...l.swings.map((s) => s.club), ...USUAL_CLUBS])].slice(0, 5);
   const standIn = fitted?.source === "stand-in" && fitted.calibration && !fitted.calibration.refused;
   const moved = last?.sensor_moved;

@@ -42,18 +42,18 @@ export function Fit() {
   const start = useMutation({
     mutationFn: () =>
       data(
-        api.POST("/api/lessons/{lesson_id}/takes", {
+        api.POST("/api/lessons/{lesson_id}/recordings", {
           params: { path: { lesson_id: lessonId } },
           body: { scenario, seed: randomSeed(), glove: glove === "on", club_clip: clip === "yes", body_pack: pack === "yes", mat: mat === "yes" },
         }),
       ),
     onSuccess: async (found) => {
-      setWaiting(found.take_id);
+      setWaiting(found.recording_id);
       await refresh();
     },
   });
 
-  const mine = waiting !== null && message.take_id === waiting;
+  const mine = waiting !== null && message.recording_id === waiting;
   useEffect(() => {
     if (mine && (message.type === "setup" || message.type === "ready")) {
       setWaiting(null);
@@ -64,16 +64,16 @@ export function Fit() {
 
   if (!lesson.data) return null;
   if (waiting) return <Countdown message={mine ? message : { type: "idle" }} mirror={lesson.data.player.handedness === "left"} />;
-  const take = lesson.data.takes.at(-1);
-  const calibrated = take?.calibration && !take.calibration.refused;
+  const recording = lesson.data.recordings.at(-1);
+  const calibrated = recording?.calibration && !recording.calibration.refused;
 
   return (
     <main className="grid h-full grid-cols-[1fr_500px]">
       <section className="overflow-y-auto px-7 py-7">
-        {take?.calibration?.refused ? (
-          <Refusal text={take.calibration.refused} onRetry={() => start.mutate()} />
+        {recording?.calibration?.refused ? (
+          <Refusal text={recording.calibration.refused} onRetry={() => start.mutate()} />
         ) : calibrated ? (
-          <Quality take={take} />
+          <Quality recording={recording} />
         ) : (
           <>
             <h2 className="text-[44px] leading-tight font-bold">{pack === "yes" ? "Fit wrist pair and body pack, then hold four poses." : "Fit the wrist pair, then hold two poses."}</h2>
@@ -87,7 +87,7 @@ export function Fit() {
         )}
         <div className="mt-6 flex flex-wrap gap-3">
           <Button tone={calibrated ? "line" : "solid"} onClick={() => start.mutate()} disabled={start.isPending}>
-            {take ? "Calibrate again" : "Start the poses"}
+            {recording ? "Calibrate again" : "Start the poses"}
           </Button>
           {calibrated ? (
             <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className="inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-lg font-semibold text-paper">Setup check</Link>
@@ -138,13 +138,13 @@ function Refusal({ text, onRetry }: { text: string; onRetry: () => void }) {
   );
 }
 
-function Quality({ take }: { take: Schemas["TakeOut"] }) {
-  const c = take.calibration!;
+function Quality({ recording }: { recording: Schemas["RecordingOut"] }) {
+  const c = recording.calibration!;
   return (
     <div>
-      <p className="text-xl text-muted">Calibration {take.number}{take.glove ? " · glove on" : ""}{c.method === "functional" ? " · by movement" : c.method === "markers" ? " · markers" : c.method === "mat" ? " · pressure mat" : ""}</p>
+      <p className="text-xl text-muted">Calibration {recording.number}{recording.glove ? " · glove on" : ""}{c.method === "functional" ? " · by movement" : c.method === "markers" ? " · markers" : c.method === "mat" ? " · pressure mat" : ""}</p>
       <h2 className="text-[44px] leading-tight font-bold">{c.sentence}</h2>
-      {take.warnings.map((w) => <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-[28px] leading-snug">{w}</p>)}
+      {recording.warnings.map((w) => <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-[28px] leading-snug">{w}</p>)}
       <dl className="mt-5 grid max-w-[640px] grid-cols-[1fr_auto] gap-y-1 text-xl">
         {c.quality != null ? <><dt>Quality</dt><dd className="tabular font-bold">{Math.round(100 * c.quality)} of 100</dd></> : null}
         {c.pose_angle_deg ? <><dt>Angle between the poses</dt><dd className="tabular">{Math.round(c.pose_angle_deg)}°</dd></> : null}

@@ -20,7 +20,7 @@ export function LessonFrame() {
   if (lesson.error) return <div className="p-8"><ErrorLine error={lesson.error} /><a className="mt-4 inline-block underline" href="/">Back to today</a></div>;
   const l = lesson.data;
   const club = catalogue.data?.clubs.find((c) => c.id === l.club)?.label ?? l.club;
-  const worn = new Set(l.takes.flatMap((t) => t.segments));
+  const worn = new Set(l.recordings.flatMap((t) => t.segments));
   const body = worn.has("markers") || worn.has("pelvis");
   const axes = [...(worn.has("lead_hand") || (!body && !worn.has("pressure")) ? ["lead_wrist"] : []), ...(body ? ["pelvis"] : []), ...(worn.has("pressure") ? ["pressure"] : [])];
   const schools = axes.flatMap((axis) => {

@@ -16,10 +16,10 @@ export function Setup() {
   const { message } = useLive();
   const { words } = useSettings();
   if (!lesson.data) return null;
-  const take = lesson.data.takes.at(-1);
-  const setup = take?.setup;
+  const recording = lesson.data.recordings.at(-1);
+  const setup = recording?.setup;
   const pill = "inline-flex min-h-14 items-center rounded-full border-2 border-ink px-6 text-lg font-semibold";
-  if (!take || !take.calibration || take.calibration.refused)
+  if (!recording || !recording.calibration || recording.calibration.refused)
     return (
       <main className="px-7 py-10">
         <h2 className="text-[44px] font-bold">No calibration yet.</h2>
@@ -31,7 +31,7 @@ export function Setup() {
     return (
       <main className="px-7 py-10">
         <h2 className="text-[56px] leading-tight font-bold">Take your address and stand still.</h2>
-        <p className="mt-3 text-2xl text-muted">{message.type === "settling" || message.type === "calibrated" ? "Watching for stillness …" : take.source === "bundle" ? "This capture came as a bundle: its setup shows in the first swing." : "Nothing has come from the sensors yet. Calibrate again to start them."}</p>
+        <p className="mt-3 text-2xl text-muted">{message.type === "settling" || message.type === "calibrated" ? "Watching for stillness …" : recording.source === "bundle" ? "This capture came as a bundle: its setup shows in the first swing." : "Nothing has come from the sensors yet. Calibrate again to start them."}</p>
         <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={`${pill} mt-6`}>Go on to capture</Link>
       </main>
     );
@@ -52,7 +52,7 @@ export function Setup() {
         <p className="text-2xl text-muted">{setup.question}</p>
         <p className="mt-2 text-[64px] leading-[1.08] font-bold">{words === "plain" ? setup.plain_answer : setup.answer}</p>
         <p className={`mt-6 text-[40px] leading-tight ${setup.good ? "" : "border-l-4 border-rust pl-4"}`}>{setup.instruction}</p>
-        {take.warnings.map((w) => <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-2xl">{w}</p>)}
+        {recording.warnings.map((w) => <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-2xl">{w}</p>)}
         <div className="mt-8 flex gap-3">
           <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={`${pill} bg-ink text-paper`}>Capture swings</Link>
           <Link to="/lessons/$lessonId" params={{ lessonId }} className={pill}>Calibrate again</Link>

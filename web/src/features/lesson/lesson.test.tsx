@@ -37,9 +37,9 @@ const file = new File(["x"], "trial.c3d");
 
 beforeEach(() => {
   vi.clearAllMocks();
-  lesson = { club: "7-iron", player: { handedness: "right" }, takes: [] };
+  lesson = { club: "7-iron", player: { handedness: "right" }, recordings: [] };
   inspect.mockResolvedValue(seen);
-  bring.mockResolvedValue({ take_id: "t", swings: ["s1", "s2"] });
+  bring.mockResolvedValue({ recording_id: "t", swings: ["s1", "s2"] });
 });
 afterEach(cleanup);
 
@@ -79,7 +79,7 @@ describe("a marker file", () => {
     expect((screen.getByRole("button", { name: "Import and measure" }) as HTMLButtonElement).disabled).toBe(true);
   });
   it("goes to the setup answer when it holds no swing", async () => {
-    bring.mockResolvedValue({ take_id: "t", swings: [] });
+    bring.mockResolvedValue({ recording_id: "t", swings: [] });
     await chosen();
     fireEvent.click(screen.getByRole("button", { name: "Import and measure" }));
     await waitFor(() => expect(navigate).toHaveBeenCalledWith({ to: "/lessons/$lessonId/setup", params: { lessonId: "l1" } }));
@@ -100,10 +100,10 @@ describe("a marker file", () => {
   });
 });
 
-const value = (metric: string, words: string, verdict = "in_range") => ({ metric, event: "address", value: 3, low: -5, high: 5, range_id: "B2", verdict, words, plain_words: words, band_words: "5° open to 5° closed", plain_band_words: "5° open to 5° closed", uncertainty: 2, unit: "deg" });
+const value = (metric: string, words: string, verdict = "in_range") => ({ metric, moment: "address", value: 3, low: -5, high: 5, range_id: "B2", verdict, words, plain_words: words, band_words: "5° open to 5° closed", plain_band_words: "5° open to 5° closed", uncertainty: 2, unit: "deg" });
 
 describe("the setup answer", () => {
-  const take = (setup: object | null) => ({ takes: [{ calibration: { method: "markers" }, warnings: [], source: "bundle", setup }], player: { handedness: "left" } });
+  const take = (setup: object | null) => ({ recordings: [{ calibration: { method: "markers" }, warnings: [], source: "bundle", setup }], player: { handedness: "left" } });
   it("is one question, one answer, one instruction, with the rest beside it", () => {
     lesson = take({
       question: "Where do the hips aim?", answer: "The pelvis is 17° open.", plain_answer: "The hips are 17° open.", instruction: "Set both heels on one rod.", good: false, metric: "pelvis_turn",
@@ -126,7 +126,7 @@ describe("the setup answer", () => {
     render(<Setup />);
     expect(screen.getByText("Take your address and stand still.")).toBeDefined();
     cleanup();
-    lesson = { takes: [], player: { handedness: "right" } };
+    lesson = { recordings: [], player: { handedness: "right" } };
     render(<Setup />);
     expect(screen.getByText("No calibration yet.")).toBeDefined();
   });

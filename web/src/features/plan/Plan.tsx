@@ -41,7 +41,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const { keep, drop, reopen } = usePlan(lesson.id);
   const change = useChangeLesson(lesson.id);
   const { undo } = useUndo(lesson.id);
-  const own = lesson.together.find((t) => t.club === lesson.club) ?? lesson.together[0];
+  const own = lesson.summaries.find((t) => t.club === lesson.club) ?? lesson.summaries[0];
   const proposals = useMemo(() => own?.proposals ?? [], [own]);
   const chosen = chosenOf(lesson.planned || lesson.status === "closed", lesson.priorities, proposals, words === "plain");
   const name = (id: string, fallback = "") => {

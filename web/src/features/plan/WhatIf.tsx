@@ -100,8 +100,8 @@ function Differences({ what, words }: { what: Schemas["WhatIfOut"]; words: Vocab
       {what.verdicts.length ? (
         <ul className="text-lg">
           {what.verdicts.map((v) => (
-            <li key={`${v.label}${v.event}`} className="border-b border-hairline py-1.5">
-              <b>{words === "plain" ? v.plain_label : v.label}, {v.event}:</b> {v.before} → {v.after} in {v.swings} of {v.of}
+            <li key={`${v.label}${v.moment}`} className="border-b border-hairline py-1.5">
+              <b>{words === "plain" ? v.plain_label : v.label}, {v.moment}:</b> {v.before} → {v.after} in {v.swings} of {v.of}
               <span className="block text-base text-muted">{v.because}</span>
             </li>
           ))}

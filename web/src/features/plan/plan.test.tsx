@@ -30,7 +30,7 @@ vi.mock("@tanstack/react-router", () => ({ useParams: () => ({ lessonId: "l1" })
 vi.mock("@/lib/settings", () => ({ settings: () => settings[words], subscribe: () => () => undefined }));
 
 const settings: Record<string, object> = { standard: { words: "standard" }, plain: { words: "plain" } };
-const finding = (id: string, drills: string[]) => ({ id, label: `Label ${id}`, plain_label: `Plain ${id}`, drills, phase: "top", tends: "", note: "", metric: "m", event: "top", own: false });
+const finding = (id: string, drills: string[]) => ({ id, label: `Label ${id}`, plain_label: `Plain ${id}`, drills, phase: "top", tends: "", note: "", metric: "m", moment: "top", own: false });
 const drill = (id: string) => ({ id, label: `Drill ${id}`, aim: "", how: "How.", feel: "Feel it.", equipment: "", dose: "Ten.", caution: id === "d1" ? "Slow first." : "", band: "", plain_band: "", own: false });
 const catalogue = {
   findings: [finding("a", ["d1", "d2"]), finding("b", ["d2"]), finding("c", [])], drills: [drill("d1"), drill("d2")], limit_areas: [],
@@ -41,16 +41,16 @@ const proposal = (id: string, extra: object = {}) => ({
   contradiction: "", matched: [], caution: "", ...extra,
 });
 const node = (finding: string, explained_by: string | null = null, extra: object = {}) => ({ finding, label: `Label ${finding}`, plain_label: `Plain ${finding}`, layer: 0, root: finding, explained_by, status: "finding", strength: "clear", shown: 5, assessed: 5, ...extra });
-const target = { metric: "m", event: "top", sentence: "Value: 1° in 4 of 5.", plain_sentence: "Plain value." };
+const target = { metric: "m", moment: "top", sentence: "Value: 1° in 4 of 5.", plain_sentence: "Plain value." };
 const seen = (finding: string) => ({ finding, label: `Label ${finding}`, plain_label: `Plain ${finding}`, shown: 5, assessed: 5, caution: "", target });
-const together = (extra: object = {}) => ({
+const summary = (extra: object = {}) => ({
   club: "7-iron", counting: 5, findings: [seen("a"), seen("b"), seen("c")], not_assessed: [], proposals: [proposal("a"), proposal("b", { drills: ["d2"] })],
   good: ["Tempo: 3.0 to 1"], plain_good: ["Beat: 3 to 1"], spreads: [], graph: [node("a"), node("b", "a")], matched: [], held: [], withheld: [],
   flight: { words: ["slice"], seen: 5, start: "straight", curve: "trail", start_count: 5, curve_count: 4, told: false }, ...extra,
 });
 const lessonOf = (extra: object = {}, own: object = {}) => ({
   id: "l1", status: "running", planned: false, priorities: [], club: "7-iron", swings: [1, 2, 3, 4, 5], pain: "no", pain_note: "", note: "", next_date: null, can_undo: null, benchmarks: "builtin-4",
-  schools: { pelvis: "free" }, player: { id: "p", handedness: "right", walk_in: false, consent: true, limits: [] }, together: [together(own)], ...extra,
+  schools: { pelvis: "free" }, player: { id: "p", handedness: "right", walk_in: false, consent: true, limits: [] }, summaries: [summary(own)], ...extra,
 });
 
 beforeEach(() => {

@@ -45,10 +45,10 @@ export function Show() {
   const wanted = measureOf(s.headline.metric);
   const id = t.columns[wanted] ? wanted : "lead_wrist_extension";
   const metric = catalogue.data!.metrics.find((m) => m.id === id) as MetricWords;
-  const bead = s.events.some((e) => e.name === s.headline.event) ? s.headline.event : "top";
-  const value = s.metrics.find((m) => m.metric === id && m.event === bead);
-  const beads = s.events.map((e) => ({ name: e.name, time: e.time_s }));
-  const map = arcMap(beads, t.time[0]!, t.time[t.n - 1]!);
+  const checkpoint = s.events.some((e) => e.name === s.headline.moment) ? s.headline.moment : "top";
+  const value = s.metrics.find((m) => m.metric === id && m.moment === checkpoint);
+  const checkpoints = s.events.map((e) => ({ name: e.name, time: e.time_s }));
+  const map = arcMap(checkpoints, t.time[0]!, t.time[t.n - 1]!);
   const mirror = lesson.data!.player.handedness === "left";
   const centre: [number, number] = [260, 256];
   const radii: [number, number] = [236, 208];
@@ -71,7 +71,7 @@ export function Show() {
           <>
             <p className="figure text-[190px] leading-none font-bold">{amount(metric, value.value)}</p>
             <p className="text-[72px] leading-tight">{direction(metric, value.value, "plain")}</p>
-            <p className="text-[40px] text-muted">at {bead === "top" ? "the top" : moment(bead)}</p>
+            <p className="text-[40px] text-muted">at {checkpoint === "top" ? "the top" : moment(checkpoint)}</p>
           </>
         ) : null}
         <p className="mt-6 text-[72px] leading-[1.08] font-bold">{s.headline.player_text}</p>

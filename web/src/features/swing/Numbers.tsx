@@ -13,7 +13,7 @@ interface Props {
   swing: Schemas["SwingOut"];
   catalogue: Schemas["Catalogue"];
   words: Vocabulary;
-  together: Schemas["TogetherOut"] | undefined;
+  summary: Schemas["SummaryOut"] | undefined;
 }
 
 const FAMILIES: Record<string, string> = { wrist: "Wrist", club: "Club", timing: "Timing", turn: "Turn", posture: "Posture", travel: "Travel", arms_legs: "Arms, legs", sequence: "Sequence", ground: "Ground" };
@@ -23,7 +23,7 @@ const OUTSIDE: Record<string, string> = { low: "below", edge_low: "at the edge",
 const place = (event: string) => (event.includes("..") ? 100 : 0) + ORDER.indexOf(event.split("..")[0]!);
 
 /** All values in words with uncertainty, on demand. */
-export function Numbers({ open, onClose, swing, catalogue, words, together }: Props) {
+export function Numbers({ open, onClose, swing, catalogue, words, summary }: Props) {
   const [family, setFamily] = useState("");
   const measured = new Set(swing.metrics.map((m) => m.metric));
   const families = [...new Set(catalogue.metrics.filter((m) => measured.has(m.id)).map((m) => m.family))];
@@ -35,9 +35,9 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
         ± is one standard uncertainty, poses included. Engine {swing.engine}, ranges {swing.benchmarks}.{" "}
         <a className="underline" href={`/api/swings/${swing.id}/traces.csv`} download>Traces as CSV</a>
       </p>
-      {together && together.spreads.length ? (
+      {summary && summary.spreads.length ? (
         <p className="mt-2 text-lg">
-          Over {together.counting} counting swings: {together.spreads.map((s) => `${catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase()} ${s.event === "swing" ? "" : `at ${moment(s.event)} `}${s.words} (spread ${s.spread.toFixed(s.metric === "tempo" ? 1 : 0)})`).join(" · ")}
+          Over {summary.counting} counting swings: {summary.spreads.map((s) => `${catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase()} ${s.moment === "swing" ? "" : `at ${moment(s.moment)} `}${s.words} (spread ${s.spread.toFixed(s.metric === "tempo" ? 1 : 0)})`).join(" · ")}
         </p>
       ) : null}
       <Choice label="Group of numbers" value={chosen} onChange={setFamily} className="mt-2" options={families.map((f) => ({ id: f, label: FAMILIES[f] ?? f }))} />
@@ -45,7 +45,7 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
         const id = metric.id;
         const values = swing.metrics
           .filter((m) => m.metric === id)
-          .sort((a, b) => place(a.event) - place(b.event));
+          .sort((a, b) => place(a.moment) - place(b.moment));
         if (values.length === 0) return null;
         return (
           <section key={id} className="mt-5">
@@ -53,8 +53,8 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
             <table className="tabular mt-1 w-full text-lg">
               <tbody>
                 {values.map((v) => (
-                  <tr key={v.event} className="border-b border-hairline">
-                    <td className="w-64 py-1.5 text-muted">{moment(v.event)}</td>
+                  <tr key={v.moment} className="border-b border-hairline">
+                    <td className="w-64 py-1.5 text-muted">{moment(v.moment)}</td>
                     <td>
                       <b>{words === "plain" ? v.plain_words : v.words}</b>
                       {v.others.length ? <span className="block text-base text-muted">{v.source}; {v.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${o.uncertainty.toFixed(1)}`).join("; ")}</span> : null}
@@ -64,7 +64,7 @@ export function Numbers({ open, onClose, swing, catalogue, words, together }: Pr
                     <td className="w-72">
                       {v.verdict.includes("low") || v.verdict.includes("high") ? <span aria-hidden className="mr-1 text-rust">▲</span> : null}
                       {OUTSIDE[v.verdict]}
-                      {v.barred ? <span className="text-muted">not judged: {v.barred}</span> : null}
+                      {v.not_judged_reason ? <span className="text-muted">not judged: {v.not_judged_reason}</span> : null}
                       {v.range_id ? <span className="text-muted"> {words === "plain" ? v.plain_band_words : v.band_words} ({v.range_id})<span className="block text-base">{v.band_by}</span></span> : null}
                     </td>
                   </tr>

@@ -1,7 +1,7 @@
 import { useMemo, useSyncExternalStore, type PointerEvent } from "react";
 
 import type { Schemas } from "@/api/client";
-import type { Bead } from "@/lib/arc";
+import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { SEQUENCE } from "@/lib/measures";
 import { indexAt, type Traces } from "@/lib/traces";
@@ -14,19 +14,19 @@ const PLOT = 430;
 interface Props {
   swing: Schemas["SwingOut"];
   traces: Traces;
-  beads: Bead[];
+  checkpoints: Checkpoint[];
   cursor: Cursor;
 }
 
-const valueOf = (swing: Schemas["SwingOut"], metric: string) => swing.metrics.find((m) => m.metric === metric && m.event === "swing");
+const valueOf = (swing: Schemas["SwingOut"], metric: string) => swing.metrics.find((m) => m.metric === metric && m.moment === "swing");
 
 /** Peak times count from impact backward. */
 const beforeImpact = (s: number): string => `${Math.abs(s).toFixed(2)} s ${s >= 0 ? "before" : "after"} impact`;
 
 /** How fast each part turns, one under the other in the order in which they should be fastest. */
-export function Sequence({ swing, traces, beads, cursor }: Props) {
+export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
-  const at = (name: string) => beads.find((b) => b.name === name)?.time;
+  const at = (name: string) => checkpoints.find((b) => b.name === name)?.time;
   const top = at("top") ?? traces.time[0]!;
   const impact = at("impact") ?? traces.time[traces.n - 1]!;
   const start = top - 0.1;

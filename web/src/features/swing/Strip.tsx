@@ -32,14 +32,14 @@ export function Strip(props: Props) {
         <ol ref={list} className="flex items-end overflow-x-auto">
           {props.swings.map((s, k) => {
             const earlier = props.swings[k - 1];
-            const broken = earlier && earlier.take_id !== s.take_id;
+            const broken = earlier && earlier.recording_id !== s.recording_id;
             const otherClub = earlier && earlier.club !== s.club;
             const chosen = s.id === props.chosen;
             return (
               <li key={s.id} className={`flex-none ${broken ? "ml-3 border-l-2 border-ink pl-3" : otherClub ? "ml-3 border-l border-hairline pl-3" : ""}`} title={broken ? "Calibrated again here" : undefined}>
                 <button type="button" aria-current={chosen} aria-label={`Swing ${s.number}, ${KINDS[s.kind]}`} onClick={() => props.onChoose(s)} className={`flex min-w-[66px] flex-col items-center px-1 ${s.kind === "discard" ? "opacity-45" : ""}`}>
                   <SmallArc
-                    beads={Object.entries(s.beads).map(([name, time]) => ({ name, time })).sort((a, b) => a.time - b.time)}
+                    checkpoints={Object.entries(s.checkpoints).map(([name, time]) => ({ name, time })).sort((a, b) => a.time - b.time)}
                     out={(s.out_spans[props.measure] ?? []) as [number, number][]}
                     mirror={props.mirror} chosen={chosen} dashed={s.kind === "warm_up" || s.kind === "no_ball"} hollow={s.kind === "drill"}
                   />

@@ -4,9 +4,9 @@ import { lazy, Suspense, useCallback, useEffect, useMemo, useState, useSyncExter
 
 import { api, data, type Schemas } from "@/api/client";
 import { swingQuery, tracesQuery, useCatalogue, useChangeGround, useChangeLesson, useChangeSwing, useFigure, useLesson, useOverlay, useReferences, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
-import type { Bead } from "@/lib/arc";
+import type { Checkpoint } from "@/lib/arc";
 import { makeCursor } from "@/lib/cursor";
-import { beadOf, groupOf, GROUPS, measureById, MEASURES, measureOf, sides, type Group } from "@/lib/measures";
+import { checkpointOf, groupOf, GROUPS, measureById, MEASURES, measureOf, sides, type Group } from "@/lib/measures";
 import { change as changeSettings, isDark } from "@/lib/settings";
 import { ballOfKey, ballWords } from "@/lib/sides";
 import type { Overlay } from "@/lib/figure";
@@ -35,7 +35,7 @@ type SheetName = "" | "kind" | "ball" | "club" | "numbers" | "why";
 
 interface View {
   measure: string;
-  bead: string | null;
+  checkpoint: string | null;
   figure: boolean;
   over: string;
 }
@@ -82,7 +82,7 @@ export function SwingPage() {
   const { captured } = useLive();
 
   const [measure, setMeasure] = useState<string>(() => stored(lessonId).measure ?? "");
-  const [bead, setBead] = useState<string | null>(() => stored(lessonId).bead ?? null);
+  const [checkpoint, setCheckpoint] = useState<string | null>(() => stored(lessonId).checkpoint ?? null);
   const [figure, setFigure] = useState<boolean>(() => stored(lessonId).figure ?? false);
   const [over, setOver] = useState<string>(() => stored(lessonId).over ?? "");
   const references = useReferences();
@@ -105,27 +105,27 @@ export function SwingPage() {
   const headlineMeasure = swing.data ? measureOf(swing.data.headline.metric) : "lead_wrist_extension";
   const shownMeasure = measure || headlineMeasure;
   const group = groupOf(shownMeasure);
-  const beads: Bead[] = useMemo(() => (swing.data?.events ?? []).map((e) => ({ name: e.name, time: e.time_s })), [swing.data]);
-  const opened = bead ?? (swing.data ? beadOf(swing.data.headline.event) : null);
+  const checkpoints: Checkpoint[] = useMemo(() => (swing.data?.events ?? []).map((e) => ({ name: e.name, time: e.time_s })), [swing.data]);
+  const opened = checkpoint ?? (swing.data ? checkpointOf(swing.data.headline.moment) : null);
 
   // on a new swing: stay at the same checkpoint
   useEffect(() => {
-    const at = beads.find((b) => b.name === opened) ?? beads.find((b) => b.name === "top") ?? beads[0];
+    const at = checkpoints.find((b) => b.name === opened) ?? checkpoints.find((b) => b.name === "top") ?? checkpoints[0];
     if (at && opened !== "") cursor.set(at.time);
-  }, [swing.data?.id, beads]);
+  }, [swing.data?.id, checkpoints]);
   useEffect(() => {
-    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, bead, figure, over }));
-  }, [lessonId, measure, bead, figure, over]);
+    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, checkpoint, figure, over }));
+  }, [lessonId, measure, checkpoint, figure, over]);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
-  const selected = beads.find((b) => Math.abs(b.time - now) < 1e-6)?.name ?? null;
+  const selected = checkpoints.find((b) => Math.abs(b.time - now) < 1e-6)?.name ?? null;
   const select = useCallback(
     (name: string) => {
-      const found = beads.find((b) => b.name === name);
+      const found = checkpoints.find((b) => b.name === name);
       if (!found) return;
-      setBead(name);
+      setCheckpoint(name);
       cursor.set(found.time);
     },
-    [beads, cursor],
+    [checkpoints, cursor],
   );
   const go = useCallback(
     (to: Schemas["SwingBrief"] | undefined) => to && void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: to.id }, replace: true }),
@@ -155,7 +155,7 @@ export function SwingPage() {
   const hand = lesson.data?.player.handedness ?? "right";
   const patch = (p: Schemas["SwingPatch"]) => changeSwing.mutate({ id: swingId, patch: p });
   const step = (way: 1 | -1) => {
-    const sorted = beads.filter((b) => (way > 0 ? b.time > now + 1e-6 : b.time < now - 1e-6));
+    const sorted = checkpoints.filter((b) => (way > 0 ? b.time > now + 1e-6 : b.time < now - 1e-6));
     const to = way > 0 ? sorted[0] : sorted.at(-1);
     if (to) select(to.name);
   };
@@ -163,7 +163,7 @@ export function SwingPage() {
   const nudge = (way: 1 | -1) => {
     const event = swing.data?.events.find((e) => e.name === opened);
     const dt = traces.data ? traces.data.time[1]! - traces.data.time[0]! : 0.005;
-    if (event) patch({ reason: "", event: { name: event.name, time_s: event.time_s + way * dt } });
+    if (event) patch({ reason: "", checkpoint: { name: event.name, time_s: event.time_s + way * dt } });
   };
   const togglePin = () => {
     const pinned = lesson.data?.pinned ?? [];
@@ -173,8 +173,8 @@ export function SwingPage() {
   const train = () => {
     const info = catalogue.data?.findings.find((f) => f.id === headline?.finding);
     const metric = info?.metric ?? shownMeasure;
-    const event = info?.event ?? opened ?? "top";
-    block.mutate({ kind: "drill", finding: headline?.finding ?? "", metric, event, drill: info?.drills[0] ?? "" });
+    const moment = info?.moment ?? opened ?? "top";
+    block.mutate({ kind: "drill", finding: headline?.finding ?? "", metric, moment, drill: info?.drills[0] ?? "" });
   };
   const showIt = () => void navigate({ to: "/lessons/$lessonId/show/$swingId", params: { lessonId, swingId } });
 
@@ -224,22 +224,22 @@ export function SwingPage() {
   const groupSeen = (g: Group) => (g.id === "sequence" ? s.metrics.some((m) => g.families.includes(catalogue.data!.metrics.find((c) => c.id === m.metric)?.family ?? "")) : g.measures.some((m) => t.columns[m.id]));
   const seen = groupSeen(group) && (group.measures.length === 0 || view !== undefined);
   const mirror = hand === "left";
-  const together = l.together.find((x) => x.club === s.club);
+  const summary = l.summaries.find((x) => x.club === s.club);
   const out = view ? outOfBand(t, shownMeasure) : [];
   const value = valueAt(t, shownMeasure, now);
-  const entry = s.metrics.find((m) => m.metric === shownMeasure && m.event === selected);
+  const entry = s.metrics.find((m) => m.metric === shownMeasure && m.moment === selected);
   const low = entry?.low ?? valueAt(t, `${shownMeasure}_band_low`, now);
   const high = entry?.high ?? valueAt(t, `${shownMeasure}_band_high`, now);
-  const verdicts = Object.fromEntries(s.metrics.filter((m) => m.metric === shownMeasure).map((m) => [m.event, m.verdict]));
+  const verdicts = Object.fromEntries(s.metrics.filter((m) => m.metric === shownMeasure).map((m) => [m.moment, m.verdict]));
   const isOut = value !== null && ((high != null && value > high) || (low != null && value < low));
-  const ghost: Ghost | null = before && ghostTraces.data ? { traces: ghostTraces.data, beads: Object.entries(before.beads).map(([name, time]) => ({ name, time })), label: `swing ${before.number}` } : null;
+  const ghost: Ghost | null = before && ghostTraces.data ? { traces: ghostTraces.data, checkpoints: Object.entries(before.checkpoints).map(([name, time]) => ({ name, time })), label: `swing ${before.number}` } : null;
   const shownAmount = value === null ? "–" : metric ? amount(metric, value) : "";
   const shownWords = `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${spread(metric, entry.uncertainty)}` : ""}`;
   const ghostAt = before && selected ? before.values[`${shownMeasure}@${selected}`] : undefined;
-  const ghostValue = ghostAt ?? (before && ghostTraces.data && selected && before.beads[selected] !== undefined ? valueAt(ghostTraces.data, shownMeasure, before.beads[selected]!) : null);
-  const note = peek && ghostValue !== null && ghostValue !== undefined && metric ? `swing ${before!.number}: ${inWords(metric, ghostValue, words)}` : entry?.barred ? "not judged: see Numbers" : "";
+  const ghostValue = ghostAt ?? (before && ghostTraces.data && selected && before.checkpoints[selected] !== undefined ? valueAt(ghostTraces.data, shownMeasure, before.checkpoints[selected]!) : null);
+  const note = peek && ghostValue !== null && ghostValue !== undefined && metric ? `swing ${before!.number}: ${inWords(metric, ghostValue, words)}` : entry?.not_judged_reason ? "not judged: see Numbers" : "";
   const differing = entry?.others.length && metric ? `${entry.source}; ${entry.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${spread(metric, o.uncertainty)}`).join("; ")}` : "";
-  const leadFinding = together?.findings.find((f) => f.finding === s.headline.finding) ?? together?.findings[0];
+  const leadFinding = summary?.findings.find((f) => f.finding === s.headline.finding) ?? summary?.findings[0];
   const headlineText = words === "plain" ? s.headline.plain_text : s.headline.text;
   const pinned = l.pinned.includes(s.id);
   const shown3d = figure && Boolean(s.figure) && group.id !== "ground";
@@ -254,15 +254,15 @@ export function SwingPage() {
       <Strip
         swings={l.swings} chosen={s.id} measure={view?.id ?? "lead_wrist_extension"} mirror={mirror} onChoose={go}
         title={`${view?.name ?? "Cup"}, this lesson`}
-        count={leadFinding ? `${leadFinding.shown} of ${leadFinding.assessed} swings` : together && together.counting > 0 ? `${together.counting} swings` : ""}
-        countNote={leadFinding ? (words === "plain" ? leadFinding.plain_label : leadFinding.label).toLowerCase() : together && together.counting > 0 ? "nothing to change" : "no swing counts yet"}
+        count={leadFinding ? `${leadFinding.shown} of ${leadFinding.assessed} swings` : summary && summary.counting > 0 ? `${summary.counting} swings` : ""}
+        countNote={leadFinding ? (words === "plain" ? leadFinding.plain_label : leadFinding.label).toLowerCase() : summary && summary.counting > 0 ? "nothing to change" : "no swing counts yet"}
         follow={follow} onFollow={() => changeSettings({ follow: !follow })}
       />
-      <Training lesson={l} onTest={(b) => block.mutate({ kind: "test", finding: b.finding, metric: b.metric, event: b.event, drill: b.drill })} onEnd={() => endBlock.mutate()} onPin={(ids) => pin.mutate(ids)} />
+      <Training lesson={l} onTest={(b) => block.mutate({ kind: "test", finding: b.finding, metric: b.metric, moment: b.moment, drill: b.drill })} onEnd={() => endBlock.mutate()} onPin={(ids) => pin.mutate(ids)} />
       {group.id === "ground" && seen && s.ground ? (
         <GroundStage
-          swing={s} ground={s.ground} traces={t} beads={beads} cursor={cursor} ghost={ghost} mirror={mirror} words={words} selected={selected} verdicts={verdicts} bar={bar}
-          chooser={chooser(false)} measure={shownMeasure} onSelect={select} onMove={(name, time) => patch({ reason: "", event: { name, time_s: time } })} onGuess={(side, foot) => changeGround.mutate({ guess: { side, foot } as Schemas["GuessIn"] })}
+          swing={s} ground={s.ground} traces={t} checkpoints={checkpoints} cursor={cursor} ghost={ghost} mirror={mirror} words={words} selected={selected} verdicts={verdicts} bar={bar}
+          chooser={chooser(false)} measure={shownMeasure} onSelect={select} onMove={(name, time) => patch({ reason: "", checkpoint: { name, time_s: time } })} onGuess={(side, foot) => changeGround.mutate({ guess: { side, foot } as Schemas["GuessIn"] })}
           onSplit={(y) => changeGround.mutate({ split: { split_m: y } })} onShift={(to) => changeGround.mutate({ clock: { shift_s: to } })} busy={changeGround.isPending} error={changeGround.error ?? undo.error}
         />
       ) : (
@@ -273,8 +273,8 @@ export function SwingPage() {
               {joints.data ? (
                 <Figure3D
                   key={s.id} block={joints.data} traces={t} info={s.figure!} mirror={mirror} cursor={cursor} theme={isDark() ? "dark" : "light"}
-                  addressS={beads.find((b) => b.name === "address")?.time ?? t.time[0]!} startS={beads.find((b) => b.name === "takeaway")?.time ?? t.time[0]!}
-                  endS={(beads.find((b) => b.name === "impact")?.time ?? t.time[t.n - 1]!) + 0.15} says={overlayWords(catalogue.data!.metrics, t, now, words)}
+                  addressS={checkpoints.find((b) => b.name === "address")?.time ?? t.time[0]!} startS={checkpoints.find((b) => b.name === "takeaway")?.time ?? t.time[0]!}
+                  endS={(checkpoints.find((b) => b.name === "impact")?.time ?? t.time[t.n - 1]!) + 0.15} says={overlayWords(catalogue.data!.metrics, t, now, words)}
                 />
               ) : joints.error ? <ErrorLine error={joints.error} /> : <Loading what="Drawing the figure" />}
             </Suspense>
@@ -282,7 +282,7 @@ export function SwingPage() {
         ) : null}
         <div className={shown3d ? "flex min-h-0 flex-col" : "contents"}>
           <div className={shown3d ? "grid h-[248px] flex-none grid-cols-[330px_1fr] gap-2 pt-1" : `min-h-0 py-1 ${bar === "left" ? "order-2" : ""}`}>
-            <ArcNavigator beads={beads} start={t.time[0]!} end={t.time[t.n - 1]!} cursor={cursor} out={out} mirror={mirror} selected={selected} verdicts={verdicts} onSelect={select} compact={shown3d}>
+            <ArcNavigator checkpoints={checkpoints} start={t.time[0]!} end={t.time[t.n - 1]!} cursor={cursor} out={out} mirror={mirror} selected={selected} verdicts={verdicts} onSelect={select} compact={shown3d}>
               {view ? (
                 <>
                   <g transform={shown3d ? "translate(260,262) scale(1.2)" : "translate(262,176) scale(0.98)"} pointerEvents="none">
@@ -323,13 +323,13 @@ export function SwingPage() {
             {!seen ? (
               <Unseen group={group} swing={s} onBack={() => setMeasure(MEASURES.find((m) => t.columns[m.id])?.id ?? "")} />
             ) : group.id === "sequence" ? (
-              <Sequence swing={s} traces={t} beads={beads} cursor={cursor} />
+              <Sequence swing={s} traces={t} checkpoints={checkpoints} cursor={cursor} />
             ) : view && metric ? (
               <>
                 <TraceChart
-                  traces={t} metric={shownMeasure} beads={beads} ghost={ghost} over={overlay.data ?? null} cursor={cursor} out={out} selected={selected} onSelect={select}
+                  traces={t} metric={shownMeasure} checkpoints={checkpoints} ghost={ghost} over={overlay.data ?? null} cursor={cursor} out={out} selected={selected} onSelect={select}
                   {...sides(view, metric, words)} {...(shown3d ? { size: [600, 190] as [number, number] } : {})}
-                  onMove={(name, time) => patch({ reason: "", event: { name, time_s: time } })}
+                  onMove={(name, time) => patch({ reason: "", checkpoint: { name, time_s: time } })}
                 />
                 <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
                   <span>— this swing</span>
@@ -345,7 +345,7 @@ export function SwingPage() {
                   </label>
                   {differing && !shown3d ? <span>{differing}</span> : null}
                   {s.events.some((e) => e.corrected) ? (
-                    <button type="button" className="min-h-11 underline" onClick={() => { const c = s.events.find((e) => e.corrected)!; patch({ reason: "", event: { name: c.name, time_s: null } }); }}>
+                    <button type="button" className="min-h-11 underline" onClick={() => { const c = s.events.find((e) => e.corrected)!; patch({ reason: "", checkpoint: { name: c.name, time_s: null } }); }}>
                       {moment(s.events.find((e) => e.corrected)!.name)} moved by you; back to the detected one
                     </button>
                   ) : null}
@@ -376,8 +376,8 @@ export function SwingPage() {
       <KindSheet open={sheet === "kind"} onClose={() => setSheet("")} swing={s} onKind={(kind, reason) => { patch({ kind, reason }); setSheet(""); }} onTags={(tags) => patch({ reason: "", tags })} onReference={(form) => reference.mutate({ name: "", form, swing_ids: form === "best" && l.pinned.length ? l.pinned : [s.id] })} kept={reference.data?.form ?? ""} pinned={l.pinned.length} error={reference.error} />
       <BallSheet open={sheet === "ball"} onClose={() => setSheet("")} swings={l.swings} swing={s} hand={hand} onBall={(id, p) => changeSwing.mutate({ id, patch: p })} />
       <ClubSheet open={sheet === "club"} onClose={() => setSheet("")} swing={s} clubs={catalogue.data!.clubs} onClub={(club, next) => { patch({ reason: "", club }); if (next) changeLesson.mutate({ club }); setSheet(""); }} />
-      <Numbers open={sheet === "numbers"} onClose={() => setSheet("")} swing={s} catalogue={catalogue.data!} words={words} together={together} />
-      <Why open={sheet === "why"} onClose={() => setSheet("")} swing={s} together={together} catalogue={catalogue.data!} words={words} onGo={(m, e) => { setMeasure(measureOf(m)); select(beadOf(e)); setSheet(""); }} />
+      <Numbers open={sheet === "numbers"} onClose={() => setSheet("")} swing={s} catalogue={catalogue.data!} words={words} summary={summary} />
+      <Why open={sheet === "why"} onClose={() => setSheet("")} swing={s} summary={summary} catalogue={catalogue.data!} words={words} onGo={(m, e) => { setMeasure(measureOf(m)); select(checkpointOf(e)); setSheet(""); }} />
     </div>
   );
 }

@@ -40,7 +40,7 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
           <p className="min-w-0 flex-1 text-xl leading-snug">
             <b className="text-2xl">{c?.sentence ?? "Test without the drill."}</b>{" "}
             {c && c.before_median !== null && c.after_median !== null ? (
-              <>Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {c.before.length} swings) · after {say(c.after_median)} (spread {c.after_spread!.toFixed(1)}, {c.after.length} swings) · {moment(last.event)}{c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}</>
+              <>Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {c.before.length} swings) · after {say(c.after_median)} (spread {c.after_spread!.toFixed(1)}, {c.after.length} swings) · {moment(last.moment)}{c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}</>
             ) : <span className="text-muted">{last.swings} test swings so far.</span>}
           </p>
           {own.length > 1 ? <Button aria-pressed={pinned} onClick={() => onPin(pinned ? [] : own)}>{pinned ? "Unpin block" : "Pin block"}</Button> : null}

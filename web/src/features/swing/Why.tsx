@@ -6,29 +6,29 @@ interface Props {
   open: boolean;
   onClose: () => void;
   swing: Schemas["SwingOut"];
-  together: Schemas["TogetherOut"] | undefined;
+  summary: Schemas["SummaryOut"] | undefined;
   catalogue: Schemas["Catalogue"];
   words: Vocabulary;
   onGo: (metric: string, event: string) => void;
 }
 
 /** Findings with their evidence, what is good, and what these sensors cannot see. */
-export function Why({ open, onClose, swing, together, catalogue, words, onGo }: Props) {
-  const findings = together?.findings.length ? together.findings : swing.findings;
+export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: Props) {
+  const findings = summary?.findings.length ? summary.findings : swing.findings;
   const label = (id: string) => {
     const found = catalogue.findings.find((f) => f.id === id);
     return (words === "plain" ? found?.plain_label : found?.label)?.toLowerCase() ?? id;
   };
   return (
     <Sheet open={open} onClose={onClose} title="Why?" wide>
-      {together?.good.length ? (
+      {summary?.good.length ? (
         <section>
           <h3 className="text-xl font-bold">Keep this</h3>
-          <ul className="text-lg">{(words === "plain" ? together.plain_good : together.good).map((g) => <li key={g}>{g}</li>)}</ul>
+          <ul className="text-lg">{(words === "plain" ? summary.plain_good : summary.good).map((g) => <li key={g}>{g}</li>)}</ul>
         </section>
       ) : null}
-      {together?.matched.map((m) => <p key={m.id} className="mt-3 border-l-4 border-ink pl-3 text-lg"><b>Change both or neither.</b> {m.says}</p>)}
-      {together?.held.map((h) => <p key={h} className="mt-2 text-lg text-muted">{h}.</p>)}
+      {summary?.matched.map((m) => <p key={m.id} className="mt-3 border-l-4 border-ink pl-3 text-lg"><b>Change both or neither.</b> {m.says}</p>)}
+      {summary?.held.map((h) => <p key={h} className="mt-2 text-lg text-muted">{h}.</p>)}
       {findings.length === 0 ? <p className="mt-4 text-2xl">Nothing to change is an answer too.</p> : null}
       {findings.map((f) => (
         <article key={f.finding} className="mt-5 border-t border-hairline pt-4">
@@ -42,12 +42,12 @@ export function Why({ open, onClose, swing, together, catalogue, words, onGo }: 
           {f.note ? <p className="text-lg text-muted">{f.note}</p> : null}
           <ul className="mt-1 text-lg">
             {f.evidence.map((e) => (
-              <li key={e.sentence}><button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.event)}>{words === "plain" ? e.plain_sentence : e.sentence}</button></li>
+              <li key={e.sentence}><button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.moment)}>{words === "plain" ? e.plain_sentence : e.sentence}</button></li>
             ))}
           </ul>
           {f.drills.map((id) => {
             const d = catalogue.drills.find((x) => x.id === id);
-            const withheld = together?.withheld.find((w) => w.drill === id);
+            const withheld = summary?.withheld.find((w) => w.drill === id);
             if (!d) return null;
             return withheld ? (
               <p key={id} className="mt-1 text-lg"><b>{d.label}</b> is withheld: {withheld.reason}.</p>
@@ -57,10 +57,10 @@ export function Why({ open, onClose, swing, together, catalogue, words, onGo }: 
           })}
         </article>
       ))}
-      {(together?.not_assessed.length ? together.not_assessed : swing.not_assessed).length ? (
+      {(summary?.not_assessed.length ? summary.not_assessed : swing.not_assessed).length ? (
         <section className="mt-6 border-t border-hairline pt-4">
           <h3 className="text-xl font-bold">Not assessable here, which is not the same as absent</h3>
-          <ul className="text-lg">{(together?.not_assessed.length ? together.not_assessed : swing.not_assessed).map((n) => <li key={n.finding}>{n.label}: {n.reason}</li>)}</ul>
+          <ul className="text-lg">{(summary?.not_assessed.length ? summary.not_assessed : swing.not_assessed).map((n) => <li key={n.finding}>{n.label}: {n.reason}</li>)}</ul>
         </section>
       ) : null}
     </Sheet>

@@ -13,8 +13,8 @@ import { Unseen } from "./Unseen";
 afterEach(cleanup);
 
 const group = (id: string) => GROUPS.find((g) => g.id === id)!;
-const beads = [{ name: "top", time: 1 }, { name: "impact", time: 1.25 }];
-const value = (metric: string, v: number, verdict = "in_range") => ({ metric, event: "swing", value: v, verdict, words: `${v}`, unit: "s" });
+const checkpoints = [{ name: "top", time: 1 }, { name: "impact", time: 1.25 }];
+const value = (metric: string, v: number, verdict = "in_range") => ({ metric, moment: "swing", value: v, verdict, words: `${v}`, unit: "s" });
 const swing = (metrics: object[], power: object[] = []) => ({ metrics, power, missing: [] }) as unknown as Schemas["SwingOut"];
 const time = Float32Array.from({ length: 200 }, (_, k) => 0.8 + 0.003 * k);
 const rate = (at: number, sign: number) => Float32Array.from(time, (t) => sign * Math.exp(-(((t - at) / 0.05) ** 2)));
@@ -36,7 +36,7 @@ describe("the group chooser", () => {
 describe("the order of the parts", () => {
   const times = [value("pelvis_peak_time", 0.15), value("thorax_peak_time", 0.1), value("club_peak_time", 0.01), value("pelvis_peak_rate", 480), value("thorax_peak_rate", 650), value("club_peak_rate", 2100)];
   it("is said in words, with what is missing", () => {
-    render(<Sequence swing={swing([...times, value("sequence_gap", 0.03)])} traces={traces} beads={beads} cursor={makeCursor(1.1)} />);
+    render(<Sequence swing={swing([...times, value("sequence_gap", 0.03)])} traces={traces} checkpoints={checkpoints} cursor={makeCursor(1.1)} />);
     expect(screen.getByText("In order: pelvis, upper body, lead arm, club.")).toBeDefined();
     expect(screen.getByText("480°/s")).toBeDefined();
     expect(screen.getByText("0.15 s before impact")).toBeDefined();
@@ -44,16 +44,16 @@ describe("the order of the parts", () => {
   });
   it("names the order that was seen when it is not the usual one", () => {
     const early = [value("pelvis_peak_time", 0.1), value("thorax_peak_time", 0.15), value("sequence_gap", -0.05, "low")];
-    render(<Sequence swing={swing(early)} traces={traces} beads={beads} cursor={makeCursor(1.1)} />);
+    render(<Sequence swing={swing(early)} traces={traces} checkpoints={checkpoints} cursor={makeCursor(1.1)} />);
     expect(screen.getByText("Out of order: upper body, then pelvis.")).toBeDefined();
   });
   it("does not guess an order from parts of it", () => {
-    render(<Sequence swing={swing(times)} traces={traces} beads={beads} cursor={makeCursor(1.1)} />);
+    render(<Sequence swing={swing(times)} traces={traces} checkpoints={checkpoints} cursor={makeCursor(1.1)} />);
     expect(screen.getByText("The order cannot be told here.")).toBeDefined();
   });
   it("tells the three sources of power or what they need", () => {
     const power = [{ kind: "lateral", label: "Side to side", says: ["pelvis 9 cm toward target"], missing: null }, { kind: "vertical", label: "Up and down", says: [], missing: "needs knee markers" }];
-    render(<Sequence swing={swing([], power)} traces={traces} beads={beads} cursor={makeCursor(1.1)} />);
+    render(<Sequence swing={swing([], power)} traces={traces} checkpoints={checkpoints} cursor={makeCursor(1.1)} />);
     expect(screen.getByText("pelvis 9 cm toward target")).toBeDefined();
     expect(screen.getByText("needs knee markers")).toBeDefined();
   });

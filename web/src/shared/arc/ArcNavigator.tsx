@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useRef, useSyncExternalStore, type PointerEvent, type ReactNode } from "react";
 
-import { arcMap, arcPath, laneRadius, point, type Bead } from "@/lib/arc";
+import { arcMap, arcPath, laneRadius, point, type Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { moment } from "@/lib/words";
 
@@ -12,7 +12,7 @@ const RADII: [number, number] = [222, 196];
 const LABELLED = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
 
 interface Props {
-  beads: Bead[];
+  checkpoints: Checkpoint[];
   start: number;
   end: number;
   cursor: Cursor;
@@ -21,17 +21,17 @@ interface Props {
   selected: string | null;
   verdicts: Record<string, string>;
   onSelect: (name: string) => void;
-  /** Drawn small: only the chosen bead is named, in a size that stays readable. */
+  /** Drawn small: only the chosen checkpoint is named, in a size that stays readable. */
   compact?: boolean;
   children?: ReactNode;
 }
 
 const OUTSIDE = new Set(["low", "high", "edge_low", "edge_high"]);
 
-/** One swing as one arc: drag anywhere to scrub, tap a bead to go there. */
+/** One swing as one arc: drag anywhere to scrub, tap a checkpoint to go there. */
 export function ArcNavigator(props: Props) {
-  const { beads, start, end, cursor, out, mirror, compact } = props;
-  const map = useMemo(() => arcMap(beads, start, end), [beads, start, end]);
+  const { checkpoints, start, end, cursor, out, mirror, compact } = props;
+  const map = useMemo(() => arcMap(checkpoints, start, end), [checkpoints, start, end]);
   const left = mirror ? MIRRORED_X : BOX.x;
   const svg = useRef<SVGSVGElement>(null);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
@@ -91,19 +91,19 @@ export function ArcNavigator(props: Props) {
           </g>
         );
       })}
-      {beads.map((bead) => {
-        const { angle, lane } = map.place(bead.time);
-        const radius = laneRadius(map, bead.time, RADII, lane);
+      {checkpoints.map((checkpoint) => {
+        const { angle, lane } = map.place(checkpoint.time);
+        const radius = laneRadius(map, checkpoint.time, RADII, lane);
         const [x, y] = point(...CENTRE, radius, angle, mirror);
-        const selected = bead.name === props.selected;
-        const outside = OUTSIDE.has(props.verdicts[bead.name] ?? "");
+        const selected = checkpoint.name === props.selected;
+        const outside = OUTSIDE.has(props.verdicts[checkpoint.name] ?? "");
         const away = lane === 0 ? 27 : -30;
-        const inner = bead.name === "impact" ? -36 : away;
+        const inner = checkpoint.name === "impact" ? -36 : away;
         const [lx, ly] = point(...CENTRE, radius + inner, angle, mirror);
         const wide = Math.abs(Math.sin((angle * Math.PI) / 180)) > 0.5;
         const right = (lx > CENTRE[0]) === (lane === 0);
         return (
-          <g key={bead.name} className="cursor-pointer" onPointerDown={(e) => { e.stopPropagation(); props.onSelect(bead.name); }}>
+          <g key={checkpoint.name} className="cursor-pointer" onPointerDown={(e) => { e.stopPropagation(); props.onSelect(checkpoint.name); }}>
             <circle cx={x} cy={y} r={compact ? 40 : 28} fill="transparent" />
             <circle cx={x} cy={y} r={selected ? (compact ? 20 : 15) : compact ? 12 : 8.5} fill="var(--paper)" stroke="var(--ink)" strokeWidth={selected ? 5 : 3} />
             {outside ? (
@@ -112,16 +112,16 @@ export function ArcNavigator(props: Props) {
                 fill="var(--rust)"
               />
             ) : null}
-            {compact ? null : LABELLED.includes(bead.name) || selected ? (
+            {compact ? null : LABELLED.includes(checkpoint.name) || selected ? (
               <text
                 x={lx}
-                y={ly + (bead.name === "address" ? 12 : 6)}
+                y={ly + (checkpoint.name === "address" ? 12 : 6)}
                 fontSize={selected ? 23 : 21.5}
                 fontWeight={selected ? 700 : 400}
                 fill={selected ? "var(--ink)" : "var(--muted)"}
                 textAnchor={wide ? (right ? "start" : "end") : "middle"}
               >
-                {moment(bead.name)}
+                {moment(checkpoint.name)}
               </text>
             ) : null}
           </g>

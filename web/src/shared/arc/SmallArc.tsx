@@ -1,7 +1,7 @@
-import { arcMap, arcPath, type Bead } from "@/lib/arc";
+import { arcMap, arcPath, type Checkpoint } from "@/lib/arc";
 
 interface Props {
-  beads: Bead[];
+  checkpoints: Checkpoint[];
   out: [number, number][];
   mirror: boolean;
   chosen: boolean;
@@ -10,10 +10,10 @@ interface Props {
 }
 
 /** A swing in the lesson's strip: its arc, and where the shown measure leaves the band. */
-export function SmallArc({ beads, out, mirror, chosen, dashed, hollow }: Props) {
-  const start = beads[0]?.time ?? 0;
-  const end = beads[beads.length - 1]?.time ?? 1;
-  const map = arcMap(beads, start, end);
+export function SmallArc({ checkpoints, out, mirror, chosen, dashed, hollow }: Props) {
+  const start = checkpoints[0]?.time ?? 0;
+  const end = checkpoints[checkpoints.length - 1]?.time ?? 1;
+  const map = arcMap(checkpoints, start, end);
   const centre: [number, number] = [32, 32];
   const radii: [number, number] = [26, 21];
   const stop = Math.min(map.end, map.impact);

@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState, useSyncExternalStore, type PointerEvent } from "react";
 
-import type { Bead } from "@/lib/arc";
+import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { indexAt, type Traces } from "@/lib/traces";
 import { moment } from "@/lib/words";
@@ -11,14 +11,14 @@ const SHOWN = ["address", "shaft_level_back", "arm_level_back", "top", "impact"]
 
 export interface Ghost {
   traces: Traces;
-  beads: Bead[];
+  checkpoints: Checkpoint[];
   label: string;
 }
 
 interface Props {
   traces: Traces;
   metric: string;
-  beads: Bead[];
+  checkpoints: Checkpoint[];
   ghost: Ghost | null;
   /** A reference on this swing's own time axis. */
   over?: Traces | null;
@@ -35,7 +35,7 @@ interface Props {
 }
 
 /** Time of this swing at which another swing's instant falls, aligned on takeaway, top and impact. */
-export function aligned(own: Bead[], other: Bead[], t: number): number {
+export function aligned(own: Checkpoint[], other: Checkpoint[], t: number): number {
   const names = ["takeaway", "top", "impact"].filter(
     (n) => own.some((b) => b.name === n) && other.some((b) => b.name === n),
   );
@@ -53,13 +53,13 @@ export function aligned(own: Bead[], other: Bead[], t: number): number {
 }
 
 export function TraceChart(props: Props) {
-  const { traces, metric, beads, cursor, ghost, out, over } = props;
+  const { traces, metric, checkpoints, cursor, ghost, out, over } = props;
   const [W, H] = props.size ?? [580, 236];
   const BOTTOM = H - UNDER;
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ name: string; time: number } | null>(null);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
-  const at = (name: string) => beads.find((b) => b.name === name)?.time;
+  const at = (name: string) => checkpoints.find((b) => b.name === name)?.time;
   const start = (at("takeaway") ?? traces.time[0]!) - 0.22;
   const end = Math.min(traces.time[traces.n - 1]!, (at("impact") ?? traces.time[traces.n - 1]!) + 0.3);
 
@@ -116,19 +116,19 @@ export function TraceChart(props: Props) {
       if (upper.length) band = `M${[...upper, ...lower].join("L")}Z`;
     }
     const ghostLine = ghost
-      ? line(ghost.traces.columns[metric], 0, ghost.traces.n - 1, ghost.traces.time, (t) => aligned(beads, ghost.beads, t))
+      ? line(ghost.traces.columns[metric], 0, ghost.traces.n - 1, ghost.traces.time, (t) => aligned(checkpoints, ghost.checkpoints, t))
       : "";
     const overLine = over ? line(over.columns[metric], 0, over.n - 1, over.time) : "";
     const outLines = out.map(([from, to]) => line(values, indexAt(traces.time, from), indexAt(traces.time, to)));
     return { x, y, band, own: line(values, a, b), ghostLine, overLine, outLines };
-  }, [traces, metric, start, end, ghost, over, beads, out, W, BOTTOM]);
+  }, [traces, metric, start, end, ghost, over, checkpoints, out, W, BOTTOM]);
 
   const timeOf = (event: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
     return start + ((event.clientX - box.left) / box.width) * (end - start);
   };
   const { x, y } = picture;
-  const shown = beads.filter((b) => SHOWN.includes(b.name) || b.name === props.selected);
+  const shown = checkpoints.filter((b) => SHOWN.includes(b.name) || b.name === props.selected);
 
   return (
     <svg

@@ -10,7 +10,7 @@ const SHOWN_MS = 2500;
 /** What the devices say, newest first. */
 export interface LiveMessage {
   type: "idle" | "pose" | "calibrated" | "refused" | "settling" | "setup" | "ready" | "swinging" | "captured" | "trouble";
-  take_id?: string;
+  recording_id?: string;
   pose?: string;
   hold?: boolean;
   left_s?: number;

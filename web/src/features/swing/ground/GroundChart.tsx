@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState, useSyncExternalStore, type PointerEvent } from "react";
 
 import type { Schemas } from "@/api/client";
-import type { Bead } from "@/lib/arc";
+import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { footName } from "@/lib/mat";
 import { indexAt, type Traces } from "@/lib/traces";
@@ -29,7 +29,7 @@ interface Props {
   traces: Traces;
   ground: Schemas["GroundOut"];
   metrics: Schemas["MetricValue"][];
-  beads: Bead[];
+  checkpoints: Checkpoint[];
   cursor: Cursor;
   ghost: Ghost | null;
   reference: Schemas["GroundReference"] | null;
@@ -49,8 +49,8 @@ interface Line {
 }
 
 /** Instant of this swing at a phase of the reference: -1 takeaway, 0 top, 1 impact. */
-export function atPhase(beads: Bead[], phase: number): number | null {
-  const at = (n: string) => beads.find((b) => b.name === n)?.time;
+export function atPhase(checkpoints: Checkpoint[], phase: number): number | null {
+  const at = (n: string) => checkpoints.find((b) => b.name === n)?.time;
   const [takeaway, top, impact] = [at("takeaway"), at("top"), at("impact")];
   if (takeaway === undefined || top === undefined || impact === undefined) return null;
   return phase < 0 ? top + phase * (top - takeaway) : top + phase * (impact - top);
@@ -58,13 +58,13 @@ export function atPhase(beads: Bead[], phase: number): number | null {
 
 /** The pressure's course over time, with bands of both schools, a skilled reference and the player's previous swing. */
 export function GroundChart(props: Props) {
-  const { panel, traces, ground, beads, cursor, ghost, reference, mirror } = props;
+  const { panel, traces, ground, checkpoints, cursor, ghost, reference, mirror } = props;
   const H = props.height;
   const BOTTOM = H - 44;
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ name: string; time: number; moved: boolean } | null>(null);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
-  const at = (name: string) => beads.find((b) => b.name === name)?.time;
+  const at = (name: string) => checkpoints.find((b) => b.name === name)?.time;
   const start = (at("takeaway") ?? at("address") ?? traces.time[0]!) - 0.2;
   const end = Math.min(traces.time[traces.n - 1]!, (at("impact") ?? traces.time[traces.n - 1]!) + 0.3);
   const lead = footName("lead", mirror);
@@ -117,7 +117,7 @@ export function GroundChart(props: Props) {
       const values = (reference as unknown as Record<string, number[]>)[id];
       let d = "";
       reference.phase.forEach((phase, k) => {
-        const t = atPhase(beads, phase);
+        const t = atPhase(checkpoints, phase);
         if (values && t !== null && t >= start && t <= end) d += `${d ? "L" : "M"}${x(t).toFixed(1)},${y(values[k]!).toFixed(1)}`;
       });
       return d;
@@ -125,10 +125,10 @@ export function GroundChart(props: Props) {
     return {
       x, y,
       own: lines.map((l) => path(l.id, traces.time, traces.columns[l.id], (t) => t, l.sign)),
-      ghost: ghost && panel !== "body" ? lines.slice(0, 1).map((l) => path(l.id, ghost.traces.time, ghost.traces.columns[l.id], (t) => aligned(beads, ghost.beads, t))) : [],
+      ghost: ghost && panel !== "body" ? lines.slice(0, 1).map((l) => path(l.id, ghost.traces.time, ghost.traces.columns[l.id], (t) => aligned(checkpoints, ghost.checkpoints, t))) : [],
       skilled: lines.slice(0, 1).map((l) => skilled(l.id)),
     };
-  }, [panel, traces, start, end, ghost, reference, beads, H]);
+  }, [panel, traces, start, end, ghost, reference, checkpoints, H]);
   const { x, y } = picture;
 
   const timeOf = (event: PointerEvent) => {
@@ -138,7 +138,7 @@ export function GroundChart(props: Props) {
   const impact = at("impact");
   const top = at("top");
   const address = at("address");
-  const back = props.metrics.find((m) => m.metric === "return_time" && m.event === "top");
+  const back = props.metrics.find((m) => m.metric === "return_time" && m.moment === "top");
   const crowded = (t: number) => impact !== undefined && x(t) > x(impact) - 60; // beside the bands at impact
   const late = back ? /high/.test(back.verdict) : false;
   const [above, below] = panel === "between" ? [`${lead} ↑`, `${trail} ↓`] : panel === "along" ? ["toes ↑", "heels ↓"] : panel === "force" ? ["100 % is standing", ""] : ["toward the target ↑", "away ↓"];
@@ -175,7 +175,7 @@ export function GroundChart(props: Props) {
       ) : null}
       {panel === "between" || panel === "along" ? <line x1={0} x2={W} y1={y(50)} y2={y(50)} stroke="var(--hairline)" strokeWidth={1} /> : null}
       {panel === "force" ? <line x1={0} x2={W} y1={y(100)} y2={y(100)} stroke="var(--hairline)" strokeWidth={1} /> : null}
-      {beads.filter((b) => SHOWN.includes(b.name)).map((b) => <line key={b.name} x1={x(b.time)} x2={x(b.time)} y1={TOP - 8} y2={BOTTOM + 4} stroke="var(--hairline)" strokeWidth={1.5} />)}
+      {checkpoints.filter((b) => SHOWN.includes(b.name)).map((b) => <line key={b.name} x1={x(b.time)} x2={x(b.time)} y1={TOP - 8} y2={BOTTOM + 4} stroke="var(--hairline)" strokeWidth={1.5} />)}
       {picture.skilled.map((d, k) => <path key={`s${k}`} d={d} fill="none" stroke="var(--sea)" strokeWidth={2} strokeDasharray="10 5" />)}
       {picture.ghost.map((d, k) => <path key={`g${k}`} d={d} fill="none" stroke="var(--muted)" strokeWidth={2.6} strokeDasharray="2 6" strokeLinecap="round" />)}
       {picture.own.map((d, k) => <path key={lines[k]!.id} d={d} fill="none" stroke="var(--ink)" strokeWidth={k === 0 ? 3.2 : 2.4} strokeDasharray={lines[k]!.dash} strokeLinejoin="round" />)}
@@ -196,7 +196,7 @@ export function GroundChart(props: Props) {
       <line x1={x(now)} x2={x(now)} y1={TOP - 12} y2={BOTTOM + 8} stroke="var(--ink)" strokeWidth={3} />
       <text x={3} y={14} fontSize={16} fill="var(--muted)">{above}</text>
       <text x={3} y={BOTTOM - 4} fontSize={16} fill="var(--muted)">{below}</text>
-      {beads.filter((b) => SHOWN.includes(b.name)).map((b) => {
+      {checkpoints.filter((b) => SHOWN.includes(b.name)).map((b) => {
         const bx = x(drag?.name === b.name ? drag.time : b.time);
         const chosen = Math.abs(now - b.time) < 1e-6;
         return (

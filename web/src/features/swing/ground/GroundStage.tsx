@@ -2,7 +2,7 @@ import { useEffect, useState, useSyncExternalStore, type ReactNode } from "react
 
 import { type Schemas } from "@/api/client";
 import { useGroundReferences, useMat } from "@/api/hooks";
-import type { Bead } from "@/lib/arc";
+import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { alongWord, footName, leftToRight, type Side } from "@/lib/mat";
 import { change as changeSettings, isDark } from "@/lib/settings";
@@ -21,7 +21,7 @@ interface Props {
   swing: Schemas["SwingOut"];
   ground: Schemas["GroundOut"];
   traces: Traces;
-  beads: Bead[];
+  checkpoints: Checkpoint[];
   cursor: Cursor;
   ghost: Ghost | null;
   mirror: boolean;
@@ -48,20 +48,20 @@ function sentences(s: Schemas["SwingOut"], ground: Schemas["GroundOut"], words: 
   const finding = s.findings.find((f) => /share|stance|heel_toe|return_time|push_off|trail_peak/.test(f.metric) && f.severity >= 0.12);
   const says = finding ? `${words === "plain" ? finding.player_says : finding.says} ${finding.tends}` : "";
   if (ground.sentence) return { main: ground.sentence, also: says };
-  const at = s.metrics.find((m) => m.metric === "stance_position" && m.event === "impact");
+  const at = s.metrics.find((m) => m.metric === "stance_position" && m.moment === "impact");
   const place = at ? `At impact: ${words === "plain" ? at.plain_words : at.words}.` : "The way of the pressure is shown.";
   const place2 = at && s.events.some((e) => e.name === "impact" && e.method === "vertical-force-peak") ? `${place} Impact is taken from the push, ±${s.events.find((e) => e.name === "impact")!.uncertainty_s.toFixed(2)} s.` : place;
   return { main: finding ? (words === "plain" ? finding.player_says : finding.says) : place, also: [finding ? place2 : place2.slice(place.length).trim(), ground.no_sentence].filter(Boolean).join(" ") };
 }
 
 /** Stretches of the swing in which the pressure is outside its band: from where it should have started back to where it did, and impact. */
-function outSpans(s: Schemas["SwingOut"], beads: Bead[]): [number, number][] {
-  const at = (n: string) => beads.find((b) => b.name === n)?.time;
+function outSpans(s: Schemas["SwingOut"], checkpoints: Checkpoint[]): [number, number][] {
+  const at = (n: string) => checkpoints.find((b) => b.name === n)?.time;
   const out: [number, number][] = [];
-  const back = s.metrics.find((m) => m.metric === "return_time" && m.event === "top");
+  const back = s.metrics.find((m) => m.metric === "return_time" && m.moment === "top");
   const top = at("top");
   if (back && /high/.test(back.verdict) && back.high !== null && top !== undefined) out.push([top + back.high, top + back.value]);
-  const place = s.metrics.find((m) => m.metric === "stance_position" && m.event === "impact");
+  const place = s.metrics.find((m) => m.metric === "stance_position" && m.moment === "impact");
   const impact = at("impact");
   if (place && /low|high/.test(place.verdict) && impact !== undefined) out.push([impact - 0.03, impact + 0.01]);
   return out;
@@ -89,7 +89,7 @@ function UnderFoot({ side, traces, cursor, mirror, veiled }: { side: Side; trace
 
 /** The Ground view of a swing: the mat from above, what is on each foot, one sentence, the course over time. */
 export function GroundStage(props: Props) {
-  const { swing, ground, traces, beads, cursor, ghost, mirror, words, bar } = props;
+  const { swing, ground, traces, checkpoints, cursor, ghost, mirror, words, bar } = props;
   const mat = useMat(swing.id);
   const references = useGroundReferences();
   const { askFirst } = useSettings();
@@ -100,11 +100,11 @@ export function GroundStage(props: Props) {
   useEffect(() => setSkipped(false), [swing.id]);
   useEffect(() => setPanel(PANEL_OF[props.measure] ?? "between"), [props.measure]);
   const veiled = askFirst && !ground.guess && !skipped && ground.real !== null;
-  const impact = beads.find((b) => b.name === "impact")?.time ?? traces.time[traces.n - 1]!;
-  const address = beads.find((b) => b.name === "address")?.time ?? traces.time[0]!;
+  const impact = checkpoints.find((b) => b.name === "impact")?.time ?? traces.time[traces.n - 1]!;
+  const address = checkpoints.find((b) => b.name === "address")?.time ?? traces.time[0]!;
   const chosen = ground.bands.find((b) => b.chosen);
   const reference = references.data?.find((r) => r.school === chosen?.school) ?? references.data?.[0] ?? null;
-  const timed = beads.some((b) => b.name === "top") && beads.some((b) => b.name === "takeaway");
+  const timed = checkpoints.some((b) => b.name === "top") && checkpoints.some((b) => b.name === "takeaway");
   const told = sentences(swing, ground, words);
   const hasBody = Boolean(traces.columns["pelvis_sway"] ?? traces.columns["pelvis_turn"]);
   const matNotes = [
@@ -137,7 +137,7 @@ export function GroundStage(props: Props) {
       </section>
       <section className="flex min-h-0 flex-col overflow-y-auto">
         <div className="grid h-[164px] flex-none grid-cols-[210px_1fr] items-center gap-4 pt-1">
-          <ArcNavigator beads={beads} start={traces.time[0]!} end={traces.time[traces.n - 1]!} cursor={cursor} out={outSpans(swing, beads)} mirror={mirror} selected={props.selected} verdicts={props.verdicts} onSelect={props.onSelect} compact />
+          <ArcNavigator checkpoints={checkpoints} start={traces.time[0]!} end={traces.time[traces.n - 1]!} cursor={cursor} out={outSpans(swing, checkpoints)} mirror={mirror} selected={props.selected} verdicts={props.verdicts} onSelect={props.onSelect} compact />
           <div>
             <p className="text-[26px] font-bold">{props.selected ? `At ${props.selected === "top" ? "the top" : moment(props.selected)}` : "In between"}</p>
             {veiled ? null : <FeelAndReal ground={ground} mirror={mirror} />}
@@ -159,7 +159,7 @@ export function GroundStage(props: Props) {
               ))}
             </div>
             <GroundChart
-              panel={panel} height={190} traces={traces} ground={ground} metrics={swing.metrics} beads={beads} cursor={cursor} ghost={ghost} reference={timed ? reference : null}
+              panel={panel} height={190} traces={traces} ground={ground} metrics={swing.metrics} checkpoints={checkpoints} cursor={cursor} ghost={ghost} reference={timed ? reference : null}
               mirror={mirror} onSelect={props.onSelect} onMove={props.onMove}
             />
             <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">

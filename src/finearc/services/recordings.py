@@ -1,4 +1,4 @@
-"""Takes: one fit of the devices, its raw streams, its calibration and its swings."""
+"""Recordings: one fitting of the devices, its raw streams, its calibration and its swings."""
 
 from __future__ import annotations
 
@@ -18,12 +18,12 @@ from finearc.core.kinematics.reading import SwingReading
 from finearc.core.metrics.definition import PER_SI, Measured, Source
 from finearc.core.metrics.registry import BY_ID
 from finearc.services import analysis as an
+from finearc.services.academy_rules import fix_version
 from finearc.services.errors import Refused
 from finearc.services.ground import ground_result, pack_ground
-from finearc.services.house import fix_version
-from finearc.services.ports import ColumnCodec, Unit
-from finearc.services.raw import POSES, Delivery, append, data_of, delivery_of
-from finearc.services.records import Lesson, Player, Swing, Take
+from finearc.services.ports import ColumnCodec, UnitOfWork
+from finearc.services.raw import POSES, Batch, append, batch_of, data_of
+from finearc.services.records import Lesson, Player, Recording, Swing
 from finearc.services.result import finding_result, metric_result, swing_result, trace_columns
 from finearc.services.stored import (
     events_of,
@@ -34,24 +34,33 @@ from finearc.services.stored import (
     pack_values,
     unpack_traces,
 )
-from finearc.services.terms import Terms, barred_by, terms_of
+from finearc.services.terms import Terms, terms_of, why_not_judged
 
 
-def open_take(
-    unit: Unit, lesson: Lesson, player: Player, source: str, *, glove: bool = False, scenario: str = "", seed: int = 0
-) -> Take:
+def open_recording(
+    uow: UnitOfWork,
+    lesson: Lesson,
+    player: Player,
+    source: str,
+    *,
+    glove: bool = False,
+    scenario: str = "",
+    seed: int = 0,
+) -> Recording:
     """A new fit; from here on swings are not compared silently with those before."""
-    number = 1 + len(unit.find(Take, lesson_id=lesson.id))
-    take = Take(unit.academy_id, lesson.id, number, source, player.handedness, glove, scenario=scenario, seed=seed)
-    unit.add(take)
+    number = 1 + len(uow.find(Recording, lesson_id=lesson.id))
+    recording = Recording(
+        uow.academy_id, lesson.id, number, source, player.handedness, glove, scenario=scenario, seed=seed
+    )
+    uow.add(recording)
     if lesson.status == "planned":
         lesson.status = "running"
-    unit.flush()
-    return take
+    uow.flush()
+    return recording
 
 
 def import_capture(
-    unit: Unit,
+    uow: UnitOfWork,
     codec: ColumnCodec,
     lesson: Lesson,
     data: an.CaptureData,
@@ -60,11 +69,11 @@ def import_capture(
     kinds: Sequence[str] | None = None,
     glove: bool = False,
     key: str = "",
-) -> Take:
+) -> Recording:
     """Keep a whole capture with its swings, analysed: the path of a dropped bundle and of the demo.
 
     Raises a ``FineArcError`` before anything is kept when it cannot be analysed."""
-    player = unit.get(Player, lesson.player_id)
+    player = uow.get(Player, lesson.player_id)
     if data.handedness.value != player.handedness:
         raise Refused(
             f"the capture is of a {data.handedness.value}-handed player, {player.name or 'this player'} plays "
@@ -75,39 +84,39 @@ def import_capture(
     reading = an.read(data, swings_expected=False)
     if not reading.swings and reading.setup is None and reading.calibration is None:
         an.read(data)  # says why no swing was found
-    take = open_take(unit, lesson, player, source, glove=glove)
-    take.poses = [[p.kind, p.start_s, p.end_s] for p in data.poses]
+    recording = open_recording(uow, lesson, player, source, glove=glove)
+    recording.poses = [[p.kind, p.start_s, p.end_s] for p in data.poses]
     if data.functional is not None:
         f = data.functional
-        take.functional = {k: list(getattr(f, k)) for k in ("straight", "raised", "flexion", "deviation")}
-    take.uprights = [list(w) for w in data.uprights]
-    take.bow = list(data.bow) if data.bow else None
-    append(unit, codec, take, delivery_of(data), key or f"import-{take.id}")
-    keep_calibration(take, reading)
+        recording.functional = {k: list(getattr(f, k)) for k in ("straight", "raised", "flexion", "deviation")}
+    recording.uprights = [list(w) for w in data.uprights]
+    recording.bow = list(data.bow) if data.bow else None
+    append(uow, codec, recording, batch_of(data), key or f"import-{recording.id}")
+    keep_calibration(recording, reading)
     lesson.club = data.club
-    keep_setup(unit, take, reading)
-    _keep_swings(unit, lesson, player, take, reading, data.club, kinds, data.shot.value)
-    return take
+    keep_setup(uow, recording, reading)
+    _keep_swings(uow, lesson, player, recording, reading, data.club, kinds, data.shot.value)
+    return recording
 
 
-def keep_calibration(take: Take, reading: CaptureReading) -> None:
+def keep_calibration(recording: Recording, reading: CaptureReading) -> None:
     """Store the calibration's quality and what was noticed."""
-    take.warnings = list(reading.warnings)
+    recording.warnings = list(reading.warnings)
     calibration = reading.calibration
-    setup = (take.calibration or {}).get("setup")
+    setup = (recording.calibration or {}).get("setup")
     if calibration is None:
         method = next((k for k, there in _without_poses(reading).items() if there), None)
         if method is not None:
-            take.calibration = {
+            recording.calibration = {
                 "method": method,
                 "sentence": ALL_WELL[method] if method == "mat" or not reading.notes else reading.notes[0],
                 "notes": list(reading.notes if method == "mat" else reading.notes[1:]),
             }
             if setup:
-                take.calibration["setup"] = setup
+                recording.calibration["setup"] = setup
         return
     q = calibration.quality
-    take.calibration = {
+    recording.calibration = {
         "quality": q.score,
         "sentence": q.sentence,
         "notes": [*calibration.notes, *reading.notes],
@@ -122,7 +131,7 @@ def keep_calibration(take: Take, reading: CaptureReading) -> None:
         "value_sd_deg": float(np.rad2deg(np.sqrt(np.mean(np.diag(calibration.covariance)[3:6])))),
     }
     if setup:
-        take.calibration["setup"] = setup
+        recording.calibration["setup"] = setup
 
 
 ALL_WELL = {
@@ -143,25 +152,25 @@ def _without_poses(reading: CaptureReading) -> dict[str, bool]:
 
 
 def _keep_swings(
-    unit: Unit,
+    uow: UnitOfWork,
     lesson: Lesson,
     player: Player,
-    take: Take,
+    recording: Recording,
     reading: CaptureReading,
     club: str,
     kinds: Sequence[str] | None,
     shot: str,
 ) -> list[Swing]:
-    number = max((s.number for s in unit.find(Swing, lesson_id=lesson.id)), default=0)
-    fix_version(unit, lesson)
-    terms = terms_of(unit, lesson, player)
+    number = max((s.number for s in uow.find(Swing, lesson_id=lesson.id)), default=0)
+    fix_version(uow, lesson)
+    terms = terms_of(uow, lesson, player)
     kept = []
     for k, swing in enumerate(reading.swings):
         kind = kinds[k] if kinds else lesson.kind
         record = Swing(
-            unit.academy_id,
+            uow.academy_id,
             lesson.id,
-            take.id,
+            recording.id,
             number + k + 1,
             swing.start_s,
             swing.end_s,
@@ -172,17 +181,17 @@ def _keep_swings(
         )
         _store(record, swing, reading, player, terms)
         record.events_detected = record.result["events"]
-        unit.add(record)
+        uow.add(record)
         kept.append(record)
-    unit.flush()
+    uow.flush()
     return kept
 
 
 def _store(record: Swing, reading: SwingReading, capture: CaptureReading, player: Player, terms: Terms) -> None:
-    judged = an.judge_swing(reading, terms.page(record.club, record.shot), an.barred_by(capture))
-    findings, open_questions = terms.book.find([judged.evidence])
+    judged = an.judge_swing(reading, terms.page(record.club, record.shot), an.why_not_judged(capture))
+    findings, open_questions = terms.rule_set.find([judged.evidence])
     result = swing_result(judged, findings, open_questions).model_dump(mode="json")
-    result["engine"], result["benchmarks"] = an.ENGINE, terms.book.ranges.version
+    result["engine"], result["benchmarks"] = an.ENGINE, terms.rule_set.ranges.version
     result["schools"] = dict(terms.schools)
     poses = {f"{m.metric.id}@{m.moment.key}": m.calibration_part for m in reading.measured}
     for entry in result["metrics"]:
@@ -210,71 +219,71 @@ def _store_ground(record: Swing, reading: SwingReading, capture: CaptureReading)
     record.ground = b"" if reading.ground is None or motion is None else pack_ground(reading.ground, motion)
 
 
-def reread(unit: Unit, codec: ColumnCodec, take: Take) -> None:
-    """Measure all swings of a take again from its raw streams, with the instructor's instants."""
-    swings = unit.find(Swing, take_id=take.id, order="number")
+def reread(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> None:
+    """Measure all swings of a recording again from its raw streams, with the instructor's instants."""
+    swings = uow.find(Swing, recording_id=recording.id, order="number")
     if not swings:
         return
-    lesson = unit.get(Lesson, take.lesson_id)
-    player = unit.get(Player, lesson.player_id)
+    lesson = uow.get(Lesson, recording.lesson_id)
+    player = uow.get(Player, lesson.player_id)
     corrections = {k: {Checkpoint(name): t for name, t in s.events_corrected.items()} for k, s in enumerate(swings)}
     splits = {k: s.split_m for k, s in enumerate(swings) if s.split_m is not None}
-    reading = an.read(data_of(unit, codec, take, swings), corrections, splits_m=splits)
-    keep_calibration(take, reading)
-    terms = terms_of(unit, lesson, player)
+    reading = an.read(data_of(uow, codec, recording, swings), corrections, splits_m=splits)
+    keep_calibration(recording, reading)
+    terms = terms_of(uow, lesson, player)
     for record, swing in zip(swings, reading.swings, strict=True):
         _store(record, swing, reading, player, terms)
-    unit.flush()
+    uow.flush()
 
 
-def reanalyse_everything(unit: Unit, codec: ColumnCodec) -> int:
-    """Forget every stored result and measure again from the raw streams. Returns how many takes."""
-    takes = unit.find(Take)
-    for take in takes:
-        swings = unit.find(Swing, take_id=take.id, order="number")
+def reanalyse_everything(uow: UnitOfWork, codec: ColumnCodec) -> int:
+    """Forget every stored result and measure again from the raw streams. Returns how many recordings."""
+    recordings = uow.find(Recording)
+    for recording in recordings:
+        swings = uow.find(Swing, recording_id=recording.id, order="number")
         for swing in swings:
             swing.result, swing.traces = {}, b""
-        reread(unit, codec, take)
-    return len(takes)
+        reread(uow, codec, recording)
+    return len(recordings)
 
 
-def rejudge(unit: Unit, swing: Swing, terms: Terms) -> None:
+def rejudge(uow: UnitOfWork, swing: Swing, terms: Terms) -> None:
     """New verdicts for stored values, when club, school, limits or ranges changed. No measurement changes."""
     if not swing.result:
         return
     page = terms.page(swing.club, swing.shot)
     measured = [measured_of(e) for e in swing.result["metrics"]]
-    barred = barred_by(swing, unit.get(Take, swing.take_id).warnings)
-    judged = judge(measured, page, page.situation, barred)
+    not_judged_reason = why_not_judged(swing, uow.get(Recording, swing.recording_id).warnings)
+    judged = judge(measured, page, page.situation, not_judged_reason)
     parts = {(e["metric"], e["event"]): e.get("calibration_part", 0.0) for e in swing.result["metrics"]}
     entries = [metric_result(j).model_dump(mode="json") for j in judged]
     for entry in entries:
         entry["calibration_part"] = parts.get((entry["metric"], entry["event"]), 0.0)
     evidence = Evidence.of(judged, {e["metric"]: e["reason"] for e in swing.result["missing"]})
-    findings, open_questions = terms.book.find([evidence])
+    findings, open_questions = terms.rule_set.find([evidence])
     result = dict(swing.result)
     result["metrics"] = entries
     result["findings"] = [finding_result(f).model_dump(mode="json") for f in findings]
     result["not_assessed"] = [{"finding": n.rule.id, "reason": n.reason} for n in open_questions]
-    result["benchmarks"], result["schools"] = terms.book.ranges.version, dict(terms.schools)
+    result["benchmarks"], result["schools"] = terms.rule_set.ranges.version, dict(terms.schools)
     swing.result = result
-    if not barred:
+    if not not_judged_reason:
         _redraw_bands(swing, measured, page)
 
 
-def rejudge_lesson(unit: Unit, lesson: Lesson) -> None:
+def rejudge_lesson(uow: UnitOfWork, lesson: Lesson) -> None:
     """All swings of a lesson under what holds for it now."""
-    terms = terms_of(unit, lesson, unit.get(Player, lesson.player_id))
-    for swing in unit.find(Swing, lesson_id=lesson.id):
-        rejudge(unit, swing, terms)
-    unit.flush()
+    terms = terms_of(uow, lesson, uow.get(Player, lesson.player_id))
+    for swing in uow.find(Swing, lesson_id=lesson.id):
+        rejudge(uow, swing, terms)
+    uow.flush()
 
 
-def rejudge_player(unit: Unit, player: Player) -> None:
+def rejudge_player(uow: UnitOfWork, player: Player) -> None:
     """The player's lessons that are not closed; a closed one keeps what it was judged by."""
-    for lesson in unit.find(Lesson, player_id=player.id):
+    for lesson in uow.find(Lesson, player_id=player.id):
         if lesson.status != "closed":
-            rejudge_lesson(unit, lesson)
+            rejudge_lesson(uow, lesson)
 
 
 def _redraw_bands(swing: Swing, measured: Sequence[Measured], page: InForce) -> None:
@@ -289,45 +298,47 @@ def _redraw_bands(swing: Swing, measured: Sequence[Measured], page: InForce) -> 
     swing.traces = pack_traces(columns)
 
 
-def calibrate_take(unit: Unit, codec: ColumnCodec, take: Take) -> CaptureReading | None:
-    """Calibrate from what the take holds so far and look at the player standing still. A refusal is kept with
+def calibrate_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> CaptureReading | None:
+    """Calibrate from what the recording holds so far and look at the player standing still. A refusal is kept with
     its reason; nothing is measured from a refused calibration."""
     try:
-        reading = an.read(data_of(unit, codec, take, []), swings_expected=False)
+        reading = an.read(data_of(uow, codec, recording, []), swings_expected=False)
     except CalibrationRefused as refusal:
-        take.calibration = {"refused": str(refusal)}
-        take.warnings = []
+        recording.calibration = {"refused": str(refusal)}
+        recording.warnings = []
         return None
-    keep_calibration(take, reading)
+    keep_calibration(recording, reading)
     return reading
 
 
-def keep_setup(unit: Unit, take: Take, reading: CaptureReading | None) -> None:
+def keep_setup(uow: UnitOfWork, recording: Recording, reading: CaptureReading | None) -> None:
     """The setup check of a still player: values at address, judged; kept with the calibration."""
-    if reading is None or reading.setup is None or take.calibration is None:
+    if reading is None or reading.setup is None or recording.calibration is None:
         return
-    lesson = unit.get(Lesson, take.lesson_id)
-    player = unit.get(Player, lesson.player_id)
-    barred = take.warnings[0] if take.warnings else ""
-    page = terms_of(unit, lesson, player).page(lesson.club)
-    judged = judge(reading.setup.measured, page, page.situation, barred)
-    calibration = dict(take.calibration)
+    lesson = uow.get(Lesson, recording.lesson_id)
+    player = uow.get(Player, lesson.player_id)
+    not_judged_reason = recording.warnings[0] if recording.warnings else ""
+    page = terms_of(uow, lesson, player).page(lesson.club)
+    judged = judge(reading.setup.measured, page, page.situation, not_judged_reason)
+    calibration = dict(recording.calibration)
     calibration["setup"] = [metric_result(j).model_dump(mode="json") for j in judged]
-    take.calibration = calibration
+    recording.calibration = calibration
 
 
-def extend_take(unit: Unit, codec: ColumnCodec, take: Take, delivery: Delivery, key: str) -> list[Swing]:
-    """Append a stretch of a live take and keep the swings that it completes. Of a mat on the common clock only the
-    first delivery, with its zero, and this one are read again: an hour of frames is a gigabyte."""
-    if take.calibration is None or "refused" in take.calibration:
+def extend_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recording, batch: Batch, key: str) -> list[Swing]:
+    """Append a stretch of a live recording and keep the swings that it completes. Of a mat on the common clock only the
+    first batch, with its zero, and this one are read again: an hour of frames is a gigabyte."""
+    if recording.calibration is None or "refused" in recording.calibration:
         raise Refused("the sensors are not calibrated", "Hold both poses first")
-    if not append(unit, codec, take, delivery, key):
+    if not append(uow, codec, recording, batch, key):
         return []
-    lesson = unit.get(Lesson, take.lesson_id)
-    player = unit.get(Player, lesson.player_id)
-    known = unit.find(Swing, take_id=take.id, order="number")
+    lesson = uow.get(Lesson, recording.lesson_id)
+    player = uow.get(Player, lesson.player_id)
+    known = uow.find(Swing, recording_id=recording.id, order="number")
     try:
-        data = data_of(unit, codec, take, None, None if (take.mat_set or {}).get("own_clock") else (POSES, key))
+        data = data_of(
+            uow, codec, recording, None, None if (recording.mat_set or {}).get("own_clock") else (POSES, key)
+        )
         found = an.read(data, swings_expected=False)
     except FineArcError:
         return []
@@ -338,5 +349,5 @@ def extend_take(unit: Unit, codec: ColumnCodec, take: Take, delivery: Delivery, 
         return []
     reading = an.read(replace(data, swings=tuple(spans)), swings_expected=False)
     new = replace(reading, swings=reading.swings[len(known) :])
-    take.warnings = list(reading.warnings)
-    return _keep_swings(unit, lesson, player, take, new, lesson.club, None, "full")
+    recording.warnings = list(reading.warnings)
+    return _keep_swings(uow, lesson, player, recording, new, lesson.club, None, "full")

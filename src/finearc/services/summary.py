@@ -1,4 +1,4 @@
-"""What a lesson's swings say together: findings, spread, good things, change."""
+"""The summary of a lesson's swings: findings, spread, good things, change."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from statistics import median, pstdev
 
-from finearc.catalogue.handbook import Handbook
+from finearc.catalogue.rule_set import RuleSet
 from finearc.core.comparing.change import Change, compare
 from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.drills import Drill, Pain, withheld_because
@@ -18,9 +18,9 @@ from finearc.core.judging.priorities import Circumstances, Proposal, propose
 from finearc.core.judging.ranges import WORK_INSIDE, Judged, Verdict
 from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words
 from finearc.core.metrics.definition import Unit as MetricUnit
+from finearc.services.academy_rules import rule_set_of
 from finearc.services.changes import COUNTING
-from finearc.services.house import book_of
-from finearc.services.ports import Unit
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import Block, Lesson, Player, Swing
 from finearc.services.stored import evidence_of, uncertainty_of, value_of
 from finearc.services.terms import limits_of
@@ -51,7 +51,7 @@ class Good:
 
 
 @dataclass(frozen=True)
-class Together:
+class LessonSummary:
     """Findings over the counting swings of one club, and what follows from them. ``graph``: the findings in layers of
     causes; ``matched``: sets of which to change both or neither, with how many swings show each; ``held``: values that
     are not judged because a limit of the player's lies there, in words; ``withheld``: all drills that do not suit the
@@ -80,40 +80,40 @@ def flight_of(swings: Sequence[Swing], player: Player) -> Flight:
     return usual_flight([Shot(s.ball_start, s.ball_curve, s.strike) for s in swings], player.usual_miss)
 
 
-def together(unit: Unit, lesson: Lesson, swings: Sequence[Swing], club: str) -> Together:
+def summarise(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str) -> LessonSummary:
     """All that the counting swings of a club say, by the verdicts they were given."""
-    player = unit.get(Player, lesson.player_id)
+    player = uow.get(Player, lesson.player_id)
     counting = counting_swings(swings, club)
-    book = book_of(unit, lesson)
-    evidence = [evidence_of(s.result, book) for s in counting]
-    return say_together(book, club, counting, evidence, circumstances_of(unit, lesson, player, counting))
+    rule_set = rule_set_of(uow, lesson)
+    evidence = [evidence_of(s.result, rule_set) for s in counting]
+    return summarise_evidence(rule_set, club, counting, evidence, circumstances_of(uow, lesson, player, counting))
 
 
-def circumstances_of(unit: Unit, lesson: Lesson, player: Player, counting: Sequence[Swing]) -> Circumstances:
+def circumstances_of(uow: UnitOfWork, lesson: Lesson, player: Player, counting: Sequence[Swing]) -> Circumstances:
     """What beside the findings decides the priorities."""
     flight = flight_of(counting, player)
-    return Circumstances(flight, limits_of(unit, player), Pain.noted(lesson.pain, lesson.pain_note))
+    return Circumstances(flight, limits_of(uow, player), Pain.noted(lesson.pain, lesson.pain_note))
 
 
-def say_together(
-    book: Handbook, club: str, counting: Sequence[Swing], evidence: Sequence[Evidence], circumstances: Circumstances
-) -> Together:
+def summarise_evidence(
+    rule_set: RuleSet, club: str, counting: Sequence[Swing], evidence: Sequence[Evidence], circumstances: Circumstances
+) -> LessonSummary:
     """The same from evidence that may have been judged otherwise than stored."""
-    findings, open_questions = book.find(evidence)
-    matched = book.match(evidence)
+    findings, open_questions = rule_set.find(evidence)
+    matched = rule_set.match(evidence)
     held = replace(circumstances, matched=tuple(m for m, _ in matched))
-    return Together(
+    return LessonSummary(
         club,
         tuple(counting),
         tuple(findings),
         tuple(open_questions),
-        tuple(propose(findings, book.drills, held)),
+        tuple(propose(findings, rule_set.drills, held)),
         tuple(_good(evidence)),
         tuple(matched),
         tuple(nodes(findings)),
         circumstances.flight,
         tuple(_held(evidence)),
-        tuple((d, why) for d in book.drills.values() if (why := withheld_because(d, held.limits, held.pain))),
+        tuple((d, why) for d in rule_set.drills.values() if (why := withheld_because(d, held.limits, held.pain))),
     )
 
 
@@ -196,7 +196,7 @@ def compare_swings(before: Sequence[Swing], after: Sequence[Swing], metric: str,
     """Two groups of swings compared on one value. Across calibrations the poses' uncertainty enters."""
     a = [(s, v) for s in before if not s.sensor_moved and (v := value_of(s.result, metric, event)) is not None]
     b = [(s, v) for s in after if not s.sensor_moved and (v := value_of(s.result, metric, event)) is not None]
-    across = {s.take_id for s, _ in a} != {s.take_id for s, _ in b}
+    across = {s.recording_id for s, _ in a} != {s.recording_id for s, _ in b}
     pose = max((_pose_part(s, metric, event) for s, _ in [*a, *b]), default=0.0) if across else 0.0
     floor = max((_own_part(s, metric, event) for s, _ in [*a, *b]), default=0.0)
     change = compare([v for _, v in a], [v for _, v in b], pose, floor)

@@ -5,19 +5,19 @@ import { useCatalogue } from "@/api/hooks";
 import { Button, Choice, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
-import { useHouse, useHouseChanges } from "./api";
+import { useAcademyRules, useAcademyRulesChanges } from "./api";
 
 /** The academy's default schools, its wording of drills, its own drills and findings. */
-export function House() {
-  const house = useHouse();
+export function AcademyRules() {
+  const rules = useAcademyRules();
   const catalogue = useCatalogue();
   const [text, setText] = useState("");
   const [open, setOpen] = useState<Schemas["DrillInfo"] | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const { bring, schools, remove } = useHouseChanges();
-  if (house.isPending || catalogue.isPending) return <Loading what="Reading the academy's choices" />;
-  if (!house.data || !catalogue.data) return <div className="p-7"><ErrorLine error={house.error ?? catalogue.error} /></div>;
-  const h = house.data;
+  const { bring, schools, remove } = useAcademyRulesChanges();
+  if (rules.isPending || catalogue.isPending) return <Loading what="Reading the academy's choices" />;
+  if (!rules.data || !catalogue.data) return <div className="p-7"><ErrorLine error={rules.error ?? catalogue.error} /></div>;
+  const h = rules.data;
   const drills = catalogue.data.drills.filter((d) => `${d.label} ${d.aim} ${d.how}`.toLowerCase().includes(text.toLowerCase()));
   return (
     <div className="grid h-full grid-cols-[520px_1fr]">
@@ -40,7 +40,7 @@ export function House() {
           {h.findings.length ? null : <p className="text-lg text-muted">None yet. They come as a TOML file, each with examples that fire and that do not.</p>}
           <div className="mt-2 flex flex-wrap items-center gap-3">
             <Button onClick={() => file.current?.click()}>Import TOML …</Button>
-            <a className="inline-flex min-h-14 items-center text-lg underline" href="/api/house/export.toml" download>Export ours</a>
+            <a className="inline-flex min-h-14 items-center text-lg underline" href="/api/academy-rules/export.toml" download>Export ours</a>
             <input ref={file} type="file" accept=".toml" aria-label="File of findings and drills" className="sr-only" onChange={(e) => { const f = e.target.files?.[0]; if (f) bring.mutate(f); e.target.value = ""; }} />
           </div>
         </div>
@@ -57,16 +57,16 @@ export function House() {
           {drills.length ? null : <li className="py-6 text-xl">No drill has these words.</li>}
         </ul>
       </section>
-      {open ? <DrillSheet key={open.id} drill={open} house={h} onClose={() => setOpen(null)} /> : null}
+      {open ? <DrillSheet key={open.id} drill={open} rules={h} onClose={() => setOpen(null)} /> : null}
     </div>
   );
 }
 
 /** A drill with all that goes with it, and the academy's own wording. */
-function DrillSheet({ drill, house, onClose }: { drill: Schemas["DrillInfo"]; house: Schemas["HouseOut"]; onClose: () => void }) {
+function DrillSheet({ drill, rules, onClose }: { drill: Schemas["DrillInfo"]; rules: Schemas["AcademyRulesOut"]; onClose: () => void }) {
   const [words, setWords] = useState({ label: drill.label, how: drill.how, feel: drill.feel });
-  const { drill: save } = useHouseChanges();
-  const keep = (body: { label: string; how: string; feel: string }) => save.mutate({ id: drill.id, body: { ...body, revision: house.revision } }, { onSuccess: onClose });
+  const { drill: save } = useAcademyRulesChanges();
+  const keep = (body: { label: string; how: string; feel: string }) => save.mutate({ id: drill.id, body: { ...body, revision: rules.revision } }, { onSuccess: onClose });
   const set = (part: Partial<typeof words>) => setWords((old) => ({ ...old, ...part }));
   return (
     <Sheet open onClose={onClose} title={drill.label}>
@@ -81,7 +81,7 @@ function DrillSheet({ drill, house, onClose }: { drill: Schemas["DrillInfo"]; ho
         <ErrorLine error={save.error} />
         <div className="flex flex-wrap gap-3">
           <Button tone="solid" type="submit" disabled={save.isPending}>Save our wording</Button>
-          {house.worded_drills.includes(drill.id) ? <Button onClick={() => keep({ label: "", how: "", feel: "" })}>Back to the built-in</Button> : null}
+          {rules.worded_drills.includes(drill.id) ? <Button onClick={() => keep({ label: "", how: "", feel: "" })}>Back to the built-in</Button> : null}
         </div>
       </form>
     </Sheet>

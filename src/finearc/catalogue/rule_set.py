@@ -28,7 +28,7 @@ EXAMPLE_SD = {Unit.SECONDS: 0.01, Unit.RATIO: 0.02}
 
 
 @dataclass(frozen=True, eq=False)
-class Handbook:
+class RuleSet:
     """Ranges, findings, drills and matched sets that go together."""
 
     ranges: library.RangeLibrary
@@ -59,69 +59,71 @@ class Handbook:
 
 
 @lru_cache(maxsize=1)
-def built_in() -> Handbook:
+def built_in() -> RuleSet:
     """What ships with the application."""
-    return Handbook(library.ranges(), library.findings(), library.drills(), library.matched_sets())
+    return RuleSet(library.ranges(), library.findings(), library.drills(), library.matched_sets())
 
 
-def with_ranges(ranges: library.RangeLibrary) -> Handbook:
+def with_ranges(ranges: library.RangeLibrary) -> RuleSet:
     """The built-in findings with other ranges."""
     return replace(built_in(), ranges=ranges)
 
 
-def compose(ranges: library.RangeLibrary, house: schemas.HouseFile) -> Handbook:
-    """The built-in handbook with an academy's ranges and its own findings and drills; a drill under a built-in id is
+def compose(ranges: library.RangeLibrary, academy_rules: schemas.AcademyRulesFile) -> RuleSet:
+    """The built-in rule set with an academy's ranges and its own findings and drills; a drill under a built-in id is
     the academy's own wording of it."""
     base = built_in()
-    drills = {**base.drills, **{d.id: library.drill_of(d, own=True) for d in house.drill}}
-    rules = (*base.rules, *(library.finding_of(f, own=True) for f in house.finding))
-    return Handbook(ranges, rules, drills, base.matched)
+    drills = {**base.drills, **{d.id: library.drill_of(d, own=True) for d in academy_rules.drill}}
+    rules = (*base.rules, *(library.finding_of(f, own=True) for f in academy_rules.finding))
+    return RuleSet(ranges, rules, drills, base.matched)
 
 
-def read_house(text: str, name: str, ranges: library.RangeLibrary, known: schemas.HouseFile) -> schemas.HouseFile:
+def read_academy_rules(
+    text: str, name: str, ranges: library.RangeLibrary, known: schemas.AcademyRulesFile
+) -> schemas.AcademyRulesFile:
     """An academy's findings and drills from TOML, checked against the built-in ones, the ranges in use and what the
     academy has already (``known``). Raises ``DataFileError`` with file and line."""
-    file = read_toml(text, name, schemas.HouseFile)
+    file = read_toml(text, name, schemas.AcademyRulesFile)
     merged = merge(known, file)
 
     def refuse(entry: str, problem: str) -> DataFileError:
         return DataFileError(name, problem, entry_line(text, "finding", entry))
 
     try:
-        book = compose(ranges, merged)
+        rule_set = compose(ranges, merged)
     except DataFileError as error:
         raise DataFileError(name, error.problem, error.line) from None
     ids = {r.id for r in built_in().rules}
     for entry in file.finding:
         if entry.id in ids:
             raise refuse(entry.id, f'finding "{entry.id}" is built in; give yours another id')
-        problem = _unknown_names(library.finding_of(entry, name), book)
+        problem = _unknown_names(library.finding_of(entry, name), rule_set)
         if problem:
             raise refuse(entry.id, problem)
-        rule = book.rule(entry.id)
+        rule = rule_set.rule(entry.id)
         for k, example in enumerate(entry.example, 1):
             if rule is not None and example_outcome(rule.when, example, ranges).fires is not example.fires:
                 does = "does not fire" if example.fires else "fires"
                 raise refuse(entry.id, f"finding {entry.id}: its example {k} {does}, against what it says")
     try:
-        graph.check(book.rules)
+        graph.check(rule_set.rules)
     except graph.BadGraph as error:
         raise refuse(error.finding, str(error)) from None
     return merged
 
 
-def merge(known: schemas.HouseFile, more: schemas.HouseFile) -> schemas.HouseFile:
+def merge(known: schemas.AcademyRulesFile, more: schemas.AcademyRulesFile) -> schemas.AcademyRulesFile:
     """What is there with what comes; the same id is replaced."""
     findings = {f.id: f for f in [*known.finding, *more.finding]}
     drills = {d.id: d for d in [*known.drill, *more.drill]}
-    return schemas.HouseFile(finding=list(findings.values()), drill=list(drills.values()))
+    return schemas.AcademyRulesFile(finding=list(findings.values()), drill=list(drills.values()))
 
 
-def _unknown_names(rule: FindingRule, book: Handbook) -> str:
+def _unknown_names(rule: FindingRule, rule_set: RuleSet) -> str:
     for what, names, known in (
-        ("range", ranges_of(rule.when), book.ranges.places),
-        ("drill", rule.drills, book.drills),
-        ("finding", rule.may_cause, {r.id for r in book.rules}),
+        ("range", ranges_of(rule.when), rule_set.ranges.places),
+        ("drill", rule.drills, rule_set.drills),
+        ("finding", rule.may_cause, {r.id for r in rule_set.rules}),
     ):
         for name in names:
             if name not in known:

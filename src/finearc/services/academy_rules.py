@@ -8,12 +8,12 @@ from functools import lru_cache
 from typing import Any
 
 from finearc.catalogue import library, schemas
-from finearc.catalogue.handbook import Handbook, built_in, compose, read_house
 from finearc.catalogue.library import RangeLibrary
+from finearc.catalogue.rule_set import RuleSet, built_in, compose, read_academy_rules
 from finearc.core.errors import FineArcError
 from finearc.services.errors import NotFound, Refused
-from finearc.services.ports import Unit
-from finearc.services.records import BenchmarkVersion, House, Lesson, now
+from finearc.services.ports import UnitOfWork
+from finearc.services.records import AcademyRules, BenchmarkVersion, Lesson, now
 
 
 @dataclass
@@ -33,44 +33,44 @@ class Overtaken(FineArcError):
         )
 
 
-def house_of(unit: Unit) -> House:
+def academy_rules_of(uow: UnitOfWork) -> AcademyRules:
     """The academy's choices; a new academy has made none."""
-    found = unit.find(House)
-    return found[0] if found else House(unit.academy_id)
+    found = uow.find(AcademyRules)
+    return found[0] if found else AcademyRules(uow.academy_id)
 
 
-def _kept(unit: Unit) -> House:
+def _kept(uow: UnitOfWork) -> AcademyRules:
     """The academy's choices as a stored record, held against other writers."""
-    unit.lock_academy()
-    house = house_of(unit)
-    if not unit.find(House):
-        unit.add(house)
-    return house
+    uow.lock_academy()
+    academy_rules = academy_rules_of(uow)
+    if not uow.find(AcademyRules):
+        uow.add(academy_rules)
+    return academy_rules
 
 
-def current_label(unit: Unit) -> str:
+def current_label(uow: UnitOfWork) -> str:
     """Label of the version in use."""
-    return house_of(unit).benchmarks or library.ranges().version
+    return academy_rules_of(uow).benchmarks or library.ranges().version
 
 
-def versions(unit: Unit) -> list[BenchmarkVersion]:
+def versions(uow: UnitOfWork) -> list[BenchmarkVersion]:
     """All versions of the academy, newest first."""
-    return unit.find(BenchmarkVersion, order="-made_at")
+    return uow.find(BenchmarkVersion, order="-made_at")
 
 
-def version_of(unit: Unit, label: str) -> BenchmarkVersion:
+def version_of(uow: UnitOfWork, label: str) -> BenchmarkVersion:
     """The academy's version of that label. Raises ``NotFound``."""
-    found = next((v for v in versions(unit) if v.label == label), None)
+    found = next((v for v in versions(uow) if v.label == label), None)
     if found is None:
         raise NotFound(f'benchmarks "{label}"')
     return found
 
 
-def ranges_of(unit: Unit, label: str = "") -> RangeLibrary:
+def ranges_of(uow: UnitOfWork, label: str = "") -> RangeLibrary:
     """The ranges of a version; of the one in use by default. Results of an older built-in version, whose file no
     longer ships, are read with the present one."""
-    label = label or current_label(unit)
-    own = next((v for v in versions(unit) if v.label == label), None)
+    label = label or current_label(uow)
+    own = next((v for v in versions(uow) if v.label == label), None)
     return library.ranges() if own is None else _library(own)
 
 
@@ -87,17 +87,19 @@ def _library(version: BenchmarkVersion) -> RangeLibrary:
     return _MADE[version.id]
 
 
-def own_of(unit: Unit) -> schemas.HouseFile:
+def own_of(uow: UnitOfWork) -> schemas.AcademyRulesFile:
     """The academy's own findings and drills as written."""
-    house = house_of(unit)
-    return schemas.HouseFile.model_validate({"finding": house.findings, "drill": house.drills})
+    academy_rules = academy_rules_of(uow)
+    return schemas.AcademyRulesFile.model_validate({"finding": academy_rules.findings, "drill": academy_rules.drills})
 
 
-def book_of(unit: Unit, lesson: Lesson | None = None, label: str = "") -> Handbook:
+def rule_set_of(uow: UnitOfWork, lesson: Lesson | None = None, label: str = "") -> RuleSet:
     """All that a lesson is judged by: its version of the ranges, else the one in use."""
-    house = house_of(unit)
-    ranges = ranges_of(unit, label or (lesson.benchmarks if lesson else ""))
-    return _book(ranges, house.revision, str(unit.academy_id), _Entries(house.findings, house.drills))
+    academy_rules = academy_rules_of(uow)
+    ranges = ranges_of(uow, label or (lesson.benchmarks if lesson else ""))
+    return _rule_set(
+        ranges, academy_rules.revision, str(uow.academy_id), _Entries(academy_rules.findings, academy_rules.drills)
+    )
 
 
 class _Entries:
@@ -114,31 +116,31 @@ class _Entries:
 
 
 @lru_cache(maxsize=64)
-def _book(ranges: RangeLibrary, revision: int, academy: str, own: _Entries) -> Handbook:
+def _rule_set(ranges: RangeLibrary, revision: int, academy: str, own: _Entries) -> RuleSet:
     if not own.findings and not own.drills and ranges is library.ranges():
         return built_in()
-    return compose(ranges, schemas.HouseFile.model_validate({"finding": own.findings, "drill": own.drills}))
+    return compose(ranges, schemas.AcademyRulesFile.model_validate({"finding": own.findings, "drill": own.drills}))
 
 
-def fix_version(unit: Unit, lesson: Lesson) -> None:
+def fix_version(uow: UnitOfWork, lesson: Lesson) -> None:
     """The version in use when a lesson's first swing comes is kept for the whole lesson."""
     if not lesson.benchmarks:
-        lesson.benchmarks = current_label(unit)
+        lesson.benchmarks = current_label(uow)
 
 
 def save_version(
-    unit: Unit, name: str, base: str, entries: Sequence[Mapping[str, Any]], note: str, who: str
+    uow: UnitOfWork, name: str, base: str, entries: Sequence[Mapping[str, Any]], note: str, who: str
 ) -> BenchmarkVersion:
     """Save ranges as the next version of a name. ``base`` is the label that was edited; when a newer one of the same
     name has been saved since, ``Overtaken`` says so and nothing is saved. Raises ``DataFileError`` for ranges that
     cannot be."""
-    unit.lock_academy()
+    uow.lock_academy()
     name = " ".join(name.split())
     if not name:
         raise Refused("the ranges need a name", "Give one, such as the academy's")
     if name.startswith("builtin"):
         raise Refused("the built-in ranges are not changed", "Save your copy under a name of your own")
-    same = [v for v in versions(unit) if v.name == name]
+    same = [v for v in versions(uow) if v.name == name]
     newest = max(same, key=lambda v: v.number, default=None)
     if newest is not None and base != newest.label:
         raise Overtaken(name, newest.label, newest.made_by)
@@ -146,62 +148,62 @@ def save_version(
     text = {"version": f"{name} {number}", "range": list(entries)}
     made = library.ranges_of_dict(text, name)
     kept = [e.model_dump(mode="json", exclude_defaults=True) for e in made.entries]
-    version = BenchmarkVersion(unit.academy_id, name, number, base, kept, note, who)
-    unit.add(version)
+    version = BenchmarkVersion(uow.academy_id, name, number, base, kept, note, who)
+    uow.add(version)
     return version
 
 
-def use(unit: Unit, label: str) -> None:
+def use(uow: UnitOfWork, label: str) -> None:
     """Judge by a version from now on; lessons that have begun keep theirs. Empty goes back to the built-in."""
-    house = _kept(unit)
+    academy_rules = _kept(uow)
     if label and label != library.ranges().version:
-        if version_of(unit, label).retired_at is not None:
+        if version_of(uow, label).retired_at is not None:
             raise Refused(f"{label} is retired", "Take it out of retirement first")
-        house.benchmarks = label
+        academy_rules.benchmarks = label
     else:
-        house.benchmarks = ""
+        academy_rules.benchmarks = ""
 
 
-def retire(unit: Unit, label: str, *, back: bool = False) -> None:
+def retire(uow: UnitOfWork, label: str, *, back: bool = False) -> None:
     """Take a version out of the choices, or ``back`` in. What was judged by it stays judged by it."""
-    version = version_of(unit, label)
-    if not back and current_label(unit) == label:
+    version = version_of(uow, label)
+    if not back and current_label(uow) == label:
         raise Refused(f"{label} is in use", "Use another version first")
     version.retired_at = None if back else now()
 
 
-def set_default_schools(unit: Unit, schools: Mapping[str, str]) -> None:
+def set_default_schools(uow: UnitOfWork, schools: Mapping[str, str]) -> None:
     """The academy's own defaults. Raises ``DataFileError`` for a school that does not exist."""
     for axis, option in schools.items():
         library.known_school(axis, option, "schools")
-    _kept(unit).schools = dict(schools)
+    _kept(uow).schools = dict(schools)
 
 
-def schools_of(unit: Unit, chosen: Mapping[str, str]) -> dict[str, str]:
+def schools_of(uow: UnitOfWork, chosen: Mapping[str, str]) -> dict[str, str]:
     """What holds: the player's choice, else the academy's, else the first of each."""
-    return {**library.default_schools(), **house_of(unit).schools, **chosen}
+    return {**library.default_schools(), **academy_rules_of(uow).schools, **chosen}
 
 
-def import_own(unit: Unit, text: str, name: str, revision: int | None = None) -> House:
+def import_own(uow: UnitOfWork, text: str, name: str, revision: int | None = None) -> AcademyRules:
     """Add an academy's own findings and drills from TOML; the same id is replaced. Raises ``DataFileError`` with file
     and line, and keeps nothing of a file with an error."""
-    house = _kept(unit)
-    if revision is not None and revision != house.revision:
-        raise Overtaken("own findings and drills", f"revision {house.revision}", "")
-    merged = read_house(text, name, ranges_of(unit), own_of(unit))
-    house.findings = [f.model_dump(mode="json", exclude_defaults=True) for f in merged.finding]
-    house.drills = [d.model_dump(mode="json", exclude_defaults=True) for d in merged.drill]
-    house.revision += 1
-    return house
+    academy_rules = _kept(uow)
+    if revision is not None and revision != academy_rules.revision:
+        raise Overtaken("own findings and drills", f"revision {academy_rules.revision}", "")
+    merged = read_academy_rules(text, name, ranges_of(uow), own_of(uow))
+    academy_rules.findings = [f.model_dump(mode="json", exclude_defaults=True) for f in merged.finding]
+    academy_rules.drills = [d.model_dump(mode="json", exclude_defaults=True) for d in merged.drill]
+    academy_rules.revision += 1
+    return academy_rules
 
 
-def reword_drill(unit: Unit, drill: str, words: Mapping[str, str], revision: int) -> House:
+def reword_drill(uow: UnitOfWork, drill: str, words: Mapping[str, str], revision: int) -> AcademyRules:
     """The academy's own wording of a drill; empty words go back to the built-in. Raises ``Overtaken`` when somebody
     saved meanwhile."""
-    house = _kept(unit)
-    if revision != house.revision:
-        raise Overtaken("own wording", f"revision {house.revision}", "")
-    written = {d["id"]: d for d in house.drills}
+    academy_rules = _kept(uow)
+    if revision != academy_rules.revision:
+        raise Overtaken("own wording", f"revision {academy_rules.revision}", "")
+    written = {d["id"]: d for d in academy_rules.drills}
     base = next((d for d in library.drill_entries() if d.id == drill), None)
     if base is None and drill not in written:
         raise NotFound(f'drill "{drill}"')
@@ -211,19 +213,19 @@ def reword_drill(unit: Unit, drill: str, words: Mapping[str, str], revision: int
         old = written.get(drill) or (base.model_dump(mode="json", exclude_defaults=True) if base else {})
         entry = schemas.DrillEntry.model_validate({**old, **{k: v for k, v in words.items() if v}})
         written[drill] = entry.model_dump(mode="json", exclude_defaults=True)
-    house.drills = list(written.values())
-    house.revision += 1
-    return house
+    academy_rules.drills = list(written.values())
+    academy_rules.revision += 1
+    return academy_rules
 
 
-def remove_own(unit: Unit, finding: str) -> House:
+def remove_own(uow: UnitOfWork, finding: str) -> AcademyRules:
     """Take an own finding out. Refused while another of the academy's findings names it as its effect."""
-    house = _kept(unit)
-    if finding not in {f["id"] for f in house.findings}:
+    academy_rules = _kept(uow)
+    if finding not in {f["id"] for f in academy_rules.findings}:
         raise NotFound(f'finding "{finding}"')
-    users = [f["label"] for f in house.findings if finding in f.get("may_cause", [])]
+    users = [f["label"] for f in academy_rules.findings if finding in f.get("may_cause", [])]
     if users:
         raise Refused(f"{users[0]} may cause it", "Change that finding first")
-    house.findings = [f for f in house.findings if f["id"] != finding]
-    house.revision += 1
-    return house
+    academy_rules.findings = [f for f in academy_rules.findings if f["id"] != finding]
+    academy_rules.revision += 1
+    return academy_rules

@@ -1,4 +1,4 @@
-"""The marker suit: where a camera system would see the model player's markers, with noise and dropouts."""
+"""The marker set: where a camera system would see the model player's markers, with noise and dropouts."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ SIDES = {"L": "R", "R": "L"}
 
 
 @dataclass(frozen=True)
-class SuitQuirks:
+class MarkerQuirks:
     """What goes wrong: ``noise_m`` a coordinate; ``gap_share`` of the markers hidden for a moment in each swing, up
     to ``gap_s``; ``swapped``: two markers exchanged for a while; ``flicker``: a marker jumps for single frames;
     ``left_out``: markers that were not worn."""
@@ -42,7 +42,7 @@ class SuitQuirks:
 
 
 @dataclass(frozen=True)
-class SuitLog:
+class MarkerLog:
     """What the cameras saw: ``points_m`` (n, k, 3), not a number where hidden."""
 
     time_s: Array
@@ -117,9 +117,9 @@ def _club(session: TrueSession, body: WholeBody) -> dict[str, Array]:
     }
 
 
-def suit_log(
-    session: TrueSession, body: WholeBody, quirks: SuitQuirks, rng: np.random.Generator, hand: Hand = Hand.RIGHT
-) -> SuitLog:
+def marker_log(
+    session: TrueSession, body: WholeBody, quirks: MarkerQuirks, rng: np.random.Generator, hand: Hand = Hand.RIGHT
+) -> MarkerLog:
     """The cameras' log. A left-hander's is the mirror image, sides of the labels exchanged; the target is then
     along ``-y`` of the laboratory."""
     true = true_markers(session, body)
@@ -136,7 +136,7 @@ def suit_log(
     if hand is Hand.LEFT:
         points[..., 1] *= -1.0
         labels = [SIDES[k[0]] + k[1:] if k[0] in SIDES and k not in ("CLAV",) else k for k in labels]
-    return SuitLog(frames, tuple(labels), points, quirks.rate_hz)
+    return MarkerLog(frames, tuple(labels), points, quirks.rate_hz)
 
 
 def _hide(
@@ -144,7 +144,7 @@ def _hide(
     labels: list[str],
     session: TrueSession,
     frames: Array,
-    quirks: SuitQuirks,
+    quirks: MarkerQuirks,
     rng: np.random.Generator,
 ) -> None:
     for swing in session.swings:

@@ -23,7 +23,7 @@ def engine_for(url: str) -> Engine:
     return create_engine(url, pool_pre_ping=True, pool_size=8, max_overflow=24, pool_recycle=1800)
 
 
-class SqlUnit:
+class SqlUnitOfWork:
     """One transaction of one academy: every query carries the academy."""
 
     def __init__(self, session: Session, academy_id: UUID) -> None:
@@ -79,10 +79,10 @@ class Store:
         self._sessions = sessionmaker(engine, expire_on_commit=False)
 
     @contextmanager
-    def unit(self, academy_id: UUID) -> Iterator[SqlUnit]:
+    def unit_of_work(self, academy_id: UUID) -> Iterator[SqlUnitOfWork]:
         """Commits at the end, rolls back on any error."""
         with self._sessions() as session, session.begin():
-            yield SqlUnit(session, academy_id)
+            yield SqlUnitOfWork(session, academy_id)
 
     @contextmanager
     def front_door(self) -> Iterator[FrontDoor]:

@@ -1,4 +1,4 @@
-"""What a lesson's swings say together, as responses: findings, causes, priorities, ball flight."""
+"""The summary of a lesson's swings as a response: findings, causes, priorities, ball flight."""
 
 from __future__ import annotations
 
@@ -10,11 +10,11 @@ from finearc.core.judging.priorities import Proposal, strength
 from finearc.core.judging.words import at_moment
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services import reading_room as room
+from finearc.services import summary
 
 
-def together_out(t: room.Together, ranges: RangeLibrary, *, left_handed: bool) -> m.TogetherOut:
-    return m.TogetherOut(
+def summary_out(t: summary.LessonSummary, ranges: RangeLibrary, *, left_handed: bool) -> m.SummaryOut:
+    return m.SummaryOut(
         club=t.club,
         counting=len(t.counting),
         findings=[finding_out(f, ranges, t.flight.words, left_handed=left_handed) for f in t.findings],
@@ -75,14 +75,14 @@ def node_out(n: Node) -> m.NodeOut:
     )
 
 
-def _spreads(t: room.Together) -> list[m.SpreadOut]:
+def _spreads(t: summary.LessonSummary) -> list[m.SpreadOut]:
     spreads = []
-    for metric, event in room.GOOD:
-        s = room.spread_of(t.counting, metric, event)
+    for metric, event in summary.GOOD:
+        s = summary.spread_of(t.counting, metric, event)
         if s is not None:
             known = BY_ID[metric]
             words = at_moment(known, event, s.median / PER_SI[known.unit])
             spreads.append(
-                m.SpreadOut(metric=metric, event=event, n=s.n, median=s.median, spread=s.spread, words=words)
+                m.SpreadOut(metric=metric, moment=event, n=s.n, median=s.median, spread=s.spread, words=words)
             )
     return spreads

@@ -28,7 +28,7 @@ from vqf import PyVQF, offlineVQF
 from finearc.formats.bundle import bundle_files, read_files
 from finearc.formats.simulated import capture_of
 from finearc.golfer.sensors import SensorQuirks
-from finearc.services.analysis import analyse
+from finearc.services.judging.analysis import analyse
 
 Files = dict[str, bytes]
 

@@ -28,7 +28,7 @@ from bench.analyze import timed
 from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.marker_file import marker_stream
 from finearc.formats.simulated import capture_of
-from finearc.services.analysis import CaptureData, analyse
+from finearc.services.judging.analysis import CaptureData, analyse
 
 LABELS = 40
 

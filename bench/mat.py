@@ -28,7 +28,7 @@ from finearc.formats.mat_table import BLOCK_BYTES, mat_csv, mat_parquet
 from finearc.formats.simulated import capture_of
 from finearc.golfer import bodies as bd
 from finearc.golfer.scenarios import Scenario, play_story
-from finearc.services.analysis import analyse
+from finearc.services.judging.analysis import analyse
 
 Files = dict[str, bytes]
 

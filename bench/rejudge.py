@@ -19,10 +19,10 @@ from finearc.catalogue.rule_set import RuleSet, built_in, with_ranges
 from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED
 from finearc.golfer.scenarios import Scenario, play_story
-from finearc.services.analysis import CaptureData, analyse
+from finearc.services.judging.analysis import CaptureData, analyse
+from finearc.services.judging.terms import Terms, evidence_again
+from finearc.services.record.stored import pack_values, unpack_values
 from finearc.services.records import Swing
-from finearc.services.stored import pack_values, unpack_values
-from finearc.services.terms import Terms, evidence_again
 
 SETS = {"wrist + club": ("wrist", "club"), "all sources": ("wrist", "body", "club", "markers", "pressure")}
 GOAL = 2000

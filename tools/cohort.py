@@ -16,7 +16,7 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.formats.simulated import capture_of
 from finearc.golfer.population import skilled
 from finearc.golfer.scenarios import Scenario, play_story
-from finearc.services.analysis import analyse
+from finearc.services.judging.analysis import analyse
 
 PLAYERS, SWINGS, SEED = 12, 5, 500
 SOURCES = ("wrist", "body", "club", "markers", "pressure")

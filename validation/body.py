@@ -15,7 +15,7 @@ from finearc.golfer import bodies as bd
 from finearc.golfer.scenarios import Recording, Scenario, play_story
 from finearc.golfer.session import TrueEvents
 from finearc.golfer.truth import true_angles, true_travel
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 TURNS_AND_BENDS = tuple(
     f"{part}_{kind}" for part in ("pelvis", "thorax") for kind in ("turn", "forward_bend", "side_bend")

@@ -26,7 +26,7 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED, skilled, with_differences
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.golfer.session import PoseErrors
-from finearc.services.analysis import Analysis, CaptureData, analyse
+from finearc.services.judging.analysis import Analysis, CaptureData, analyse
 
 SOURCES = ("wrist", "body", "club", "markers", "pressure")
 SETS: Mapping[str, tuple[str, ...]] = {

@@ -18,7 +18,7 @@ from finearc.formats.plates_c3d import read_plates
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import Recording, play
 from finearc.golfer.session import TrueEvents
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 NAMES = ("good-load", "late-return", "no-load", "reverse-pressure", "on-heels", "sway-outside")
 WALK = Path(__file__).resolve().parents[1] / "tests" / "data" / "gait-c3d" / "walk.c3d"

@@ -17,8 +17,8 @@ from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.simulated import capture_of
 from finearc.formats.trc import trc_text
 from finearc.golfer.scenarios import play
-from finearc.services.recordings import reanalyse_everything
-from finearc.services.stored import unpack_traces
+from finearc.services.capture.recordings import reanalyse_everything
+from finearc.services.record.stored import unpack_traces
 from tests.api.conftest import bundle, drop, new_lesson
 
 WALK = Path(__file__).resolve().parents[1] / "data" / "gait-c3d" / "walk.c3d"

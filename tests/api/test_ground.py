@@ -13,9 +13,9 @@ import pytest
 
 from finearc.core.frames.handedness import Hand
 from finearc.formats.bundle import read_bundle
-from finearc.services.recordings import reread
+from finearc.services.capture.recordings import reread
+from finearc.services.record.stored import unpack_traces
 from finearc.services.records import Recording, Swing
-from finearc.services.stored import unpack_traces
 from tests.api.conftest import bundle, drop, new_lesson, wait
 
 

@@ -8,9 +8,9 @@ from finearc.catalogue import library
 from finearc.catalogue.rule_set import built_in
 from finearc.core.frames.handedness import Hand
 from finearc.formats.benchmarks import ranges_toml
+from finearc.services.judging.terms import evidence_again, terms_of
+from finearc.services.record.stored import evidence_of
 from finearc.services.records import Lesson, Player, Swing
-from finearc.services.stored import evidence_of
-from finearc.services.terms import evidence_again, terms_of
 from tests.api.conftest import bundle, drop, new_lesson
 from tests.formats.test_benchmarks import OWN
 

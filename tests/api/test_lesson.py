@@ -10,9 +10,9 @@ import pytest
 
 from finearc.cli.main import main
 from finearc.formats.bundle import read_bundle
-from finearc.services.recordings import reanalyse_everything
+from finearc.services.capture.recordings import reanalyse_everything
+from finearc.services.record.stored import unpack_traces
 from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
-from finearc.services.stored import unpack_traces
 from tests.api.conftest import bundle, drop, new_lesson, wait
 
 

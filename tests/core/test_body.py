@@ -16,7 +16,7 @@ from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Source
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 
 @pytest.fixture(scope="module")

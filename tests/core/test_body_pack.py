@@ -14,7 +14,7 @@ from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import Segment
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 STEP = 0.005
 

@@ -22,8 +22,8 @@ from finearc.core.comparing.cohort import (
     small_sample_warning,
     weighted_quantiles,
 )
-from finearc.services.cohorts import Row, entries_with, rows, synthetic, synthetic_traces
-from finearc.services.terms import Terms
+from finearc.services.judging.cohorts import Row, entries_with, rows, synthetic, synthetic_traces
+from finearc.services.judging.terms import Terms
 
 EVENTS = {"takeaway": 1.0, "shaft_level_back": 1.4, "top": 1.9, "impact": 2.2}
 

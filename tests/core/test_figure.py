@@ -10,8 +10,8 @@ from finearc.core.kinematics.figure import SEEN_BY, Part, bent_joint, figure_of
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.golfer.whole import head_of
-from finearc.services import analysis as an
-from finearc.services.stored import figure_columns, figure_result, pack_traces, unpack_traces
+from finearc.services.judging import analysis as an
+from finearc.services.record.stored import figure_columns, figure_result, pack_traces, unpack_traces
 
 WRIST = {Part.LEAD_FOREARM, Part.LEAD_HAND}
 

@@ -11,7 +11,7 @@ from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import PER_SI, Measured, Moment
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 GROUND = {
     "weight_on_heels",

@@ -12,8 +12,8 @@ from finearc.core.metrics.sequence import Course
 from finearc.core.pressure.timing import ground_moments, lags, lead_of, push_off, unseen
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
-from finearc.services.ground import said
+from finearc.services.judging import analysis as an
+from finearc.services.record.ground import said
 
 T = np.arange(0.0, 2.0, 0.005)
 IMPACT = event(1.3, 0.002, "hand-shock")
@@ -191,7 +191,7 @@ def test_a_marked_instant_takes_the_place_of_the_push():
 
 
 def test_a_top_marked_by_hand_with_the_mat_alone_says_nothing_of_the_club():
-    from finearc.services.ground import ground_result
+    from finearc.services.record.ground import ground_result
 
     data = capture_of(play("good-load", 4, sources=("pressure",)))
     first = an.read(data).swings[0]

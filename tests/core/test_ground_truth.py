@@ -9,7 +9,7 @@ from finearc.core.metrics.definition import Source
 from finearc.core.pressure.timing import WITHIN
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 NAMES = ("good-load", "late-return", "no-load", "reverse-pressure", "on-heels", "sway-outside")
 EVENTS = ("address", "shaft_level_back", "arm_level_back", "top", "arm_level_down", "impact")

@@ -12,7 +12,7 @@ from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.metrics import registry as m
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 CLUB = ("CGRP", "CSHF", "CHEL", "CTOE", "CFAC")
 PELVIS = ("LASI", "RASI", "LPSI", "RPSI")

@@ -8,7 +8,7 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.marker_set import true_markers
 from finearc.golfer.scenarios import play
 from finearc.golfer.truth import true_angles, true_travel
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 DEG = 180 / np.pi
 SCENARIOS = ("free-pelvis", "early-extension", "path-across", "open-at-address", "slide")

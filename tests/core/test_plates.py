@@ -15,7 +15,7 @@ from finearc.core.pressure.view import view_swing
 from finearc.formats import plates_c3d
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 WALK = Path(__file__).resolve().parents[1] / "data" / "gait-c3d" / "walk.c3d"
 SQUARE = np.array([[0.25, 0.25, 0.0], [-0.25, 0.25, 0.0], [-0.25, -0.25, 0.0], [0.25, -0.25, 0.0]])

@@ -12,7 +12,7 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED, MORE, Drawn, with_differences
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.golfer.style import SwingStyle
-from finearc.services.analysis import Options, analyse
+from finearc.services.judging.analysis import Options, analyse
 
 BY_WRIST = (
     "palm_grip",

@@ -13,7 +13,7 @@ from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Measured, Moment, Source
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 D = float(np.pi / 180)
 

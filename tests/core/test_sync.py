@@ -9,7 +9,7 @@ from finearc.core.metrics import registry as m
 from finearc.core.pressure.sync import NOT_SET, taps_felt, taps_on_mat
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import Scenario, play, play_story, scenario
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 TAPPED = ("wrist,body,pressure", "body,club,pressure")
 

@@ -16,7 +16,7 @@ from finearc.formats import bundle as b
 from finearc.formats.errors import BundleError
 from finearc.formats.simulated import capture_of, truth_json
 from finearc.golfer.scenarios import play
-from finearc.services.analysis import analyse
+from finearc.services.judging.analysis import analyse
 
 
 @pytest.fixture(scope="module")

@@ -10,7 +10,7 @@ from pyarrow import parquet
 
 from finearc.cli.main import main
 from finearc.formats.tables import csv_table, safe_cell
-from finearc.services.result import Result
+from finearc.services.record.result import Result
 
 
 @pytest.fixture(scope="module")

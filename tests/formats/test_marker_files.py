@@ -25,7 +25,7 @@ from finearc.formats.simulated import capture_of
 from finearc.formats.tables import convert
 from finearc.formats.trc import read_trc, trc_text
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 WALK = Path(__file__).resolve().parents[1] / "data" / "gait-c3d" / "walk.c3d"
 

@@ -15,7 +15,7 @@ from finearc.formats.manifest import PressureEntry
 from finearc.formats.mat_table import KPA, cell_names, grid_of, mat_csv, mat_parquet, read_mat_table
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 
 
 def entry(file="mat.csv", **changes):

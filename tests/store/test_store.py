@@ -25,10 +25,10 @@ from finearc.core.pressure.plates import ForcePlate, PlateStream
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
+from finearc.services.capture.raw import Batch, append, streams_of
 from finearc.services.errors import NotFound
-from finearc.services.raw import Batch, append, streams_of
+from finearc.services.record.stored import pack_traces, unpack_traces
 from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Recording
-from finearc.services.stored import pack_traces, unpack_traces
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import config_for, downgrade, upgrade
 from finearc.store.tables import MAPPED, metadata
@@ -201,7 +201,7 @@ WRITER = """
     from uuid import UUID
     from finearc.golfer.scenarios import play
     from finearc.services.records import Recording
-    from finearc.services.raw import Batch, append
+    from finearc.services.capture.raw import Batch, append
     from finearc.store.columns import ParquetColumns
     from finearc.store.unit_of_work import Store, engine_for
     store, codec = Store(engine_for(sys.argv[1])), ParquetColumns()

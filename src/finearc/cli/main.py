@@ -17,7 +17,7 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.judging.words import change_in_words, evidence_sentence, in_words
 from finearc.core.metrics.registry import ALL
-from finearc.services.analysis import Analysis, Options, analyse
+from finearc.services.judging.analysis import Analysis, Options, analyse
 
 UNUSABLE = 2
 
@@ -36,7 +36,7 @@ def _options(args: argparse.Namespace) -> Options:
 
 def _analyze(args: argparse.Namespace) -> int:
     from finearc.formats.bundle import read_bundle
-    from finearc.services.result import result_of
+    from finearc.services.record.result import result_of
 
     options = _options(args)
     analysis = analyse(read_bundle(Path(args.bundle)), options)
@@ -123,7 +123,7 @@ def _convert(args: argparse.Namespace) -> int:
 
 def _schema(args: argparse.Namespace) -> int:
     from finearc.formats.manifest import Manifest
-    from finearc.services.result import Result
+    from finearc.services.record.result import Result
 
     shape = Manifest if args.what == "manifest" else Result
     print(json.dumps(shape.model_json_schema(), indent=2))

@@ -16,8 +16,10 @@ from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
 from finearc.formats.simulated import capture_of
 from finearc.golfer import style as st
 from finearc.golfer.scenarios import COLD, Scenario, play_story
-from finearc.services import academy_rules, lessons, recordings
-from finearc.services.analysis import CaptureData
+from finearc.services.capture import recordings
+from finearc.services.judging import academy_rules
+from finearc.services.judging.analysis import CaptureData
+from finearc.services.lesson import lessons
 from finearc.services.ports import ColumnCodec, Hasher, UnitOfWork
 from finearc.services.records import Academy, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store

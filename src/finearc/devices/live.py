@@ -14,7 +14,7 @@ from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.devices.hub import LiveHub
 from finearc.devices.standin import StandIn
-from finearc.services import raw, recordings
+from finearc.services.capture import raw, recordings
 from finearc.services.ports import ColumnCodec, UnitOfWork
 from finearc.services.records import Recording
 

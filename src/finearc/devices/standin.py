@@ -17,7 +17,7 @@ from finearc.core.signals.streams import ImuStream
 from finearc.formats.simulated import mat_of
 from finearc.golfer.scenarios import Recording, play_story, scenario
 from finearc.golfer.style import SwingStyle
-from finearc.services.raw import Batch
+from finearc.services.capture.raw import Batch
 
 TICK_S = 0.1
 MOST_SWINGS = 14

@@ -8,8 +8,8 @@ from typing import Any
 from uuid import UUID
 
 from finearc.formats.bundle import bundle_files, zip_bytes
+from finearc.services.capture.raw import data_of
 from finearc.services.ports import ColumnCodec, UnitOfWork
-from finearc.services.raw import data_of
 from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Recording, Swing
 
 

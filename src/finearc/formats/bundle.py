@@ -25,7 +25,7 @@ from finearc.formats.manifest import CalibrationEntry, ImuEntry, Manifest, Marke
 from finearc.formats.marker_file import marker_stream
 from finearc.formats.mat_table import mat_parquet, read_mat_table
 from finearc.formats.plates_c3d import read_plates
-from finearc.services.analysis import CaptureData
+from finearc.services.judging.analysis import CaptureData
 
 MANIFEST = "capture.json"
 MAX_UPLOAD = 512 * 1024 * 1024

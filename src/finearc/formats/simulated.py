@@ -16,7 +16,7 @@ from finearc.golfer.mat import MatQuirks
 from finearc.golfer.scenarios import Recording
 from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import whole_body
-from finearc.services.analysis import CaptureData
+from finearc.services.judging.analysis import CaptureData
 
 TRUTH_STEP = 5
 """The truth is written at 200 Hz: every fifth sample of the model's grid."""

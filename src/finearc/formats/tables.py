@@ -18,8 +18,8 @@ from finearc.core.typing import Array
 from finearc.formats.c3d_file import write_c3d
 from finearc.formats.errors import BundleError
 from finearc.formats.trc import trc_text
-from finearc.services.analysis import Analysis, CaptureData, analyse
-from finearc.services.result import trace_columns
+from finearc.services.judging.analysis import Analysis, CaptureData, analyse
+from finearc.services.record.result import trace_columns
 
 NEEDS_MARKERS = "needs markers, which this bundle does not carry"
 

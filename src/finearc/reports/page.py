@@ -12,11 +12,11 @@ from finearc.core.judging.findings import Finding
 from finearc.core.judging.words import for_hand, in_words, moment_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services import summary
-from finearc.services.academy_rules import rule_set_of
+from finearc.services.judging.academy_rules import rule_set_of
+from finearc.services.lesson import summary
 from finearc.services.ports import UnitOfWork
+from finearc.services.record.stored import unpack_traces
 from finearc.services.records import Block, Instructor, Lesson, Player, Priority, Swing
-from finearc.services.stored import unpack_traces
 
 WIDTH, HEIGHT = 520.0, 170.0
 SAFETY = (

@@ -21,9 +21,9 @@ from finearc.api.context import (
 from finearc.api.views import lesson as lesson_views, people, values
 from finearc.catalogue import library
 from finearc.formats.archive import player_archive
-from finearc.services import lessons
-from finearc.services.academy_rules import rule_set_of
-from finearc.services.recordings import rejudge_player
+from finearc.services.capture.recordings import rejudge_player
+from finearc.services.judging.academy_rules import rule_set_of
+from finearc.services.lesson import lessons
 from finearc.services.records import Instructor, Lesson, MovementLimit, Player, now
 
 router = APIRouter()

@@ -10,7 +10,7 @@ from finearc.api.context import ServicesDep, UnitOfWorkDep
 from finearc.api.models import SwingOut, ground as g
 from finearc.api.views import lesson as lesson_views
 from finearc.api.views.ground import references_out
-from finearc.services import changes
+from finearc.services.lesson import changes
 from finearc.services.records import Recording, Swing
 
 router = APIRouter(tags=["ground"])

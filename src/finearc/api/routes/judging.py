@@ -14,12 +14,13 @@ from finearc.catalogue import library
 from finearc.catalogue.toml_file import DataFileError
 from finearc.core.comparing.cohort import small_sample_warning
 from finearc.formats.benchmarks import academy_rules_toml, ranges_csv, ranges_toml, read_ranges
-from finearc.services import academy_rules, changes, cohorts
+from finearc.services.capture.recordings import rejudge_player
+from finearc.services.judging import academy_rules, cohorts
+from finearc.services.judging.terms import BEST, Terms
+from finearc.services.judging.what_if import closest_schools, what_if
+from finearc.services.lesson import changes
 from finearc.services.ports import UnitOfWork
-from finearc.services.recordings import rejudge_player
 from finearc.services.records import Instructor, Lesson, Player, Reference, Swing
-from finearc.services.terms import BEST, Terms
-from finearc.services.what_if import closest_schools, what_if
 
 router = APIRouter(tags=["judging"])
 MAX_TABLE = 2_000_000

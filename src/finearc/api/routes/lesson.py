@@ -22,11 +22,12 @@ from finearc.formats.errors import BundleError
 from finearc.formats.tables import csv_table
 from finearc.golfer.scenarios import scenario
 from finearc.reports.page import page_of
-from finearc.services import changes, lessons, recordings
-from finearc.services.academy_rules import rule_set_of
+from finearc.services.capture import recordings
 from finearc.services.errors import Refused
+from finearc.services.judging.academy_rules import rule_set_of
+from finearc.services.lesson import changes, lessons
+from finearc.services.record.stored import unpack_traces
 from finearc.services.records import Block, Lesson, Player, Recording, Swing
-from finearc.services.stored import unpack_traces
 
 router = APIRouter(tags=["lesson"])
 HEARTBEAT_S = 10.0

@@ -19,8 +19,9 @@ from finearc.formats.bundle import MAX_UPLOAD
 from finearc.formats.errors import BundleError
 from finearc.formats.marker_file import read_points, suggested_names
 from finearc.formats.plates_c3d import read_plates
-from finearc.services import analysis as an, presets, recordings
+from finearc.services.capture import presets, recordings
 from finearc.services.errors import Refused
+from finearc.services.judging import analysis as an
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Lesson, MarkerPreset, Player, Swing
 

@@ -7,8 +7,8 @@ from finearc.catalogue import library
 from finearc.catalogue.wording import provenance_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import STANCE_POSITION
+from finearc.services.comparing.ground_reference import references
 from finearc.services.records import Recording, Swing
-from finearc.services.reference import references
 
 
 def ground_out(swing: Swing, recording: Recording) -> g.GroundOut | None:

@@ -17,10 +17,10 @@ from finearc.core.judging.schools import Closest, Fit
 from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words, spread_in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services import academy_rules, cohorts
+from finearc.services.judging import academy_rules, cohorts
+from finearc.services.judging.what_if import VERDICT_WORDS, WhatIf
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import BenchmarkVersion, Reference
-from finearc.services.what_if import VERDICT_WORDS, WhatIf
 
 
 def built_in_version(current: str) -> m.VersionOut:

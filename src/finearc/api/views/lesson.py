@@ -20,10 +20,11 @@ from finearc.core.judging.ranges import Verdict
 from finearc.core.judging.words import in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
-from finearc.services import summary
-from finearc.services.academy_rules import rule_set_of, schools_of
-from finearc.services.lessons import last_priorities
+from finearc.services.judging.academy_rules import rule_set_of, schools_of
+from finearc.services.lesson import summary
+from finearc.services.lesson.lessons import last_priorities
 from finearc.services.ports import UnitOfWork
+from finearc.services.record.stored import evidence_of, unpack_traces
 from finearc.services.records import (
     Block,
     ChangeEntry,
@@ -34,7 +35,6 @@ from finearc.services.records import (
     Recording,
     Swing,
 )
-from finearc.services.stored import evidence_of, unpack_traces
 
 STRIP_VALUES = (
     ("lead_wrist_extension", "address"),

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from finearc.api import models as m
 from finearc.catalogue.rule_set import RuleSet
-from finearc.services.academy_rules import rule_set_of, schools_of
-from finearc.services.lessons import last_priorities
+from finearc.services.judging.academy_rules import rule_set_of, schools_of
+from finearc.services.lesson.lessons import last_priorities
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
     Instructor,

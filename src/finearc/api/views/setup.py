@@ -19,8 +19,8 @@ from finearc.core.metrics.registry import (
     THORAX_TURN,
     TRAIL_HEEL_TOE,
 )
+from finearc.services.record.stored import evidence_of
 from finearc.services.records import Recording
-from finearc.services.stored import evidence_of
 
 QUESTIONS: dict[Metric, str] = {
     THORAX_TURN: "Where do the shoulders aim?",

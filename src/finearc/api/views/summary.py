@@ -10,7 +10,7 @@ from finearc.core.judging.priorities import Proposal, strength
 from finearc.core.judging.words import at_moment
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services import summary
+from finearc.services.lesson import summary
 
 
 def summary_out(t: summary.LessonSummary, ranges: RangeLibrary, *, left_handed: bool) -> m.SummaryOut:

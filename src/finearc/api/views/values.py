@@ -18,8 +18,8 @@ from finearc.core.judging.words import at_moment, evidence_sentence, fill, for_h
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import ALL, BY_ID
 from finearc.golfer.scenarios import SCENARIOS
-from finearc.services.analysis import ENGINE
-from finearc.services.summary import target_of, target_sentence
+from finearc.services.judging.analysis import ENGINE
+from finearc.services.lesson.summary import target_of, target_sentence
 
 
 def leading(condition: Condition, ranges: RangeLibrary) -> tuple[str, str]:

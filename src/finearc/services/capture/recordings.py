@@ -17,15 +17,15 @@ from finearc.core.kinematics.figure import figure_of
 from finearc.core.kinematics.reading import SwingReading
 from finearc.core.metrics.definition import PER_SI, Measured, Source
 from finearc.core.metrics.registry import BY_ID
-from finearc.services import analysis as an
-from finearc.services.academy_rules import fix_version
+from finearc.services.capture.raw import POSES, Batch, append, batch_of, data_of
 from finearc.services.errors import Refused
-from finearc.services.ground import ground_result, pack_ground
+from finearc.services.judging import analysis as an
+from finearc.services.judging.academy_rules import fix_version
+from finearc.services.judging.terms import Terms, terms_of, why_not_judged
 from finearc.services.ports import ColumnCodec, UnitOfWork
-from finearc.services.raw import POSES, Batch, append, batch_of, data_of
-from finearc.services.records import Lesson, Player, Recording, Swing
-from finearc.services.result import finding_result, metric_result, swing_result, trace_columns
-from finearc.services.stored import (
+from finearc.services.record.ground import ground_result, pack_ground
+from finearc.services.record.result import finding_result, metric_result, swing_result, trace_columns
+from finearc.services.record.stored import (
     events_of,
     figure_columns,
     figure_result,
@@ -34,7 +34,7 @@ from finearc.services.stored import (
     pack_values,
     unpack_traces,
 )
-from finearc.services.terms import Terms, terms_of, why_not_judged
+from finearc.services.records import Lesson, Player, Recording, Swing
 
 
 def open_recording(

@@ -12,11 +12,11 @@ from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.judging.schools import Closest, closest
 from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics.definition import Measured
-from finearc.services.academy_rules import rule_set_of
+from finearc.services.judging.academy_rules import rule_set_of
+from finearc.services.judging.terms import Terms, evidence_again, stored_values, terms_of, why_not_judged
+from finearc.services.lesson.summary import LessonSummary, circumstances_of, counting_swings, summarise_evidence
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Lesson, Player, Recording, Swing
-from finearc.services.summary import LessonSummary, circumstances_of, counting_swings, summarise_evidence
-from finearc.services.terms import Terms, evidence_again, stored_values, terms_of, why_not_judged
 
 VERDICT_WORDS = {
     Verdict.IN_RANGE: "in the band",

@@ -18,12 +18,12 @@ from finearc.core.judging.priorities import Circumstances, Proposal, propose
 from finearc.core.judging.ranges import WORK_INSIDE, Judged, Verdict
 from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words
 from finearc.core.metrics.definition import Unit as MetricUnit
-from finearc.services.academy_rules import rule_set_of
-from finearc.services.changes import COUNTING
+from finearc.services.judging.academy_rules import rule_set_of
+from finearc.services.judging.terms import limits_of
+from finearc.services.lesson.changes import COUNTING
 from finearc.services.ports import UnitOfWork
+from finearc.services.record.stored import evidence_of, uncertainty_of, value_of
 from finearc.services.records import Block, Lesson, Player, Swing
-from finearc.services.stored import evidence_of, uncertainty_of, value_of
-from finearc.services.terms import limits_of
 
 GOOD = (
     ("lead_wrist_extension", "address"),

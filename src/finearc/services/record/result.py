@@ -15,7 +15,7 @@ from finearc.core.judging.words import evidence_sentence
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
-from finearc.services.analysis import ENGINE, Analysis, JudgedSwing
+from finearc.services.judging.analysis import ENGINE, Analysis, JudgedSwing
 
 DIGITS = 6
 

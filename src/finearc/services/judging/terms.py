@@ -14,10 +14,10 @@ from finearc.core.judging.limits import Limit
 from finearc.core.judging.ranges import InForce, Key, in_force, judge_values
 from finearc.core.kinematics.inertial import MOVED
 from finearc.core.metrics.definition import Measured
-from finearc.services.academy_rules import rule_set_of, schools_of
+from finearc.services.judging.academy_rules import rule_set_of, schools_of
 from finearc.services.ports import UnitOfWork
+from finearc.services.record.stored import measured_of, unpack_values
 from finearc.services.records import Lesson, MovementLimit, Player, Reference, Swing, now
-from finearc.services.stored import measured_of, unpack_values
 
 BEST = "best"
 

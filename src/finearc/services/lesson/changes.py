@@ -8,11 +8,11 @@ from uuid import UUID
 
 from finearc.catalogue.library import clubs
 from finearc.core.events.model import ORDER, Checkpoint
+from finearc.services.capture.recordings import rejudge, rejudge_lesson, rejudge_player, reread
 from finearc.services.errors import Refused
+from finearc.services.judging.terms import terms_of
 from finearc.services.ports import ColumnCodec, UnitOfWork
-from finearc.services.recordings import rejudge, rejudge_lesson, rejudge_player, reread
 from finearc.services.records import ChangeEntry, Lesson, Player, Recording, Swing
-from finearc.services.terms import terms_of
 
 KINDS = {
     "warm_up": "warm-up",

@@ -16,7 +16,7 @@ from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.pressure.plates import ForcePlate, PlateStream
 from finearc.core.pressure.stream import MatGrid, MatStream
 from finearc.core.signals.streams import ImuStream, Segment
-from finearc.services import analysis as an
+from finearc.services.judging import analysis as an
 from finearc.services.ports import ColumnCodec, Columns, UnitOfWork
 from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
 

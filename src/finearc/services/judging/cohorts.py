@@ -19,12 +19,12 @@ from finearc.core.judging.ranges import Range, applies
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
-from finearc.services.changes import COUNTING
 from finearc.services.errors import Refused
+from finearc.services.judging.terms import BEST, Terms, stored_values
+from finearc.services.lesson.changes import COUNTING
 from finearc.services.ports import UnitOfWork
+from finearc.services.record.stored import pack_traces, unpack_traces
 from finearc.services.records import Lesson, Player, Reference, Swing
-from finearc.services.stored import pack_traces, unpack_traces
-from finearc.services.terms import BEST, Terms, stored_values
 
 SYNTHETIC = "synthetic"
 SYNTHETIC_NAME = "Skilled swings (synthetic)"

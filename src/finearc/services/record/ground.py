@@ -17,7 +17,7 @@ from finearc.core.pressure.clean import MatMotion
 from finearc.core.pressure.feet import Feet, Foot
 from finearc.core.pressure.view import GroundMotion, GroundView
 from finearc.core.typing import Array
-from finearc.services.stored import pack_traces
+from finearc.services.record.stored import pack_traces
 
 MAGIC = b"FAM1"
 PICTURES_HZ = 100.0

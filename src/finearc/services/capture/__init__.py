@@ -1,0 +1,1 @@
+"""Recordings: raw streams, calibration, swings found in them."""

@@ -1,0 +1,1 @@
+"""Courses to lay over a player's."""

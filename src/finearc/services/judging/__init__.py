@@ -1,0 +1,1 @@
+"""By what is judged, and judging again."""

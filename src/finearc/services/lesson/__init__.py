@@ -1,0 +1,1 @@
+"""The course of a lesson: diary, changes, what its swings say in summary."""

@@ -1,0 +1,1 @@
+"""The swing record: what is kept of a swing, one document and one codec."""

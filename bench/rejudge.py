@@ -20,9 +20,13 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.services.judging.analysis import CaptureData, analyse
-from finearc.services.judging.terms import Terms, evidence_again
-from finearc.services.record.stored import pack_values, unpack_values
+from finearc.services.judging.rejudge import judge_stored
+from finearc.services.judging.terms import Terms
+from finearc.services.record.codec import pack_record, unpack_values
+from finearc.services.record.making import Surroundings, record_of
 from finearc.services.records import Swing
+
+Stored = tuple[Swing, bytes]
 
 SETS = {"wrist + club": ("wrist", "club"), "all sources": ("wrist", "body", "club", "markers", "pressure")}
 GOAL = 2000
@@ -40,34 +44,26 @@ def wider(share: float) -> RuleSet:
     return with_ranges(library.ranges_of_dict({"version": "wider", "range": entries}, "wider"))
 
 
-def stored(sources: tuple[str, ...]) -> tuple[list[Swing], CaptureData]:
-    """Swings as the store keeps them, of several players, and one capture to measure again."""
-    swings: list[Swing] = []
+def stored(sources: tuple[str, ...]) -> tuple[list[Stored], CaptureData]:
+    """Swings with their records as the store keeps them, of several players, and one capture to measure again."""
+    swings: list[Stored] = []
     data = None
     for seed, name in enumerate(("slide_away", "over_extended_top", "takeaway_dip", "early_extension")):
         story = Scenario((INJECTED[name],) * 5, name)
         data = capture_of(play_story(story, seed, sources=sources))
-        for k, swing in enumerate(analyse(data).swings):
-            record = Swing(uuid4(), uuid4(), uuid4(), k, 0.0, 1.0, "normal", "7-iron")
-            record.measured = pack_values(swing.reading.measured, swing.missing)
-            swings.append(record)
+        analysis = analyse(data)
+        for k, swing in enumerate(analysis.swings):
+            record = record_of(swing.reading, Surroundings.of(analysis.reading, data.height_m)).record
+            row = Swing(uuid4(), uuid4(), uuid4(), uuid4(), k, 0.0, 1.0, "normal", "7-iron")
+            swings.append((row, pack_record(record)))
     assert data is not None
     return swings, data
 
 
-def changed(swing: Swing, before: Terms, after: Terms) -> int:
-    """How many verdicts of a swing differ, findings worked out as well."""
-    a, b = evidence_again(swing, before), evidence_again(swing, after)
-    before.rule_set.find([a])
-    after.rule_set.find([b])
-    return sum(a.by_key[k].verdict is not b.by_key[k].verdict for k in a.by_key)
-
-
-def judged_once(swing: Swing, after: Terms) -> int:
-    """Verdicts and findings of a swing under the new version alone."""
-    evidence = evidence_again(swing, after)
-    findings, _ = after.rule_set.find([evidence])
-    return len(findings)
+def changed(swing: Stored, before: Terms, after: Terms) -> int:
+    """How many verdicts of a swing differ; findings and bands are worked out as well."""
+    a, b = (judge_stored(swing[1], swing[0], terms).judged for terms in (before, after))
+    return sum(a[k].verdict is not b[k].verdict for k in a)
 
 
 def rate(work: Callable[[], object], least_s: float) -> float:
@@ -91,8 +87,8 @@ def main() -> None:
         n = len(swings)
         runs: dict[str, list[float]] = {"judged": [], "compared": [], "read": [], "measured": []}
         for _ in range(args.rounds):
-            runs["read"].append(n * rate(lambda s=swings: [unpack_values(x.measured) for x in s], args.seconds))
-            runs["judged"].append(n * rate(lambda s=swings: [judged_once(x, then) for x in s], args.seconds))
+            runs["read"].append(n * rate(lambda s=swings: [unpack_values(x[1]) for x in s], args.seconds))
+            runs["judged"].append(n * rate(lambda s=swings: [judge_stored(x[1], x[0], then) for x in s], args.seconds))
             runs["compared"].append(n * rate(lambda s=swings: [changed(x, now, then) for x in s], args.seconds))
             runs["measured"].append(5 * rate(lambda d=data: analyse(d), args.seconds))
         middle = {k: float(np.median(v)) for k, v in runs.items()}

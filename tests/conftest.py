@@ -13,6 +13,9 @@ import pytest
 from hypothesis import settings
 
 from finearc.launch.mariadb import MariaDb
+from tests.simulated import keep_between_runs
+
+keep_between_runs()  # before any test module takes the model's functions
 
 # the same examples on every machine, and no clock: a busy machine must not fail a test
 settings.register_profile("finearc", deadline=None, derandomize=True)

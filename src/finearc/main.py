@@ -127,6 +127,7 @@ def serve(args: argparse.Namespace) -> int:
 def _stop_on_signals(server: object, services: Services) -> None:
     def stop(_: int, __: FrameType | None) -> None:
         services.closing.set()
+        services.hub.end()
         server.should_exit = True  # type: ignore[attr-defined]
 
     # the server's own handlers are replaced so that a second signal does not cut the shutdown short

@@ -53,6 +53,20 @@ class Browser:
     def put(self, path: str, json=None):
         return self.send("PUT", path, json=json)
 
+    def block(self, swing, kind: str = "traces"):
+        """A block of a swing as it was last read."""
+        return self.get(f"/swings/{swing['id']}/blocks/{kind}/{swing['measuring']}")
+
+    def swing(self, swing_id: str):
+        """A swing with all its values in words as ``metrics``."""
+        found = self.get(f"/swings/{swing_id}").json()
+        return {**found, "metrics": self.get(f"/swings/{swing_id}/numbers").json()}
+
+    def changed(self, answer):
+        """The swing of a change's answer, with all its values in words as ``metrics``."""
+        swing = answer.json()["swing"]
+        return {**swing, "metrics": self.get(f"/swings/{swing['id']}/numbers").json()}
+
     def lesson(self, lesson_id: str):
         return self.get(f"/lessons/{lesson_id}").json()
 

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import warnings
 
+import jsonschema_rs
 import pytest
 from hypothesis import HealthCheck, given, settings
 
 from finearc.api.app import create_app
+from finearc.services.records import MarkerPreset
+from tests.api.conftest import bundle, drop, new_lesson
+from tests.formats.test_benchmarks import OWN
 
 
 @pytest.fixture(scope="module")
@@ -31,6 +35,107 @@ def test_examples_stand_in_the_description(description):
     shapes = description["components"]["schemas"]
     assert shapes["SignInRequest"]["properties"]["email"]["examples"]
     assert shapes["PlayerIn"]["properties"]["name"]["examples"]
+
+
+BODIES = {
+    "PUT /api/players/{player_id}": {"name": "Another Name"},
+    "POST /api/players/{player_id}/name": {"name": "Another Name"},
+    "POST /api/players/{player_id}/limits": {"area": "wrist", "movement": "flexion"},
+    "PATCH /api/lessons/{lesson_id}": {"club": "8-iron"},
+    "POST /api/lessons/{lesson_id}/recordings": {},
+    "POST /api/lessons/{lesson_id}/stand-in/swings": {"count": 1},
+    "PATCH /api/swings/{swing_id}": {"kind": "warm_up"},
+    "POST /api/lessons/{lesson_id}/pin": {"swing_ids": []},
+    "POST /api/lessons/{lesson_id}/blocks": {"kind": "drill", "metric": "tempo", "moment": "swing"},
+    "PUT /api/lessons/{lesson_id}/plan": {"priorities": []},
+    "POST /api/lessons/{lesson_id}/close": {"priorities": []},
+    "PUT /api/swings/{swing_id}/guess": {"side": "lead"},
+    "PUT /api/swings/{swing_id}/split": {"split_m": 0.0},
+    "PUT /api/swings/{swing_id}/mat-clock": {"shift_s": 0.1},
+    "POST /api/lessons/{lesson_id}/what-if": {},
+    "POST /api/lessons/{lesson_id}/terms": {},
+}
+"""A body that the route takes, so that nothing but whose record it is can be refused."""
+ANYBODYS = {"drill_id"}
+"""Ids that are not an academy's own."""
+
+
+@pytest.fixture(scope="module")
+def ids(services, browser):
+    """Real ids for every path of the API, and a query where one is needed."""
+    lesson_id = new_lesson(browser, "Contract Person")
+    drop(browser, lesson_id, bundle("over-extended", 11, sources=("wrist", "club")))
+    lesson = browser.lesson(lesson_id)
+    swing = lesson["swings"][0]
+    block = {"kind": "test", "metric": "lead_wrist_extension", "moment": "top"}
+    blocks = browser.post(f"/lessons/{lesson_id}/blocks", block).json()["blocks"]
+    limit = {"area": "wrist", "side": "lead", "movement": "flexion"}
+    player = browser.post(f"/players/{lesson['player']['id']}/limits", limit).json()
+    own = browser.send("POST", "/academy-rules/import", files={"file": ("own.toml", OWN, "application/toml")}).json()
+    reference = browser.post("/references", {"form": "swing", "swing_ids": [swing["id"]]}).json()
+    with services.store.front_door() as door:
+        north = next(a.id for a in door.academies() if a.name == "North")
+    preset = MarkerPreset(north, "Ours", "k" * 64, "right")
+    with services.store.unit_of_work(north) as uow:
+        uow.add(preset)
+    return {
+        "lesson_id": lesson_id,
+        "swing_id": swing["id"],
+        "player_id": player["id"],
+        "limit_id": player["limits"][0]["id"],
+        "recording_id": lesson["recordings"][0]["id"],
+        "block_id": blocks[-1]["id"],
+        "reference_id": reference["id"],
+        "preset_id": str(preset.id),
+        "finding_id": own["findings"][0]["id"],
+        "drill_id": "peg_pointer",
+        "kind": "traces",
+        "measuring": swing["measuring"],
+    }
+
+
+def operations(description):
+    for path, methods in description["paths"].items():
+        for method, operation in methods.items():
+            yield method.upper(), path, operation
+
+
+def test_every_read_answers_real_ids_in_the_shape_it_describes(description, browser, ids):
+    asked = 0
+    for method, path, operation in operations(description):
+        if method != "GET" or path.endswith("/live"):
+            continue
+        query = {"before": "builtin-4", "after": "builtin-4"} if path.endswith("/differences") else None
+        answer = browser.client.get(path.format(**ids), params=query)
+        assert answer.status_code == 200, (path, answer.text[:300])
+        asked += 1
+        content = operation["responses"]["200"].get("content", {})
+        if "application/json" in content and answer.headers["content-type"] == "application/json":
+            shape = {**content["application/json"]["schema"], "components": description["components"]}
+            jsonschema_rs.validator_for(shape).validate(answer.json())
+    assert asked >= 28
+
+
+def test_no_route_reaches_another_academys_records(description, browser, stranger, ids):
+    """Generated: every route that names a record, with a body it would take."""
+    tried = 0
+    kept = browser.lesson(ids["lesson_id"])
+    for method, path, operation in operations(description):
+        names = {p["name"] for p in operation.get("parameters", []) if p["in"] == "path"}
+        if not names or names & ANYBODYS:
+            continue
+        key = f"{method} {path}"
+        files = operation.get("requestBody", {}).get("content", {}).get("multipart/form-data")
+        options = {}
+        if files:
+            options = {"files": {"file": ("x.zip", b"PK", "application/zip")}, "data": {"mapping": '{"names": {}}'}}
+        elif "requestBody" in operation:
+            options = {"json": BODIES[key]}
+        answer = stranger.send(method, path.format(**ids).removeprefix("/api"), **options)
+        assert answer.status_code == 404, (key, answer.status_code, answer.text[:200])
+        tried += 1
+    assert tried >= 35
+    assert browser.lesson(ids["lesson_id"]) == kept
 
 
 def test_no_request_of_any_shape_breaks_the_server(services, browser):

@@ -5,11 +5,11 @@ from __future__ import annotations
 import pytest
 
 from finearc.catalogue import library
-from finearc.catalogue.rule_set import built_in
 from finearc.core.frames.handedness import Hand
 from finearc.formats.benchmarks import ranges_toml
-from finearc.services.judging.terms import evidence_again, terms_of
-from finearc.services.record.stored import evidence_of
+from finearc.services.judging.rejudge import judge_stored
+from finearc.services.judging.terms import terms_of
+from finearc.services.record.codec import unpack_judgement
 from finearc.services.records import Lesson, Player, Swing
 from tests.api.conftest import bundle, drop, new_lesson
 from tests.formats.test_benchmarks import OWN
@@ -125,7 +125,7 @@ def test_other_ranges_are_shown_before_they_are_kept_and_can_be_undone(browser, 
     assert kept["benchmarks"] == label
     assert "over_extended_top" not in findings(browser, lesson_id)
     first = browser.lesson(lesson_id)["swings"][0]["id"]
-    assert browser.get(f"/swings/{first}").json()["benchmarks"] == label
+    assert browser.swing(first)["benchmarks"] == label
     assert browser.post(f"/lessons/{lesson_id}/undo").json()["label"] == f"judged by {label}"
     assert "over_extended_top" in findings(browser, lesson_id)
 
@@ -179,10 +179,11 @@ def test_judged_again_from_the_block_is_as_judged_from_the_streams(services, bro
         lesson = next(x for x in uow.find(Lesson) if str(x.id) == lesson_id)
         terms = terms_of(uow, lesson, uow.get(Player, lesson.player_id))
         for swing in uow.find(Swing, lesson_id=lesson.id):
-            again = evidence_again(swing, terms)
-            given = evidence_of(swing.result, built_in())
-            assert {k: j.verdict for k, j in given.by_key.items()} == {k: j.verdict for k, j in again.by_key.items()}
-            assert given.missing == again.missing
+            again = judge_stored(uow.swings.records([swing.id])[swing.id], swing, terms)
+            given = unpack_judgement(uow.swings.judgements([swing.id])[swing.id], terms.rule_set.ranges)
+            assert again.judged == {k: j._replace(measured=again.judged[k].measured) for k, j in given.judged.items()}
+            assert {k: o.fires for k, o in again.outcomes.items()} == {k: o.fires for k, o in given.outcomes.items()}
+            assert (again.bands, again.matched, again.pattern) == (given.bands, given.matched, given.pattern)
 
 
 def browser_academy(services, lesson_id):
@@ -255,7 +256,7 @@ class TestCohort:
     def test_chosen_swings_make_ranges_with_what_they_rest_on(self, browser, lesson_id):
         first = browser.lesson(lesson_id)["swings"][0]["id"]
         browser.patch(f"/swings/{first}", {"tags": ["Skilled ", "skilled"]})
-        assert browser.get(f"/swings/{first}").json()["tags"] == ["skilled"]
+        assert browser.swing(first)["tags"] == ["skilled"]
         looked = browser.post("/cohorts/look", {"tag": "skilled"}).json()
         assert looked["swings"] == 1
         assert "of 8 players" in looked["warning"]
@@ -298,17 +299,17 @@ class TestCohort:
         ]
         browser.post(f"/lessons/{lesson_id}/terms", {"benchmarks": label})
         top = self.top(browser, swings[0])
-        assert top["range_id"] == "W3a"
+        assert top["band"]["range_id"] == "W3a"
         browser.post("/references", {"form": "best", "swing_ids": swings})
         top = self.top(browser, swings[0])
-        assert top["range_id"] == "OB"
-        assert top["high"] - top["low"] == pytest.approx(4.0, abs=0.01)
+        assert top["band"]["range_id"] == "OB"
+        assert top["band"]["high"] - top["band"]["low"] == pytest.approx(4.0, abs=0.01)
         removed = next(r for r in browser.get("/references").json() if r["form"] == "best")
         browser.send("DELETE", f"/references/{removed['id']}")
-        assert self.top(browser, swings[0])["range_id"] == "W3a"
+        assert self.top(browser, swings[0])["band"]["range_id"] == "W3a"
 
     def top(self, browser, swing_id):
-        metrics = browser.get(f"/swings/{swing_id}").json()["metrics"]
+        metrics = browser.swing(swing_id)["metrics"]
         return next(m for m in metrics if (m["metric"], m["moment"]) == ("lead_wrist_extension", "top"))
 
 

@@ -10,8 +10,8 @@ import pytest
 
 from finearc.cli.main import main
 from finearc.formats.bundle import read_bundle
-from finearc.services.capture.recordings import reanalyse_everything
-from finearc.services.record.stored import unpack_traces
+from finearc.services.capture.recordings import measure_everything_again
+from finearc.services.record.blocks import unpack_traces
 from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
 from tests.api.conftest import bundle, drop, new_lesson, wait
 
@@ -26,7 +26,7 @@ def lesson_id(browser):
 
 def swing(browser, lesson_id, number=1):
     brief = browser.lesson(lesson_id)["swings"][number - 1]
-    return browser.get(f"/swings/{brief['id']}").json()
+    return browser.swing(brief["id"])
 
 
 def extension_top(swing):
@@ -47,11 +47,11 @@ def test_a_bundle_prints_equal_numbers_in_the_interface_and_on_the_command_line(
     lesson_id = new_lesson(browser)
     drop(browser, lesson_id, (tmp_path / "own.zip").read_bytes())
     for brief, expected in zip(browser.lesson(lesson_id)["swings"], printed["swings"], strict=True):
-        got = browser.get(f"/swings/{brief['id']}").json()
+        got = browser.swing(brief["id"])
         assert {(m["metric"], m["moment"]): m["value"] for m in got["metrics"]} == {
             (m["metric"], m["event"]): m["value"] for m in expected["metrics"]
         }
-        assert {m["metric"] for m in got["missing"]} == {m["metric"] for m in expected["missing"]}
+        assert {k for m in got["missing"] for k in m["metrics"]} == {m["metric"] for m in expected["missing"]}
     assert {f["finding"] for f in browser.lesson(lesson_id)["summaries"][0]["findings"]} == {
         f["finding"] for f in printed["swings"][0]["findings"]
     }
@@ -61,7 +61,7 @@ def test_marking_warm_ups_changes_what_a_finding_rests_on_and_undo_restores(brow
     assert shown(browser, lesson_id) == (5, 5)
     for number in (1, 2):
         patched = browser.patch(f"/swings/{swing(browser, lesson_id, number)['id']}", {"kind": "warm_up"})
-        assert patched.json()["kind"] == "warm_up"
+        assert patched.json()["brief"]["kind"] == "warm_up"
     browser.patch(f"/swings/{swing(browser, lesson_id, 3)['id']}", {"kind": "drill"})
     assert shown(browser, lesson_id) == (2, 2)
     assert browser.post(f"/lessons/{lesson_id}/undo").json()["label"] == "swing 3: drill"
@@ -77,7 +77,7 @@ def test_marking_warm_ups_changes_what_a_finding_rests_on_and_undo_restores(brow
 def test_a_discard_needs_a_reason(browser, lesson_id):
     path = f"/swings/{swing(browser, lesson_id)['id']}"
     assert browser.patch(path, {"kind": "discard"}).status_code == 409
-    assert browser.patch(path, {"kind": "discard", "reason": "topped"}).json()["discard_reason"] == "topped"
+    assert browser.patch(path, {"kind": "discard", "reason": "topped"}).json()["brief"]["discard_reason"] == "topped"
     assert shown(browser, lesson_id) == (4, 4)
 
 
@@ -85,16 +85,16 @@ def test_dragging_the_top_changes_value_and_keeps_the_detected_one(browser, less
     before = swing(browser, lesson_id)
     top = next(e for e in before["events"] if e["name"] == "top")
     path = f"/swings/{before['id']}"
-    moved = browser.patch(path, {"checkpoint": {"name": "top", "time_s": top["time_s"] - 0.2}}).json()
+    moved = browser.changed(browser.patch(path, {"checkpoint": {"name": "top", "time_s": top["time_s"] - 0.2}}))
     event = next(e for e in moved["events"] if e["name"] == "top")
     assert event["time_s"] == pytest.approx(top["time_s"] - 0.2, abs=1e-3)
     assert (event["method"], event["corrected"]) == ("instructor", True)
     assert event["detected_s"] == pytest.approx(top["time_s"])
     assert extension_top(moved)["value"] < extension_top(before)["value"] - 3
-    again = browser.get(path).json()
+    again = browser.swing(path.split("/")[2])
     assert extension_top(again) == extension_top(moved)
     assert browser.post(f"/lessons/{lesson_id}/undo").status_code == 200
-    assert extension_top(browser.get(path).json())["value"] == pytest.approx(extension_top(before)["value"])
+    assert extension_top(browser.swing(path.split("/")[2]))["value"] == pytest.approx(extension_top(before)["value"])
 
 
 def test_an_event_cannot_pass_its_neighbours(browser, lesson_id):
@@ -120,13 +120,13 @@ def test_ball_flight_is_kept_by_lead_and_trail_side_and_fits_a_finding(browser, 
 
 def test_swings_are_grouped_and_judged_by_club(browser, lesson_id):
     path = f"/swings/{swing(browser, lesson_id)['id']}"
-    patched = browser.patch(path, {"club": "driver"}).json()
+    patched = browser.changed(browser.patch(path, {"club": "driver"}))
     assert extension_top(patched)["verdict"] == "not_judged"
     assert "club" in extension_top(patched)["reason"]
     assert shown(browser, lesson_id) == (4, 4)
     assert {t["club"]: t["counting"] for t in browser.lesson(lesson_id)["summaries"]} == {"7-iron": 4, "driver": 1}
     browser.post(f"/lessons/{lesson_id}/undo")
-    assert extension_top(browser.get(path).json())["verdict"] == "high"
+    assert extension_top(browser.swing(path.split("/")[2]))["verdict"] == "high"
 
 
 def test_another_school_gives_other_verdicts_and_the_same_values(browser, lesson_id):
@@ -135,11 +135,11 @@ def test_another_school_gives_other_verdicts_and_the_same_values(browser, lesson
     body = {"name": player["name"], "consent_by": "x", "schools": {"lead_wrist": "flat"}}
     assert browser.send("PUT", f"/players/{player['id']}", json=body).status_code == 200
     after = extension_top(swing(browser, lesson_id))
-    assert (before["range_id"], after["range_id"]) == ("W3a", "W3b")
+    assert (before["band"]["range_id"], after["band"]["range_id"]) == ("W3a", "W3b")
     assert after["value"] == before["value"]
-    assert unpack_traces(browser.get(f"/swings/{swing(browser, lesson_id)['id']}/traces").content).keys() >= {
-        "lead_wrist_extension_band_low",
-    }
+    one = swing(browser, lesson_id)
+    assert len(one["bands"]["lead_wrist_extension"]) >= 3
+    assert "lead_wrist_extension_band_low" in browser.get(f"/swings/{one['id']}/traces.csv").text.splitlines()[0]
 
 
 def test_a_junior_gets_the_pattern_and_nothing_judged(browser):
@@ -157,7 +157,7 @@ def test_a_slip_is_a_warning_and_nothing_is_compared_across_it(browser):
     lesson = browser.lesson(lesson_id)
     assert [s["sensor_moved"] for s in lesson["swings"]] == [False, False, True, True, True]
     assert lesson["summaries"][0]["counting"] == 2
-    assert "calibrate again" in browser.get(f"/swings/{lesson['swings'][2]['id']}").json()["headline"]["text"]
+    assert "calibrate again" in browser.swing(lesson["swings"][2]["id"])["headline"]["text"]
     drop(browser, lesson_id, bundle("hold-then-flex", 22))
     lesson = browser.lesson(lesson_id)
     assert len(lesson["recordings"]) == 2
@@ -341,20 +341,21 @@ def test_export_imports_again_without_loss(browser, lesson_id, tmp_path):
 
 def test_traces_travel_as_one_compact_block(browser, lesson_id):
     one = swing(browser, lesson_id)
-    answer = browser.get(f"/swings/{one['id']}/traces")
+    answer = browser.block(one)
     columns = unpack_traces(answer.content)
-    assert {"time_s", "lead_wrist_extension", "lead_wrist_extension_band_low", "shaft_elevation"} <= set(columns)
+    assert {"time_s", "lead_wrist_extension", "shaft_elevation"} <= set(columns)
     assert len(answer.content) < 60_000
     assert browser.get(f"/swings/{one['id']}/traces.csv").text.startswith("time_s,lead_wrist_extension")
 
 
 def test_forgetting_every_result_and_measuring_again_gives_the_same(browser, lesson_id, services):
     before = swing(browser, lesson_id, 2)
-    traces = browser.get(f"/swings/{before['id']}/traces").content
+    traces = browser.block(before).content
     with services.store.unit_of_work(_academy(services)) as uow:
-        reanalyse_everything(uow, services.codec)
-    assert swing(browser, lesson_id, 2) == before
-    assert browser.get(f"/swings/{before['id']}/traces").content == traces
+        measure_everything_again(uow, services.codec)
+    again = swing(browser, lesson_id, 2)
+    assert again == {**before, "measuring": before["measuring"] + 1}
+    assert browser.block(again).content == traces
 
 
 def test_the_stand_in_calibrates_checks_the_setup_and_swings(browser):

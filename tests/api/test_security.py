@@ -75,7 +75,7 @@ def test_no_query_leaves_the_academy(browser, stranger):
         f"/lessons/{lesson_id}",
         f"/players/{player}",
         f"/swings/{swing}",
-        f"/swings/{swing}/traces",
+        f"/swings/{swing}/blocks/traces/1",
         f"/swings/{swing}/traces.csv",
         f"/recordings/{recording}",
         f"/lessons/{lesson_id}/page",

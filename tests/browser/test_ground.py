@@ -36,7 +36,8 @@ def test_walk_11_mat_and_body_guess_reveal_and_one_sentence_that_agrees(page, bu
     told = sentence(page).inner_text().replace("\u00a0", " ")
     swing_id = page.url.split("/swings/")[1]
     swing = page.evaluate("id => fetch(`/api/swings/${id}`).then((r) => r.json())", swing_id)
-    since = next(m["value"] for m in swing["metrics"] if (m["metric"], m["moment"]) == ("return_time", "top"))
+    numbers = page.evaluate("id => fetch(`/api/swings/${id}/numbers`).then((r) => r.json())", swing_id)
+    since = next(m["value"] for m in numbers if (m["metric"], m["moment"]) == ("return_time", "top"))
     moment = next(x["time_s"] for x in swing["ground"]["moments"] if x["name"] == "return")
     top = next(e["time_s"] for e in swing["events"] if e["name"] == "top")
     assert since == pytest.approx(moment - top, abs=1e-3)

@@ -62,7 +62,7 @@ def test_walk_1_newcomer_sees_a_finding_within_a_minute(page, bundle_file, capsy
     expect(headline(page)).to_contain_text("more cupped than your band at the top")
     assert time.monotonic() - begun < 60
     page.get_by_role("button", name="Numbers").click()
-    top = next(m["value"] for m in printed["metrics"] if (m["metric"], m["moment"]) == ("lead_wrist_extension", "top"))
+    top = next(m["value"] for m in printed["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
     row = page.get_by_role("dialog").get_by_role("row").filter(has_text=re.compile(r"^top")).first
     expect(row).to_contain_text(f"{top:.0f}° cupped")
 

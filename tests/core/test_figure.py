@@ -11,7 +11,8 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.golfer.whole import head_of
 from finearc.services.judging import analysis as an
-from finearc.services.record.stored import figure_columns, figure_result, pack_traces, unpack_traces
+from finearc.services.record.blocks import figure_columns, pack_traces, unpack_traces
+from finearc.services.record.making import figure_info
 
 WRIST = {Part.LEAD_FOREARM, Part.LEAD_HAND}
 
@@ -126,4 +127,4 @@ def test_the_figure_is_stored_and_comes_back():
     drawn, _ = figure()
     back = unpack_traces(pack_traces(figure_columns(drawn)))
     assert back["lead_knee_z"] == pytest.approx(drawn.points["lead_knee"][:, 2], abs=1e-5)
-    assert figure_result(drawn)["measured"] == sorted(Part)
+    assert figure_info(drawn).measured == tuple(sorted(Part))

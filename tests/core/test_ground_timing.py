@@ -167,7 +167,7 @@ def test_with_the_mat_alone_times_against_the_club_are_missing():
         assert ("stance_position", "impact") in known
         assert set(swing.reading.events) == {Checkpoint.ADDRESS, Checkpoint.IMPACT}
         assert "does not see the club" in swing.reading.absent[Checkpoint.TOP]
-        assert "sentence" not in said(swing.reading.events, swing.reading.moments.events)
+        assert said(swing.reading.events, swing.reading.moments.events)[0] == ""
     late = next(n for n in analysis.not_assessed if n.rule.id == "late_pressure_return")
     assert late.reason
 
@@ -191,14 +191,14 @@ def test_a_marked_instant_takes_the_place_of_the_push():
 
 
 def test_a_top_marked_by_hand_with_the_mat_alone_says_nothing_of_the_club():
-    from finearc.services.record.ground import ground_result
+    from finearc.services.record.ground import ground_info
 
     data = capture_of(play("good-load", 4, sources=("pressure",)))
     first = an.read(data).swings[0]
     top = first.events[Checkpoint.IMPACT].time_s - 0.3
     marked = an.read(data, {0: {Checkpoint.TOP: top}}).swings[0]
     assert not {(v.metric.id, v.moment.key) for v in marked.measured} & set(CLUB_TIMES)
-    assert "sentence" not in ground_result(marked, None)["said"]
+    assert ground_info(marked, None).sentence == ""
 
 
 def test_swings_are_found_on_the_mat_alone():
@@ -229,7 +229,7 @@ def test_the_sentence_agrees_with_the_timeline_and_names_what_turned():
         swing = reading("good-load", *sources).swings[0].reading
         known = {(v.metric, v.moment.key): v for v in swing.measured}
         since = known[m.RETURN_TIME, "top"].value
-        text = said(swing.events, swing.moments.events)["sentence"]
+        text = said(swing.events, swing.moments.events)[0]
         assert turned in text
         assert f"{abs(since):.2f}" in text or f"as {turned}" in text
         assert "after" not in text or since > 0
@@ -237,15 +237,15 @@ def test_the_sentence_agrees_with_the_timeline_and_names_what_turned():
 
 def test_a_return_within_its_uncertainty_came_back_as_the_club_turned():
     top, back = event(1.0, 0.01, "club-reversal"), event(1.009, 0.01, "ground")
-    assert said({Checkpoint.TOP: top}, {"return": back}) == {"sentence": "The pressure came back as the club turned."}
+    assert said({Checkpoint.TOP: top}, {"return": back}) == ("The pressure came back as the club turned.", "")
 
 
 def test_a_return_after_the_club_is_said_so():
     top, back = event(1.0, 0.004, "club-reversal"), event(1.12, 0.004, "ground")
-    assert said({Checkpoint.TOP: top}, {"return": back})["sentence"] == (
+    assert said({Checkpoint.TOP: top}, {"return": back})[0] == (
         "The pressure came back 0.12\u00a0s after the club turned."
     )
 
 
 def test_no_return_is_said_so():
-    assert "did not come back" in said({Checkpoint.TOP: event(1.0, 0.004, "club-reversal")}, {})["missing"]
+    assert "did not come back" in said({Checkpoint.TOP: event(1.0, 0.004, "club-reversal")}, {})[1]

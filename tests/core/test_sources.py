@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from finearc.core.capture import read_one
 from finearc.core.events import checkpoints as cp
 from finearc.core.events.model import Checkpoint, event
 from finearc.core.judging.words import at_moment, change_in_words, limits_in_words, spread_in_words
@@ -113,3 +114,19 @@ def test_bands_of_changes_too():
 @pytest.mark.parametrize(("deg", "words"), [(0.3, "0.3°"), (0.94, "0.9°"), (1.2, "1°"), (4.0, "4°")])
 def test_an_uncertainty_never_rounds_to_nothing(deg, words):
     assert spread_in_words(m.PELVIS_TURN, deg * D) == words
+
+
+@pytest.mark.parametrize("sources", [("wrist", "club"), ("wrist", "body", "markers", "pressure")])
+def test_one_swing_read_again_alone_is_as_reading_all_of_the_recording(sources):
+    """Moving a checkpoint measures one swing: from what it started from it gives the same to the last bit."""
+    data = capture_of(play("over-extended", 4, sources=sources))
+    _, prepared = an.read_and_prepare(data)
+    moved = {2: {Checkpoint.TOP: prepared.spans[2][1] - 1.3}, 3: {Checkpoint.IMPACT: prepared.spans[3][1] - 0.9}}
+    whole, _ = an.read_and_prepare(data, moved)
+    for number in (3, 2, 3):
+        alone = read_one(prepared, number, moved[number], None)
+        assert [m for m in alone.measured] == [m for m in whole.swings[number].measured]
+        assert alone.events == whole.swings[number].events
+        assert alone.warnings == whole.swings[number].warnings
+        for key, trace in whole.swings[number].traces.items():
+            assert np.array_equal(alone.traces[key], trace, equal_nan=True)

@@ -27,7 +27,7 @@ from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
 from finearc.services.capture.raw import Batch, append, streams_of
 from finearc.services.errors import NotFound
-from finearc.services.record.stored import pack_traces, unpack_traces
+from finearc.services.record.blocks import pack_traces, unpack_traces
 from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Recording
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import config_for, downgrade, upgrade

@@ -77,6 +77,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         yield
         services.closing.set()
+        services.hub.end()
         services.devices.end_all()
 
     app = FastAPI(

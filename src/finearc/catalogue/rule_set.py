@@ -17,7 +17,8 @@ from finearc.core.judging.findings import (
     FindingRule,
     MatchedSet,
     NotAssessed,
-    matched_over_swings,
+    matched_of,
+    outcomes_of,
     over_swings,
 )
 from finearc.core.judging.ranges import judge
@@ -40,9 +41,10 @@ class RuleSet:
         """Findings over swings that count, and what could not be assessed."""
         return over_swings(self.rules, evidence, self.ranges.places)
 
-    def match(self, evidence: Sequence[Evidence]) -> list[tuple[MatchedSet, int]]:
-        """Matched sets over swings that count, with how many show each."""
-        return matched_over_swings(self.matched, evidence, self.ranges.places)
+    def decide(self, evidence: Evidence) -> tuple[dict[str, Outcome], tuple[str, ...]]:
+        """What the rules say of one swing, and which matched sets it shows."""
+        places = self.ranges.places
+        return outcomes_of(self.rules, evidence, places), matched_of(self.matched, evidence, places)
 
     @cached_property
     def needed(self) -> frozenset[tuple[str, str]]:

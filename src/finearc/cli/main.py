@@ -1,4 +1,6 @@
-"""``finearc``: analyse, simulate and convert without a database or a server."""
+"""``finearc``: analyse, simulate and convert without a database or a server.
+
+Nothing is imported before it is known what was asked for: ``finearc --version`` starts as quickly as Python does."""
 
 from __future__ import annotations
 
@@ -7,22 +9,23 @@ import json
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from finearc import __version__
-from finearc.catalogue import library
-from finearc.catalogue.rule_set import built_in, with_ranges
-from finearc.catalogue.toml_file import DataFileError
-from finearc.core.errors import FineArcError
-from finearc.core.frames.handedness import Hand
-from finearc.core.judging.ranges import Judged, Verdict
-from finearc.core.judging.words import change_in_words, evidence_sentence, in_words
-from finearc.core.metrics.registry import ALL
-from finearc.services.judging.analysis import Analysis, Options, analyse
+
+if TYPE_CHECKING:
+    from finearc.core.judging.ranges import Judged
+    from finearc.services.judging.analysis import Analysis, Options
 
 UNUSABLE = 2
 
 
 def _options(args: argparse.Namespace) -> Options:
+    from finearc.catalogue import library
+    from finearc.catalogue.rule_set import built_in, with_ranges
+    from finearc.catalogue.toml_file import DataFileError
+    from finearc.services.judging.analysis import Options
+
     chosen = {}
     for item in args.school or []:
         axis, separator, option = item.partition("=")
@@ -36,6 +39,7 @@ def _options(args: argparse.Namespace) -> Options:
 
 def _analyze(args: argparse.Namespace) -> int:
     from finearc.formats.bundle import read_bundle
+    from finearc.services.judging.analysis import analyse
     from finearc.services.record.result import result_of
 
     options = _options(args)
@@ -55,6 +59,10 @@ def _analyze(args: argparse.Namespace) -> int:
 
 def report(analysis: Analysis) -> str:
     """The table for people."""
+    from finearc.core.judging.ranges import Verdict
+    from finearc.core.judging.words import evidence_sentence
+    from finearc.core.metrics.registry import ALL
+
     lines = [f"engine {__version__} · ranges {analysis.options.rule_set.ranges.version}"]
     if analysis.calibration:
         lines.append(
@@ -84,6 +92,9 @@ def report(analysis: Analysis) -> str:
 
 
 def _row(judged: Judged) -> str:
+    from finearc.core.judging.ranges import Verdict
+    from finearc.core.judging.words import change_in_words, in_words
+
     m = judged.measured
     say = change_in_words if m.moment.is_change else in_words
     verdict = "" if judged.verdict is Verdict.NOT_JUDGED else judged.verdict.value.replace("_", " ")
@@ -93,10 +104,15 @@ def _row(judged: Judged) -> str:
 
 
 def _simulate(args: argparse.Namespace) -> int:
+    from finearc.catalogue import library
+    from finearc.catalogue.toml_file import DataFileError
+    from finearc.core.frames.handedness import Hand
     from finearc.formats.bundle import write_bundle
     from finearc.formats.simulated import capture_of, truth_json
     from finearc.golfer.scenarios import SENSORS, play
 
+    if args.club not in library.clubs():
+        raise DataFileError("--club", f'there is no club "{args.club}"; known: {", ".join(library.clubs())}')
     sources = [s.strip() for s in args.sources.split(",") if s.strip()]
     unknown = [s for s in sources if s not in SENSORS]
     if unknown or not sources:
@@ -150,7 +166,7 @@ def parser() -> argparse.ArgumentParser:
     simulate.add_argument("--seed", type=int, default=1)
     simulate.add_argument("--hand", choices=["right", "left"], default="right")
     simulate.add_argument("--height", type=float, default=1.78, metavar="M", help="body height, m")
-    simulate.add_argument("--club", default="7-iron", choices=list(library.clubs()), metavar="CLUB")
+    simulate.add_argument("--club", default="7-iron", metavar="CLUB")
     simulate.add_argument("out", metavar="OUT", help="folder, or a name ending in .zip")
     simulate.set_defaults(run=_simulate)
 
@@ -168,6 +184,8 @@ def parser() -> argparse.ArgumentParser:
 def main(argv: Sequence[str] | None = None) -> int:
     """Exit 0; 2 with one clear line on standard error for unusable input."""
     args = parser().parse_args(argv)
+    from finearc.core.errors import FineArcError
+
     try:
         code: int = args.run(args)
     except FineArcError as error:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from copy import deepcopy
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -115,8 +116,24 @@ WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
 TRUNK = (Segment.PELVIS, Segment.THORAX)
 
 
-def read_capture(capture: Capture) -> CaptureReading:
-    """Analyse a capture. Raises a ``FineArcError`` when nothing can be measured."""
+@dataclass(frozen=True)
+class Prepared:
+    """A capture with everything done that does not depend on the instructor's instants: sources mended, oriented,
+    calibrated and on one clock, swings found. ``states``: what each swing starts from."""
+
+    sources: Everything
+    offset: Offset | None
+    flags: Mapping[Segment, StreamFlags]
+    spans: tuple[Window, ...]
+    states: tuple[SessionState, ...]
+
+    @property
+    def calibration(self) -> WristCalibration | None:
+        return self.sources.inertial.calibration if self.sources.inertial is not None else None
+
+
+def prepare(capture: Capture) -> Prepared:
+    """The part of reading a capture that is the same wherever its checkpoints lie. Raises a ``FineArcError``."""
     markers = read_markers(capture.markers, capture.hand) if capture.markers is not None else None
     inertial, flags = _inertial(capture, needed=markers is None and capture.mat is None)
     alone = inertial is None and markers is None
@@ -124,25 +141,51 @@ def read_capture(capture: Capture) -> CaptureReading:
     ground, no_ground = ground_of(capture.mat, capture.plates, axes, capture.hand, alone=alone)
     sources = Everything(inertial, markers, _upright(markers, capture), ground, no_ground)
     sources, offset = on_one_clock(sources, lambda s: _impacts(capture, s))
-    swings = _read_swings(capture, sources)
+    return Prepared(sources, offset, flags, _spans(capture, sources), ())
+
+
+def read_capture(capture: Capture) -> CaptureReading:
+    """Analyse a capture. Raises a ``FineArcError`` when nothing can be measured."""
+    return read_prepared(prepare(capture), capture.corrections, capture.splits_m)[0]
+
+
+def read_prepared(
+    prepared: Prepared, corrections: Mapping[int, Mapping[Checkpoint, float]], splits_m: Mapping[int, float]
+) -> tuple[CaptureReading, Prepared]:
+    """All swings of a prepared capture; and the capture with what each swing started from, so that one of them can be
+    read again alone (``read_one``)."""
+    sources = prepared.sources
+    state, states, swings = SessionState(), [], []
+    for k, span in enumerate(prepared.spans):
+        states.append(deepcopy(state))
+        swings.append(read_swing(sources, span, state, corrections.get(k, {}), splits_m.get(k)))
     setup = None if swings else _setup(sources)
     placement = _placement(sources, swings, setup)
-    calibration = inertial.calibration if inertial is not None else None
+    calibration, inertial = prepared.calibration, sources.inertial
     at_pose = calibration.warnings if calibration and ARM_UP not in placement else ()
-    return CaptureReading(
+    reading = CaptureReading(
         calibration,
         tuple(swings),
         setup,
-        flags,
+        prepared.flags,
         (*at_pose, *placement, *_facing(swings)),
         sources.present,
         _ends_s(sources),
         inertial.body if inertial is not None else None,
-        markers.flags if markers is not None else None,
+        sources.markers.flags if sources.markers is not None else None,
         sources,
-        ground_notes(sources, offset),
-        offset,
+        ground_notes(sources, prepared.offset),
+        prepared.offset,
     )
+    return reading, replace(prepared, states=tuple(states))
+
+
+def read_one(
+    prepared: Prepared, number: int, corrections: Mapping[Checkpoint, float], split_m: float | None
+) -> SwingReading:
+    """One swing of a capture that was read before, from what it started from then: equal to reading all of it."""
+    state = deepcopy(prepared.states[number])
+    return read_swing(prepared.sources, prepared.spans[number], state, corrections, split_m)
 
 
 def _chosen(capture: Capture) -> list[ImuStream]:
@@ -256,6 +299,14 @@ def _impacts(capture: Capture, sources: Everything) -> list[float]:
 
 
 def _read_swings(capture: Capture, sources: Everything) -> list[SwingReading]:
+    state = SessionState()
+    return [
+        read_swing(sources, span, state, capture.corrections.get(k, {}), capture.splits_m.get(k))
+        for k, span in enumerate(_spans(capture, sources))
+    ]
+
+
+def _spans(capture: Capture, sources: Everything) -> tuple[Window, ...]:
     spans = capture.swings
     if spans is None:
         spans = _found_spans(capture, sources)
@@ -267,11 +318,7 @@ def _read_swings(capture: Capture, sources: Everything) -> list[SwingReading]:
                 'Correct "swings" in capture.json, or leave it out',
                 "swing",
             )
-    state = SessionState()
-    return [
-        read_swing(sources, span, state, capture.corrections.get(k, {}), capture.splits_m.get(k))
-        for k, span in enumerate(spans)
-    ]
+    return tuple((float(a), float(b)) for a, b in spans)
 
 
 def _found_spans(capture: Capture, sources: Everything) -> list[Window]:

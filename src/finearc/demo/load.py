@@ -20,6 +20,7 @@ from finearc.services.capture import recordings
 from finearc.services.judging import academy_rules
 from finearc.services.judging.analysis import CaptureData
 from finearc.services.lesson import lessons
+from finearc.services.lesson.summary import refresh
 from finearc.services.ports import ColumnCodec, Hasher, UnitOfWork
 from finearc.services.records import Academy, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store
@@ -159,11 +160,13 @@ def _lesson(
     uow.add(lesson)
     uow.flush()
     kinds = ["warm_up"] * visit.cold + ["normal"] * visit.swings
+    made_at = [starts + timedelta(minutes=8, seconds=40 * k) for k in range(len(kinds))]
     recording = recordings.import_capture(
-        uow, codec, lesson, data, source="stand-in", kinds=kinds, key=f"demo-{visit.seed}", glove=True
+        uow, codec, lesson, data, source="stand-in", kinds=kinds, key=f"demo-{visit.seed}", glove=True, made_at=made_at
     )
     recording.created_at = starts
-    _after(uow, recording.id, story, visit, starts)
+    _after(uow, recording.id, story, visit)
+    refresh(uow, lesson, player, {lesson.club})
     chosen = [
         lessons.Chosen(finding, next(f.label for f in library.findings() if f.id == finding), drill)
         for finding, drill in story.closing
@@ -173,11 +176,10 @@ def _lesson(
     return lesson
 
 
-def _after(uow: UnitOfWork, recording_id: object, story: Story, visit: Visit, starts: datetime) -> None:
-    """Ball flights and strikes that fit the story, and when each swing was made."""
+def _after(uow: UnitOfWork, recording_id: object, story: Story, visit: Visit) -> None:
+    """Ball flights and strikes that fit the story."""
     rng = np.random.default_rng(visit.seed)
-    for k, swing in enumerate(uow.find(Swing, recording_id=recording_id, order="number")):
-        swing.captured_at = starts + timedelta(minutes=8, seconds=40 * k)
+    for swing in uow.find(Swing, recording_id=recording_id, order="number"):
         if swing.kind == "warm_up":
             continue
         swing.tags = [story.tag] if story.tag else []

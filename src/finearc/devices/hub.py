@@ -2,14 +2,31 @@
 
 from __future__ import annotations
 
-import queue
+import asyncio
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from typing import Any
 from uuid import UUID
 
 Message = dict[str, Any]
+
+
+class Watcher:
+    """One screen's messages, handed over to its event loop as they come: nobody asks for them in a circle."""
+
+    def __init__(self) -> None:
+        self._loop = asyncio.get_running_loop()
+        self._messages: asyncio.Queue[Message | None] = asyncio.Queue()
+
+    def put(self, message: Message | None) -> None:
+        """From any thread; None ends the watching."""
+        with suppress(RuntimeError):  # the loop is closed already: nobody watches any more
+            self._loop.call_soon_threadsafe(self._messages.put_nowait, message)
+
+    async def next(self, patience_s: float) -> Message | None:
+        """The next message, or None at the end. Raises ``TimeoutError`` when none comes for a while."""
+        return await asyncio.wait_for(self._messages.get(), patience_s)
 
 
 class LiveHub:
@@ -17,7 +34,7 @@ class LiveHub:
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
-        self._watchers: dict[UUID, list[queue.Queue[Message]]] = {}
+        self._watchers: dict[UUID, list[Watcher]] = {}
         self._state: dict[UUID, Message] = {}
 
     def publish(self, lesson_id: UUID, message: Message) -> None:
@@ -27,10 +44,16 @@ class LiveHub:
             for watcher in self._watchers.get(lesson_id, []):
                 watcher.put(message)
 
+    def end(self) -> None:
+        """Tell all watchers that nothing more comes."""
+        with self._lock:
+            for watcher in (w for several in self._watchers.values() for w in several):
+                watcher.put(None)
+
     @contextmanager
-    def watching(self, lesson_id: UUID) -> Iterator[queue.Queue[Message]]:
-        """A queue of messages, the current state first."""
-        mine: queue.Queue[Message] = queue.Queue()
+    def watching(self, lesson_id: UUID) -> Iterator[Watcher]:
+        """A watcher on the running event loop, which is told the current state first."""
+        mine = Watcher()
         with self._lock:
             self._watchers.setdefault(lesson_id, []).append(mine)
             if lesson_id in self._state:

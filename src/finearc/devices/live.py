@@ -12,6 +12,7 @@ import structlog
 
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
+from finearc.core.kinematics.inertial import MOVED
 from finearc.devices.hub import LiveHub
 from finearc.devices.standin import StandIn
 from finearc.services.capture import raw, recordings
@@ -53,11 +54,12 @@ class RecordingListener:
             recording.bow = list(windows["bow"][0]) if "bow" in windows else None
             raw.append(uow, self._codec, recording, batch, raw.POSES)
             recordings.calibrate_recording(uow, self._codec, recording)
-            calibration = dict(recording.calibration or {})
-        if "refused" in calibration:
-            self.state({"type": "refused", "reason": calibration["refused"]})
+            calibration = recordings.calibration_of(recording)
+        if calibration is None or calibration.refused is not None:
+            reason = "Nothing was calibrated." if calibration is None else calibration.refused
+            self.state({"type": "refused", "reason": reason})
             return False
-        self.state({"type": "calibrated", "quality": calibration["quality"], "sentence": calibration["sentence"]})
+        self.state({"type": "calibrated", "quality": calibration.quality, "sentence": calibration.sentence})
         return True
 
     def address(self, batch: raw.Batch) -> None:
@@ -74,7 +76,7 @@ class RecordingListener:
                 found = recordings.extend_recording(uow, self._codec, recording, batch, f"swing-{number}")
                 message: dict[str, Any] = {"type": "captured", "swings": [str(s.id) for s in found]}
                 if any(s.sensor_moved for s in found):
-                    message["warning"] = found[-1].result["warnings"][0]
+                    message["warning"] = MOVED
             self.state(message)
         except FineArcError as error:
             log.warning("swing not kept", error=str(error))

@@ -4,19 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from typing import Any
+from uuid import UUID
 
 from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.drills import Drill
-from finearc.core.judging.findings import Finding
 from finearc.core.judging.words import for_hand, in_words, moment_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services.judging.academy_rules import rule_set_of
-from finearc.services.lesson import summary
+from finearc.services.lesson.documents import FindingOut, SummaryOut
+from finearc.services.lesson.pages import BlockRead, LessonRead, SwingRead, lesson_page, traces_with_bands
+from finearc.services.lesson.summary import counts
 from finearc.services.ports import UnitOfWork
-from finearc.services.record.stored import unpack_traces
-from finearc.services.records import Block, Instructor, Lesson, Player, Priority, Swing
 
 WIDTH, HEIGHT = 520.0, 170.0
 SAFETY = (
@@ -28,47 +27,45 @@ MOST_GOOD = 4
 CHECKPOINTS = ("address", "shaft_level_back", "top", "impact")
 
 
-def page_of(uow: UnitOfWork, lesson: Lesson) -> dict[str, Any]:
+def page_of(uow: UnitOfWork, lesson_id: UUID) -> dict[str, Any]:
     """The content of the page; pain notes and confidence figures stay out."""
-    player = uow.get(Player, lesson.player_id)
-    swings = uow.find(Swing, lesson_id=lesson.id, order="number")
-    blocks = uow.find(Block, lesson_id=lesson.id, order="started_at")
-    counting = summary.counting_swings(swings, lesson.club)
-    said = summary.summarise(uow, lesson, swings, lesson.club)
-    rule_set = rule_set_of(uow, lesson)
-    chosen = _chosen(uow, lesson, said)
-    by_id = {f.rule.id: f for f in said.findings}
+    read = lesson_page(uow, lesson_id)
+    lesson, player = read.head.lesson, read.head.player
+    counting = [r for r in read.swings if r.swing.club == lesson.club and counts(r.swing)]
+    said = next(s for s in read.summaries if s.club == lesson.club)
+    chosen = _chosen(read, said)
+    by_id = {f.finding: f for f in said.findings}
     lead = by_id[chosen[0][0]] if chosen and chosen[0][0] in by_id else None
     left = player.handedness == "left"
     return {
         "player": player.name or "Player",
-        "instructor": uow.get(Instructor, lesson.instructor_id).name,
+        "instructor": read.head.instructor,
         "day": f"{lesson.starts_at:%d %B %Y}",
         "club": library.clubs()[lesson.club].label,
         "swings": len(counting),
-        "priorities": [_priority(rule_set, *c, by_id.get(c[0]), left_handed=left) for c in chosen],
-        "good": [for_hand(g.plain, left_handed=left) for g in said.good[:MOST_GOOD]],
+        "priorities": [_priority(read.rule_set, *c, by_id.get(c[0]), left_handed=left) for c in chosen],
+        "good": [for_hand(g, left_handed=left) for g in said.plain_good[:MOST_GOOD]],
         "note": lesson.note,
         "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date else "",
-        "trace": trace_picture(counting, lead.evidence[0].measured.metric.id if lead else WRIST),
-        "matched": [m.player_says for m, _ in said.matched],
+        "trace": trace_picture(uow, counting, lead.evidence[0].metric if lead else WRIST),
+        "matched": [m.player_says for m in said.matched],
         "held": list(said.held),
         "pain": lesson.pain == "yes",
-        "changes": _changes(lesson, blocks, swings),
+        "changes": _changes(read.blocks),
         "safety": SAFETY,
     }
 
 
-def _chosen(uow: UnitOfWork, lesson: Lesson, said: summary.LessonSummary) -> list[tuple[str, str, str]]:
+def _chosen(read: LessonRead, said: SummaryOut) -> list[tuple[str, str, str]]:
     """Finding, label and drill: as the instructor made the plan, else as proposed."""
+    lesson = read.head.lesson
     if lesson.planned or lesson.status == "closed":
-        kept = uow.find(Priority, lesson_id=lesson.id, order="rank")
-        return [(p.finding, p.label, p.drill) for p in kept]
-    return [(p.finding.rule.id, p.finding.rule.plain_label, p.drills[0].id if p.drills else "") for p in said.proposals]
+        return [(p.priority.finding, p.priority.label, p.priority.drill) for p in read.priorities]
+    return [(p.finding, p.plain_label, p.drills[0] if p.drills else "") for p in said.proposals]
 
 
 def _priority(
-    rule_set: RuleSet, finding: str, label: str, drill: str, found: Finding | None, *, left_handed: bool
+    rule_set: RuleSet, finding: str, label: str, drill: str, found: FindingOut | None, *, left_handed: bool
 ) -> dict[str, str]:
     rule, chosen = rule_set.rule(finding), rule_set.drills.get(drill)
 
@@ -87,7 +84,7 @@ def _priority(
         if chosen
         else "",
         "caution": " ".join(cautions),
-        "target": say(summary.target_sentence(found, plain=True)) if found else "",
+        "target": say(found.target.plain_sentence) if found and found.target else "",
     }
 
 
@@ -95,16 +92,11 @@ def _needs(drill: Drill) -> bool:
     return drill.equipment not in ("", "none", "a club", "balls")
 
 
-def _changes(lesson: Lesson, blocks: Sequence[Block], swings: Sequence[Swing]) -> list[dict[str, str]]:
+def _changes(blocks: Sequence[BlockRead]) -> list[dict[str, str]]:
     out = []
-    for block in blocks:
-        if block.kind != "test":
-            continue
-        drills = [b for b in blocks if b.kind == "drill" and b.started_at <= block.started_at]
-        before = summary.before_group(lesson, swings, drills[-1] if drills else block)
-        tests = [s for s in swings if s.block_id == block.id and s.kind == "test"]
-        result = summary.compare_swings(before, tests, block.metric, block.moment)
-        if result.change is None:
+    for read in blocks:
+        block, result = read.block, read.change
+        if result is None or result.change is None:
             continue
         metric = BY_ID[block.metric]
         per = PER_SI[metric.unit]
@@ -119,18 +111,17 @@ def _changes(lesson: Lesson, blocks: Sequence[Block], swings: Sequence[Swing]) -
     return out
 
 
-def trace_picture(swings: Sequence[Swing], metric: str) -> dict[str, Any] | None:
+def trace_picture(uow: UnitOfWork, swings: Sequence[SwingRead], metric: str) -> dict[str, Any] | None:
     """The latest counting swing's trace of a metric, else of the lead wrist, with its band, as SVG points."""
     if not swings:
         return None
-    swing = swings[-1]
-    columns = unpack_traces(swing.traces)
+    number, columns = traces_with_bands(uow, swings[-1].swing.id)
     key = metric if metric in columns else WRIST
-    events = swing.result.get("events", {})
+    events = swings[-1].checkpoints
     if key not in columns or "takeaway" not in events or "impact" not in events:
         return None
     shown = BY_ID[key]
-    start, end = events["takeaway"]["time_s"] - 0.1, events["impact"]["time_s"] + 0.12
+    start, end = events["takeaway"] - 0.1, events["impact"] + 0.12
     values = [v for t, v in zip(columns["time_s"], columns[key], strict=True) if start <= t <= end and v == v]
     limits = [v for end in ("low", "high") for v in columns.get(f"{key}_band_{end}", ()) if v == v]
     reach = [0.0, *values, *limits]
@@ -152,7 +143,7 @@ def trace_picture(swings: Sequence[Swing], metric: str) -> dict[str, Any] | None
     if f"{key}_band_low" in columns:
         band = line(f"{key}_band_high") + line(f"{key}_band_low")[::-1]
     return {
-        "number": swing.number,
+        "number": number,
         "width": WIDTH,
         "height": HEIGHT,
         "what": shown.plain_label,
@@ -160,9 +151,7 @@ def trace_picture(swings: Sequence[Swing], metric: str) -> dict[str, Any] | None
         "line": _points(line(key)),
         "band": _points(band),
         "flat": y(0.0),
-        "marks": [
-            {"x": x(events[name]["time_s"]), "label": moment_words(name)} for name in CHECKPOINTS if name in events
-        ],
+        "marks": [{"x": x(events[name]), "label": moment_words(name)} for name in CHECKPOINTS if name in events],
     }
 
 

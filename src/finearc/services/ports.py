@@ -2,14 +2,159 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import Any, Protocol, TypeVar
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, NamedTuple, Protocol, TypeVar
 from uuid import UUID
 
 import numpy as np
 
+from finearc.core.metrics.definition import Measured
+from finearc.services.records import AcademyRules, Instructor, Lesson, MovementLimit, Player, Recording, Swing
+
 Record = TypeVar("Record")
 Columns = Mapping[str, np.ndarray[Any, np.dtype[Any]]]
+
+
+class ValueRow(NamedTuple):
+    """One stored value (SI)."""
+
+    swing_id: UUID
+    metric: str
+    moment: str
+    value: float
+    uncertainty: float
+    calibration_part: float
+
+
+@dataclass(frozen=True)
+class MeasuredRows:
+    """What is stored of a swing's measuring: the record's bytes, its values, its blocks by kind."""
+
+    record: bytes
+    values: Sequence[Measured]
+    blocks: Mapping[str, bytes]
+
+
+@dataclass(frozen=True)
+class JudgedRows:
+    """What is stored of a swing's judging: the judgement's bytes, the verdicts that changed, keys (metric, moment)
+    that lost theirs, and its findings, None when they are the same as before."""
+
+    swing: Swing
+    document: bytes
+    verdicts: Sequence[Mapping[str, Any]]
+    unjudged: Sequence[tuple[str, str]]
+    findings: Sequence[Mapping[str, Any]] | None
+
+
+class SwingRows(Protocol):
+    """Documents, rows and blocks of the academy's swings. Ids that are not there are left out of what is returned."""
+
+    def records(self, ids: Collection[UUID]) -> dict[UUID, bytes]: ...
+
+    def judgements(self, ids: Collection[UUID]) -> dict[UUID, bytes]: ...
+
+    def blocks(self, ids: Collection[UUID], kind: str) -> dict[UUID, bytes]: ...
+
+    def values(self, ids: Collection[UUID], keys: Collection[tuple[str, str]]) -> list[ValueRow]: ...
+
+    def measure(self, swing: Swing, rows: MeasuredRows, *, again: bool) -> None:
+        """Keep what was measured; ``again`` takes the place of what was kept."""
+        ...
+
+    def judge(self, judged: Sequence[JudgedRows]) -> None:
+        """Keep how swings were judged, in a bounded number of statements."""
+        ...
+
+    def club_changed(self, swing: Swing) -> None: ...
+
+    def summaries(self, lesson_ids: Collection[UUID]) -> dict[tuple[UUID, str], str]:
+        """Summaries as JSON, by lesson and club."""
+        ...
+
+    def summarise(self, documents: Mapping[tuple[UUID, str], str]) -> None: ...
+
+
+class LessonHead(NamedTuple):
+    """A lesson with what surrounds it, in one query. ``undo``, ``redo``: labels of the changes that would be taken back
+    or done again; ``last_closed``: the player's last closed lesson before it."""
+
+    lesson: Lesson
+    player: Player
+    instructor: str
+    rules: AcademyRules
+    limits: tuple[MovementLimit, ...]
+    undo: str | None
+    redo: str | None
+    last_closed: UUID | None
+
+
+class SwingHead(NamedTuple):
+    """A swing with what surrounds it and its documents, in one query; ``summary``: JSON of its club's summary."""
+
+    swing: Swing
+    lesson: Lesson
+    player: Player
+    recording: Recording
+    rules: AcademyRules
+    record: bytes
+    judgement: bytes
+    summary: str | None
+
+
+class LessonEdit(NamedTuple):
+    """All that a change of a lesson's swings rests on, in one query, the lesson held against other writers: its swings
+    with their judgements in their order; ``undo``: label of the newest change; ``undone``: whether changes were taken
+    back that could be done again; ``sequence`` of the newest entry."""
+
+    lesson: Lesson
+    player: Player
+    rules: AcademyRules
+    limits: tuple[MovementLimit, ...]
+    swings: list[tuple[Swing, bytes | None]]
+    undo: str | None
+    undone: bool
+    sequence: int
+
+
+class DiaryRow(NamedTuple):
+    """A lesson in the diary; ``last_closed``: the player's last closed lesson before it."""
+
+    lesson: Lesson
+    player: Player
+    instructor: Instructor
+    last_closed: UUID | None
+
+
+class Reads(Protocol):
+    """What screens ask for, each in one query."""
+
+    def lesson(self, lesson_id: UUID) -> LessonHead:
+        """Raises ``NotFound``."""
+        ...
+
+    def swing(self, swing_id: UUID) -> SwingHead:
+        """Raises ``NotFound``."""
+        ...
+
+    def hold_lesson_of(self, swing_id: UUID) -> UUID:
+        """Hold a swing's lesson against other writers, as the first thing in a unit of work: what is read after it is
+        what the last writer left. Raises ``NotFound``."""
+        ...
+
+    def edit(self, swing_id: UUID) -> LessonEdit:
+        """The swing's lesson, to be changed. Raises ``NotFound``."""
+        ...
+
+    def swings(self, lesson_id: UUID) -> list[tuple[Swing, bytes | None]]:
+        """A lesson's swings in their order, each with its judgement."""
+        ...
+
+    def diary(self, start: datetime, end: datetime) -> list[DiaryRow]:
+        """Lessons that start from ``start`` on and before ``end``, by time."""
+        ...
 
 
 class UnitOfWork(Protocol):
@@ -18,12 +163,23 @@ class UnitOfWork(Protocol):
     @property
     def academy_id(self) -> UUID: ...
 
+    @property
+    def swings(self) -> SwingRows: ...
+
+    @property
+    def reads(self) -> Reads: ...
+
     def get(self, kind: type[Record], key: UUID) -> Record:
         """The record, or ``NotFound``."""
         ...
 
-    def find(self, kind: type[Record], *, order: str = "", **equals: Any) -> list[Record]:
-        """Records whose fields equal the given values, in order of a field (``-field`` descending)."""
+    def find(self, kind: type[Record], /, *, order: str = "", **equals: Any) -> list[Record]:
+        """Records whose fields equal the given values, or lie among them where a list is given, in order of a field
+        (``-field`` descending). ``starts_at__from`` and ``starts_at__until``: from the value on, and before it."""
+        ...
+
+    def count(self, kind: type[Any], by: str, among: Collection[UUID]) -> dict[UUID, int]:
+        """How many records have each of the given values in a field, in one query."""
         ...
 
     def add(self, record: object) -> None: ...
@@ -34,8 +190,8 @@ class UnitOfWork(Protocol):
 
     def commit(self) -> None: ...
 
-    def lock_academy(self) -> None:
-        """Hold other writers of this academy off until the end of the unit."""
+    def hold(self, kind: type[Record], key: UUID) -> Record:
+        """The record as it is now, held against other writers until the end of the unit. Raises ``NotFound``."""
         ...
 
 

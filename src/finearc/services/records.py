@@ -15,7 +15,20 @@ def now() -> datetime:
 
 @dataclass(eq=False)
 class Academy:
+    """``time_zone`` (IANA): by whose clock its days begin and end."""
+
     name: str
+    time_zone: str = "UTC"
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Bay:
+    """A place where lessons are given; ``place`` is its order in lists."""
+
+    academy_id: UUID
+    name: str
+    place: int
     id: UUID = field(default_factory=uuid4)
 
 
@@ -84,7 +97,8 @@ class Lesson:
     """``status``: planned, running, closed. ``pain``: empty until asked, then yes or no. ``kind`` is what new
     swings are tagged with; ``block_id`` the running drill or test block; ``pinned`` swings are the *before*.
     ``benchmarks``: the version its swings are judged by, empty until the first; ``planned``: the instructor has made
-    the priorities their own, also when that is none."""
+    the priorities their own, also when that is none. ``schools`` and ``rules_revision`` (of the academy's own findings
+    and drills) are kept when the lesson is closed; until then they are None and today's hold."""
 
     academy_id: UUID
     player_id: UUID
@@ -104,6 +118,8 @@ class Lesson:
     closed_at: datetime | None = None
     benchmarks: str = ""
     planned: bool = False
+    schools: dict[str, str] | None = None
+    rules_revision: int | None = None
     id: UUID = field(default_factory=uuid4)
 
 
@@ -112,7 +128,8 @@ class Recording:
     """One fit of the devices with one calibration; a lesson holds several. ``poses``, ``functional``, ``uprights`` and
     ``bow`` are windows (s) on the recording's own clock. ``marker_set``: labels, axes, names and source of its markers;
     ``mat_set``, ``plate_set``: where the cells of its mat, or its force plates, lie; ``mat_shift_s``: the mat's clock
-    as the instructor shifted it. ``calibration`` is the reading's quality, empty until calibrated."""
+    as the instructor shifted it. ``calibration`` (a ``CalibrationOut``) is
+    the reading's quality, empty until calibrated; ``setup`` (a ``SetupOut``) what a still address said."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -130,6 +147,7 @@ class Recording:
     mat_shift_s: float | None = None
     plate_set: dict[str, Any] | None = None
     calibration: dict[str, Any] | None = None
+    setup: dict[str, Any] | None = None
     warnings: list[str] = field(default_factory=list)
     scenario: str = ""
     seed: int = 0
@@ -168,13 +186,15 @@ class MarkerPreset:
 @dataclass(eq=False)
 class Swing:
     """``kind``: warm_up, normal, drill, no_ball, test, discard. ``ball_start``/``ball_curve``: lead, straight,
-    trail or empty. Detected and corrected events stand side by side. ``ground``: pressure under the feet; ``split_m``:
-    the instructor's line between them; ``guess``: where the player felt the pressure. ``tags``: words by which swings
-    are found again; ``measured``: all values as one block, to be judged again without the raw streams."""
+    trail or empty. ``checkpoints_corrected``: instants (s) the instructor has set; ``split_m``: the instructor's line
+    between the feet; ``guess``: where the player felt the pressure. ``tags``: words by which swings are found again.
+    ``measuring`` counts how often it was measured: with it a block's address never changes its content. What was
+    measured and how it was judged stand apart (``services.record``)."""
 
     academy_id: UUID
     lesson_id: UUID
     recording_id: UUID
+    player_id: UUID
     number: int
     start_s: float
     end_s: float
@@ -186,17 +206,12 @@ class Swing:
     ball_curve: str = ""
     strike: str = ""
     block_id: UUID | None = None
-    events_detected: dict[str, Any] = field(default_factory=dict)
-    events_corrected: dict[str, float] = field(default_factory=dict)
-    result: dict[str, Any] = field(default_factory=dict)
-    traces: bytes = b""
-    figure: bytes = b""
-    ground: bytes = b""
-    measured: bytes = b""
+    checkpoints_corrected: dict[str, float] = field(default_factory=dict)
     tags: list[str] = field(default_factory=list)
     split_m: float | None = None
     guess: dict[str, Any] | None = None
     sensor_moved: bool = False
+    measuring: int = 1
     captured_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 
@@ -245,6 +260,19 @@ class AcademyRules:
     findings: list[dict[str, Any]] = field(default_factory=list)
     drills: list[dict[str, Any]] = field(default_factory=list)
     revision: int = 0
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class OwnRules:
+    """An academy's own findings and drills as they stood at one revision; never changed once saved, so that a closed
+    lesson keeps those of its day."""
+
+    academy_id: UUID
+    revision: int
+    findings: list[dict[str, Any]] = field(default_factory=list)
+    drills: list[dict[str, Any]] = field(default_factory=list)
+    saved_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 
 

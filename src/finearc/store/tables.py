@@ -22,7 +22,7 @@ from sqlalchemy import (
     UniqueConstraint,
     Uuid,
 )
-from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
+from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB, LONGTEXT
 from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import deferred, registry
 from sqlalchemy.types import TypeDecorator
@@ -75,7 +75,16 @@ def _text(name: str, size: int = 200) -> Column[Any]:
     return Column(name, String(size), nullable=False, default="")
 
 
-academy = Table("academy", metadata, _id(), Column("name", String(200), nullable=False))
+academy = Table("academy", metadata, _id(), Column("name", String(200), nullable=False), _text("time_zone", 60))
+bay = Table(
+    "bay",
+    metadata,
+    _id(),
+    _academy(),
+    _text("name", 60),
+    Column("place", Integer(), nullable=False),
+    UniqueConstraint("academy_id", "name"),
+)
 instructor = Table(
     "instructor",
     metadata,
@@ -148,6 +157,10 @@ lesson = Table(
     Column("closed_at", UtcDateTime()),
     _text("benchmarks", 120),
     Column("planned", Boolean(), nullable=False),
+    Column("schools", JSON(none_as_null=True)),
+    Column("rules_revision", Integer()),
+    Index("ix_lesson_diary", "academy_id", "starts_at"),
+    Index("ix_lesson_player", "player_id", "starts_at"),
 )
 recording = Table(
     "recording",
@@ -169,6 +182,7 @@ recording = Table(
     Column("mat_shift_s", Double()),
     Column("plate_set", JSON(none_as_null=True)),
     Column("calibration", JSON(none_as_null=True)),
+    Column("setup", JSON(none_as_null=True)),
     Column("warnings", JSON(), nullable=False),
     _text("scenario", 60),
     Column("seed", Integer(), nullable=False),
@@ -207,6 +221,7 @@ swing = Table(
     _academy(),
     _of("lesson_id", "lesson"),
     _of("recording_id", "recording"),
+    _of("player_id", "player"),
     Column("number", Integer(), nullable=False),
     Column("start_s", Double(), nullable=False),
     Column("end_s", Double(), nullable=False),
@@ -218,19 +233,91 @@ swing = Table(
     _text("ball_curve", 10),
     _text("strike", 20),
     Column("block_id", Uuid()),
-    Column("events_detected", JSON(), nullable=False),
-    Column("events_corrected", JSON(), nullable=False),
-    Column("result", JSON(), nullable=False),
-    Column("traces", Blob, nullable=False),
-    Column("figure", Blob, nullable=False),
-    Column("ground", Blob, nullable=False),
-    Column("measured", Blob, nullable=False),
+    Column("checkpoints_corrected", JSON(), nullable=False),
     Column("tags", JSON(), nullable=False),
     Column("split_m", Double()),
     Column("guess", JSON(none_as_null=True)),
     Column("sensor_moved", Boolean(), nullable=False),
+    Column("measuring", Integer(), nullable=False),
     Column("captured_at", UtcDateTime(), nullable=False),
     UniqueConstraint("lesson_id", "number"),
+    Index("ix_swing_player_time", "player_id", "club", "captured_at"),
+    Index("ix_swing_club", "academy_id", "club", "captured_at"),
+)
+
+
+def _swing() -> Column[Any]:
+    return Column("swing_id", Uuid(), ForeignKey("swing.id", ondelete="CASCADE"), primary_key=True)
+
+
+def _owner() -> Column[Any]:
+    return Column("academy_id", Uuid(), nullable=False)
+
+
+def _key(name: str, size: int = 60) -> Column[Any]:
+    return Column(name, String(size), primary_key=True)
+
+
+swing_record = Table("swing_record", metadata, _swing(), _owner(), Column("document", Blob, nullable=False))
+swing_judgement = Table("swing_judgement", metadata, _swing(), _owner(), Column("document", Blob, nullable=False))
+swing_block = Table(
+    "swing_block",
+    metadata,
+    _swing(),
+    _key("kind", 20),
+    _owner(),
+    Column("content", Blob, nullable=False),
+)
+swing_value = Table(
+    "swing_value",
+    metadata,
+    _swing(),
+    _key("metric"),
+    _key("moment"),
+    _owner(),
+    Column("player_id", Uuid(), nullable=False),
+    Column("club", String(30), nullable=False),
+    Column("captured_at", UtcDateTime(), nullable=False),
+    Column("value", Double(), nullable=False),
+    Column("uncertainty", Double(), nullable=False),
+    Column("calibration_part", Double(), nullable=False),
+    Column("source", String(40), nullable=False),
+    Index("ix_swing_value_course", "player_id", "metric", "moment", "club", "captured_at"),
+)
+swing_verdict = Table(
+    "swing_verdict",
+    metadata,
+    _swing(),
+    _key("metric"),
+    _key("moment"),
+    _owner(),
+    Column("verdict", String(20), nullable=False),
+    Column("range_id", String(60), nullable=False),
+    Column("low", Double()),
+    Column("high", Double()),
+)
+swing_finding = Table(
+    "swing_finding",
+    metadata,
+    _swing(),
+    _key("finding"),
+    _owner(),
+    Column("player_id", Uuid(), nullable=False),
+    Column("club", String(30), nullable=False),
+    Column("captured_at", UtcDateTime(), nullable=False),
+    Column("severity", Double(), nullable=False),
+    Column("confidence", Double(), nullable=False),
+    Column("role", String(20), nullable=False),
+    Column("explained_by", String(60)),
+    Index("ix_swing_finding_course", "player_id", "finding", "captured_at"),
+)
+lesson_summary = Table(
+    "lesson_summary",
+    metadata,
+    Column("lesson_id", Uuid(), ForeignKey("lesson.id", ondelete="CASCADE"), primary_key=True),
+    _key("club", 30),
+    _owner(),
+    Column("document", Text().with_variant(LONGTEXT(), "mysql", "mariadb"), nullable=False),
 )
 block = Table(
     "block",
@@ -287,6 +374,17 @@ academy_rules = Table(
     Column("drills", JSON(), nullable=False),
     Column("revision", Integer(), nullable=False),
 )
+own_rules = Table(
+    "own_rules",
+    metadata,
+    _id(),
+    _academy(),
+    Column("revision", Integer(), nullable=False),
+    Column("findings", JSON(), nullable=False),
+    Column("drills", JSON(), nullable=False),
+    Column("saved_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("academy_id", "revision"),
+)
 benchmark_version = Table(
     "benchmark_version",
     metadata,
@@ -321,6 +419,7 @@ reference = Table(
 
 MAPPED: dict[type[Any], Table] = {
     r.Academy: academy,
+    r.Bay: bay,
     r.Instructor: instructor,
     r.SignIn: sign_in,
     r.Player: player,
@@ -334,11 +433,12 @@ MAPPED: dict[type[Any], Table] = {
     r.Priority: priority,
     r.ChangeEntry: change_entry,
     r.AcademyRules: academy_rules,
+    r.OwnRules: own_rules,
     r.BenchmarkVersion: benchmark_version,
     r.Reference: reference,
 }
 _mapper = registry(metadata=metadata)
-LARGE = {"chunk": ("columns",), "swing": ("figure", "ground", "measured"), "reference": ("traces",)}
+LARGE = {"chunk": ("columns",), "reference": ("traces",)}
 """Blocks of bytes that are read only when they are asked for, not with every record of a lesson."""
 _done: list[bool] = []
 

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from typing import Any, TypeVar
 from uuid import UUID
 
-from sqlalchemy import Engine, create_engine, select
+from sqlalchemy import ColumnElement, Engine, Table, create_engine, func, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from finearc.services.errors import NotFound
 from finearc.services.records import Academy, Instructor, SignIn
+from finearc.store.reads import SqlReads
+from finearc.store.swings import SqlSwings
 from finearc.store.tables import MAPPED, map_records
 
 Record = TypeVar("Record")
@@ -28,6 +30,8 @@ class SqlUnitOfWork:
 
     def __init__(self, session: Session, academy_id: UUID) -> None:
         self._session, self._academy_id = session, academy_id
+        self.swings = SqlSwings(session, academy_id)
+        self.reads = SqlReads(session, academy_id)
 
     @property
     def academy_id(self) -> UUID:
@@ -39,15 +43,24 @@ class SqlUnitOfWork:
             raise NotFound(kind.__name__.lower())
         return found[0]
 
-    def find(self, kind: type[Record], *, order: str = "", **equals: Any) -> list[Record]:
+    def find(self, kind: type[Record], /, *, order: str = "", **equals: Any) -> list[Record]:
         table = MAPPED[kind]
         query = select(kind).where(table.c.academy_id == self._academy_id)
         for name, value in equals.items():
-            query = query.where(table.c[name] == value)
+            query = query.where(_condition(table, name, value))
         if order:
             column = table.c[order.lstrip("-")]
             query = query.order_by(column.desc() if order.startswith("-") else column, table.c.id)
         return list(self._session.scalars(query))
+
+    def count(self, kind: type[Any], by: str, among: Collection[UUID]) -> dict[UUID, int]:
+        table = MAPPED[kind]
+        query = (
+            select(table.c[by], func.count())
+            .where(table.c.academy_id == self._academy_id, table.c[by].in_(list(among)))
+            .group_by(table.c[by])
+        )
+        return {key: n for key, n in self._session.execute(query)}
 
     def add(self, record: object) -> None:
         if getattr(record, "academy_id", None) != self._academy_id:
@@ -65,10 +78,26 @@ class SqlUnitOfWork:
     def commit(self) -> None:
         self._session.commit()
 
-    def lock_academy(self) -> None:
-        self._session.execute(
-            select(MAPPED[Academy].c.id).where(MAPPED[Academy].c.id == self._academy_id).with_for_update()
-        )
+    def hold(self, kind: type[Record], key: UUID) -> Record:
+        table = MAPPED[kind]
+        query = select(kind).where(table.c.id == key, table.c.academy_id == self._academy_id)
+        found = self._session.scalars(query.with_for_update().execution_options(populate_existing=True)).one_or_none()
+        if found is None:
+            raise NotFound(kind.__name__.lower())
+        return found
+
+
+def _condition(table: Table, name: str, value: Any) -> ColumnElement[bool]:
+    field, _, way = name.partition("__")
+    column: ColumnElement[Any] = table.c[field]
+    if way == "from":
+        from_: ColumnElement[bool] = column >= value
+        return from_
+    if way == "until":
+        until: ColumnElement[bool] = column < value
+        return until
+    among = isinstance(value, list | tuple | set | frozenset)
+    return column.in_(list(value)) if among else column == value
 
 
 class Store:

@@ -4,10 +4,11 @@ import { decodeMat, type MatBlock } from "@/lib/mat";
 import { decodeTraces, type Traces } from "@/lib/traces";
 
 import { api, csrfToken, data, problemOf, type Schemas } from "./client";
+import { keys } from "./keys";
 
 export function useCatalogue() {
   return useQuery({
-    queryKey: ["catalogue"],
+    queryKey: keys.catalogue,
     queryFn: () => data(api.GET("/api/catalogue")),
     staleTime: Infinity,
   });
@@ -15,81 +16,86 @@ export function useCatalogue() {
 
 export function useLesson(lessonId: string) {
   return useQuery({
-    queryKey: ["lesson", lessonId],
-    queryFn: () => data(api.GET("/api/lessons/{lesson_id}", { params: { path: { lesson_id: lessonId } } })),
+    queryKey: keys.lesson(lessonId),
+    queryFn: ({ signal }) => data(api.GET("/api/lessons/{lesson_id}", { params: { path: { lesson_id: lessonId } }, signal })),
   });
 }
 
 export function swingQuery(swingId: string) {
   return {
-    queryKey: ["swing", swingId],
-    queryFn: () => data(api.GET("/api/swings/{swing_id}", { params: { path: { swing_id: swingId } } })),
+    queryKey: keys.swing(swingId),
+    queryFn: ({ signal }: { signal: AbortSignal }) => data(api.GET("/api/swings/{swing_id}", { params: { path: { swing_id: swingId } }, signal })),
   };
 }
 
-export function tracesQuery(swingId: string) {
+/** A swing as one of its measurings: its blocks have an address whose content never changes. */
+export interface Measuring {
+  id: string;
+  measuring: number;
+}
+
+function blockQuery<T>(kind: "traces" | "figure" | "ground", of: Measuring | undefined, decode: (block: ArrayBuffer) => T) {
   return {
-    queryKey: ["traces", swingId],
-    queryFn: async (): Promise<Traces> => {
-      const response = await fetch(`/api/swings/${swingId}/traces`);
+    queryKey: keys.block(kind, of?.id, of?.measuring),
+    enabled: of !== undefined,
+    staleTime: Infinity,
+    // while a swing that was measured again is on its way, the picture stays as it was
+    placeholderData: (old: T | undefined, before: { queryKey: readonly unknown[] } | undefined) => (before?.queryKey[2] === of?.id ? old : undefined),
+    queryFn: async ({ signal }: { signal: AbortSignal }): Promise<T> => {
+      const response = await fetch(`/api/swings/${of!.id}/blocks/${kind}/${of!.measuring}`, { signal });
       if (!response.ok) throw await problemOf(response);
-      return decodeTraces(await response.arrayBuffer());
+      return decode(await response.arrayBuffer());
     },
   };
 }
+
+export const tracesQuery = (of: Measuring | undefined) => blockQuery<Traces>("traces", of, decodeTraces);
 
 export function useSwing(swingId: string | undefined) {
   return useQuery({ ...swingQuery(swingId ?? ""), enabled: Boolean(swingId) });
 }
 
-export function useTraces(swingId: string | undefined) {
-  return useQuery({ ...tracesQuery(swingId ?? ""), enabled: Boolean(swingId) });
+/** Every value of a swing in words; asked for when they are looked at. */
+export function useNumbers(of: Measuring | undefined) {
+  return useQuery({
+    queryKey: keys.numbers(of?.id, of?.measuring),
+    enabled: of !== undefined,
+    queryFn: ({ signal }) => data(api.GET("/api/swings/{swing_id}/numbers", { params: { path: { swing_id: of!.id } }, signal })),
+  });
+}
+
+export function useTraces(of: Measuring | undefined) {
+  return useQuery(tracesQuery(of));
 }
 
 /** The figure's joints over time; asked for only while the figure is shown. */
-export function useFigure(swingId: string | undefined) {
-  return useQuery({
-    queryKey: ["figure", swingId],
-    enabled: Boolean(swingId),
-    queryFn: async (): Promise<Traces> => {
-      const response = await fetch(`/api/swings/${swingId}/figure`);
-      if (!response.ok) throw await problemOf(response);
-      return decodeTraces(await response.arrayBuffer());
-    },
-  });
+export function useFigure(of: Measuring | undefined) {
+  return useQuery(blockQuery<Traces>("figure", of, decodeTraces));
 }
 
 /** Pictures of the mat and the way of the pressure. */
-export function useMat(swingId: string | undefined) {
-  return useQuery({
-    queryKey: ["mat", swingId],
-    enabled: Boolean(swingId),
-    queryFn: async (): Promise<MatBlock> => {
-      const response = await fetch(`/api/swings/${swingId}/ground`);
-      if (!response.ok) throw await problemOf(response);
-      return decodeMat(await response.arrayBuffer());
-    },
-  });
+export function useMat(of: Measuring | undefined) {
+  return useQuery(blockQuery<MatBlock>("ground", of, decodeMat));
 }
 
 export function useGroundReferences() {
-  return useQuery({ queryKey: ["ground-references"], queryFn: () => data(api.GET("/api/ground/references")), staleTime: Infinity });
+  return useQuery({ queryKey: keys.groundReferences, queryFn: () => data(api.GET("/api/ground/references")), staleTime: Infinity });
 }
 
 /** All versions of the ranges. */
 export function useVersions() {
-  return useQuery({ queryKey: ["benchmarks"], queryFn: () => data(api.GET("/api/benchmarks")) });
+  return useQuery({ queryKey: keys.benchmarks, queryFn: () => data(api.GET("/api/benchmarks")) });
 }
 
 /** Courses that can be laid over a swing. */
 export function useReferences() {
-  return useQuery({ queryKey: ["references"], queryFn: () => data(api.GET("/api/references")) });
+  return useQuery({ queryKey: keys.references, queryFn: () => data(api.GET("/api/references")) });
 }
 
 /** A reference on a swing's own time axis; null when it cannot be laid over. */
 export function useOverlay(swingId: string | undefined, reference: string) {
   return useQuery({
-    queryKey: ["traces", swingId, "over", reference],
+    queryKey: keys.overlay(swingId, reference),
     enabled: Boolean(swingId) && reference !== "",
     queryFn: async (): Promise<Traces | null> => {
       const response = await fetch(`/api/swings/${swingId}/reference?reference=${encodeURIComponent(reference)}`);
@@ -100,48 +106,78 @@ export function useOverlay(swingId: string | undefined, reference: string) {
   });
 }
 
+/** Puts what a change of a swing changed where it is shown; nothing else is asked for again. What is said of the lesson's other
+ * swings is asked for when they are next opened. */
+export function useApplyChange(lessonId: string) {
+  const client = useQueryClient();
+  return (changed: Schemas["SwingChanged"]) => {
+    const { brief } = changed;
+    client.setQueryData<Schemas["LessonOut"]>(keys.lesson(lessonId), (l) => l && {
+      ...l,
+      swings: l.swings.map((s) => (s.id === brief.id ? brief : s)),
+      summaries: [...l.summaries.filter((s) => !changed.summaries.some((c) => c.club === s.club)), ...changed.summaries],
+      can_undo: changed.can_undo,
+      can_redo: changed.can_redo,
+    });
+    client.setQueryData<Schemas["SwingOut"]>(keys.swing(brief.id), (s) => changed.swing ?? (s && { ...s, ...brief, headline: changed.headline, findings: changed.findings }));
+    if (changed.stale) void client.invalidateQueries({ queryKey: ["swing"], refetchType: "none", predicate: (q) => q.queryKey[1] !== brief.id });
+  };
+}
+
 export function useChangeGround(lessonId: string, swingId: string) {
-  const refresh = useRefresh(lessonId);
+  const apply = useApplyChange(lessonId);
   const path = { params: { path: { swing_id: swingId } } };
   return useMutation({
     mutationFn: (to: { guess?: Schemas["GuessIn"]; split?: Schemas["SplitIn"]; clock?: Schemas["MatClockIn"] }) =>
       to.guess ? data(api.PUT("/api/swings/{swing_id}/guess", { ...path, body: to.guess }))
       : to.split ? data(api.PUT("/api/swings/{swing_id}/split", { ...path, body: to.split }))
       : data(api.PUT("/api/swings/{swing_id}/mat-clock", { ...path, body: to.clock ?? { shift_s: null } })),
-    onSuccess: refresh,
+    onSuccess: apply,
   });
 }
 
-/** Everything that hangs on a lesson is asked for again. */
+/** What hangs on a lesson is asked for again: after undo, another school, a new recording. Blocks have addresses of their own. */
 export function useRefresh(lessonId: string) {
   const client = useQueryClient();
   return async () => {
     await Promise.all([
-      client.invalidateQueries({ queryKey: ["lesson", lessonId] }),
+      client.invalidateQueries({ queryKey: keys.lesson(lessonId) }),
       client.invalidateQueries({ queryKey: ["swing"] }),
-      client.invalidateQueries({ queryKey: ["traces"] }),
-      client.invalidateQueries({ queryKey: ["figure"] }),
-      client.invalidateQueries({ queryKey: ["mat"] }),
       client.invalidateQueries({ queryKey: ["diary"] }),
     ]);
   };
 }
 
 export function useChangeSwing(lessonId: string) {
-  const refresh = useRefresh(lessonId);
+  const apply = useApplyChange(lessonId);
   return useMutation({
     mutationFn: ({ id, patch }: { id: string; patch: Schemas["SwingPatch"] }) =>
       data(api.PATCH("/api/swings/{swing_id}", { params: { path: { swing_id: id } }, body: patch })),
-    onSuccess: refresh,
+    onSuccess: apply,
   });
 }
 
+/** The answer to a change of the lesson is the lesson. */
+export function usePutLesson(lessonId: string) {
+  const client = useQueryClient();
+  return (lesson: Schemas["LessonOut"]) => void client.setQueryData(keys.lesson(lessonId), lesson);
+}
+
+/** Puts what a change of the lesson changed in place. */
+export function useApplyToLesson(lessonId: string) {
+  const client = useQueryClient();
+  return ({ summaries, ...fields }: Schemas["LessonChanged"]) => {
+    const clubs = summaries.map((s) => s.club);
+    client.setQueryData<Schemas["LessonOut"]>(keys.lesson(lessonId), (l) => l && { ...l, ...fields, summaries: [...summaries, ...l.summaries.filter((s) => !clubs.includes(s.club))] });
+  };
+}
+
 export function useChangeLesson(lessonId: string) {
-  const refresh = useRefresh(lessonId);
+  const apply = useApplyToLesson(lessonId);
   return useMutation({
     mutationFn: (patch: Schemas["LessonPatch"]) =>
       data(api.PATCH("/api/lessons/{lesson_id}", { params: { path: { lesson_id: lessonId } }, body: patch })),
-    onSuccess: refresh,
+    onSuccess: apply,
   });
 }
 

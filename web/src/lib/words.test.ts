@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import { ballOfKey, ballWords, columnOfSide, sideOfColumn } from "./sides";
-import { inWords, moment, type MetricWords } from "./words";
+import { inWords, moment, momentLines, type MetricWords } from "./words";
 
 const extension: MetricWords = {
   id: "e", label: "Extension", plain_label: "Cup", unit: "deg", positive: "extended", negative: "flexed",
@@ -16,6 +16,8 @@ describe("words", () => {
 
   it("name moments", () => {
     expect(moment("shaft_level_back")).toBe("shaft level back");
+    expect(momentLines("shaft_level_back")).toEqual(["shaft level", "back"]);
+    expect(momentLines("top")).toEqual(["top"]);
     expect(moment("address..top")).toBe("address to top");
   });
 });

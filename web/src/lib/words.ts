@@ -46,6 +46,12 @@ export function moment(key: string): string {
     .join(" to ");
 }
 
+/** The name of a checkpoint in lines short enough to stand beside others: its last word below where it has three. */
+export function momentLines(key: string): string[] {
+  const name = moment(key).split(" ");
+  return name.length < 3 ? [name.join(" ")] : [name.slice(0, -1).join(" "), name.at(-1)!];
+}
+
 export const KINDS: Record<string, string> = {
   warm_up: "warm-up",
   normal: "normal",

@@ -6,10 +6,11 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from finearc.services.lesson.documents import Verdict as Verdict
+
 Kind = Literal["warm_up", "normal", "drill", "no_ball", "test", "discard"]
 Side = Literal["lead", "straight", "trail", ""]
 Strike = Literal["centre", "toe", "heel", "thin", "fat", ""]
-Verdict = Literal["in_range", "edge_low", "edge_high", "low", "high", "not_judged"]
 
 
 class In(BaseModel):

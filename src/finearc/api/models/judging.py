@@ -9,7 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In
-from finearc.api.models.lesson import ProposalOut
+from finearc.services.lesson.documents import ProposalOut
 
 Share = Literal["middle", "most", "nearly_all"]
 

@@ -10,30 +10,8 @@ from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In, Kind
 from finearc.api.models.people import PlayerOut, PriorityOut
-from finearc.api.models.swing import FindingOut, MetricValue, NotAssessedOut, SwingBrief
-
-
-class CalibrationOut(BaseModel):
-    refused: str | None = None
-    quality: float | None = None
-    sentence: str = ""
-    notes: list[str] = []
-    method: str = ""
-    pose_angle_deg: float | None = None
-    disagreement_deg: float | None = None
-    value_sd_deg: float | None = None
-
-
-class SetupOut(BaseModel):
-    """One question, one answer, one instruction."""
-
-    question: str
-    answer: str
-    plain_answer: str
-    instruction: str
-    good: bool
-    metric: str
-    values: list[MetricValue]
+from finearc.api.models.swing import SwingBrief
+from finearc.services.lesson.documents import CalibrationOut, SetupOut, SummaryOut
 
 
 class RecordingOut(BaseModel):
@@ -46,93 +24,6 @@ class RecordingOut(BaseModel):
     warnings: list[str]
     scenario: str
     setup: SetupOut | None
-
-
-class WithheldOut(BaseModel):
-    drill: str
-    label: str
-    reason: str
-
-
-class ProposalOut(BaseModel):
-    """A proposed priority. ``why`` in two sentences; ``rule`` decided against ``over``; ``explains`` what may go with
-    it; ``contradiction`` where the ball flies the other way; ``matched``: change both or neither."""
-
-    finding: str
-    label: str
-    plain_label: str
-    why: str
-    plain_why: str
-    rule: str
-    over: str | None
-    explains: list[str]
-    drills: list[str]
-    withheld: list[WithheldOut]
-    contradiction: str
-    matched: list[str]
-    caution: str
-
-
-class NodeOut(BaseModel):
-    """A finding in the drawing of causes, ``layer`` counted from its root."""
-
-    finding: str
-    label: str
-    plain_label: str
-    layer: int
-    root: str
-    explained_by: str | None
-    status: Literal["hint", "finding"]
-    strength: Literal["slight", "clear", "strong"]
-    shown: int
-    assessed: int
-
-
-class MatchedOut(BaseModel):
-    """Two things that offset each other: change both or neither."""
-
-    id: str
-    label: str
-    says: str
-    player_says: str
-    shown: int
-
-
-class FlightOut(BaseModel):
-    """The usual ball flight by lead and trail side; ``told`` when it is only the player's word."""
-
-    words: list[str]
-    seen: int
-    start: Literal["lead", "straight", "trail", ""]
-    curve: Literal["lead", "straight", "trail", ""]
-    start_count: int
-    curve_count: int
-    told: bool
-
-
-class SpreadOut(BaseModel):
-    metric: str
-    moment: str
-    n: int
-    median: float
-    spread: float
-    words: str
-
-
-class SummaryOut(BaseModel):
-    club: str
-    counting: int
-    findings: list[FindingOut]
-    not_assessed: list[NotAssessedOut]
-    proposals: list[ProposalOut]
-    good: list[str]
-    plain_good: list[str]
-    spreads: list[SpreadOut]
-    graph: list[NodeOut]
-    matched: list[MatchedOut]
-    flight: FlightOut
-    held: list[str]
-    withheld: list[WithheldOut]
 
 
 class ChangeOut(BaseModel):
@@ -194,6 +85,17 @@ class LessonOut(BaseModel):
     blocks: list[BlockOut]
     can_undo: str | None
     can_redo: str | None
+
+
+class LessonChanged(BaseModel):
+    """What a change of a lesson changed; ``summaries`` made anew take the place of those of the same clubs."""
+
+    pain: Literal["yes", "no", ""]
+    pain_note: str
+    club: str
+    kind: Kind
+    note: str
+    summaries: list[SummaryOut] = []
 
 
 class LessonPatch(In):

@@ -3,49 +3,28 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from finearc.api.models.base import In, Kind, Side, Strike, Verdict
+from finearc.api.models.base import In, Kind, Side, Strike
 from finearc.api.models.ground import GroundOut
-
-
-class OtherValueOut(BaseModel):
-    """The same value as a less certain source saw it."""
-
-    source: str
-    value: float
-    uncertainty: float
-    words: str
-    plain_words: str
-
-
-class MetricValue(BaseModel):
-    metric: str
-    moment: str
-    value: float
-    unit: str
-    uncertainty: float
-    low: float | None
-    high: float | None
-    range_id: str | None
-    verdict: Verdict
-    reason: str | None
-    words: str
-    plain_words: str
-    band_words: str
-    plain_band_words: str
-    band_by: str
-    distance: float
-    source: str
-    note: str | None
-    not_judged_reason: str | None
-    others: list[OtherValueOut]
+from finearc.services.lesson.documents import (
+    FindingOut,
+    Headline,
+    JudgedOut,
+    NotAssessedOut,
+    PowerOut,
+    SummaryOut,
+    ValuesOut,
+    absent,
+)
 
 
 class SwingBrief(BaseModel):
+    """A swing in a lesson's strip. ``outside``: stretches (s) in which a metric's trace leaves its band;
+    ``checkpoints`` (s); ``measuring`` is part of the address of its blocks."""
+
     id: UUID
     number: int
     recording_id: UUID
@@ -59,60 +38,10 @@ class SwingBrief(BaseModel):
     tags: list[str]
     pattern: str | None
     dip: bool
-    verdicts: dict[str, Verdict]
-    values: dict[str, float]
-    out_spans: dict[str, list[list[float]]]
+    outside: dict[str, list[list[float]]]
     checkpoints: dict[str, float]
     block_id: UUID | None
-
-
-class EvidenceOut(BaseModel):
-    metric: str
-    moment: str
-    sentence: str
-    plain_sentence: str
-
-
-class TargetOut(BaseModel):
-    """What the retest looks at: a value, its band and how it stood, in words."""
-
-    metric: str
-    moment: str
-    sentence: str
-    plain_sentence: str
-
-
-class FindingOut(BaseModel):
-    finding: str
-    label: str
-    plain_label: str
-    phase: str
-    status: Literal["hint", "finding"]
-    role: Literal["root", "explained"]
-    explained_by: str | None
-    severity: float
-    confidence: float
-    shown: int
-    assessed: int
-    says: str
-    plain_says: str
-    player_says: str
-    tends: str
-    note: str
-    fits: list[str]
-    caution: str
-    own: bool
-    target: TargetOut | None
-    metric: str
-    moment: str
-    evidence: list[EvidenceOut]
-    drills: list[str]
-
-
-class NotAssessedOut(BaseModel):
-    finding: str
-    label: str
-    reason: str
+    measuring: int
 
 
 class OtherEventOut(BaseModel):
@@ -140,22 +69,10 @@ class AbsentEvent(BaseModel):
 
 
 class MissingOut(BaseModel):
-    metric: str
-    label: str
-    family: str
+    """Why metrics have no value in this swing."""
+
     reason: str
-
-
-class Headline(BaseModel):
-    """The one sentence of a swing, in standard and plain words."""
-
-    text: str
-    plain_text: str
-    tends: str
-    player_text: str
-    finding: str | None
-    metric: str
-    moment: str
+    metrics: list[str]
 
 
 class FigureInfo(BaseModel):
@@ -167,16 +84,10 @@ class FigureInfo(BaseModel):
     note: str
 
 
-class PowerOut(BaseModel):
-    """One source of power: what was measured of it, or why it was not."""
-
-    kind: Literal["lateral", "rotational", "vertical"]
-    label: str
-    says: list[str]
-    missing: str | None
-
-
 class SwingOut(SwingBrief):
+    """``values``: all numbers, by metric; ``judged``: those that a range speaks of, or that are not judged for a reason
+    of this player's, in words. All of them in words: ``/swings/{id}/numbers``."""
+
     lesson_id: UUID
     start_s: float
     end_s: float
@@ -184,12 +95,17 @@ class SwingOut(SwingBrief):
     benchmarks: str
     events: list[EventOut]
     absent_events: list[AbsentEvent]
-    metrics: list[MetricValue]
+    values: dict[str, ValuesOut]
+    judged: list[JudgedOut]
     missing: list[MissingOut]
     findings: list[FindingOut]
     not_assessed: list[NotAssessedOut]
     warnings: list[str]
     headline: Headline
+    bands: dict[str, list[list[float]]] = Field(
+        description="Where each metric's band is tied: s, lower and upper limit in the metric's own unit; between, the "
+        "monotone cubic of Fritsch and Butland"
+    )
     figure: FigureInfo | None
     ground: GroundOut | None
     power: list[PowerOut]
@@ -211,3 +127,17 @@ class SwingPatch(In):
     club: str | None = None
     tags: list[str] | None = Field(default=None, max_length=12)
     checkpoint: CheckpointPatch | None = None
+
+
+class SwingChanged(BaseModel):
+    """What a change of a swing changed. ``swing`` whole where its values or verdicts did; ``stale``: what is said of
+    other swings of the lesson changed too (the ball flight)."""
+
+    brief: SwingBrief
+    headline: Headline
+    findings: list[FindingOut]
+    swing: SwingOut | None = absent()
+    summaries: list[SummaryOut] = []
+    can_undo: str | None
+    can_redo: str | None
+    stale: bool = False

@@ -18,16 +18,18 @@ from finearc.api.context import (
     WrongPassword,
     open_session,
 )
-from finearc.api.views import lesson as lesson_views, people, values
+from finearc.api.views import catalogue as catalogue_views, lesson as lesson_views, people
 from finearc.catalogue import library
 from finearc.formats.archive import player_archive
 from finearc.services.capture.recordings import rejudge_player
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.lesson import lessons
-from finearc.services.records import Instructor, Lesson, MovementLimit, Player, now
+from finearc.services.lesson.pages import lesson_page
+from finearc.services.people import pages as player_pages
+from finearc.services.ports import UnitOfWork
+from finearc.services.records import Instructor, MovementLimit, Player, now
 
 router = APIRouter()
-BAYS = ["Bay 1", "Bay 2", "Bay 3"]
 NOBODY = "$argon2id$v=19$m=65536,t=3,p=4$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
 
 
@@ -83,7 +85,7 @@ def me(uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.Me:
 @router.get("/catalogue", tags=["catalogue"])
 def catalogue(uow: UnitOfWorkDep) -> m.Catalogue:
     """Metrics, clubs, schools, findings and drills, from the one catalogue with the academy's own."""
-    return values.catalogue(rule_set_of(uow))
+    return catalogue_views.catalogue(rule_set_of(uow))
 
 
 @router.get("/diary", tags=["diary"])
@@ -91,12 +93,12 @@ def diary(uow: UnitOfWorkDep, day: date | None = None) -> m.Diary:
     """The lessons of a day, by time."""
     day = day or now().date()
     start = datetime.combine(day, time.min, UTC)
-    found = [x for x in uow.find(Lesson, order="starts_at") if start <= x.starts_at < start + timedelta(days=1)]
+    found = player_pages.diary_page(uow, start, start + timedelta(days=1))
     return m.Diary(
         day=day,
-        lessons=[people.diary_entry(uow, x) for x in found],
-        instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in uow.find(Instructor, order="name")],
-        bays=BAYS,
+        lessons=[people.diary_entry(x) for x in found],
+        instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in player_pages.instructors(uow)],
+        bays=player_pages.bays(uow),
     )
 
 
@@ -105,14 +107,14 @@ def book(body: m.BookIn, uow: UnitOfWorkDep) -> m.DiaryEntry:
     """Book a lesson; bays and instructors are not booked twice."""
     starts = body.starts_at if body.starts_at.tzinfo else body.starts_at.replace(tzinfo=UTC)
     lesson = lessons.book(uow, body.player_id, body.instructor_id, body.bay, starts, body.minutes, body.club)
-    return people.diary_entry(uow, lesson)
+    return people.diary_entry(player_pages.diary_entry(uow, lesson))
 
 
 @router.post("/lessons/start-now", tags=["diary"], status_code=201)
 def start_now(body: m.StartNowIn, uow: UnitOfWorkDep, who: WhoDep) -> m.LessonOut:
     """A walk-in with hand and club only, or a known player's lesson, beginning now."""
     lesson = lessons.start_now(uow, who.instructor_id, body.bay, body.handedness, body.club, body.player_id)
-    return lesson_views.lesson_out(uow, lesson)
+    return lesson_views.lesson_out(lesson_page(uow, lesson.id))
 
 
 @router.get("/players", tags=["players"])
@@ -121,6 +123,11 @@ def players(uow: UnitOfWorkDep, q: str = "") -> list[m.PlayerBrief]:
     needle = q.strip().lower()
     found = [p for p in uow.find(Player, order="name") if p.name and needle in p.name.lower()]
     return [people.player_brief(p) for p in found]
+
+
+def _player(uow: UnitOfWork, player: Player) -> m.PlayerOut:
+    uow.flush()
+    return people.player_out(player_pages.player_page(uow, player))
 
 
 def _fill(player: Player, body: m.PlayerIn) -> None:
@@ -143,25 +150,25 @@ def add_player(body: m.PlayerIn, uow: UnitOfWorkDep) -> m.PlayerOut:
     _fill(player, body)
     uow.add(player)
     uow.flush()
-    return people.player_out(uow, player)
+    return _player(uow, player)
 
 
 @router.get("/players/{player_id}", tags=["players"])
 def player(player_id: UUID, uow: UnitOfWorkDep) -> m.PlayerOut:
     """One player with limits and lessons."""
-    return people.player_out(uow, uow.get(Player, player_id))
+    return _player(uow, uow.get(Player, player_id))
 
 
 @router.put("/players/{player_id}", tags=["players"])
 def change_player(player_id: UUID, body: m.PlayerIn, uow: UnitOfWorkDep) -> m.PlayerOut:
     """Change a player; another school gives new verdicts, never new measurements. Closed lessons keep theirs."""
     found = uow.get(Player, player_id)
-    before = (dict(found.schools), found.population)
+    before = (dict(found.schools), found.population, found.usual_miss)
     _fill(found, body)
     uow.flush()
-    if before != (found.schools, found.population):
+    if before != (found.schools, found.population, found.usual_miss):
         rejudge_player(uow, found)
-    return people.player_out(uow, found)
+    return _player(uow, found)
 
 
 @router.delete("/players/{player_id}", tags=["players"])
@@ -176,7 +183,7 @@ def name_player(player_id: UUID, body: m.NameIn, uow: UnitOfWorkDep) -> m.Player
     """Name a walk-in and note the consent."""
     found = uow.get(Player, player_id)
     lessons.name_walk_in(found, body.name, body.consent_by)
-    return people.player_out(uow, found)
+    return _player(uow, found)
 
 
 @router.post("/players/{player_id}/limits", tags=["players"], status_code=201)
@@ -198,7 +205,7 @@ def add_limit(player_id: UUID, body: m.LimitIn, uow: UnitOfWorkDep) -> m.PlayerO
     )
     uow.flush()
     rejudge_player(uow, found)
-    return people.player_out(uow, found)
+    return _player(uow, found)
 
 
 @router.delete("/players/{player_id}/limits/{limit_id}", tags=["players"])
@@ -207,7 +214,7 @@ def remove_limit(player_id: UUID, limit_id: UUID, uow: UnitOfWorkDep) -> m.Playe
     uow.remove(uow.get(MovementLimit, limit_id))
     found = uow.get(Player, player_id)
     rejudge_player(uow, found)
-    return people.player_out(uow, found)
+    return _player(uow, found)
 
 
 @router.get("/players/{player_id}/export", tags=["players"], response_class=PlainResponse)

@@ -14,11 +14,13 @@ from finearc.catalogue import library
 from finearc.catalogue.toml_file import DataFileError
 from finearc.core.comparing.cohort import small_sample_warning
 from finearc.formats.benchmarks import academy_rules_toml, ranges_csv, ranges_toml, read_ranges
-from finearc.services.capture.recordings import rejudge_player
+from finearc.services.capture.recordings import rejudge_open, rejudge_player
+from finearc.services.errors import NotFound
 from finearc.services.judging import academy_rules, cohorts
 from finearc.services.judging.terms import BEST, Terms
 from finearc.services.judging.what_if import closest_schools, what_if
 from finearc.services.lesson import changes
+from finearc.services.lesson.pages import lesson_page
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player, Reference, Swing
 
@@ -26,22 +28,30 @@ router = APIRouter(tags=["judging"])
 MAX_TABLE = 2_000_000
 
 
+def _versions(uow: UnitOfWork) -> list[m.VersionOut]:
+    return views.versions_out(academy_rules.versions(uow), academy_rules.current_label(uow))
+
+
 @router.get("/benchmarks")
 def benchmarks(uow: UnitOfWorkDep) -> list[m.VersionOut]:
     """All versions of the ranges."""
-    return views.versions_out(uow)
+    return _versions(uow)
 
 
 @router.get("/benchmarks/ranges")
 def benchmark_ranges(uow: UnitOfWorkDep, label: str = "") -> m.RangesOut:
     """The ranges of a version, of the one in use by default, each with where it comes from."""
-    return views.ranges_out(uow, label or academy_rules.current_label(uow))
+    label = label or academy_rules.current_label(uow)
+    version = next((v for v in _versions(uow) if v.label == label), None)
+    if version is None:
+        raise NotFound(f'benchmarks "{label}"')
+    return views.ranges_out(version, academy_rules.ranges_of(uow, label))
 
 
 @router.get("/benchmarks/differences")
 def benchmark_differences(uow: UnitOfWorkDep, before: str, after: str) -> list[m.EntryChange]:
     """The ranges that differ between two versions."""
-    known = {v.label for v in views.versions_out(uow)}
+    known = {v.label for v in _versions(uow)}
     for label in (before, after):
         if label not in known:
             academy_rules.version_of(uow, label)
@@ -94,14 +104,14 @@ def _own_limits(written: dict[str, object], change: m.RangeChange) -> dict[str, 
 def use_benchmarks(body: m.LabelIn, uow: UnitOfWorkDep) -> list[m.VersionOut]:
     """Judge by this version from now on; lessons that have begun keep theirs."""
     academy_rules.use(uow, body.label)
-    return views.versions_out(uow)
+    return _versions(uow)
 
 
 @router.post("/benchmarks/retire")
 def retire_benchmarks(body: m.RetireIn, uow: UnitOfWorkDep) -> list[m.VersionOut]:
     """Take a version out of the choices, or back in."""
     academy_rules.retire(uow, body.label, back=body.back)
-    return views.versions_out(uow)
+    return _versions(uow)
 
 
 @router.post("/benchmarks/import", status_code=201)
@@ -165,7 +175,7 @@ def look_at_cohort(body: m.CohortIn, uow: UnitOfWorkDep, who: WhoDep) -> m.Cohor
 
 def _cohort(body: m.CohortIn, uow: UnitOfWork, found: cohorts.Found) -> tuple[list[cohorts.Values], list[cohorts.Row]]:
     choice = cohorts.Choice(body.club, tuple(body.players), body.tag, body.synthetic)
-    swings = cohorts.collected(found, choice)
+    swings = cohorts.collected(uow, found, choice)
     rule_set = academy_rules.rule_set_of(uow, label=body.base)
     terms = Terms(rule_set, academy_rules.schools_of(uow, {}), "adult")
     return swings, cohorts.rows(rule_set.ranges, terms, body.club, swings, body.share)
@@ -243,7 +253,7 @@ def _uuid(text: str) -> UUID:
 def ask_what_if(lesson_id: UUID, body: m.WhatIfIn, uow: UnitOfWorkDep) -> m.WhatIfOut:
     """What another school, or another version of the ranges, would change, before it is kept."""
     found = uow.get(Lesson, lesson_id)
-    if body.benchmarks and body.benchmarks not in {v.label for v in views.versions_out(uow)}:
+    if body.benchmarks and body.benchmarks not in {v.label for v in _versions(uow)}:
         academy_rules.version_of(uow, body.benchmarks)
     swings = uow.find(Swing, lesson_id=found.id, order="number")
     return views.what_if_out(what_if(uow, found, swings, body.club or found.club, body.schools, body.benchmarks))
@@ -252,14 +262,14 @@ def ask_what_if(lesson_id: UUID, body: m.WhatIfIn, uow: UnitOfWorkDep) -> m.What
 @router.post("/lessons/{lesson_id}/terms")
 def keep_terms(lesson_id: UUID, body: m.WhatIfIn, uow: UnitOfWorkDep) -> m.LessonOut:
     """Judge by other schools (the player's from now on) or another version; can be undone."""
-    uow.lock_academy()
-    found = uow.get(Lesson, lesson_id)
+    found = uow.hold(Lesson, lesson_id)
     for axis, option in body.schools.items():
         library.known_school(axis, option, "schools")
-    if body.benchmarks and body.benchmarks not in {v.label for v in views.versions_out(uow)}:
+    if body.benchmarks and body.benchmarks not in {v.label for v in _versions(uow)}:
         academy_rules.version_of(uow, body.benchmarks)
     changes.change_terms(uow, found, body.schools, body.benchmarks)
-    return lesson_views.lesson_out(uow, found)
+    uow.flush()
+    return lesson_views.lesson_out(lesson_page(uow, found.id))
 
 
 @router.get("/lessons/{lesson_id}/schools")
@@ -309,6 +319,7 @@ def import_own(file: UploadFile, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
     except UnicodeDecodeError:
         raise DataFileError(name, "not a text file in UTF-8; export it again") from None
     academy_rules.import_own(uow, text, name)
+    rejudge_open(uow)
     return _academy_rules(uow)
 
 
@@ -323,6 +334,7 @@ def reword_drill(drill_id: str, body: m.DrillWordsIn, uow: UnitOfWorkDep) -> m.A
     """The academy's own wording of a drill; all empty goes back to the built-in one."""
     words = body.model_dump(include={"label", "how", "feel"})
     academy_rules.reword_drill(uow, drill_id, words, body.revision)
+    rejudge_open(uow)
     return _academy_rules(uow)
 
 
@@ -330,4 +342,5 @@ def reword_drill(drill_id: str, body: m.DrillWordsIn, uow: UnitOfWorkDep) -> m.A
 def remove_own(finding_id: str, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
     """Take an own finding out."""
     academy_rules.remove_own(uow, finding_id)
+    rejudge_open(uow)
     return _academy_rules(uow)

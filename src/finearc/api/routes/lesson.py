@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import json
-import queue
 from collections.abc import AsyncIterator
+from typing import Literal
 from uuid import UUID
 
 import anyio
-from fastapi import APIRouter, Request, UploadFile
+from fastapi import APIRouter, UploadFile
 from fastapi.responses import HTMLResponse, Response, StreamingResponse
 
 from finearc.api import models as m
+from finearc.api.changed import swing_changed, swing_marked
 from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.views import lesson as lesson_views
-from finearc.catalogue import library
 from finearc.core.events.model import Checkpoint
 from finearc.formats.archive import lesson_archive
 from finearc.formats.bundle import MAX_UPLOAD, read_zip
@@ -24,37 +24,49 @@ from finearc.golfer.scenarios import scenario
 from finearc.reports.page import page_of
 from finearc.services.capture import recordings
 from finearc.services.errors import Refused
-from finearc.services.judging.academy_rules import rule_set_of
-from finearc.services.lesson import changes, lessons
-from finearc.services.record.stored import unpack_traces
+from finearc.services.lesson import changes, lessons, pages
+from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
+from finearc.services.ports import UnitOfWork
+from finearc.services.record.blocks import GROUND
 from finearc.services.records import Block, Lesson, Player, Recording, Swing
 
 router = APIRouter(tags=["lesson"])
 HEARTBEAT_S = 10.0
+FOR_EVER = "private, max-age=31536000, immutable"
+
+
+def _lesson(uow: UnitOfWork, lesson_id: UUID) -> m.LessonOut:
+    uow.flush()
+    return lesson_views.lesson_out(lesson_page(uow, lesson_id))
 
 
 @router.get("/lessons/{lesson_id}")
 def lesson(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
     """A lesson with recordings, swings, findings and blocks."""
-    return lesson_views.lesson_out(uow, uow.get(Lesson, lesson_id))
+    return _lesson(uow, lesson_id)
 
 
 @router.patch("/lessons/{lesson_id}")
-def change_lesson(lesson_id: UUID, body: m.LessonPatch, uow: UnitOfWorkDep) -> m.LessonOut:
-    """Pain, club, kind of the next swings, note."""
+def change_lesson(lesson_id: UUID, body: m.LessonPatch, uow: UnitOfWorkDep) -> m.LessonChanged:
+    """Pain, club, kind of the next swings, note. The answer is what changed."""
     found = uow.get(Lesson, lesson_id)
+    summaries: list[m.SummaryOut] = []
     if body.pain is not None:
-        lessons.answer_pain(found, body.pain, body.pain_note or "")
+        summaries += lessons.answer_pain(uow, found, body.pain, body.pain_note or "")
     if body.club is not None:
-        if body.club not in library.clubs():
-            raise Refused(f'there is no club "{body.club}"')
-        found.club = body.club
+        summaries += lessons.set_club(uow, found, body.club)
     if body.kind is not None:
         found.kind = body.kind
     if body.note is not None:
         found.note = body.note
-    uow.flush()
-    return lesson_views.lesson_out(uow, found)
+    return m.LessonChanged(
+        pain=found.pain,
+        pain_note=found.pain_note,
+        club=found.club,
+        kind=found.kind,
+        note=found.note,
+        summaries=summaries,
+    )
 
 
 @router.post("/lessons/{lesson_id}/recordings", status_code=201)
@@ -87,7 +99,7 @@ def request_swings(lesson_id: UUID, body: m.SwingCount, uow: UnitOfWorkDep, s: S
 
 
 @router.get("/lessons/{lesson_id}/live", response_class=StreamingResponse)
-async def live(lesson_id: UUID, request: Request, s: ServicesDep, who: WhoDep) -> StreamingResponse:
+async def live(lesson_id: UUID, s: ServicesDep, who: WhoDep) -> StreamingResponse:
     """What happens in the lesson, as server-sent events."""
 
     def known() -> None:
@@ -98,19 +110,16 @@ async def live(lesson_id: UUID, request: Request, s: ServicesDep, who: WhoDep) -
 
     async def messages() -> AsyncIterator[str]:
         with s.hub.watching(lesson_id) as mine:
-            quiet = 0.0
             yield ": here\n\n"
-            while not await request.is_disconnected() and not s.closing.is_set():
+            while not s.closing.is_set():
                 try:
-                    message = mine.get_nowait()
-                    quiet = 0.0
-                    yield f"data: {json.dumps(message)}\n\n"
-                except queue.Empty:
-                    await anyio.sleep(0.04)
-                    quiet += 0.04
-                    if quiet > HEARTBEAT_S:
-                        quiet = 0.0
-                        yield ": still here\n\n"
+                    message = await mine.next(HEARTBEAT_S)
+                except TimeoutError:
+                    yield ": still here\n\n"
+                    continue
+                if message is None:
+                    return
+                yield f"data: {json.dumps(message)}\n\n"
 
     return StreamingResponse(
         messages(), media_type="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
@@ -120,84 +129,102 @@ async def live(lesson_id: UUID, request: Request, s: ServicesDep, who: WhoDep) -
 @router.post("/lessons/{lesson_id}/bundle", status_code=201)
 def drop_bundle(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep) -> m.Imported:
     """Import a capture bundle (.zip). Nothing is kept unless all of it can be read."""
+    lesson = uow.get(Lesson, lesson_id)  # whose it is comes before what it holds
     content = file.file.read(MAX_UPLOAD + 1)
     if len(content) > MAX_UPLOAD:
         raise BundleError(
             file.filename or "bundle", f"larger than {MAX_UPLOAD / 1e6:.0f} MB", advice="Split the session in two"
         )
     data = read_zip(content, file.filename or "bundle.zip")
-    recording = recordings.import_capture(uow, s.codec, uow.get(Lesson, lesson_id), data)
+    recording = recordings.import_capture(uow, s.codec, lesson, data)
     own = uow.find(Swing, recording_id=recording.id, order="number")
     return m.Imported(recording_id=recording.id, swings=[x.id for x in own])
 
 
 @router.get("/swings/{swing_id}")
 def swing(swing_id: UUID, uow: UnitOfWorkDep) -> m.SwingOut:
-    """One swing: events, values, findings, what is missing and why."""
-    return lesson_views.swing_out(uow, uow.get(Swing, swing_id))
+    """One swing: checkpoints, values, findings, what is missing and why. What is None is left out."""
+    return lesson_views.swing_out(swing_page(uow, swing_id))
 
 
-@router.get("/swings/{swing_id}/traces", response_class=Response)
-def traces(swing_id: UUID, uow: UnitOfWorkDep) -> Response:
-    """Traces and bands as one binary block (see docs/formats)."""
-    return Response(uow.get(Swing, swing_id).traces, media_type="application/octet-stream")
+@router.get("/swings/{swing_id}/numbers")
+def numbers(swing_id: UUID, uow: UnitOfWorkDep) -> list[m.MetricValue]:
+    """Every value of a swing in words, with its verdict and what less certain sources saw."""
+    return pages.numbers(uow, swing_id)
 
 
-@router.get("/swings/{swing_id}/figure", response_class=Response)
-def figure(swing_id: UUID, uow: UnitOfWorkDep) -> Response:
-    """The figure's points as one binary block of the same kind; empty when nothing was oriented."""
-    return Response(uow.get(Swing, swing_id).figure, media_type="application/octet-stream")
+@router.get("/swings/{swing_id}/blocks/{kind}/{measuring}", response_class=Response)
+def block(swing_id: UUID, kind: Literal["traces", "figure", "ground"], measuring: int, uow: UnitOfWorkDep) -> Response:
+    """A large block of one measuring of a swing, in binary (see docs/formats): traces, the figure's points, or pictures
+    of the mat with the way of the pressure. Its content never changes; empty when there is none."""
+    found = uow.get(Swing, swing_id)
+    if found.measuring != measuring:
+        raise Refused("the swing was measured again since", "Reload the swing")
+    content = uow.swings.blocks([swing_id], kind).get(swing_id, b"")
+    headers = {"Cache-Control": FOR_EVER}
+    if kind == GROUND and content:
+        headers["Content-Encoding"] = "deflate"
+    return Response(content, media_type="application/octet-stream", headers=headers)
 
 
 @router.get("/swings/{swing_id}/traces.csv", response_class=Response)
 def traces_csv(swing_id: UUID, uow: UnitOfWorkDep) -> Response:
     """Traces and bands as a table."""
-    found = uow.get(Swing, swing_id)
-    columns = unpack_traces(found.traces)
+    number, columns = traces_with_bands(uow, swing_id)
     rows = list(zip(*([f"{v:.5g}" if v == v else "" for v in c] for c in columns.values()), strict=True))
     return Response(
         csv_table(list(columns), rows),
         media_type="text/csv",
-        headers={"Content-Disposition": f'attachment; filename="swing-{found.number}.csv"'},
+        headers={"Content-Disposition": f'attachment; filename="swing-{number}.csv"'},
     )
 
 
 @router.patch("/swings/{swing_id}")
-def change_swing(swing_id: UUID, body: m.SwingPatch, uow: UnitOfWorkDep, s: ServicesDep) -> m.SwingOut:
-    """Kind, ball flight, strike, club or an event; what depends on it follows, and it can be undone."""
-    uow.lock_academy()
-    found = uow.get(Swing, swing_id)
-    if body.kind is not None:
-        changes.set_kind(uow, s.codec, found, body.kind, body.reason)
-    if body.ball_start is not None or body.ball_curve is not None:
-        start = found.ball_start if body.ball_start is None else body.ball_start
-        curve = found.ball_curve if body.ball_curve is None else body.ball_curve
-        changes.set_ball(uow, s.codec, found, start, curve)
-    if body.strike is not None:
-        changes.set_strike(uow, s.codec, found, body.strike)
+def change_swing(swing_id: UUID, body: m.SwingPatch, uow: UnitOfWorkDep, s: ServicesDep) -> m.SwingChanged:
+    """Kind, ball flight, strike, club or a checkpoint; what depends on it follows, and it can be undone. The answer is
+    what changed."""
+    if body.club is None and body.checkpoint is None:
+        return swing_marked(changes.mark_swing(uow, swing_id, lambda swing: _marks(swing, body)))
+    found = changes.swing_to_change(uow, swing_id)
+    fields, label = _marks(found, body)
+    if fields:
+        changes.change_swing(uow, s.codec, found, fields, label)
     if body.club is not None:
         changes.set_club(uow, s.codec, found, body.club)
-    if body.tags is not None:
-        changes.set_tags(uow, s.codec, found, body.tags)
     if body.checkpoint is not None:
         if body.checkpoint.name not in list(Checkpoint):
             raise Refused(f'there is no checkpoint "{body.checkpoint.name}"')
         changes.set_event(uow, s.codec, found, Checkpoint(body.checkpoint.name), body.checkpoint.time_s)
-    return lesson_views.swing_out(uow, found)
+    return swing_changed(uow, found)
+
+
+def _marks(swing: Swing, body: m.SwingPatch) -> changes.Fields:
+    """What is noted of a swing, as fields with one name for all of it."""
+    marks: list[changes.Fields] = []
+    if body.kind is not None:
+        marks.append(changes.kind_fields(swing, body.kind, body.reason))
+    if body.ball_start is not None or body.ball_curve is not None:
+        start = swing.ball_start if body.ball_start is None else body.ball_start
+        curve = swing.ball_curve if body.ball_curve is None else body.ball_curve
+        marks.append(changes.ball_fields(swing, start, curve))
+    if body.strike is not None:
+        marks.append(changes.strike_fields(swing, body.strike))
+    if body.tags is not None:
+        marks.append(changes.tag_fields(swing, body.tags))
+    fields = {k: v for one, _ in marks for k, v in one.items()}
+    return fields, ", ".join(dict.fromkeys(label for _, label in marks))
 
 
 @router.post("/lessons/{lesson_id}/undo")
 def undo(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> m.Undone:
-    """Take the last change back. Quick repeats wait for each other: the lock comes before the first read."""
-    uow.lock_academy()
-    return m.Undone(label=changes.undo(uow, s.codec, uow.get(Lesson, lesson_id)).label)
+    """Take the last change back. Quick repeats wait for each other: the lesson is held before its changes are read."""
+    return m.Undone(label=changes.undo(uow, s.codec, uow.hold(Lesson, lesson_id)).label)
 
 
 @router.post("/lessons/{lesson_id}/redo")
 def redo(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> m.Undone:
     """Do the undone change again."""
-    uow.lock_academy()
-    return m.Undone(label=changes.redo(uow, s.codec, uow.get(Lesson, lesson_id)).label)
+    return m.Undone(label=changes.redo(uow, s.codec, uow.hold(Lesson, lesson_id)).label)
 
 
 @router.post("/lessons/{lesson_id}/pin")
@@ -209,7 +236,7 @@ def pin(lesson_id: UUID, body: m.PinIn, uow: UnitOfWorkDep) -> m.LessonOut:
         raise Refused("only swings of this lesson can be pinned")
     lessons.pin(found, chosen)
     uow.flush()
-    return lesson_views.lesson_out(uow, found)
+    return _lesson(uow, found.id)
 
 
 @router.post("/lessons/{lesson_id}/blocks", status_code=201)
@@ -218,7 +245,7 @@ def start_block(lesson_id: UUID, body: m.BlockIn, uow: UnitOfWorkDep) -> m.Lesso
     found = uow.get(Lesson, lesson_id)
     lessons.start_block(uow, found, body.kind, body.finding, body.metric, body.moment, body.drill)
     uow.flush()
-    return lesson_views.lesson_out(uow, found)
+    return _lesson(uow, found.id)
 
 
 @router.post("/lessons/{lesson_id}/blocks/end")
@@ -227,7 +254,7 @@ def end_block(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
     found = uow.get(Lesson, lesson_id)
     lessons.end_block(uow, found)
     uow.flush()
-    return lesson_views.lesson_out(uow, found)
+    return _lesson(uow, found.id)
 
 
 @router.get("/blocks/{block_id}/change")
@@ -236,7 +263,8 @@ def block_change(block_id: UUID, uow: UnitOfWorkDep) -> m.BlockOut:
     block = uow.get(Block, block_id)
     found = uow.get(Lesson, block.lesson_id)
     blocks = uow.find(Block, lesson_id=found.id, order="started_at")
-    return lesson_views.block_out(found, block, blocks, uow.find(Swing, lesson_id=found.id, order="number"))
+    reads = block_reads(uow, found, blocks, uow.find(Swing, lesson_id=found.id, order="number"))
+    return lesson_views.block_out(next(r for r in reads if r.block.id == block_id))
 
 
 @router.put("/lessons/{lesson_id}/plan")
@@ -246,7 +274,7 @@ def keep_plan(lesson_id: UUID, body: m.PlanIn, uow: UnitOfWorkDep) -> m.LessonOu
     if found.status == "closed":
         raise Refused("the lesson is closed", "Reopen it to change its priorities")
     lessons.keep_plan(uow, found, [lessons.Chosen(**p.model_dump()) for p in body.priorities])
-    return lesson_views.lesson_out(uow, found)
+    return _lesson(uow, found.id)
 
 
 @router.delete("/lessons/{lesson_id}/plan")
@@ -258,15 +286,16 @@ def drop_plan(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
     lessons.keep_plan(uow, found, [])
     found.planned = False
     uow.flush()
-    return lesson_views.lesson_out(uow, found)
+    return _lesson(uow, found.id)
 
 
 @router.post("/lessons/{lesson_id}/close")
 def close(lesson_id: UUID, body: m.CloseIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.Closed:
     """End the lesson: at most two priorities, one note, next date. A walk-in without consent is erased."""
+    found = uow.get(Lesson, lesson_id)
     s.devices.end(lesson_id)
     chosen = [lessons.Chosen(**p.model_dump()) for p in body.priorities]
-    kept = lessons.close(uow, uow.get(Lesson, lesson_id), chosen, body.note, body.next_date)
+    kept = lessons.close(uow, found, chosen, body.note, body.next_date)
     return m.Closed(kept=kept)
 
 
@@ -274,22 +303,21 @@ def close(lesson_id: UUID, body: m.CloseIn, uow: UnitOfWorkDep, s: ServicesDep) 
 def reopen(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
     """Take the close back."""
     found = uow.get(Lesson, lesson_id)
-    lessons.reopen(found)
-    uow.flush()
-    return lesson_views.lesson_out(uow, found)
+    lessons.reopen(uow, found)
+    return _lesson(uow, found.id)
 
 
 @router.get("/lessons/{lesson_id}/page", response_class=HTMLResponse)
 def page(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
     """The one page that goes home."""
-    return HTMLResponse(s.pages.html(page_of(uow, uow.get(Lesson, lesson_id))))
+    return HTMLResponse(s.pages.html(page_of(uow, lesson_id)))
 
 
 @router.get("/lessons/{lesson_id}/page.pdf", response_class=Response)
 def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     """The same page as PDF."""
     return Response(
-        s.pages.pdf(page_of(uow, uow.get(Lesson, lesson_id))),
+        s.pages.pdf(page_of(uow, lesson_id)),
         media_type="application/pdf",
         headers={"Content-Disposition": 'inline; filename="lesson.pdf"'},
     )
@@ -308,5 +336,4 @@ def export(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
 @router.get("/recordings/{recording_id}")
 def recording(recording_id: UUID, uow: UnitOfWorkDep) -> m.RecordingOut:
     """One fit: calibration quality and setup answer."""
-    found = uow.get(Recording, recording_id)
-    return lesson_views.recording_out(found, rule_set_of(uow, uow.get(Lesson, found.lesson_id)))
+    return lesson_views.recording_out(uow.get(Recording, recording_id))

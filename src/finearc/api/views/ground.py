@@ -2,40 +2,54 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from finearc.api.models import ground as g
 from finearc.catalogue import library
 from finearc.catalogue.wording import provenance_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import STANCE_POSITION
 from finearc.services.comparing.ground_reference import references
+from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.records import Recording, Swing
 
 
-def ground_out(swing: Swing, recording: Recording) -> g.GroundOut | None:
+def ground_out(
+    swing: Swing, record: SwingRecord, judgement: SwingJudgement, recording: Recording
+) -> g.GroundOut | None:
     """What is known about the ground, or None when it was not recorded."""
-    known = swing.result.get("ground")
-    if not known:
+    known = record.ground
+    if known is None:
         return None
-    said = known["said"]
+    real, offset = known.real, known.offset
     return g.GroundOut(
-        source=known["source"],
-        feet=[g.FootOut(**f) for f in known["feet"]],
-        split_m=known["split_m"],
-        split_by_hand=known["split_by_hand"],
-        moments=[g.MomentOut(name=k, **v) for k, v in known["moments"].items()],
-        sentence=said.get("sentence", ""),
-        no_sentence=said.get("missing", ""),
+        source=known.source,
+        feet=[
+            g.FootOut(
+                side="lead" if f.side == "lead" else "trail",
+                heel=list(f.heel),
+                toe=list(f.toe),
+                width=f.width,
+                partly_off=f.partly_off,
+            )
+            for f in known.feet
+        ],
+        split_m=known.split_m,
+        split_by_hand=known.split_by_hand,
+        moments=[g.MomentOut(name=k, time_s=v.time_s, uncertainty_s=v.uncertainty_s) for k, v in known.moments.items()],
+        sentence=known.sentence,
+        no_sentence=known.no_sentence,
         guess=None if not swing.guess else g.GuessOut(side=swing.guess["side"], foot=swing.guess["foot"]),
-        real=None if known["real"] is None else g.RealOut(**known["real"]),
-        offset=None if known["offset"] is None else g.OffsetOut(**known["offset"]),
-        alone=known["alone"],
+        real=None if real is None else g.RealOut.model_validate(vars(real)),
+        offset=None if offset is None else g.OffsetOut(shift_s=offset.shift_s, sd_s=offset.sd_s),
+        alone=known.alone,
         recording_shift_s=recording.mat_shift_s,
         has_own_clock=bool((recording.mat_set or {}).get("own_clock")),
-        bands=_bands(swing.result.get("schools", {})),
+        bands=_bands(judgement.schools),
     )
 
 
-def _bands(schools: dict[str, str]) -> list[g.SchoolBand]:
+def _bands(schools: Mapping[str, str]) -> list[g.SchoolBand]:
     labels = {o.id: o.label for o in library.schools()["pressure"].options}
     chosen = schools.get("pressure", next(iter(labels)))
     per = PER_SI[STANCE_POSITION.unit]

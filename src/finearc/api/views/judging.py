@@ -6,7 +6,6 @@ from collections import Counter
 from collections.abc import Sequence
 
 from finearc.api import models as m
-from finearc.api.views.summary import proposal_out
 from finearc.catalogue import library
 from finearc.catalogue.library import RangeLibrary
 from finearc.catalogue.wording import provenance_words
@@ -17,9 +16,9 @@ from finearc.core.judging.schools import Closest, Fit
 from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words, spread_in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services.judging import academy_rules, cohorts
+from finearc.services.judging import cohorts
 from finearc.services.judging.what_if import VERDICT_WORDS, WhatIf
-from finearc.services.ports import UnitOfWork
+from finearc.services.lesson.summary_words import proposal_out
 from finearc.services.records import BenchmarkVersion, Reference
 
 
@@ -56,10 +55,9 @@ def version_out(version: BenchmarkVersion, current: str) -> m.VersionOut:
     )
 
 
-def versions_out(uow: UnitOfWork) -> list[m.VersionOut]:
-    """All versions: the built-in first, then the academy's, newest first."""
-    current = academy_rules.current_label(uow)
-    return [built_in_version(current), *(version_out(v, current) for v in academy_rules.versions(uow))]
+def versions_out(versions: Sequence[BenchmarkVersion], current: str) -> list[m.VersionOut]:
+    """All versions: the built-in first, then the academy's, newest first; ``current``: label of the one in use."""
+    return [built_in_version(current), *(version_out(v, current) for v in versions)]
 
 
 def range_out(r: Range, ranges: RangeLibrary) -> m.RangeOut:
@@ -136,13 +134,8 @@ def _by(r: Range, offset: float) -> str:
     return "" if offset == 0 else f" {'plus' if offset > 0 else 'minus'} {size}"
 
 
-def ranges_out(uow: UnitOfWork, label: str) -> m.RangesOut:
+def ranges_out(version: m.VersionOut, ranges: RangeLibrary) -> m.RangesOut:
     """One version with its ranges, and the facts that are no ranges."""
-    version = next((v for v in versions_out(uow) if v.label == label), None)
-    if version is None:
-        academy_rules.version_of(uow, label)  # raises
-        raise AssertionError
-    ranges = academy_rules.ranges_of(uow, label)
     facts = [
         m.FactOut(id=f.id, about=f.about, says=f.says, provenance=provenance_words(f.provenance, f.source))
         for f in library.facts()

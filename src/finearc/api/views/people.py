@@ -2,20 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 from finearc.api import models as m
-from finearc.catalogue.rule_set import RuleSet
-from finearc.services.judging.academy_rules import rule_set_of, schools_of
-from finearc.services.lesson.lessons import last_priorities
-from finearc.services.ports import UnitOfWork
-from finearc.services.records import (
-    Instructor,
-    Lesson,
-    MovementLimit,
-    Player,
-    Priority,
-    Swing,
-    now,
-)
+from finearc.services.lesson.pages import PriorityRead
+from finearc.services.people.pages import DiaryRead, LessonRead, PlayerRead
+from finearc.services.records import MovementLimit, Player, now
 
 
 def limit_out(limit: MovementLimit) -> m.LimitOut:
@@ -32,14 +24,14 @@ def limit_out(limit: MovementLimit) -> m.LimitOut:
     )
 
 
-def priority_out(p: Priority, rule_set: RuleSet) -> m.PriorityOut:
-    drill = rule_set.drills.get(p.drill)
+def priority_out(read: PriorityRead) -> m.PriorityOut:
+    p = read.priority
     return m.PriorityOut(
         rank=p.rank,
         finding=p.finding,
         label=p.label,
         drill=p.drill,
-        drill_label=drill.label if drill else "",
+        drill_label=read.drill_label,
         why=p.why,
         override_reason=p.override_reason,
     )
@@ -56,53 +48,59 @@ def player_brief(p: Player) -> m.PlayerBrief:
     )
 
 
-def limits_of(uow: UnitOfWork, player: Player) -> list[m.LimitOut]:
-    return [limit_out(x) for x in uow.find(MovementLimit, player_id=player.id)]
-
-
-def lesson_brief(uow: UnitOfWork, lesson: Lesson) -> m.LessonBrief:
-    rule_set = rule_set_of(uow, lesson)
+def _lesson(read: LessonRead) -> m.LessonBrief:
+    lesson = read.lesson
     return m.LessonBrief(
         id=lesson.id,
         starts_at=lesson.starts_at,
         ends_at=lesson.ends_at,
         status=lesson.status,
         club=lesson.club,
-        swings=len(uow.find(Swing, lesson_id=lesson.id)),
+        swings=read.swings,
         note=lesson.note,
         next_date=lesson.next_date,
-        priorities=[priority_out(p, rule_set) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
+        priorities=[priority_out(p) for p in read.priorities],
     )
 
 
-def player_out(uow: UnitOfWork, p: Player, *, with_lessons: bool = True) -> m.PlayerOut:
-    lessons = uow.find(Lesson, player_id=p.id, order="-starts_at") if with_lessons else []
+def _player(
+    p: Player, limits: Sequence[MovementLimit], schools: Mapping[str, str], lessons: list[m.LessonBrief]
+) -> m.PlayerOut:
     return m.PlayerOut(
         **player_brief(p).model_dump(),
         height_m=p.height_m,
         goals=p.goals,
         usual_miss=p.usual_miss,
-        schools=schools_of(uow, p.schools),
+        schools=dict(schools),
         own_schools=p.schools,
         consent_by=p.consent_by,
         consent_at=p.consent_at,
-        limits=limits_of(uow, p),
-        lessons=[lesson_brief(uow, x) for x in lessons],
+        limits=[limit_out(x) for x in limits],
+        lessons=lessons,
     )
 
 
-def diary_entry(uow: UnitOfWork, lesson: Lesson) -> m.DiaryEntry:
-    player = uow.get(Player, lesson.player_id)
-    instructor = uow.get(Instructor, lesson.instructor_id)
+def player_out(read: PlayerRead) -> m.PlayerOut:
+    """One player with limits and lessons."""
+    return _player(read.player, read.limits, read.schools, [_lesson(x) for x in read.lessons])
+
+
+def lesson_player_out(player: Player, limits: Sequence[MovementLimit], schools: Mapping[str, str]) -> m.PlayerOut:
+    """The player of a lesson, without the other lessons."""
+    return _player(player, limits, schools, [])
+
+
+def diary_entry(read: DiaryRead) -> m.DiaryEntry:
+    lesson = read.row.lesson
     return m.DiaryEntry(
         id=lesson.id,
         starts_at=lesson.starts_at,
         ends_at=lesson.ends_at,
         bay=lesson.bay,
         status=lesson.status,
-        instructor=instructor.name,
-        instructor_id=instructor.id,
-        player=player_brief(player),
-        limits=[x for x in limits_of(uow, player) if x.holds],
-        last_priorities=[priority_out(p, rule_set_of(uow)) for p in last_priorities(uow, player.id, lesson.starts_at)],
+        instructor=read.row.instructor.name,
+        instructor_id=read.row.instructor.id,
+        player=player_brief(read.row.player),
+        limits=[x for x in map(limit_out, read.limits) if x.holds],
+        last_priorities=[priority_out(p) for p in read.last_priorities],
     )

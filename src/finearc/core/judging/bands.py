@@ -12,15 +12,13 @@ from finearc.core.judging.ranges import InForce, limits
 from finearc.core.metrics.definition import Measured, Metric
 from finearc.core.typing import Array
 
+CHECKPOINTS = {c.value: c for c in Checkpoint}
 
-def _hold(knots: dict[float, tuple[float, float]], events: Mapping[Checkpoint, Event]) -> None:
+
+def _hold(knots: dict[float, tuple[float, float]], times: Mapping[Checkpoint, float]) -> None:
     """Ranges stand at checkpoints only. Until the takeaway the address limits hold; coming down, the top's
     upper limit holds until the lead arm is level while the lower one already opens toward impact."""
-    at = {
-        k: events[k].time_s
-        for k in (Checkpoint.ADDRESS, Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.ARM_LEVEL_DOWN, Checkpoint.IMPACT)
-        if k in events
-    }
+    at = times
     address, takeaway = at.get(Checkpoint.ADDRESS), at.get(Checkpoint.TAKEAWAY)
     if address in knots and takeaway is not None and takeaway > (address or 0.0):
         knots.setdefault(takeaway, knots[address])
@@ -30,20 +28,17 @@ def _hold(knots: dict[float, tuple[float, float]], events: Mapping[Checkpoint, E
         knots.setdefault(level, (low, knots[top][1]))
 
 
-def band_along(
-    metric: Metric,
-    page: InForce,
-    values: Mapping[tuple[str, str], Measured],
-    events: Mapping[Checkpoint, Event],
-    time_s: Array,
-) -> tuple[Array, Array] | None:
-    """Low and high limits (n,), SI, along ``time_s``; NaN before the first and after the last moment with a
-    range; None when fewer than two moments have one. A change from address counts from the address value."""
+Knots = tuple[tuple[float, float, float], ...]
+"""Instants (s) at which a range stands, each with its lower and upper limit (SI), in order of time."""
+
+
+def band_knots(
+    metric: Metric, page: InForce, values: Mapping[tuple[str, str], Measured], times: Mapping[Checkpoint, float]
+) -> Knots:
+    """Where the band of a metric is tied to its ranges (``times``: s, of the checkpoints); empty when fewer than two
+    moments have one. A change from address counts from the address value."""
     knots: dict[float, tuple[float, float]] = {}
-    for (key, _), found in page.ranges.items():
-        if key != metric.id:
-            continue
-        r = found[0]
+    for r in page.first_by_metric.get(metric.id, ()):
         bounds = limits(r, values, page.situation.best)
         if bounds is None or bounds[0] is None or bounds[1] is None:
             continue
@@ -54,15 +49,31 @@ def band_along(
             if parts[0] != Checkpoint.ADDRESS or start is None:
                 continue
             base = start.value
-        at = next((e for k, e in events.items() if str(k) == parts[-1]), None)
+        at = times.get(CHECKPOINTS[parts[-1]]) if parts[-1] in CHECKPOINTS else None
         if at is not None:
-            knots[at.time_s] = (bounds[0] + base, bounds[1] + base)
+            knots[at] = (bounds[0] + base, bounds[1] + base)
     if len(knots) < 2:
-        return None
-    _hold(knots, events)
-    at_s = np.array(sorted(knots))
-    limits_at = np.array([knots[t] for t in at_s])
+        return ()
+    _hold(knots, times)
+    return tuple((t, *knots[t]) for t in sorted(knots))
+
+
+def band_between(knots: Knots, time_s: Array) -> tuple[Array, Array]:
+    """The band (low, high), each (n,), SI, along ``time_s`` (n,), s; NaN before the first and after the last knot."""
+    table = np.array(knots)
     along = np.full((len(time_s), 2), np.nan)
-    inside = (time_s >= at_s[0]) & (time_s <= at_s[-1])
-    along[inside] = PchipInterpolator(at_s, limits_at)(time_s[inside])
+    inside = (time_s >= table[0, 0]) & (time_s <= table[-1, 0])
+    along[inside] = PchipInterpolator(table[:, 0], table[:, 1:])(time_s[inside])
     return along[:, 0], along[:, 1]
+
+
+def band_along(
+    metric: Metric,
+    page: InForce,
+    values: Mapping[tuple[str, str], Measured],
+    events: Mapping[Checkpoint, Event],
+    time_s: Array,
+) -> tuple[Array, Array] | None:
+    """The band (low, high), each (n,), SI, along ``time_s``; None when fewer than two moments have a range."""
+    knots = band_knots(metric, page, values, {k: e.time_s for k, e in events.items()})
+    return band_between(knots, time_s) if knots else None

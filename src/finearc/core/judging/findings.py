@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from finearc.core.judging.conditions import Condition, Evidence, Outcome, Places
@@ -72,35 +72,53 @@ class NotAssessed:
     reason: str
 
 
+Outcomes = Mapping[str, Outcome]
+"""What each rule says of one swing, by its id; a rule that is not there is silent."""
+
+
+def outcomes_of(rules: Sequence[FindingRule], evidence: Evidence, places: Places) -> dict[str, Outcome]:
+    """What the rules say of one swing: those that fire, and those that cannot be decided."""
+    out = {}
+    for rule in rules:
+        outcome = rule.when.decide(evidence, places)
+        if outcome.fires is not False:
+            out[rule.id] = outcome
+    return out
+
+
 def over_swings(
     rules: Sequence[FindingRule], swings: Sequence[Evidence], places: Places
 ) -> tuple[list[Finding], list[NotAssessed]]:
     """Findings over the given swings, strongest first, with root and explained ones told apart."""
+    return over_outcomes(rules, [outcomes_of(rules, s, places) for s in swings])
+
+
+def over_outcomes(rules: Sequence[FindingRule], swings: Sequence[Outcomes]) -> tuple[list[Finding], list[NotAssessed]]:
+    """The same from what the rules said of each swing."""
     findings, open_questions = [], []
     for rule in rules:
-        decide, fired, assessed, reason = rule.when.decide, [], 0, ""
-        for swing in swings:
-            outcome = decide(swing, places)
-            if outcome.fires is None:
-                reason = reason or outcome.reason
-            else:
-                assessed += 1
-                if outcome.fires:
-                    fired.append(outcome)
+        said = [o for s in swings if (o := s.get(rule.id)) is not None]
+        fired = [o for o in said if o.fires]
+        assessed = len(swings) - (len(said) - len(fired))
         if not assessed:
+            reason = next((o.reason for o in said if o.reason), "")
             open_questions.append(NotAssessed(rule, reason or "no swing counts yet"))
         elif fired:
             findings.append(_summarise(rule, fired, assessed))
     return _roles(findings), open_questions
 
 
-def matched_over_swings(
-    sets: Sequence[MatchedSet], swings: Sequence[Evidence], places: Places
-) -> list[tuple[MatchedSet, int]]:
-    """The matched sets that most of the given swings show, with how many show them."""
+def matched_of(sets: Sequence[MatchedSet], evidence: Evidence, places: Places) -> tuple[str, ...]:
+    """Ids of the matched sets that one swing shows."""
+    return tuple(one.id for one in sets if one.when.decide(evidence, places).fires is True)
+
+
+def matched_over_swings(sets: Sequence[MatchedSet], swings: Sequence[Sequence[str]]) -> list[tuple[MatchedSet, int]]:
+    """The matched sets that most of the given swings show, with how many show them; of each swing, what
+    ``matched_of`` gave."""
     out = []
     for one in sets:
-        shown = sum(one.when.decide(s, places).fires is True for s in swings)
+        shown = sum(one.id in s for s in swings)
         if shown and shown >= FINDING_MIN_SHARE * len(swings):
             out.append((one, shown))
     return out

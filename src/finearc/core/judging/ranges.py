@@ -149,6 +149,14 @@ class InForce:
         }
 
     @cached_property
+    def first_by_metric(self) -> Mapping[str, tuple[Range, ...]]:
+        """The most specific range of each moment, by metric."""
+        out: dict[str, list[Range]] = {}
+        for (metric, _), found in self.ranges.items():
+            out.setdefault(metric, []).append(found[0])
+        return {k: tuple(v) for k, v in out.items()}
+
+    @cached_property
     def limited(self) -> bool:
         """Whether a limit of the player's may hold a verdict back."""
         return bool(self.situation.limits)

@@ -4,37 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from datetime import datetime
+from uuid import UUID
 
 import numpy as np
 
-from finearc.core.capture import CaptureReading
+from finearc.core.capture import CaptureReading, read_one
 from finearc.core.errors import CalibrationRefused, FineArcError
 from finearc.core.events.model import Checkpoint
-from finearc.core.judging.bands import band_along
-from finearc.core.judging.conditions import Evidence
-from finearc.core.judging.ranges import InForce, judge
-from finearc.core.kinematics.figure import figure_of
-from finearc.core.kinematics.reading import SwingReading
-from finearc.core.metrics.definition import PER_SI, Measured, Source
-from finearc.core.metrics.registry import BY_ID
+from finearc.core.judging.ranges import judge
+from finearc.core.metrics.definition import Source
+from finearc.services.capture.prepared import KEPT
 from finearc.services.capture.raw import POSES, Batch, append, batch_of, data_of
 from finearc.services.errors import Refused
 from finearc.services.judging import analysis as an
 from finearc.services.judging.academy_rules import fix_version
-from finearc.services.judging.terms import Terms, terms_of, why_not_judged
-from finearc.services.ports import ColumnCodec, UnitOfWork
-from finearc.services.record.ground import ground_result, pack_ground
-from finearc.services.record.result import finding_result, metric_result, swing_result, trace_columns
-from finearc.services.record.stored import (
-    events_of,
-    figure_columns,
-    figure_result,
-    measured_of,
-    pack_traces,
-    pack_values,
-    unpack_traces,
-)
-from finearc.services.records import Lesson, Player, Recording, Swing
+from finearc.services.judging.judge import judge_record, outside_of
+from finearc.services.judging.rejudge import judge_again, keep_judgement
+from finearc.services.judging.terms import Terms, held_of, terms_of
+from finearc.services.lesson.documents import CalibrationOut
+from finearc.services.lesson.setup_answer import setup_answer
+from finearc.services.lesson.summary import refresh, refresh_many
+from finearc.services.ports import ColumnCodec, MeasuredRows, UnitOfWork
+from finearc.services.record import blocks
+from finearc.services.record.codec import pack_record, unpack_record
+from finearc.services.record.making import Made, Surroundings, record_of
+from finearc.services.records import Lesson, Player, Recording, Swing, now
 
 
 def open_recording(
@@ -69,8 +64,10 @@ def import_capture(
     kinds: Sequence[str] | None = None,
     glove: bool = False,
     key: str = "",
+    made_at: Sequence[datetime] | None = None,
 ) -> Recording:
-    """Keep a whole capture with its swings, analysed: the path of a dropped bundle and of the demo.
+    """Keep a whole capture with its swings, analysed: the path of a dropped bundle and of the demo. ``made_at``: when
+    each swing was made, where it was not now.
 
     Raises a ``FineArcError`` before anything is kept when it cannot be analysed."""
     player = uow.get(Player, lesson.player_id)
@@ -81,7 +78,7 @@ def import_capture(
             "Correct the hand in capture.json or in the player's page",
         )
     data = replace(data, population=player.population)
-    reading = an.read(data, swings_expected=False)
+    reading, prepared = an.read_and_prepare(data, swings_expected=False)
     if not reading.swings and reading.setup is None and reading.calibration is None:
         an.read(data)  # says why no swing was found
     recording = open_recording(uow, lesson, player, source, glove=glove)
@@ -95,43 +92,56 @@ def import_capture(
     keep_calibration(recording, reading)
     lesson.club = data.club
     keep_setup(uow, recording, reading)
-    _keep_swings(uow, lesson, player, recording, reading, data.club, kinds, data.shot.value)
+    swings = _keep_swings(uow, lesson, player, recording, reading, data.club, kinds, data.shot.value, made_at)
+    KEPT.put(recording, swings, prepared)
     return recording
 
 
 def keep_calibration(recording: Recording, reading: CaptureReading) -> None:
     """Store the calibration's quality and what was noticed."""
     recording.warnings = list(reading.warnings)
+    made = _calibration(reading)
+    if made is not None:
+        recording.calibration = made.model_dump(mode="json", exclude_defaults=True)
+
+
+def calibration_of(recording: Recording) -> CalibrationOut | None:
+    """The calibration as it is declared; None until there is one."""
+    return None if recording.calibration is None else CalibrationOut.model_validate(recording.calibration)
+
+
+def is_calibrated(recording: Recording) -> bool:
+    """Whether swings may be measured."""
+    known = calibration_of(recording)
+    return known is not None and known.refused is None
+
+
+def _calibration(reading: CaptureReading) -> CalibrationOut | None:
     calibration = reading.calibration
-    setup = (recording.calibration or {}).get("setup")
     if calibration is None:
         method = next((k for k, there in _without_poses(reading).items() if there), None)
-        if method is not None:
-            recording.calibration = {
-                "method": method,
-                "sentence": ALL_WELL[method] if method == "mat" or not reading.notes else reading.notes[0],
-                "notes": list(reading.notes if method == "mat" else reading.notes[1:]),
-            }
-            if setup:
-                recording.calibration["setup"] = setup
-        return
+        if method is None:
+            return None
+        first = method == "mat" or not reading.notes
+        sentence = ALL_WELL[method] if first else reading.notes[0]
+        return CalibrationOut(
+            method=method, sentence=sentence, notes=list(reading.notes[0 if method == "mat" else 1 :])
+        )
     q = calibration.quality
-    recording.calibration = {
-        "quality": q.score,
-        "sentence": q.sentence,
-        "notes": [*calibration.notes, *reading.notes],
-        "method": calibration.method,
-        "pose_angle_deg": float(np.rad2deg(q.pose_angle_rad)),
-        "stillness_deg_s": float(np.rad2deg(q.stillness_rad_s)),
-        "bias_deg_s": float(np.rad2deg(q.bias_rad_s)),
-        "disagreement_deg": float(np.rad2deg(q.disagreement_rad)),
-        "gravity_error": q.gravity_error_m_s2,
-        "repeats": q.repeats,
-        "ends_s": calibration.ends_s,
-        "value_sd_deg": float(np.rad2deg(np.sqrt(np.mean(np.diag(calibration.covariance)[3:6])))),
-    }
-    if setup:
-        recording.calibration["setup"] = setup
+    return CalibrationOut(
+        quality=q.score,
+        sentence=q.sentence,
+        notes=[*calibration.notes, *reading.notes],
+        method=calibration.method,
+        pose_angle_deg=float(np.rad2deg(q.pose_angle_rad)),
+        stillness_deg_s=float(np.rad2deg(q.stillness_rad_s)),
+        bias_deg_s=float(np.rad2deg(q.bias_rad_s)),
+        disagreement_deg=float(np.rad2deg(q.disagreement_rad)),
+        gravity_error=q.gravity_error_m_s2,
+        repeats=q.repeats,
+        ends_s=calibration.ends_s,
+        value_sd_deg=float(np.rad2deg(np.sqrt(np.mean(np.diag(calibration.covariance)[3:6])))),
+    )
 
 
 ALL_WELL = {
@@ -160,63 +170,51 @@ def _keep_swings(
     club: str,
     kinds: Sequence[str] | None,
     shot: str,
+    made_at: Sequence[datetime] | None = None,
 ) -> list[Swing]:
     number = max((s.number for s in uow.find(Swing, lesson_id=lesson.id)), default=0)
     fix_version(uow, lesson)
     terms = terms_of(uow, lesson, player)
+    around = Surroundings.of(reading, player.height_m)
     kept = []
     for k, swing in enumerate(reading.swings):
-        kind = kinds[k] if kinds else lesson.kind
         record = Swing(
             uow.academy_id,
             lesson.id,
             recording.id,
+            player.id,
             number + k + 1,
             swing.start_s,
             swing.end_s,
-            kind,
+            kinds[k] if kinds else lesson.kind,
             club,
             shot,
             block_id=lesson.block_id if not kinds else None,
+            captured_at=made_at[k] if made_at else now(),
         )
-        _store(record, swing, reading, player, terms)
-        record.events_detected = record.result["events"]
         uow.add(record)
+        keep_reading(uow, record, record_of(swing, around), terms, again=False)
         kept.append(record)
     uow.flush()
+    refresh(uow, lesson, player, {club, lesson.club})
     return kept
 
 
-def _store(record: Swing, reading: SwingReading, capture: CaptureReading, player: Player, terms: Terms) -> None:
-    judged = an.judge_swing(reading, terms.page(record.club, record.shot), an.why_not_judged(capture))
-    findings, open_questions = terms.rule_set.find([judged.evidence])
-    result = swing_result(judged, findings, open_questions).model_dump(mode="json")
-    result["engine"], result["benchmarks"] = an.ENGINE, terms.rule_set.ranges.version
-    result["schools"] = dict(terms.schools)
-    poses = {f"{m.metric.id}@{m.moment.key}": m.calibration_part for m in reading.measured}
-    for entry in result["metrics"]:
-        part = poses.get(f"{entry['metric']}@{entry['event']}", 0.0)
-        entry["calibration_part"] = round(part * PER_SI[BY_ID[entry["metric"]].unit], 4)
-    record.result = result
-    record.traces = pack_traces(trace_columns(judged))
-    record.measured = pack_values(reading.measured, judged.missing)
-    _store_figure(record, reading, player)
-    _store_ground(record, reading, capture)
-    record.sensor_moved = reading.sensor_moved
-
-
-def _store_figure(record: Swing, reading: SwingReading, player: Player) -> None:
-    figure = figure_of(reading, player.height_m)
-    record.figure = b"" if figure is None else pack_traces(figure_columns(figure))
-    record.result["figure"] = None if figure is None else figure_result(figure)
-
-
-def _store_ground(record: Swing, reading: SwingReading, capture: CaptureReading) -> None:
-    motion = capture.sources.ground if capture.sources is not None else None
-    offset = capture.offset
-    told = None if offset is None else {"shift_s": round(offset.shift_s, 4), "sd_s": round(offset.sd_s, 4)}
-    record.result["ground"] = ground_result(reading, told)
-    record.ground = b"" if reading.ground is None or motion is None else pack_ground(reading.ground, motion)
+def keep_reading(uow: UnitOfWork, swing: Swing, made: Made, terms: Terms, *, again: bool) -> None:
+    """Keep what was measured in a swing and how it is judged, together; ``again``: it was kept before."""
+    ids = [swing.id]
+    record = made.record
+    if again:
+        record = replace(record, detected=unpack_record(uow.swings.records(ids)[swing.id]).detected)
+    swing.sensor_moved = record.sensor_moved
+    swing.measuring += again
+    rows = MeasuredRows(pack_record(record), list(record.values.values()), made.blocks)
+    uow.swings.measure(swing, rows, again=again)
+    judgement = judge_record(record, terms, swing.club, swing.shot)
+    outside = outside_of(judgement.bands, blocks.unpack_traces(made.blocks[blocks.TRACES]))
+    judgement = replace(judgement, outside=outside)
+    before = uow.swings.judgements(ids).get(swing.id) if again else None
+    uow.swings.judge([keep_judgement(swing, judgement, terms, before)])
 
 
 def reread(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> None:
@@ -226,76 +224,95 @@ def reread(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> None:
         return
     lesson = uow.get(Lesson, recording.lesson_id)
     player = uow.get(Player, lesson.player_id)
-    corrections = {k: {Checkpoint(name): t for name, t in s.events_corrected.items()} for k, s in enumerate(swings)}
+    corrections = {k: _instants(s) for k, s in enumerate(swings)}
     splits = {k: s.split_m for k, s in enumerate(swings) if s.split_m is not None}
-    reading = an.read(data_of(uow, codec, recording, swings), corrections, splits_m=splits)
+    data = data_of(uow, codec, recording, swings)
+    reading, prepared = an.read_and_prepare(data, corrections, splits_m=splits)
+    KEPT.put(recording, swings, prepared)
     keep_calibration(recording, reading)
     terms = terms_of(uow, lesson, player)
-    for record, swing in zip(swings, reading.swings, strict=True):
-        _store(record, swing, reading, player, terms)
+    around = Surroundings.of(reading, player.height_m)
+    for swing, read in zip(swings, reading.swings, strict=True):
+        keep_reading(uow, swing, record_of(read, around), terms, again=True)
     uow.flush()
+    refresh(uow, lesson, player, {s.club for s in swings})
 
 
-def reanalyse_everything(uow: UnitOfWork, codec: ColumnCodec) -> int:
-    """Forget every stored result and measure again from the raw streams. Returns how many recordings."""
+def _instants(swing: Swing) -> dict[Checkpoint, float]:
+    return {Checkpoint(name): t for name, t in swing.checkpoints_corrected.items()}
+
+
+def _address_moved(uow: UnitOfWork, swing: Swing) -> bool:
+    """Whether the instructor sets the address now, or did before."""
+    before = unpack_record(uow.swings.records([swing.id])[swing.id]).checkpoints.get(Checkpoint.ADDRESS)
+    return "address" in swing.checkpoints_corrected or (before is not None and before.method == "instructor")
+
+
+def reread_one(uow: UnitOfWork, codec: ColumnCodec, swing: Swing) -> None:
+    """Measure one swing again, where nothing changed for the others: the whole recording only where the swing's own
+    instants bear on all (the first address on where the sensors sit, an impact on a mat with a clock of its own)."""
+    recording = uow.get(Recording, swing.recording_id)
+    swings = uow.find(Swing, recording_id=recording.id, order="number")
+    number = next(k for k, s in enumerate(swings) if s.id == swing.id)
+    known = KEPT.get(recording, swings)
+    if known is None or known.offset is not None or (number == 0 and _address_moved(uow, swing)):
+        reread(uow, codec, recording)
+        return
+    lesson = uow.get(Lesson, recording.lesson_id)
+    player = uow.get(Player, lesson.player_id)
+    read = read_one(known, number, _instants(swing), swing.split_m)
+    doubt = recording.warnings[0] if recording.warnings else ""
+    around = Surroundings(known.sources.ground, known.offset, doubt, player.height_m)
+    keep_reading(uow, swing, record_of(read, around), terms_of(uow, lesson, player), again=True)
+    uow.flush()
+    refresh(uow, lesson, player, {swing.club})
+
+
+def measure_everything_again(uow: UnitOfWork, codec: ColumnCodec) -> int:
+    """Measure every recording again from its raw streams. Returns how many there are."""
     recordings = uow.find(Recording)
     for recording in recordings:
-        swings = uow.find(Swing, recording_id=recording.id, order="number")
-        for swing in swings:
-            swing.result, swing.traces = {}, b""
         reread(uow, codec, recording)
     return len(recordings)
 
 
-def rejudge(uow: UnitOfWork, swing: Swing, terms: Terms) -> None:
-    """New verdicts for stored values, when club, school, limits or ranges changed. No measurement changes."""
-    if not swing.result:
-        return
-    page = terms.page(swing.club, swing.shot)
-    measured = [measured_of(e) for e in swing.result["metrics"]]
-    not_judged_reason = why_not_judged(swing, uow.get(Recording, swing.recording_id).warnings)
-    judged = judge(measured, page, page.situation, not_judged_reason)
-    parts = {(e["metric"], e["event"]): e.get("calibration_part", 0.0) for e in swing.result["metrics"]}
-    entries = [metric_result(j).model_dump(mode="json") for j in judged]
-    for entry in entries:
-        entry["calibration_part"] = parts.get((entry["metric"], entry["event"]), 0.0)
-    evidence = Evidence.of(judged, {e["metric"]: e["reason"] for e in swing.result["missing"]})
-    findings, open_questions = terms.rule_set.find([evidence])
-    result = dict(swing.result)
-    result["metrics"] = entries
-    result["findings"] = [finding_result(f).model_dump(mode="json") for f in findings]
-    result["not_assessed"] = [{"finding": n.rule.id, "reason": n.reason} for n in open_questions]
-    result["benchmarks"], result["schools"] = terms.rule_set.ranges.version, dict(terms.schools)
-    swing.result = result
-    if not not_judged_reason:
-        _redraw_bands(swing, measured, page)
+def rejudge(uow: UnitOfWork, swings: Sequence[Swing], lesson: Lesson, player: Player) -> None:
+    """New verdicts for stored values of a lesson's swings, when their club changed."""
+    terms = terms_of(uow, lesson, player)
+    judge_again(uow, swings, lambda _: terms)
+    for swing in swings:
+        uow.swings.club_changed(swing)
 
 
 def rejudge_lesson(uow: UnitOfWork, lesson: Lesson) -> None:
     """All swings of a lesson under what holds for it now."""
-    terms = terms_of(uow, lesson, uow.get(Player, lesson.player_id))
-    for swing in uow.find(Swing, lesson_id=lesson.id):
-        rejudge(uow, swing, terms)
-    uow.flush()
+    player = uow.get(Player, lesson.player_id)
+    rejudge_lessons(uow, player, [lesson])
 
 
 def rejudge_player(uow: UnitOfWork, player: Player) -> None:
     """The player's lessons that are not closed; a closed one keeps what it was judged by."""
-    for lesson in uow.find(Lesson, player_id=player.id):
-        if lesson.status != "closed":
-            rejudge_lesson(uow, lesson)
+    rejudge_lessons(uow, player, [x for x in uow.find(Lesson, player_id=player.id) if x.status != "closed"])
 
 
-def _redraw_bands(swing: Swing, measured: Sequence[Measured], page: InForce) -> None:
-    columns = {k: v for k, v in unpack_traces(swing.traces).items() if "_band_" not in k}
-    values = {(m.metric.id, m.moment.key): m for m in measured}
-    events = events_of(swing.result)
-    for metric in [BY_ID[k] for k in columns if k in BY_ID]:
-        band = band_along(metric, page, values, events, columns["time_s"])
-        if band is not None:
-            low, high = (b * PER_SI[metric.unit] for b in band)
-            columns[f"{metric.id}_band_low"], columns[f"{metric.id}_band_high"] = low, high
-    swing.traces = pack_traces(columns)
+def rejudge_open(uow: UnitOfWork) -> None:
+    """All lessons that have begun and are not closed: the academy's own findings or drills changed."""
+    by_player: dict[UUID, list[Lesson]] = {}
+    for lesson in uow.find(Lesson, status="running"):
+        by_player.setdefault(lesson.player_id, []).append(lesson)
+    for player in uow.find(Player, id=list(by_player)):
+        rejudge_lessons(uow, player, by_player[player.id])
+
+
+def rejudge_lessons(uow: UnitOfWork, player: Player, lessons: Sequence[Lesson]) -> None:
+    """The swings of some of a player's lessons under what holds now, in a bounded number of queries."""
+    if not lessons:
+        return
+    held = held_of(uow, player)
+    terms = {x.id: terms_of(uow, x, player, held=held) for x in lessons}
+    swings = uow.find(Swing, lesson_id=[x.id for x in lessons], order="number")
+    judged = judge_again(uow, swings, lambda lesson_id: terms[lesson_id])
+    refresh_many(uow, player, lessons, swings, judged, terms)
 
 
 def calibrate_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> CaptureReading | None:
@@ -304,7 +321,7 @@ def calibrate_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recordin
     try:
         reading = an.read(data_of(uow, codec, recording, []), swings_expected=False)
     except CalibrationRefused as refusal:
-        recording.calibration = {"refused": str(refusal)}
+        recording.calibration = CalibrationOut(refused=str(refusal)).model_dump(mode="json", exclude_defaults=True)
         recording.warnings = []
         return None
     keep_calibration(recording, reading)
@@ -312,23 +329,23 @@ def calibrate_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recordin
 
 
 def keep_setup(uow: UnitOfWork, recording: Recording, reading: CaptureReading | None) -> None:
-    """The setup check of a still player: values at address, judged; kept with the calibration."""
+    """The setup check of a still player: values at address, judged, and the answer they give."""
     if reading is None or reading.setup is None or recording.calibration is None:
         return
     lesson = uow.get(Lesson, recording.lesson_id)
     player = uow.get(Player, lesson.player_id)
-    not_judged_reason = recording.warnings[0] if recording.warnings else ""
-    page = terms_of(uow, lesson, player).page(lesson.club)
-    judged = judge(reading.setup.measured, page, page.situation, not_judged_reason)
-    calibration = dict(recording.calibration)
-    calibration["setup"] = [metric_result(j).model_dump(mode="json") for j in judged]
-    recording.calibration = calibration
+    doubt = recording.warnings[0] if recording.warnings else ""
+    terms = terms_of(uow, lesson, player)
+    page = terms.page(lesson.club)
+    judged = judge(reading.setup.measured, page, page.situation, doubt)
+    answer = setup_answer(judged, terms.rule_set, recording.warnings)
+    recording.setup = None if answer is None else answer.model_dump(mode="json")
 
 
 def extend_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recording, batch: Batch, key: str) -> list[Swing]:
     """Append a stretch of a live recording and keep the swings that it completes. Of a mat on the common clock only the
     first batch, with its zero, and this one are read again: an hour of frames is a gigabyte."""
-    if recording.calibration is None or "refused" in recording.calibration:
+    if not is_calibrated(recording):
         raise Refused("the sensors are not calibrated", "Hold both poses first")
     if not append(uow, codec, recording, batch, key):
         return []

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
+from uuid import UUID
 
 from finearc.catalogue import library, schemas
 from finearc.catalogue.library import RangeLibrary
@@ -13,7 +13,7 @@ from finearc.catalogue.rule_set import RuleSet, built_in, compose, read_academy_
 from finearc.core.errors import FineArcError
 from finearc.services.errors import NotFound, Refused
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import AcademyRules, BenchmarkVersion, Lesson, now
+from finearc.services.records import AcademyRules, BenchmarkVersion, Lesson, OwnRules, Player, now
 
 
 @dataclass
@@ -41,11 +41,9 @@ def academy_rules_of(uow: UnitOfWork) -> AcademyRules:
 
 def _kept(uow: UnitOfWork) -> AcademyRules:
     """The academy's choices as a stored record, held against other writers."""
-    uow.lock_academy()
-    academy_rules = academy_rules_of(uow)
     if not uow.find(AcademyRules):
-        uow.add(academy_rules)
-    return academy_rules
+        uow.add(AcademyRules(uow.academy_id))
+    return uow.hold(AcademyRules, uow.find(AcademyRules)[0].id)
 
 
 def current_label(uow: UnitOfWork) -> str:
@@ -93,33 +91,63 @@ def own_of(uow: UnitOfWork) -> schemas.AcademyRulesFile:
     return schemas.AcademyRulesFile.model_validate({"finding": academy_rules.findings, "drill": academy_rules.drills})
 
 
-def rule_set_of(uow: UnitOfWork, lesson: Lesson | None = None, label: str = "") -> RuleSet:
-    """All that a lesson is judged by: its version of the ranges, else the one in use."""
-    academy_rules = academy_rules_of(uow)
-    ranges = ranges_of(uow, label or (lesson.benchmarks if lesson else ""))
-    return _rule_set(
-        ranges, academy_rules.revision, str(uow.academy_id), _Entries(academy_rules.findings, academy_rules.drills)
-    )
+def rule_set_of(
+    uow: UnitOfWork, lesson: Lesson | None = None, label: str = "", rules: AcademyRules | None = None
+) -> RuleSet:
+    """All that a lesson is judged by: its version of the ranges, else the one in use; of a closed lesson the academy's
+    findings and drills as they stood when it was closed. ``rules``: the academy's choices, where they are known."""
+    kept = lesson.rules_revision if lesson is not None else None
+    label = label or (lesson.benchmarks if lesson is not None else "")
+    if kept is None or not label:
+        rules = rules or academy_rules_of(uow)
+        kept = rules.revision if kept is None else kept
+        label = label or rules.benchmarks or library.ranges().version
+    key = (uow.academy_id, label, kept)
+    if key not in _RULE_SETS:
+        if len(_RULE_SETS) > 256:
+            _RULE_SETS.clear()
+        _RULE_SETS[key] = _composed(ranges_of(uow, label), *_own_at(uow, kept))
+    return _RULE_SETS[key]
 
 
-class _Entries:
-    """An academy's own entries, of which the revision tells whether they changed."""
-
-    def __init__(self, findings: Sequence[Mapping[str, Any]], drills: Sequence[Mapping[str, Any]]) -> None:
-        self.findings, self.drills = findings, drills
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Entries) and (self.findings, self.drills) == (other.findings, other.drills)
-
-    def __hash__(self) -> int:
-        return hash((len(self.findings), len(self.drills)))
+_RULE_SETS: dict[tuple[UUID, str, int], RuleSet] = {}
+"""Versions and revisions never change once saved, so each pair is put together once."""
 
 
-@lru_cache(maxsize=64)
-def _rule_set(ranges: RangeLibrary, revision: int, academy: str, own: _Entries) -> RuleSet:
-    if not own.findings and not own.drills and ranges is library.ranges():
+def _own_at(uow: UnitOfWork, revision: int) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+    if revision == 0:
+        return [], []
+    found = uow.find(OwnRules, revision=revision)
+    return (found[0].findings, found[0].drills) if found else ([], [])
+
+
+def _composed(
+    ranges: RangeLibrary, findings: Sequence[Mapping[str, Any]], drills: Sequence[Mapping[str, Any]]
+) -> RuleSet:
+    if not findings and not drills and ranges is library.ranges():
         return built_in()
-    return compose(ranges, schemas.AcademyRulesFile.model_validate({"finding": own.findings, "drill": own.drills}))
+    return compose(ranges, schemas.AcademyRulesFile.model_validate({"finding": findings, "drill": drills}))
+
+
+def _save_own(uow: UnitOfWork, rules: AcademyRules) -> None:
+    """The next revision of the academy's own findings and drills, kept for the lessons that are closed under it."""
+    rules.revision += 1
+    uow.add(OwnRules(uow.academy_id, rules.revision, list(rules.findings), list(rules.drills)))
+    for key in [k for k in _RULE_SETS if k[0] == uow.academy_id and k[2] == rules.revision]:
+        del _RULE_SETS[key]  # of a save that was rolled back
+
+
+def close_rules(uow: UnitOfWork, lesson: Lesson, player: Player) -> None:
+    """A lesson that is closed keeps ranges, findings, drills and schools of its day."""
+    rules = academy_rules_of(uow)
+    lesson.benchmarks = lesson.benchmarks or rules.benchmarks or library.ranges().version
+    lesson.rules_revision = rules.revision
+    lesson.schools = schools_of(uow, player.schools, rules)
+
+
+def reopen_rules(lesson: Lesson) -> None:
+    """A lesson that goes on is judged by today's findings, drills and schools again."""
+    lesson.rules_revision = lesson.schools = None
 
 
 def fix_version(uow: UnitOfWork, lesson: Lesson) -> None:
@@ -134,7 +162,7 @@ def save_version(
     """Save ranges as the next version of a name. ``base`` is the label that was edited; when a newer one of the same
     name has been saved since, ``Overtaken`` says so and nothing is saved. Raises ``DataFileError`` for ranges that
     cannot be."""
-    uow.lock_academy()
+    _kept(uow)  # two savers of one name come one after the other
     name = " ".join(name.split())
     if not name:
         raise Refused("the ranges need a name", "Give one, such as the academy's")
@@ -179,9 +207,17 @@ def set_default_schools(uow: UnitOfWork, schools: Mapping[str, str]) -> None:
     _kept(uow).schools = dict(schools)
 
 
-def schools_of(uow: UnitOfWork, chosen: Mapping[str, str]) -> dict[str, str]:
+def schools_of(uow: UnitOfWork, chosen: Mapping[str, str], rules: AcademyRules | None = None) -> dict[str, str]:
     """What holds: the player's choice, else the academy's, else the first of each."""
-    return {**library.default_schools(), **academy_rules_of(uow).schools, **chosen}
+    rules = rules or academy_rules_of(uow)
+    return {**library.default_schools(), **rules.schools, **chosen}
+
+
+def lesson_schools(
+    uow: UnitOfWork, lesson: Lesson, player: Player, rules: AcademyRules | None = None
+) -> dict[str, str]:
+    """The schools a lesson is judged by: those of its day once it is closed."""
+    return dict(lesson.schools) if lesson.schools is not None else schools_of(uow, player.schools, rules)
 
 
 def import_own(uow: UnitOfWork, text: str, name: str, revision: int | None = None) -> AcademyRules:
@@ -193,7 +229,7 @@ def import_own(uow: UnitOfWork, text: str, name: str, revision: int | None = Non
     merged = read_academy_rules(text, name, ranges_of(uow), own_of(uow))
     academy_rules.findings = [f.model_dump(mode="json", exclude_defaults=True) for f in merged.finding]
     academy_rules.drills = [d.model_dump(mode="json", exclude_defaults=True) for d in merged.drill]
-    academy_rules.revision += 1
+    _save_own(uow, academy_rules)
     return academy_rules
 
 
@@ -214,7 +250,7 @@ def reword_drill(uow: UnitOfWork, drill: str, words: Mapping[str, str], revision
         entry = schemas.DrillEntry.model_validate({**old, **{k: v for k, v in words.items() if v}})
         written[drill] = entry.model_dump(mode="json", exclude_defaults=True)
     academy_rules.drills = list(written.values())
-    academy_rules.revision += 1
+    _save_own(uow, academy_rules)
     return academy_rules
 
 
@@ -227,5 +263,5 @@ def remove_own(uow: UnitOfWork, finding: str) -> AcademyRules:
     if users:
         raise Refused(f"{users[0]} may cause it", "Change that finding first")
     academy_rules.findings = [f for f in academy_rules.findings if f["id"] != finding]
-    academy_rules.revision += 1
+    _save_own(uow, academy_rules)
     return academy_rules

@@ -8,11 +8,12 @@ from datetime import datetime
 
 import numpy as np
 
+from finearc import __version__
 from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet, built_in
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow, WristCalibration
-from finearc.core.capture import Capture, CaptureReading, read_capture
+from finearc.core.capture import Capture, CaptureReading, Prepared, prepare, read_capture, read_prepared
 from finearc.core.events.model import Checkpoint
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
@@ -32,7 +33,8 @@ from finearc.core.pressure.stream import MatStream
 from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
 
-ENGINE = "0.4.0"
+ENGINE = __version__
+"""What measured: one number for package, engine and changelog."""
 
 
 @dataclass(frozen=True)
@@ -98,32 +100,50 @@ class Analysis:
         return self.reading.calibration
 
 
-def read(
+Corrections = Mapping[int, Mapping[Checkpoint, float]]
+
+
+def capture_of(
     data: CaptureData,
-    corrections: Mapping[int, Mapping[Checkpoint, float]] | None = None,
+    corrections: Corrections | None = None,
     *,
     swings_expected: bool = True,
     splits_m: Mapping[int, float] | None = None,
-) -> CaptureReading:
-    """Measure a capture. Raises a ``FineArcError``."""
-    return read_capture(
-        Capture(
-            data.streams,
-            data.handedness,
-            data.shot,
-            library.lie_rad(data.club),
-            data.calibration,
-            data.swings,
-            corrections or {},
-            swings_expected,
-            data.markers,
-            data.uprights,
-            data.bow,
-            data.mat,
-            data.plates,
-            splits_m or {},
-        )
+) -> Capture:
+    """What the core reads."""
+    return Capture(
+        data.streams,
+        data.handedness,
+        data.shot,
+        library.lie_rad(data.club),
+        data.calibration,
+        data.swings,
+        corrections or {},
+        swings_expected,
+        data.markers,
+        data.uprights,
+        data.bow,
+        data.mat,
+        data.plates,
+        splits_m or {},
     )
+
+
+def read(data: CaptureData, corrections: Corrections | None = None, *, swings_expected: bool = True) -> CaptureReading:
+    """Measure a capture. Raises a ``FineArcError``."""
+    return read_capture(capture_of(data, corrections, swings_expected=swings_expected))
+
+
+def read_and_prepare(
+    data: CaptureData,
+    corrections: Corrections | None = None,
+    *,
+    swings_expected: bool = True,
+    splits_m: Mapping[int, float] | None = None,
+) -> tuple[CaptureReading, Prepared]:
+    """The same, and what is needed to read one of its swings again. Raises a ``FineArcError``."""
+    capture = capture_of(data, corrections, swings_expected=swings_expected, splits_m=splits_m)
+    return read_prepared(prepare(capture), capture.corrections, capture.splits_m)
 
 
 def analyse(
@@ -152,7 +172,7 @@ def judge_swing(swing: SwingReading, page: InForce, not_judged_reason: str = "")
     judged = judge(swing.measured, page, page.situation, reason)
     values = {(m.metric.id, m.moment.key): m for m in swing.measured}
     bands = {} if reason else _bands(swing, page, values)
-    return JudgedSwing(swing, tuple(judged), _missing(swing), classify(values) if not reason else None, bands)
+    return JudgedSwing(swing, tuple(judged), missing_of(swing), classify(values) if not reason else None, bands)
 
 
 def _bands(
@@ -167,7 +187,8 @@ def _bands(
     return bands
 
 
-def _missing(swing: SwingReading) -> dict[str, str]:
+def missing_of(swing: SwingReading) -> dict[str, str]:
+    """Why each metric without a value has none, by its id."""
     present = {m.metric.id for m in swing.measured}
     why = next(iter(swing.absent.values()), "")
     if not np.all(swing.valid):

@@ -20,10 +20,12 @@ from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 from finearc.services.errors import Refused
-from finearc.services.judging.terms import BEST, Terms, stored_values
-from finearc.services.lesson.changes import COUNTING
+from finearc.services.judging.terms import BEST, Terms
+from finearc.services.lesson.summary import COUNTING
 from finearc.services.ports import UnitOfWork
-from finearc.services.record.stored import pack_traces, unpack_traces
+from finearc.services.record.blocks import TRACES, pack_traces, unpack_traces
+from finearc.services.record.codec import told, unpack_record, unpack_values
+from finearc.services.record.document import SwingRecord
 from finearc.services.records import Lesson, Player, Reference, Swing
 
 SYNTHETIC = "synthetic"
@@ -76,8 +78,7 @@ def counting_of(uow: UnitOfWork, club: str) -> list[tuple[Player, Swing]]:
     players = {p.id: p for p in uow.find(Player)}
     return [
         (players[lessons[s.lesson_id]], s)
-        for s in uow.find(Swing, club=club, order="captured_at")
-        if s.kind in COUNTING and not s.sensor_moved and s.result
+        for s in uow.find(Swing, club=club, kind=COUNTING, sensor_moved=False, order="captured_at")
     ]
 
 
@@ -91,34 +92,50 @@ def chosen(found: Found, choice: Choice) -> list[tuple[Player, Swing]]:
     return [(p, s) for p, s in tagged(found, choice.tag) if not choice.players or p.id in choice.players]
 
 
-def collected(found: Found, choice: Choice) -> list[Values]:
+def collected(uow: UnitOfWork, found: Found, choice: Choice) -> list[Values]:
     """The values of a choice."""
     if choice.synthetic:
         return list(synthetic())
-    return [_values_of(p, s) for p, s in chosen(found, choice)]
+    return values_of(uow, chosen(found, choice))
 
 
-def _values_of(player: Player, swing: Swing, *, traces: bool = False) -> Values:
-    """A stored swing as part of a cohort, with its traces where they are needed."""
-    measured, _ = stored_values(swing.measured, swing)
-    return Values(
-        str(player.id),
-        f"{player.name or 'Walk-in'}, swing {swing.number}",
-        {key: m.value for key, m in measured.items() if not m.not_judged_reason},
-        swing.result.get("schools", {}),
-        _traces_of(swing) if traces else {},
-        player.population,
-    )
+def values_of(uow: UnitOfWork, found: Found) -> list[Values]:
+    """Stored swings as part of a cohort."""
+    ids = [s.id for _, s in found]
+    records, judged = uow.swings.records(ids), uow.swings.judgements(ids)
+    return [
+        Values(
+            str(player.id),
+            f"{player.name or 'Walk-in'}, swing {swing.number}",
+            {k: m.value for k, m in unpack_values(records[swing.id])[0].items() if not m.not_judged_reason},
+            told(judged[swing.id]).head["schools"] if swing.id in judged else {},
+            {},
+            player.population,
+        )
+        for player, swing in found
+        if swing.id in records
+    ]
 
 
-def _traces_of(swing: Swing) -> dict[str, Array]:
-    events = {k: e["time_s"] for k, e in swing.result.get("events", {}).items()}
-    columns = unpack_traces(swing.traces)
-    return {
-        key: at
-        for key, column in columns.items()
-        if key in BY_ID and (at := normalised(columns["time_s"], column, events)) is not None
-    }
+def traces_of(uow: UnitOfWork, swings: Sequence[Swing]) -> dict[UUID, dict[str, Array]]:
+    """Traces at ``PLACES``, by swing."""
+    ids = [s.id for s in swings]
+    records = uow.swings.records(ids)
+    out = {}
+    for key, block in uow.swings.blocks(ids, TRACES).items():
+        events = times_of(unpack_record(records[key]))
+        columns = unpack_traces(block)
+        out[key] = {
+            metric: at
+            for metric, column in columns.items()
+            if metric in BY_ID and (at := normalised(columns["time_s"], column, events)) is not None
+        }
+    return out
+
+
+def times_of(record: SwingRecord) -> dict[str, float]:
+    """Instants of the checkpoints, s."""
+    return {k.value: e.time_s for k, e in record.checkpoints.items()}
 
 
 def rows(ranges: RangeLibrary, terms: Terms, club: str, swings: Sequence[Values], share: str = "most") -> list[Row]:
@@ -261,7 +278,9 @@ def keep_reference(
     owners = {lessons[s.lesson_id] for s in swings}
     if form == BEST and (player is None or owners != {player.id}):
         raise Refused("a player's own best is made of the player's own swings")
-    own = [_values_of(players[lessons[s.lesson_id]], s, traces=True) for s in swings]
+    found = [(players[lessons[s.lesson_id]], s) for s in swings]
+    traces_by = traces_of(uow, swings)
+    own = [replace(v, traces=traces_by.get(s.id, {})) for v, s in zip(values_of(uow, found), swings, strict=True)]
     traces = mean_traces(own)
     if not traces:
         raise Refused("these swings lack takeaway, top or impact", "Choose others")
@@ -290,8 +309,8 @@ def overlay(uow: UnitOfWork, reference_id: str, swing: Swing) -> bytes:
     """A reference on a swing's own time axis, as a block of traces; empty when the swing lacks the checkpoints."""
     block = synthetic_block() if reference_id == SYNTHETIC else uow.get(Reference, UUID(reference_id)).traces
     columns = unpack_traces(block)
-    events = {k: e["time_s"] for k, e in swing.result.get("events", {}).items()}
-    time_s = unpack_traces(swing.traces)["time_s"]
+    events = times_of(unpack_record(uow.swings.records([swing.id])[swing.id]))
+    time_s = unpack_traces(uow.swings.blocks([swing.id], TRACES)[swing.id])["time_s"]
     laid: dict[str, Array] = {"time_s": time_s}
     for key, middle in columns.items():
         at = None if key == "place" else laid_over(middle, time_s, events)

@@ -2,22 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet
-from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.limits import Limit
-from finearc.core.judging.ranges import InForce, Key, in_force, judge_values
-from finearc.core.kinematics.inertial import MOVED
-from finearc.core.metrics.definition import Measured
-from finearc.services.judging.academy_rules import rule_set_of, schools_of
+from finearc.core.judging.ranges import InForce, Key, in_force
+from finearc.services.judging.academy_rules import academy_rules_of, lesson_schools, rule_set_of
 from finearc.services.ports import UnitOfWork
-from finearc.services.record.stored import measured_of, unpack_values
-from finearc.services.records import Lesson, MovementLimit, Player, Reference, Swing, now
+from finearc.services.record.shown import ALWAYS
+from finearc.services.records import AcademyRules, Lesson, MovementLimit, Player, Reference, now
 
 BEST = "best"
 
@@ -31,6 +28,7 @@ class Terms:
     population: str
     limits: tuple[Limit, ...] = ()
     best: Mapping[tuple[str, str], float] = field(default_factory=dict)
+    revision: int = 0
     _pages: dict[tuple[str, str], InForce] = field(default_factory=dict, repr=False, compare=False)
 
     def page(self, club: str, shot: str = "full") -> InForce:
@@ -39,6 +37,11 @@ class Terms:
             situation = library.situation(club, shot, self.population, self.schools, self.limits, self.best)
             self._pages[club, shot] = in_force(self.rule_set.ranges.ranges, situation)
         return self._pages[club, shot]
+
+    @property
+    def wanted(self) -> frozenset[Key]:
+        """The values that judging reads or a summary shows."""
+        return self.rule_set.needed | ALWAYS
 
     def with_schools(self, schools: Mapping[str, str]) -> Terms:
         """The same under other schools. Raises ``DataFileError`` for one that does not exist."""
@@ -53,8 +56,13 @@ class Terms:
 
 def limits_of(uow: UnitOfWork, player: Player) -> tuple[Limit, ...]:
     """The player's limits that hold today."""
+    return limits_on(uow.find(MovementLimit, player_id=player.id))
+
+
+def limits_on(known: Sequence[MovementLimit]) -> tuple[Limit, ...]:
+    """Those that hold today."""
     today = now().date()
-    held = [r for r in uow.find(MovementLimit, player_id=player.id) if r.holds_on(today)]
+    held = [r for r in known if r.holds_on(today)]
     return tuple(
         Limit(r.area, r.movement, r.side, None if r.comfortable is None else float(np.deg2rad(r.comfortable)))
         for r in held
@@ -70,37 +78,25 @@ def best_of(uow: UnitOfWork, player: Player) -> dict[tuple[str, str], float]:
     return {(a, b): marked[0].best[k] for k, (a, b) in keys.items()}
 
 
-def terms_of(uow: UnitOfWork, lesson: Lesson, player: Player, label: str = "") -> Terms:
-    """By what a lesson's swings are judged: its version of the ranges, the player's schools, limits and own best."""
-    rule_set = rule_set_of(uow, lesson, label)
-    schools = schools_of(uow, player.schools)
-    return Terms(rule_set, schools, player.population, limits_of(uow, player), best_of(uow, player))
+def terms_of(uow: UnitOfWork, lesson: Lesson, player: Player, label: str = "", held: Held | None = None) -> Terms:
+    """By what a lesson's swings are judged: its version of the ranges, the player's schools (a closed lesson's own),
+    limits and own best. ``held``: what is the same for all lessons of the player, read once."""
+    held = held or held_of(uow, player)
+    rule_set = rule_set_of(uow, lesson, label, held.rules)
+    revision = held.rules.revision if lesson.rules_revision is None else lesson.rules_revision
+    schools = lesson_schools(uow, lesson, player, held.rules)
+    return Terms(rule_set, schools, player.population, held.limits, held.best, revision)
 
 
-def why_not_judged(swing: Swing, warnings: list[str]) -> str:
-    """Why nothing of a stored swing may be judged: its sensor moved, or sat in the wrong place; else empty."""
-    if swing.sensor_moved:
-        return MOVED
-    return warnings[0] if warnings else ""
+@dataclass(frozen=True)
+class Held:
+    """What holds for a player whatever the lesson: the academy's choices, limits, own best."""
+
+    rules: AcademyRules
+    limits: tuple[Limit, ...]
+    best: Mapping[tuple[str, str], float]
 
 
-def evidence_again(swing: Swing, terms: Terms, not_judged_reason: str = "") -> Evidence:
-    """A stored swing judged under these terms, from its block of values."""
-    return judge_block(swing.measured, swing, terms, not_judged_reason)
-
-
-def judge_block(block: bytes, swing: Swing, terms: Terms, not_judged_reason: str = "") -> Evidence:
-    """The same of a given block; without one (a swing kept by an older version), from its result."""
-    values, missing = stored_values(block, swing, terms.rule_set.needed)
-    return Evidence.by(judge_values(values, terms.page(swing.club, swing.shot), not_judged_reason), missing)
-
-
-def stored_values(
-    block: bytes, swing: Swing, keys: frozenset[Key] | None = None
-) -> tuple[dict[Key, Measured], Mapping[str, str]]:
-    """The values of a swing by metric and moment, and why others are missing: from its block, else its result."""
-    if block:
-        return unpack_values(block, keys)
-    measured = [measured_of(e) for e in swing.result.get("metrics", [])]
-    missing = {e["metric"]: e["reason"] for e in swing.result.get("missing", [])}
-    return {(m.metric.id, m.moment.key): m for m in measured}, missing
+def held_of(uow: UnitOfWork, player: Player) -> Held:
+    """Read in three queries."""
+    return Held(academy_rules_of(uow), limits_of(uow, player), best_of(uow, player))

@@ -7,16 +7,19 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from finearc.catalogue import library
-from finearc.core.judging.conditions import Evidence
+from finearc.core.judging.drills import Pain
+from finearc.core.judging.priorities import Circumstances
 from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.judging.schools import Closest, closest
 from finearc.core.judging.words import limits_in_words
-from finearc.core.metrics.definition import Measured
 from finearc.services.judging.academy_rules import rule_set_of
-from finearc.services.judging.terms import Terms, evidence_again, stored_values, terms_of, why_not_judged
-from finearc.services.lesson.summary import LessonSummary, circumstances_of, counting_swings, summarise_evidence
+from finearc.services.judging.rejudge import judge_stored
+from finearc.services.judging.terms import terms_of
+from finearc.services.lesson.summary import LessonSummary, counting_swings, flight_of, summarise
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import Lesson, Player, Recording, Swing
+from finearc.services.record.codec import unpack_values
+from finearc.services.record.document import SwingJudgement
+from finearc.services.records import Lesson, Player, Swing
 
 VERDICT_WORDS = {
     Verdict.IN_RANGE: "in the band",
@@ -69,26 +72,28 @@ def what_if(
     if label:
         then = then.with_rule_set(rule_set_of(uow, label=label))
     counting = counting_swings(swings, club)
-    held = circumstances_of(uow, lesson, player, counting)
-    warnings = {t.id: t.warnings for t in uow.find(Recording, lesson_id=lesson.id)}
-    evidence = [
-        [evidence_again(s, terms, why_not_judged(s, warnings.get(s.recording_id, []))) for s in counting]
-        for terms in (now, then)
-    ]
+    records = uow.swings.records([s.id for s in counting])
+    counting = [s for s in counting if s.id in records]
+    held = Circumstances(flight_of(counting, player), now.limits, Pain.noted(lesson.pain, lesson.pain_note))
+    judged = [[judge_stored(records[s.id], s, terms) for s in counting] for terms in (now, then)]
     return WhatIf(
         club,
-        summarise_evidence(now.rule_set, club, counting, evidence[0], held),
-        summarise_evidence(then.rule_set, club, counting, evidence[1], held),
-        tuple(_differences(*evidence)),
+        summarise(now.rule_set, club, counting, judged[0], held),
+        summarise(then.rule_set, club, counting, judged[1], held),
+        tuple(_differences(*judged)),
         (now.rule_set.ranges.version, then.rule_set.ranges.version),
     )
 
 
-def _differences(before: Sequence[Evidence], after: Sequence[Evidence]) -> list[VerdictChange]:
-    keys = list(dict.fromkeys(k for e in (*before, *after) for k in e.by_key))
+def _differences(before: Sequence[SwingJudgement], after: Sequence[SwingJudgement]) -> list[VerdictChange]:
+    keys = list(dict.fromkeys(k for j in (*before, *after) for k in j.judged))
     out = []
     for key in keys:
-        pairs = [(a.by_key[key], b.by_key[key]) for a, b in zip(before, after, strict=True) if key in a.by_key]
+        pairs = [
+            (a.judged[key], b.judged[key])
+            for a, b in zip(before, after, strict=True)
+            if key in a.judged and key in b.judged
+        ]
         changed = [(a, b) for a, b in pairs if a.verdict is not b.verdict]
         if not changed:
             continue
@@ -107,15 +112,10 @@ def _band(judged: Judged) -> str:
 
 def closest_schools(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str) -> list[Closest]:
     """Which school of each matter the player's swings are closest to."""
-    player = uow.get(Player, lesson.player_id)
-    terms = terms_of(uow, lesson, player)
+    terms = terms_of(uow, lesson, uow.get(Player, lesson.player_id))
+    records = uow.swings.records([s.id for s in counting_swings(swings, club)])
+    values = [unpack_values(block, terms.rule_set.needed)[0] for block in records.values()]
     return [
-        closest(
-            axis, terms.rule_set.ranges.ranges, _values(swings, club, terms), terms.page(club).situation.club_classes
-        )
+        closest(axis, terms.rule_set.ranges.ranges, values, terms.page(club).situation.club_classes)
         for axis in library.schools()
     ]
-
-
-def _values(swings: Sequence[Swing], club: str, terms: Terms) -> list[dict[tuple[str, str], Measured]]:
-    return [stored_values(s.measured, s, terms.rule_set.needed)[0] for s in counting_swings(swings, club)]

@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
 from finearc.catalogue.library import clubs
+from finearc.catalogue.rule_set import RuleSet
 from finearc.core.events.model import ORDER, Checkpoint
-from finearc.services.capture.recordings import rejudge, rejudge_lesson, rejudge_player, reread
+from finearc.services.capture.recordings import rejudge, rejudge_lesson, rejudge_player, reread, reread_one
 from finearc.services.errors import Refused
-from finearc.services.judging.terms import terms_of
-from finearc.services.ports import ColumnCodec, UnitOfWork
+from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
+from finearc.services.lesson import documents as m
+from finearc.services.lesson.summary import SHOWN, counting_swings, counts, flight_of, refresh, summarise_edit
+from finearc.services.ports import ColumnCodec, LessonEdit, UnitOfWork
+from finearc.services.record.codec import unpack_judgement, unpack_record
+from finearc.services.record.document import SwingJudgement
 from finearc.services.records import ChangeEntry, Lesson, Player, Recording, Swing
 
 KINDS = {
@@ -22,12 +28,23 @@ KINDS = {
     "test": "test",
     "discard": "discard",
 }
-COUNTING = ("normal", "test")
 SIDES = ("lead", "straight", "trail")
 STRIKES = ("centre", "toe", "heel", "thin", "fat")
 GUESS_SIDES = ("lead", "even", "trail")
 GUESS_FEET = ("toes", "middle", "heels")
 FARTHEST_SHIFT_S = 20.0
+
+
+IN_SUMMARY = frozenset({"kind", "ball_start", "ball_curve", "strike", "club"})
+"""What a summary rests on beside the values."""
+MEASURED = frozenset({"checkpoints_corrected", "split_m"})
+"""What measuring rests on."""
+
+
+def swing_to_change(uow: UnitOfWork, swing_id: UUID) -> Swing:
+    """A swing, its lesson held against other writers: changes of one lesson come one after the other."""
+    uow.reads.hold_lesson_of(swing_id)
+    return uow.get(Swing, swing_id)
 
 
 def change_swing(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, fields: Mapping[str, Any], label: str) -> None:
@@ -37,6 +54,62 @@ def change_swing(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, fields: Mapp
         return
     _remember(uow, swing.lesson_id, ("swing", swing.id), before, fields, label)
     _apply(uow, codec, swing, fields)
+
+
+@dataclass(frozen=True)
+class Marked:
+    """What a mark on a swing changed: the swing with its judgement, the summaries made anew, what can be undone."""
+
+    swing: Swing
+    judgement: SwingJudgement
+    rule_set: RuleSet
+    player: Player
+    flight: tuple[str, ...]
+    summaries: Mapping[str, m.SummaryOut]
+    undo: str | None
+    redo: str | None
+
+
+def mark_swing(uow: UnitOfWork, swing_id: UUID, fields_of: Callable[[Swing], tuple[Mapping[str, Any], str]]) -> Marked:
+    """Change what an instructor notes of a swing (kind, ball, strike, tags): nothing is measured or judged, only the
+    summary is made anew. ``fields_of`` says which fields and how the change is called. Raises ``NotFound`` and what
+    ``fields_of`` raises."""
+    edit = uow.reads.edit(swing_id)
+    swing = next(s for s, _ in edit.swings if s.id == swing_id)
+    fields, label = fields_of(swing)
+    rule_set = rule_set_of(uow, edit.lesson, rules=edit.rules)
+    before = {name: getattr(swing, name) for name in fields}
+    changed = before != dict(fields)
+    if changed:
+        if edit.undone:
+            for stale in uow.find(ChangeEntry, lesson_id=edit.lesson.id, undone=True):
+                uow.remove(stale)
+        entity = ("swing", swing_id)
+        for name, value in fields.items():
+            setattr(swing, name, value)
+        uow.add(ChangeEntry(uow.academy_id, edit.lesson.id, edit.sequence + 1, label, *entity, before, dict(fields)))
+    judged = {
+        s.id: unpack_judgement(d, rule_set.ranges, None if s is swing else SHOWN)
+        for s, d in edit.swings
+        if d is not None and _needed(s, swing)
+    }
+    made = {}
+    if changed and set(fields) & IN_SUMMARY:
+        made = summarise_edit(uow, edit, rule_set, swing.club, judged)
+    redo = None if changed else _redo(uow, edit)
+    flight = flight_of(counting_swings([s for s, _ in edit.swings], swing.club), edit.player).words
+    undo = label if changed else edit.undo
+    return Marked(swing, judged[swing_id], rule_set, edit.player, flight, made, undo, redo)
+
+
+def _needed(swing: Swing, marked: Swing) -> bool:
+    return swing.id == marked.id or (swing.club == marked.club and counts(swing))
+
+
+def _redo(uow: UnitOfWork, edit: LessonEdit) -> str | None:
+    if not edit.undone:
+        return None
+    return uow.find(ChangeEntry, lesson_id=edit.lesson.id, undone=True, order="sequence")[0].label
 
 
 def change_recording(
@@ -58,9 +131,11 @@ def _remember(
     after: Mapping[str, Any],
     label: str,
 ) -> None:
-    sequence = 1 + max((c.sequence for c in uow.find(ChangeEntry, lesson_id=lesson_id)), default=0)
-    for stale in uow.find(ChangeEntry, lesson_id=lesson_id, undone=True):
-        uow.remove(stale)
+    known = uow.find(ChangeEntry, lesson_id=lesson_id, order="sequence")
+    for stale in known:
+        if stale.undone:
+            uow.remove(stale)
+    sequence = 1 + (known[-1].sequence if known else 0)
     uow.add(ChangeEntry(uow.academy_id, lesson_id, sequence, label, *entity, dict(before), dict(after)))
 
 
@@ -76,27 +151,28 @@ def change_terms(uow: UnitOfWork, lesson: Lesson, schools: Mapping[str, str], la
     """Judge by other schools, which become the player's, or by other ranges from now on; can be undone. Lessons that
     are closed, other than this one, keep what they were judged by."""
     player = uow.get(Player, lesson.player_id)
-    if schools:
-        wanted = {**player.schools, **schools}
-        if wanted != player.schools:
-            told = ", ".join(f"{axis} {option}".replace("_", " ") for axis, option in schools.items())
-            _remember(
-                uow, lesson.id, ("player", player.id), {"schools": dict(player.schools)}, {"schools": wanted}, told
-            )
-            _apply_to_player(uow, lesson, player, {"schools": wanted})
+    held = lesson_schools(uow, lesson, player)
+    if schools and any(held.get(axis) != option for axis, option in schools.items()):
+        told = ", ".join(f"{axis} {option}".replace("_", " ") for axis, option in schools.items())
+        if lesson.status == "closed":
+            fields = {"schools": {**held, **schools}}
+            _remember(uow, lesson.id, ("lesson", lesson.id), {"schools": lesson.schools}, fields, told)
+            _apply_to_lesson(uow, lesson, fields)
+        else:
+            fields = {"schools": {**player.schools, **schools}}
+            _remember(uow, lesson.id, ("player", player.id), {"schools": dict(player.schools)}, fields, told)
+            _apply_to_player(uow, player, fields)
     if label and label != lesson.benchmarks:
         before = {"benchmarks": lesson.benchmarks}
         _remember(uow, lesson.id, ("lesson", lesson.id), before, {"benchmarks": label}, f"judged by {label}")
         _apply_to_lesson(uow, lesson, {"benchmarks": label})
 
 
-def _apply_to_player(uow: UnitOfWork, lesson: Lesson, player: Player, fields: Mapping[str, Any]) -> None:
+def _apply_to_player(uow: UnitOfWork, player: Player, fields: Mapping[str, Any]) -> None:
     for name, value in fields.items():
         setattr(player, name, value)
     uow.flush()
     rejudge_player(uow, player)
-    if lesson.status == "closed":
-        rejudge_lesson(uow, lesson)
 
 
 def _apply_to_lesson(uow: UnitOfWork, lesson: Lesson, fields: Mapping[str, Any]) -> None:
@@ -110,8 +186,7 @@ def _apply_entry(uow: UnitOfWork, codec: ColumnCodec, entry: ChangeEntry, fields
     if entry.entity == "recording":
         _apply_to_recording(uow, codec, uow.get(Recording, entry.entity_id), fields)
     elif entry.entity == "player":
-        lesson = uow.get(Lesson, entry.lesson_id)
-        _apply_to_player(uow, lesson, uow.get(Player, entry.entity_id), fields)
+        _apply_to_player(uow, uow.get(Player, entry.entity_id), fields)
     elif entry.entity == "lesson":
         _apply_to_lesson(uow, uow.get(Lesson, entry.entity_id), fields)
     else:
@@ -119,14 +194,19 @@ def _apply_entry(uow: UnitOfWork, codec: ColumnCodec, entry: ChangeEntry, fields
 
 
 def _apply(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, fields: Mapping[str, Any]) -> None:
+    club = swing.club
     for name, value in fields.items():
         setattr(swing, name, value)
     uow.flush()
-    if {"events_corrected", "split_m"} & set(fields):
-        reread(uow, codec, uow.get(Recording, swing.recording_id))
-    elif "club" in fields:
+    changed = set(fields)
+    if changed & MEASURED:
+        reread_one(uow, codec, swing)
+    elif changed & IN_SUMMARY:
         lesson = uow.get(Lesson, swing.lesson_id)
-        rejudge(uow, swing, terms_of(uow, lesson, uow.get(Player, lesson.player_id)))
+        player = uow.get(Player, lesson.player_id)
+        if "club" in changed:
+            rejudge(uow, [swing], lesson, player)
+        refresh(uow, lesson, player, {club, swing.club})
     uow.flush()
 
 
@@ -154,33 +234,32 @@ def redo(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson) -> ChangeEntry:
     return entry
 
 
-def set_kind(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, kind: str, reason: str = "") -> None:
+Fields = tuple[dict[str, Any], str]
+"""Fields of a swing with their new values, and what the change is called."""
+
+
+def kind_fields(swing: Swing, kind: str, reason: str = "") -> Fields:
     """Mark the kind; a discard needs a reason."""
     if kind not in KINDS:
         raise Refused(f'there is no kind "{kind}"', f"Known: {', '.join(KINDS)}")
     if kind == "discard" and not reason.strip():
         raise Refused("a discarded swing needs a reason", "Say why, for example: topped, sensor loose")
-    change_swing(
-        uow,
-        codec,
-        swing,
-        {"kind": kind, "discard_reason": reason if kind == "discard" else ""},
-        f"swing {swing.number}: {KINDS[kind]}",
-    )
+    fields = {"kind": kind, "discard_reason": reason if kind == "discard" else ""}
+    return fields, f"swing {swing.number}: {KINDS[kind]}"
 
 
-def set_ball(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, start: str, curve: str) -> None:
+def ball_fields(swing: Swing, start: str, curve: str) -> Fields:
     """Where the ball started and curved, by lead and trail side; both empty clears it."""
     if (start, curve) != ("", "") and (start not in SIDES or curve not in SIDES):
         raise Refused("start and curve are each lead, straight or trail")
-    change_swing(uow, codec, swing, {"ball_start": start, "ball_curve": curve}, f"swing {swing.number}: ball flight")
+    return {"ball_start": start, "ball_curve": curve}, f"swing {swing.number}: ball flight"
 
 
-def set_strike(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, strike: str) -> None:
+def strike_fields(swing: Swing, strike: str) -> Fields:
     """How the ball was struck; empty clears it."""
     if strike and strike not in STRIKES:
         raise Refused(f'there is no strike "{strike}"', f"Known: {', '.join(STRIKES)}")
-    change_swing(uow, codec, swing, {"strike": strike}, f"swing {swing.number}: strike")
+    return {"strike": strike}, f"swing {swing.number}: strike"
 
 
 def set_club(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, club: str) -> None:
@@ -190,23 +269,23 @@ def set_club(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, club: str) -> No
     change_swing(uow, codec, swing, {"club": club}, f"swing {swing.number}: {clubs()[club].label}")
 
 
-def set_tags(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, tags: Sequence[str]) -> None:
+def tag_fields(swing: Swing, tags: Sequence[str]) -> Fields:
     """Words by which the swing is found again, such as *skilled*; at most 40 letters each."""
     clean = list(dict.fromkeys(" ".join(t.lower().split()) for t in tags if t.strip()))
     if any(len(t) > 40 for t in clean):
         raise Refused("a tag has at most 40 letters", "Choose a shorter word")
-    change_swing(uow, codec, swing, {"tags": clean}, f"swing {swing.number}: {', '.join(clean) or 'no tag'}")
+    return {"tags": clean}, f"swing {swing.number}: {', '.join(clean) or 'no tag'}"
 
 
 def set_event(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, name: Checkpoint, time_s: float | None) -> None:
     """The instructor's own instant of a checkpoint (s), or None to go back to the detected one."""
-    corrected = dict(swing.events_corrected)
+    corrected = dict(swing.checkpoints_corrected)
     if time_s is None:
         corrected.pop(name.value, None)
     else:
-        _check_place(swing, name, time_s)
+        _check_place(uow, swing, name, time_s)
         corrected[name.value] = round(float(time_s), 4)
-    change_swing(uow, codec, swing, {"events_corrected": corrected}, f"swing {swing.number}: {name.value} moved")
+    change_swing(uow, codec, swing, {"checkpoints_corrected": corrected}, f"swing {swing.number}: {name.value} moved")
 
 
 def set_guess(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, side: str, foot: str) -> None:
@@ -219,7 +298,7 @@ def set_guess(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, side: str, foot
 
 def set_split(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, split_m: float | None) -> None:
     """The instructor's line between the feet, m toward the target, or None to find it again."""
-    if not swing.result.get("ground"):
+    if unpack_record(uow.swings.records([swing.id])[swing.id]).ground is None:
         raise Refused("no pressure was recorded in this swing")
     change_swing(uow, codec, swing, {"split_m": split_m}, f"swing {swing.number}: line between the feet")
 
@@ -233,14 +312,14 @@ def set_mat_shift(uow: UnitOfWork, codec: ColumnCodec, recording: Recording, shi
     change_recording(uow, codec, recording, {"mat_shift_s": shift_s}, f"recording {recording.number}: the mat's clock")
 
 
-def _check_place(swing: Swing, name: Checkpoint, time_s: float) -> None:
+def _check_place(uow: UnitOfWork, swing: Swing, name: Checkpoint, time_s: float) -> None:
     if not swing.start_s <= time_s <= swing.end_s:
         raise Refused(f"{name.value} must lie within the swing ({swing.start_s:.2f} to {swing.end_s:.2f} s)")
     at = ORDER.index(name)
-    for other, event in swing.result.get("events", {}).items():
-        place = ORDER.index(Checkpoint(other))
-        wrong = (place < at and event["time_s"] >= time_s) or (place > at and event["time_s"] <= time_s)
-        if other != name.value and wrong:
+    for other, event in unpack_record(uow.swings.records([swing.id])[swing.id]).checkpoints.items():
+        place = ORDER.index(other)
+        wrong = (place < at and event.time_s >= time_s) or (place > at and event.time_s <= time_s)
+        if other is not name and wrong:
             side = "after" if place < at else "before"
             raise Refused(
                 f"{name.value.replace('_', ' ')} must come {side} {other.replace('_', ' ')}",

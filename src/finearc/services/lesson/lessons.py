@@ -8,9 +8,14 @@ from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from finearc.catalogue import library
+from finearc.services.capture.recordings import rejudge_lesson
 from finearc.services.errors import Clash, Refused
+from finearc.services.judging.academy_rules import close_rules, reopen_rules
+from finearc.services.lesson.documents import SummaryOut
+from finearc.services.lesson.summary import refresh
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
+    Bay,
     Block,
     ChangeEntry,
     Chunk,
@@ -25,6 +30,9 @@ from finearc.services.records import (
 )
 
 MOST_PRIORITIES = 2
+LONGEST = timedelta(minutes=240)
+FIRST_BAYS = ("Bay 1", "Bay 2", "Bay 3")
+"""With which an academy begins."""
 WALK_IN_MINUTES = 45
 
 
@@ -41,11 +49,12 @@ def book(
     if not 10 <= minutes <= 240:
         raise Refused("a lesson takes 10 to 240 minutes")
     uow.get(Player, player_id)
-    instructor = uow.get(Instructor, instructor_id)
     ends_at = starts_at + timedelta(minutes=minutes)
-    uow.lock_academy()
-    for other in uow.find(Lesson):
-        if other.status == "closed" or other.ends_at <= starts_at or other.starts_at >= ends_at:
+    uow.hold(Bay, bay_of(uow, bay).id)  # whoever books the same bay or instructor waits here
+    instructor = uow.hold(Instructor, instructor_id)
+    near = uow.find(Lesson, starts_at__from=starts_at - LONGEST, starts_at__until=ends_at)
+    for other in near:
+        if other.status == "closed" or other.ends_at <= starts_at:
             continue
         when = f"from {other.starts_at:%H:%M} to {other.ends_at:%H:%M}"
         if other.bay == bay:
@@ -56,6 +65,20 @@ def book(
     uow.add(lesson)
     uow.flush()
     return lesson
+
+
+def bay_of(uow: UnitOfWork, name: str) -> Bay:
+    """The bay of that name; one that is named for the first time is made."""
+    name = " ".join(name.split())
+    found = uow.find(Bay, name=name)
+    if found:
+        return found[0]
+    known = uow.find(Bay)
+    names = list(dict.fromkeys((*(() if known else FIRST_BAYS), name)))
+    made = [Bay(uow.academy_id, n, len(known) + k) for k, n in enumerate(names, 1)]
+    for bay in made:
+        uow.add(bay)
+    return next(b for b in made if b.name == name)
 
 
 def start_now(
@@ -97,11 +120,24 @@ def name_walk_in(player: Player, name: str, consent_by: str) -> None:
         player.consent_at, player.consent_by = now(), consent_by.strip()
 
 
-def answer_pain(lesson: Lesson, answer: str, note: str = "") -> None:
-    """ "Pain today?": yes or no; until then it shows *not asked*."""
+def answer_pain(uow: UnitOfWork, lesson: Lesson, answer: str, note: str = "") -> list[SummaryOut]:
+    """ "Pain today?": yes or no; until then it shows *not asked*. Drills that load what hurts are withheld: returns
+    the summaries made anew."""
     if answer not in ("yes", "no", ""):
         raise Refused("the answer is yes or no")
     lesson.pain, lesson.pain_note = answer, note
+    uow.flush()
+    clubs = {lesson.club, *(s.club for s in uow.find(Swing, lesson_id=lesson.id))}
+    return list(refresh(uow, lesson, uow.get(Player, lesson.player_id), clubs).values())
+
+
+def set_club(uow: UnitOfWork, lesson: Lesson, club: str) -> list[SummaryOut]:
+    """The club of the next swings; returns its summary, made anew."""
+    if club not in library.clubs():
+        raise Refused(f'there is no club "{club}"')
+    lesson.club = club
+    uow.flush()
+    return list(refresh(uow, lesson, uow.get(Player, lesson.player_id), {club}).values())
 
 
 def start_block(
@@ -152,6 +188,7 @@ def close(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen], note: str, 
         erase_player(uow, player)
         return False
     keep_plan(uow, lesson, chosen)
+    close_rules(uow, lesson, player)
     lesson.status, lesson.note, lesson.next_date, lesson.closed_at = "closed", note, next_date, now()
     uow.flush()
     return True
@@ -184,9 +221,12 @@ def keep_plan(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen]) -> None
     uow.flush()
 
 
-def reopen(lesson: Lesson) -> None:
-    """Take the close back."""
+def reopen(uow: UnitOfWork, lesson: Lesson) -> None:
+    """Take the close back: the lesson goes on, and is judged by what holds today."""
     lesson.status, lesson.closed_at = "running", None
+    reopen_rules(lesson)
+    uow.flush()
+    rejudge_lesson(uow, lesson)
 
 
 def erase_lesson(uow: UnitOfWork, lesson: Lesson) -> None:
@@ -209,13 +249,3 @@ def erase_player(uow: UnitOfWork, player: Player) -> None:
         uow.remove(limit)
     uow.remove(player)
     uow.flush()
-
-
-def last_priorities(uow: UnitOfWork, player_id: UUID, before: datetime) -> list[Priority]:
-    """The priorities of the player's last closed lesson before a time."""
-    closed = [
-        lesson
-        for lesson in uow.find(Lesson, player_id=player_id, order="-starts_at")
-        if lesson.status == "closed" and lesson.starts_at < before
-    ]
-    return uow.find(Priority, lesson_id=closed[0].id, order="rank") if closed else []

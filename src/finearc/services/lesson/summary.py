@@ -2,44 +2,33 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from statistics import median, pstdev
+from uuid import UUID
 
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.comparing.change import Change, compare
-from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.drills import Drill, Pain, withheld_because
-from finearc.core.judging.findings import Finding, MatchedSet, NotAssessed
+from finearc.core.judging.findings import Finding, MatchedSet, NotAssessed, matched_over_swings, over_outcomes
 from finearc.core.judging.flight import Flight, Shot, usual_flight
 from finearc.core.judging.graph import Node, nodes
 from finearc.core.judging.priorities import Circumstances, Proposal, propose
-from finearc.core.judging.ranges import WORK_INSIDE, Judged, Verdict
-from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words
-from finearc.core.metrics.definition import Unit as MetricUnit
-from finearc.services.judging.academy_rules import rule_set_of
-from finearc.services.judging.terms import limits_of
-from finearc.services.lesson.changes import COUNTING
-from finearc.services.ports import UnitOfWork
-from finearc.services.record.stored import evidence_of, uncertainty_of, value_of
+from finearc.core.judging.ranges import WORK_INSIDE, Verdict
+from finearc.core.judging.words import at_moment, place_words
+from finearc.core.metrics.definition import PER_SI, Metric
+from finearc.core.metrics.registry import BY_ID
+from finearc.services.judging.terms import Terms, limits_on, terms_of
+from finearc.services.lesson import documents as m
+from finearc.services.lesson.summary_words import summary_out
+from finearc.services.ports import LessonEdit, UnitOfWork, ValueRow
+from finearc.services.record.codec import unpack_judgement
+from finearc.services.record.document import SwingJudgement
+from finearc.services.record.shown import GOOD
 from finearc.services.records import Block, Lesson, Player, Swing
 
-GOOD = (
-    ("lead_wrist_extension", "address"),
-    ("lead_wrist_extension", "top"),
-    ("lead_wrist_extension", "impact"),
-    ("hinge_held", "swing"),
-    ("thorax_turn", "top"),
-    ("pelvis_turn", "impact"),
-    ("pelvis_sway", "top"),
-    ("posture_from_ground", "address..impact"),
-    ("tempo", "swing"),
-    ("lead_share", "address"),
-    ("peak_trail_share", "swing"),
-    ("stance_position", "impact"),
-)
-"""What is said to be good, and whose scatter is shown, where it is measured."""
+COUNTING = ("normal", "test")
+SHOWN = frozenset(GOOD)
 
 
 @dataclass(frozen=True)
@@ -48,6 +37,17 @@ class Good:
 
     standard: str
     plain: str
+
+
+@dataclass(frozen=True)
+class Spread:
+    """A value over swings (SI)."""
+
+    metric: Metric
+    moment: str
+    n: int
+    median: float
+    spread: float
 
 
 @dataclass(frozen=True)
@@ -68,11 +68,17 @@ class LessonSummary:
     flight: Flight
     held: tuple[str, ...]
     withheld: tuple[tuple[Drill, str], ...]
+    spreads: tuple[Spread, ...]
+
+
+def counts(swing: Swing) -> bool:
+    """Findings rest on normal and test swings whose sensors had not moved."""
+    return swing.kind in COUNTING and not swing.sensor_moved
 
 
 def counting_swings(swings: Sequence[Swing], club: str) -> list[Swing]:
-    """Normal and test swings of one club whose sensors had not moved: findings rest on these only."""
-    return [s for s in swings if s.kind in COUNTING and s.club == club and not s.sensor_moved and s.result]
+    """The swings of one club that count."""
+    return [s for s in swings if s.club == club and counts(s)]
 
 
 def flight_of(swings: Sequence[Swing], player: Player) -> Flight:
@@ -80,27 +86,16 @@ def flight_of(swings: Sequence[Swing], player: Player) -> Flight:
     return usual_flight([Shot(s.ball_start, s.ball_curve, s.strike) for s in swings], player.usual_miss)
 
 
-def summarise(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str) -> LessonSummary:
-    """All that the counting swings of a club say, by the verdicts they were given."""
-    player = uow.get(Player, lesson.player_id)
-    counting = counting_swings(swings, club)
-    rule_set = rule_set_of(uow, lesson)
-    evidence = [evidence_of(s.result, rule_set) for s in counting]
-    return summarise_evidence(rule_set, club, counting, evidence, circumstances_of(uow, lesson, player, counting))
-
-
-def circumstances_of(uow: UnitOfWork, lesson: Lesson, player: Player, counting: Sequence[Swing]) -> Circumstances:
-    """What beside the findings decides the priorities."""
-    flight = flight_of(counting, player)
-    return Circumstances(flight, limits_of(uow, player), Pain.noted(lesson.pain, lesson.pain_note))
-
-
-def summarise_evidence(
-    rule_set: RuleSet, club: str, counting: Sequence[Swing], evidence: Sequence[Evidence], circumstances: Circumstances
+def summarise(
+    rule_set: RuleSet,
+    club: str,
+    counting: Sequence[Swing],
+    judged: Sequence[SwingJudgement],
+    circumstances: Circumstances,
 ) -> LessonSummary:
-    """The same from evidence that may have been judged otherwise than stored."""
-    findings, open_questions = rule_set.find(evidence)
-    matched = rule_set.match(evidence)
+    """All that the counting swings of a club say, from how each was judged."""
+    findings, open_questions = over_outcomes(rule_set.rules, [j.outcomes for j in judged])
+    matched = matched_over_swings(rule_set.matched, [j.matched for j in judged])
     held = replace(circumstances, matched=tuple(m for m, _ in matched))
     return LessonSummary(
         club,
@@ -108,31 +103,91 @@ def summarise_evidence(
         tuple(findings),
         tuple(open_questions),
         tuple(propose(findings, rule_set.drills, held)),
-        tuple(_good(evidence)),
+        tuple(_good(judged)),
         tuple(matched),
         tuple(nodes(findings)),
         circumstances.flight,
-        tuple(_held(evidence)),
+        tuple(_held(judged)),
         tuple((d, why) for d in rule_set.drills.values() if (why := withheld_because(d, held.limits, held.pain))),
+        tuple(_spreads(judged)),
     )
 
 
-def _held(swings: Sequence[Evidence]) -> list[str]:
+def refresh(uow: UnitOfWork, lesson: Lesson, player: Player, clubs: Collection[str]) -> dict[str, m.SummaryOut]:
+    """Make the summaries of some clubs of a lesson anew, from how its swings were judged, and keep them."""
+    swings = [s for s in uow.find(Swing, lesson_id=lesson.id, order="number") if s.club in clubs and counts(s)]
+    terms = terms_of(uow, lesson, player)
+    ranges = terms.rule_set.ranges
+    kept = uow.swings.judgements([s.id for s in swings])
+    judged = {k: unpack_judgement(block, ranges, SHOWN) for k, block in kept.items()}
+    made = {club: _made(lesson, player, terms, club, swings, judged) for club in clubs}
+    uow.swings.summarise({(lesson.id, club): document.model_dump_json() for club, document in made.items()})
+    return made
+
+
+def summarise_edit(
+    uow: UnitOfWork, edit: LessonEdit, rule_set: RuleSet, club: str, judged: Mapping[UUID, SwingJudgement]
+) -> dict[str, m.SummaryOut]:
+    """The summary of a club whose swings were marked otherwise, made anew and kept."""
+    terms = Terms(rule_set, {}, edit.player.population, limits_on(edit.limits))
+    made = _made(edit.lesson, edit.player, terms, club, [s for s, _ in edit.swings], judged)
+    uow.swings.summarise({(edit.lesson.id, club): made.model_dump_json()})
+    return {club: made}
+
+
+def empty_summary(lesson: Lesson, player: Player, terms: Terms, club: str) -> m.SummaryOut:
+    """The summary of a club that no swing was made with yet."""
+    return _made(lesson, player, terms, club, (), {})
+
+
+def refresh_many(
+    uow: UnitOfWork,
+    player: Player,
+    lessons: Sequence[Lesson],
+    swings: Sequence[Swing],
+    judged: Mapping[UUID, SwingJudgement],
+    terms: Mapping[UUID, Terms],
+) -> None:
+    """The summaries of several lessons whose swings were just judged, kept in one statement."""
+    made = {}
+    for lesson in lessons:
+        own = [s for s in swings if s.lesson_id == lesson.id]
+        for club in {lesson.club, *(s.club for s in own)}:
+            document = _made(lesson, player, terms[lesson.id], club, own, judged)
+            made[lesson.id, club] = document.model_dump_json()
+    uow.swings.summarise(made)
+
+
+def _made(
+    lesson: Lesson,
+    player: Player,
+    terms: Terms,
+    club: str,
+    swings: Sequence[Swing],
+    judged: Mapping[UUID, SwingJudgement],
+) -> m.SummaryOut:
+    counting = [s for s in counting_swings(swings, club) if s.id in judged]
+    held = Circumstances(flight_of(counting, player), terms.limits, Pain.noted(lesson.pain, lesson.pain_note))
+    said = summarise(terms.rule_set, club, counting, [judged[s.id] for s in counting], held)
+    return summary_out(said, terms.rule_set.ranges, left_handed=player.handedness == "left")
+
+
+def _held(swings: Sequence[SwingJudgement]) -> list[str]:
     """What is left unjudged because a limit lies there."""
     told = [
         f"{j.measured.metric.plain_label}{place_words(j.measured.moment.key)}: {j.reason}"
         for s in swings
-        for j in s.by_key.values()
+        for j in s.judged.values()
         if j.reason.endswith(WORK_INSIDE)
     ]
     return list(dict.fromkeys(told))
 
 
-def _good(swings: Sequence[Evidence]) -> list[Good]:
+def _good(swings: Sequence[SwingJudgement]) -> list[Good]:
     """What is in range in most swings and must not be touched."""
     out = []
     for name, event in GOOD:
-        judged = [j for s in swings if (j := s.by_key.get((name, event))) is not None]
+        judged = [j for s in swings if (j := s.judged.get((name, event))) is not None]
         inside = [j.measured.value for j in judged if j.verdict is Verdict.IN_RANGE]
         if len(judged) >= 2 and len(inside) >= 0.8 * len(judged):
             m, middle = judged[0].measured.metric, median(inside)
@@ -146,40 +201,15 @@ def _good(swings: Sequence[Evidence]) -> list[Good]:
     return out
 
 
-def target_of(found: Finding) -> Judged | None:
-    """The value that a retest looks at; None when no band was in force."""
-    return next((e for e in found.evidence if e.range is not None), None)
-
-
-def target_sentence(found: Finding, *, plain: bool) -> str:
-    """What the next test looks at: a value, its band, how often, and how it stood; empty when no band was in force."""
-    lead = target_of(found)
-    if lead is None:
-        return ""
-    metric, moment = lead.measured.metric, lead.measured.moment
-    name = metric.plain_label if plain else metric.label
-    band = limits_in_words(metric, lead.low, lead.high, plain=plain, change=moment.is_change)
-    now = at_moment(metric, moment.key, lead.measured.value, plain=plain)
-    place = place_words(moment.key)
-    if metric.unit is MetricUnit.SECONDS:  # a time against a checkpoint names it where others say "it"
-        place = ""
-        band, now = (re.sub(r"\b(before|after) it\b", rf"\1 {moment_words(moment.key)}", t) for t in (band, now))
-    return f"{name}{place}: {band}, in 4 of 5 swings. Now {now}."
-
-
-@dataclass(frozen=True)
-class Spread:
-    """A value over swings, in the metric's own unit."""
-
-    n: int
-    median: float
-    spread: float
-
-
-def spread_of(swings: Sequence[Swing], metric: str, event: str) -> Spread | None:
-    """Median and spread of a value over the given swings."""
-    values = [v for s in swings if (v := value_of(s.result, metric, event)) is not None]
-    return Spread(len(values), median(values), pstdev(values)) if values else None
+def _spreads(judged: Sequence[SwingJudgement]) -> list[Spread]:
+    """Median and spread (SI) of what may be good, where it is measured."""
+    out = []
+    for key in GOOD:
+        found = [j.judged[key].measured for j in judged if key in j.judged]
+        if found:
+            values = [v.value for v in found]
+            out.append(Spread(found[0].metric, key[1], len(values), median(values), pstdev(values)))
+    return out
 
 
 @dataclass(frozen=True)
@@ -192,33 +222,25 @@ class BlockChange:
     after: tuple[int, ...]
 
 
-def compare_swings(before: Sequence[Swing], after: Sequence[Swing], metric: str, event: str) -> BlockChange:
-    """Two groups of swings compared on one value. Across calibrations the poses' uncertainty enters."""
-    a = [(s, v) for s in before if not s.sensor_moved and (v := value_of(s.result, metric, event)) is not None]
-    b = [(s, v) for s in after if not s.sensor_moved and (v := value_of(s.result, metric, event)) is not None]
+def compare_swings(
+    before: Sequence[Swing], after: Sequence[Swing], metric: str, moment: str, rows: Sequence[ValueRow]
+) -> BlockChange:
+    """Two groups of swings compared on one value, whose stored ``rows`` are given. Across calibrations the poses'
+    uncertainty enters. Figures in the metric's own unit."""
+    at = {r.swing_id: r for r in rows if (r.metric, r.moment) == (metric, moment)}
+    per = PER_SI[BY_ID[metric].unit]
+    a, b = ([(s, at[s.id]) for s in group if not s.sensor_moved and s.id in at] for group in (before, after))
     across = {s.recording_id for s, _ in a} != {s.recording_id for s, _ in b}
-    pose = max((_pose_part(s, metric, event) for s, _ in [*a, *b]), default=0.0) if across else 0.0
-    floor = max((_own_part(s, metric, event) for s, _ in [*a, *b]), default=0.0)
-    change = compare([v for _, v in a], [v for _, v in b], pose, floor)
+    pose = max((r.calibration_part for _, r in [*a, *b]), default=0.0) if across else 0.0
+    floor = max((max(0.0, r.uncertainty**2 - r.calibration_part**2) ** 0.5 for _, r in [*a, *b]), default=0.0)
+    values = [[per * r.value for _, r in group] for group in (a, b)]
+    change = compare(values[0], values[1], per * pose, per * floor)
     return BlockChange(
         change,
         change_sentence(change, len(a), len(b)),
         tuple(s.number for s, _ in a),
         tuple(s.number for s, _ in b),
     )
-
-
-def _pose_part(swing: Swing, metric: str, event: str) -> float:
-    for entry in swing.result["metrics"]:
-        if entry["metric"] == metric and entry["event"] == event:
-            return float(entry.get("calibration_part", 0.0))
-    return 0.0
-
-
-def _own_part(swing: Swing, metric: str, event: str) -> float:
-    """A value's own measuring error within one calibration."""
-    total, pose = uncertainty_of(swing.result, metric, event), _pose_part(swing, metric, event)
-    return float(max(0.0, total**2 - pose**2) ** 0.5)
 
 
 def change_sentence(change: Change | None, before: int, after: int) -> str:

@@ -17,7 +17,8 @@ from finearc.core.pressure.clean import MatMotion
 from finearc.core.pressure.feet import Feet, Foot
 from finearc.core.pressure.view import GroundMotion, GroundView
 from finearc.core.typing import Array
-from finearc.services.record.stored import pack_traces
+from finearc.services.record.blocks import pack_traces
+from finearc.services.record.document import ClockShift, FootPrint, GroundInfo, Instant, PressureAtImpact
 
 MAGIC = b"FAM1"
 PICTURES_HZ = 100.0
@@ -86,26 +87,26 @@ def _cells_at(places: Array, x: Array, y: Array) -> np.ndarray[Any, np.dtype[np.
     return np.array([index[round(float(a), 6), round(float(b), 6)] for a in x for b in y], dtype=np.int64)
 
 
-def ground_result(reading: SwingReading, offset: Mapping[str, Any] | None) -> dict[str, Any] | None:
+def ground_info(reading: SwingReading, offset: ClockShift | None) -> GroundInfo | None:
     """What is known about the ground beside its pictures."""
     view = reading.ground
     if view is None:
         return None
     feet = view.feet
     moments = reading.moments.events if reading.moments is not None else {}
-    return {
-        "source": view.source.value,
-        "feet": [_foot(side, foot) for side, foot in _sides(feet)],
-        "split_m": None if feet is None else round(feet.split_m, 4),
-        "split_by_hand": feet is not None and feet.by_hand,
-        "moments": {
-            k: {"time_s": round(e.time_s, 4), "uncertainty_s": round(e.uncertainty_s, 4)} for k, e in moments.items()
-        },
-        "said": {"missing": NO_CLUB} if _alone(reading) else said(reading.events, moments),
-        "real": real(reading),
-        "offset": offset,
-        "alone": _alone(reading),
-    }
+    sentence, no_sentence = ("", NO_CLUB) if _alone(reading) else said(reading.events, moments)
+    return GroundInfo(
+        view.source.value,
+        tuple(_foot(side, foot) for side, foot in _sides(feet)),
+        None if feet is None else round(feet.split_m, 4),
+        feet is not None and feet.by_hand,
+        {k: Instant(round(e.time_s, 4), round(e.uncertainty_s, 4)) for k, e in moments.items()},
+        sentence,
+        no_sentence,
+        real(reading),
+        offset,
+        _alone(reading),
+    )
 
 
 def _alone(reading: SwingReading) -> bool:
@@ -120,14 +121,11 @@ def _sides(feet: Feet | None) -> list[tuple[str, Foot]]:
     return [(side, foot) for side, foot in (("lead", feet.lead), ("trail", feet.trail)) if foot is not None]
 
 
-def _foot(side: str, foot: Foot) -> dict[str, Any]:
-    return {
-        "side": side,
-        "heel": [round(float(v), 4) for v in foot.heel_m],
-        "toe": [round(float(v), 4) for v in foot.toe_m],
-        "width": round(foot.width_m, 4),
-        "partly_off": foot.partly_off,
-    }
+def _foot(side: str, foot: Foot) -> FootPrint:
+    def place(at: Array) -> tuple[float, float]:
+        return round(float(at[0]), 4), round(float(at[1]), 4)
+
+    return FootPrint(side, place(foot.heel_m), place(foot.toe_m), round(foot.width_m, 4), foot.partly_off)
 
 
 TURNERS = (
@@ -138,25 +136,25 @@ TURNERS = (
 """What turned at the top, by how the top was found."""
 
 
-def said(events: Mapping[Checkpoint, Event], moments: Mapping[str, Event]) -> dict[str, str]:
-    """When the pressure came back, against what turned at the top, in one plain sentence; or why it cannot be said.
-    A mat alone does not see the club: then there is no such sentence."""
+def said(events: Mapping[Checkpoint, Event], moments: Mapping[str, Event]) -> tuple[str, str]:
+    """When the pressure came back, against what turned at the top, in one plain sentence; or, second, why it cannot be
+    said. A mat alone does not see the club: then there is no such sentence."""
     top, back = events.get(Checkpoint.TOP), moments.get("return")
     if top is None:
-        return {"missing": NO_CLUB}
+        return "", NO_CLUB
     if back is None:
-        return {"missing": "The pressure did not come back from the trail foot."}
+        return "", "The pressure did not come back from the trail foot."
     turned = "the club turned"
     if top.method != "instructor":
         turned = next((words for starts, words in TURNERS if top.method.startswith(starts)), turned)
     apart = back.time_s - top.time_s
     if abs(apart) < max(AS_THE_CLUB_S, float(np.hypot(back.uncertainty_s, top.uncertainty_s))):
-        return {"sentence": f"The pressure came back as {turned}."}
+        return f"The pressure came back as {turned}.", ""
     way = "after" if apart > 0 else "before"
-    return {"sentence": f"The pressure came back {abs(apart):.2f}\u00a0s {way} {turned}."}
+    return f"The pressure came back {abs(apart):.2f}\u00a0s {way} {turned}.", ""
 
 
-def real(reading: SwingReading) -> dict[str, Any] | None:
+def real(reading: SwingReading) -> PressureAtImpact | None:
     """Where the pressure was at impact, in the words a player is asked in; None when it is not known."""
     at = {v.metric.id: v.value for v in reading.measured if v.moment.key == Checkpoint.IMPACT}
     share = at.get("lead_share")
@@ -167,9 +165,9 @@ def real(reading: SwingReading) -> dict[str, Any] | None:
         feet.append((at["trail_heel_toe"], 1.0 - share))
     weight = sum(w for _, w in feet)
     along = sum(v * w for v, w in feet) / weight if weight > 0 else None
-    return {
-        "side": "lead" if share > EVEN[1] else "trail" if share < EVEN[0] else "even",
-        "foot": None if along is None else "toes" if along > MIDDLE[1] else "heels" if along < MIDDLE[0] else "middle",
-        "lead_share": round(100.0 * share, 1),
-        "heel_toe": None if along is None else round(100.0 * along, 1),
-    }
+    return PressureAtImpact(
+        "lead" if share > EVEN[1] else "trail" if share < EVEN[0] else "even",
+        None if along is None else "toes" if along > MIDDLE[1] else "heels" if along < MIDDLE[0] else "middle",
+        round(100.0 * share, 1),
+        None if along is None else round(100.0 * along, 1),
+    )

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from finearc.core.events.model import ORDER
+from finearc.core.events.model import ORDER, Event
 from finearc.core.judging.findings import Finding, NotAssessed
 from finearc.core.judging.ranges import Judged
 from finearc.core.judging.words import evidence_sentence
@@ -16,6 +16,7 @@ from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 from finearc.services.judging.analysis import ENGINE, Analysis, JudgedSwing
+from finearc.services.record.document import SwingRecord
 
 DIGITS = 6
 
@@ -162,6 +163,37 @@ def metric_result(judged: Judged) -> MetricResult:
     )
 
 
+def record_result(
+    record: SwingRecord, values: Sequence[Judged], findings: Sequence[Finding], open_questions: Sequence[NotAssessed]
+) -> SwingResult:
+    """A stored swing in the contract's shape; ``pattern`` is left to the capture's own analysis."""
+    return SwingResult(
+        start_s=_round(record.start_s),
+        end_s=_round(record.end_s),
+        events={k.value: _event_result(e) for k, e in record.checkpoints.items()},
+        absent_events={k.value: why for k, why in record.absent.items()},
+        metrics=[metric_result(j) for j in values],
+        missing=[MissingResult(metric=k, reason=why) for k, why in record.missing.items()],
+        findings=[finding_result(f) for f in findings],
+        not_assessed=[NotAssessedResult(finding=n.rule.id, reason=n.reason) for n in open_questions],
+        pattern=None,
+        warnings=list(record.warnings),
+    )
+
+
+def _event_result(e: Event) -> EventResult:
+    return EventResult(
+        time_s=_round(e.time_s),
+        uncertainty_s=_round(e.uncertainty_s),
+        method=e.method,
+        confidence=e.confidence,
+        others=[
+            OtherEvent(time_s=_round(o.time_s), uncertainty_s=_round(o.uncertainty_s), method=o.method)
+            for o in e.others
+        ],
+    )
+
+
 def finding_result(finding: Finding) -> FindingResult:
     """One finding over the swings it rests on."""
     return FindingResult(
@@ -201,19 +233,7 @@ def swing_result(
     return SwingResult(
         start_s=_round(r.start_s),
         end_s=_round(r.end_s),
-        events={
-            k: EventResult(
-                time_s=_round(e.time_s),
-                uncertainty_s=_round(e.uncertainty_s),
-                method=e.method,
-                confidence=e.confidence,
-                others=[
-                    OtherEvent(time_s=_round(o.time_s), uncertainty_s=_round(o.uncertainty_s), method=o.method)
-                    for o in e.others
-                ],
-            )
-            for k, e in events.items()
-        },
+        events={k: _event_result(e) for k, e in events.items()},
         absent_events={str(k): why for k, why in r.absent.items()},
         metrics=[metric_result(j) for j in swing.judged],
         missing=[MissingResult(metric=k, reason=why) for k, why in swing.missing.items()],

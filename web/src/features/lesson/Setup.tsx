@@ -2,6 +2,7 @@ import { Link, useParams } from "@tanstack/react-router";
 
 import { useCatalogue, useLesson } from "@/api/hooks";
 import { measureById, measureOf } from "@/lib/measures";
+import { said } from "@/lib/values";
 import { label, spread, type MetricWords } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { Soles } from "@/shared/ground/Soles";
@@ -43,7 +44,7 @@ export function Setup() {
   const foot = (side: "lead" | "trail") => {
     const v = setup.values.find((x) => x.metric === `${side}_heel_toe`);
     const share = setup.values.find((x) => x.metric === "lead_share")?.value;
-    return { along: v?.value ?? null, low: v?.low ?? null, high: v?.high ?? null, out: Boolean(v && /low|high/.test(v.verdict)), share: share === undefined ? null : side === "lead" ? share : 100 - share };
+    return { along: v?.value ?? null, low: v?.band?.low ?? null, high: v?.band?.high ?? null, out: Boolean(v && /low|high/.test(v.verdict)), share: share === undefined ? null : side === "lead" ? share : 100 - share };
   };
   const wristOnly = !setup.values.some((v) => v.metric !== "lead_wrist_extension" && v.metric !== "lead_wrist_radial_deviation");
   return (
@@ -58,7 +59,7 @@ export function Setup() {
           <Link to="/lessons/$lessonId" params={{ lessonId }} className={pill}>Calibrate again</Link>
         </div>
         <p className="mt-6 text-lg text-muted">
-          {metric ? `±${spread(metric, chosen.uncertainty)}` : ""}{chosen.range_id ? ` · band ${words === "plain" ? chosen.plain_band_words : chosen.band_words} (${chosen.range_id}, common practice)` : ""}.{wristOnly ? " These sensors cannot see aim, posture or balance: add body sensors, markers or a mat." : ""}
+          {metric ? `±${spread(metric, chosen.uncertainty)}` : ""}{chosen.band ? ` · band ${said(chosen.band, words)} (${chosen.band.range_id}, common practice)` : ""}.{wristOnly ? " These sensors cannot see aim, posture or balance: add body sensors, markers or a mat." : ""}
         </p>
       </div>
       <div>
@@ -66,15 +67,15 @@ export function Setup() {
           <Soles lead={foot("lead")} trail={foot("trail")} mirror={lesson.data.player.handedness === "left"} />
         ) : drawing ? (
           <svg viewBox="-190 -170 380 340" className="w-full" role="img" aria-label={metric ? `${label(metric, words)} at address` : "At address"}>
-            <MeasureGauge metric={chosen.metric} drawing={drawing} value={chosen.value} low={chosen.low} high={chosen.high} out={!setup.good && chosen.verdict !== "not_judged"} mirror={lesson.data.player.handedness === "left"} />
+            <MeasureGauge metric={chosen.metric} drawing={drawing} value={chosen.value} low={chosen.band?.low ?? null} high={chosen.band?.high ?? null} out={!setup.good && chosen.verdict !== "not_judged"} mirror={lesson.data.player.handedness === "left"} />
           </svg>
         ) : null}
         {wristOnly ? null : (
           <ul className="mt-2 text-xl">
-            {setup.values.filter((v) => v.metric !== chosen.metric && v.range_id).slice(0, 6).map((v) => (
+            {setup.values.filter((v) => v.metric !== chosen.metric && v.band).slice(0, 6).map((v) => (
               <li key={v.metric} className="flex justify-between gap-4 border-b border-hairline py-1">
                 <span className="text-muted">{about(v.metric) ? label(about(v.metric)!, words) : v.metric}</span>
-                <span>{/low|high/.test(v.verdict) ? <span aria-label="outside the band" className="mr-1 text-rust">▲</span> : null}{words === "plain" ? v.plain_words : v.words}</span>
+                <span>{/low|high/.test(v.verdict) ? <span aria-label="outside the band" className="mr-1 text-rust">▲</span> : null}{said(v, words)}</span>
               </li>
             ))}
           </ul>

@@ -100,7 +100,7 @@ describe("a marker file", () => {
   });
 });
 
-const value = (metric: string, words: string, verdict = "in_range") => ({ metric, moment: "address", value: 3, low: -5, high: 5, range_id: "B2", verdict, words, plain_words: words, band_words: "5° open to 5° closed", plain_band_words: "5° open to 5° closed", uncertainty: 2, unit: "deg" });
+const value = (metric: string, words: string, verdict = "in_range") => ({ metric, moment: "address", value: 3, band: { range_id: "B2", low: -5, high: 5, words: "5° open to 5° closed", plain_words: "5° open to 5° closed", by: "common practice" }, verdict, words, uncertainty: 2 });
 
 describe("the setup answer", () => {
   const take = (setup: object | null) => ({ recordings: [{ calibration: { method: "markers" }, warnings: [], source: "bundle", setup }], player: { handedness: "left" } });

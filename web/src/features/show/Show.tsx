@@ -4,6 +4,8 @@ import { useEffect } from "react";
 import { useCatalogue, useLesson, useSwing, useTraces } from "@/api/hooks";
 import { arcMap, arcPath } from "@/lib/arc";
 import { groupOf, measureById, measureOf } from "@/lib/measures";
+import { withBands } from "@/lib/bands";
+import { shownValue } from "@/lib/values";
 import { outOfBand } from "@/lib/traces";
 import { amount, direction, moment, type MetricWords } from "@/lib/words";
 import { ShowGround } from "./ShowGround";
@@ -24,7 +26,7 @@ export function Show() {
   const { lessonId, swingId } = useParams({ from: "/signed-in/lessons/$lessonId/show/$swingId" });
   const lesson = useLesson(lessonId);
   const swing = useSwing(swingId);
-  const traces = useTraces(swingId);
+  const traces = useTraces(swing.data);
   const catalogue = useCatalogue();
   const navigate = useNavigate();
   const back = () => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId } });
@@ -39,14 +41,15 @@ export function Show() {
   const trouble = lesson.error ?? swing.error ?? traces.error ?? catalogue.error;
   if (trouble) return <div className="p-8"><ErrorLine error={trouble} /></div>;
   const s = swing.data!;
-  const t = traces.data!;
+  const t = withBands(traces.data!, s.bands);
   if (s.ground && groupOf(lookedAt(lessonId)).id === "ground")
     return <ShowGround swing={s} ground={s.ground} traces={t} mirror={lesson.data!.player.handedness === "left"} onBack={back} />;
   const wanted = measureOf(s.headline.metric);
   const id = t.columns[wanted] ? wanted : "lead_wrist_extension";
   const metric = catalogue.data!.metrics.find((m) => m.id === id) as MetricWords;
   const checkpoint = s.events.some((e) => e.name === s.headline.moment) ? s.headline.moment : "top";
-  const value = s.metrics.find((m) => m.metric === id && m.moment === checkpoint);
+  const value = shownValue(s, id, checkpoint);
+  const judged = value?.judged;
   const checkpoints = s.events.map((e) => ({ name: e.name, time: e.time_s }));
   const map = arcMap(checkpoints, t.time[0]!, t.time[t.n - 1]!);
   const mirror = lesson.data!.player.handedness === "left";
@@ -63,7 +66,7 @@ export function Show() {
           );
         })}
         <g transform="translate(266,262) scale(1.12)">
-          <MeasureGauge metric={id} drawing={measureById(id)?.drawing ?? "cup"} value={value?.value ?? null} low={value?.low ?? null} high={value?.high ?? null} out={Boolean(value && /low|high/.test(value.verdict))} mirror={mirror} />
+          <MeasureGauge metric={id} drawing={measureById(id)?.drawing ?? "cup"} value={value?.value ?? null} low={judged?.band?.low ?? null} high={judged?.band?.high ?? null} out={Boolean(judged && /low|high/.test(judged.verdict))} mirror={mirror} />
         </g>
       </svg>
       <div>

@@ -19,7 +19,7 @@ interface Props {
 
 /** The ground as the player may see it: the mat, what was on each foot at impact, one sentence. */
 export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
-  const mat = useMat(swing.id);
+  const mat = useMat(swing);
   const at = (name: string) => swing.events.find((e) => e.name === name)?.time_s;
   const impact = at("impact") ?? traces.time[traces.n - 1]!;
   const cursor = useMemo(() => makeCursor(impact), [impact]);

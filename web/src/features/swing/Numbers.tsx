@@ -1,9 +1,11 @@
 import { useState } from "react";
 
 import type { Schemas } from "@/api/client";
+import { useNumbers } from "@/api/hooks";
 import { ORDER } from "@/lib/arc";
+import { measures, said } from "@/lib/values";
 import { moment, type Vocabulary } from "@/lib/words";
-import { Choice } from "@/shared/ui/controls";
+import { Choice, ErrorLine, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Term } from "@/shared/ui/Term";
 
@@ -25,8 +27,8 @@ const place = (event: string) => (event.includes("..") ? 100 : 0) + ORDER.indexO
 /** All values in words with uncertainty, on demand. */
 export function Numbers({ open, onClose, swing, catalogue, words, summary }: Props) {
   const [family, setFamily] = useState("");
-  const measured = new Set(swing.metrics.map((m) => m.metric));
-  const families = [...new Set(catalogue.metrics.filter((m) => measured.has(m.id)).map((m) => m.family))];
+  const all = useNumbers(open ? swing : undefined);
+  const families = [...new Set(catalogue.metrics.filter((m) => measures(swing, m.id)).map((m) => m.family))];
   const chosen = families.includes(family) ? family : (families[0] ?? "");
   const shown = catalogue.metrics.filter((m) => m.family === chosen);
   return (
@@ -41,9 +43,10 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary }: Pro
         </p>
       ) : null}
       <Choice label="Group of numbers" value={chosen} onChange={setFamily} className="mt-2" options={families.map((f) => ({ id: f, label: FAMILIES[f] ?? f }))} />
+      {all.isPending ? <Loading what="Reading the numbers" /> : <ErrorLine error={all.error} />}
       {shown.map((metric) => {
         const id = metric.id;
-        const values = swing.metrics
+        const values = (all.data ?? [])
           .filter((m) => m.metric === id)
           .sort((a, b) => place(a.moment) - place(b.moment));
         if (values.length === 0) return null;
@@ -56,16 +59,16 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary }: Pro
                   <tr key={v.moment} className="border-b border-hairline">
                     <td className="w-64 py-1.5 text-muted">{moment(v.moment)}</td>
                     <td>
-                      <b>{words === "plain" ? v.plain_words : v.words}</b>
-                      {v.others.length ? <span className="block text-base text-muted">{v.source}; {v.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${o.uncertainty.toFixed(1)}`).join("; ")}</span> : null}
+                      <b>{said(v, words)}</b>
+                      {v.others?.length ? <span className="block text-base text-muted">{v.source}; {v.others.map((o) => `${o.source}: ${said(o, words)} ±${o.uncertainty.toFixed(1)}`).join("; ")}</span> : null}
                       {v.note ? <span className="block text-base text-muted">{v.note}</span> : null}
                     </td>
-                    <td className="w-24 text-muted">±{v.uncertainty.toFixed(v.unit === "s" ? 3 : v.unit === "ratio" ? 2 : v.unit === "cm" ? 1 : 0)}</td>
+                    <td className="w-24 text-muted">±{v.uncertainty.toFixed(metric.unit === "s" ? 3 : metric.unit === "ratio" ? 2 : metric.unit === "cm" ? 1 : 0)}</td>
                     <td className="w-72">
                       {v.verdict.includes("low") || v.verdict.includes("high") ? <span aria-hidden className="mr-1 text-rust">▲</span> : null}
                       {OUTSIDE[v.verdict]}
                       {v.not_judged_reason ? <span className="text-muted">not judged: {v.not_judged_reason}</span> : null}
-                      {v.range_id ? <span className="text-muted"> {words === "plain" ? v.plain_band_words : v.band_words} ({v.range_id})<span className="block text-base">{v.band_by}</span></span> : null}
+                      {v.band ? <span className="text-muted"> {said(v.band, words)} ({v.band.range_id})<span className="block text-base">{v.band.by}</span></span> : null}
                     </td>
                   </tr>
                 ))}

@@ -4,6 +4,7 @@ import type { Schemas } from "@/api/client";
 import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { SEQUENCE } from "@/lib/measures";
+import { shownValue } from "@/lib/values";
 import { indexAt, type Traces } from "@/lib/traces";
 
 const W = 720;
@@ -18,7 +19,7 @@ interface Props {
   cursor: Cursor;
 }
 
-const valueOf = (swing: Schemas["SwingOut"], metric: string) => swing.metrics.find((m) => m.metric === metric && m.moment === "swing");
+const valueOf = (swing: Schemas["SwingOut"], metric: string) => shownValue(swing, metric, "swing");
 
 /** Peak times count from impact backward. */
 const beforeImpact = (s: number): string => `${Math.abs(s).toFixed(2)} s ${s >= 0 ? "before" : "after"} impact`;
@@ -54,7 +55,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
   const gap = valueOf(swing, "sequence_gap");
   const known = rows.filter((r) => r.time);
   const order = [...known].sort((a, b) => b.time!.value - a.time!.value).map((r) => r.name.toLowerCase());
-  const inOrder = gap ? !/low/.test(gap.verdict) : null;
+  const inOrder = gap ? !/low/.test(gap.judged?.verdict ?? "") : null;
   const move = valueOf(swing, "start_of_move");
   const together = valueOf(swing, "move_together");
   const scrub = (event: PointerEvent<SVGSVGElement>) => {
@@ -93,7 +94,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
       </svg>
       {move ? (
         <p className="text-lg">
-          The move toward the target starts {Math.abs(move.value).toFixed(2)} s {move.value < 0 ? "before" : "after"} the top{together ? (/low/.test(together.verdict) ? "; the upper body does not go with it" : "; the upper body goes with it") : ""}.
+          The move toward the target starts {Math.abs(move.value).toFixed(2)} s {move.value < 0 ? "before" : "after"} the top{together ? (/low/.test(together.judged?.verdict ?? "") ? "; the upper body does not go with it" : "; the upper body goes with it") : ""}.
         </p>
       ) : null}
       <dl className="mt-1 grid grid-cols-[130px_1fr] gap-y-1 border-t border-hairline pt-2 text-lg">

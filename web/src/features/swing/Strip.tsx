@@ -40,7 +40,7 @@ export function Strip(props: Props) {
                 <button type="button" aria-current={chosen} aria-label={`Swing ${s.number}, ${KINDS[s.kind]}`} onClick={() => props.onChoose(s)} className={`flex min-w-[66px] flex-col items-center px-1 ${s.kind === "discard" ? "opacity-45" : ""}`}>
                   <SmallArc
                     checkpoints={Object.entries(s.checkpoints).map(([name, time]) => ({ name, time })).sort((a, b) => a.time - b.time)}
-                    out={(s.out_spans[props.measure] ?? []) as [number, number][]}
+                    out={(s.outside[props.measure] ?? []) as [number, number][]}
                     mirror={props.mirror} chosen={chosen} dashed={s.kind === "warm_up" || s.kind === "no_ball"} hollow={s.kind === "drill"}
                   />
                   <span className={`text-base leading-tight ${chosen ? "font-bold" : "text-muted"}`}>{s.kind === "normal" ? s.number : s.kind === "discard" ? `${s.number} out` : s.kind === "warm_up" ? "warm-up" : `${s.number} ${KINDS[s.kind]}`}</span>

@@ -3,14 +3,16 @@ import { useNavigate, useParams } from "@tanstack/react-router";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
-import { swingQuery, tracesQuery, useCatalogue, useChangeGround, useChangeLesson, useChangeSwing, useFigure, useLesson, useOverlay, useReferences, useRefresh, useSwing, useTraces, useUndo } from "@/api/hooks";
+import { swingQuery, tracesQuery, useCatalogue, useChangeGround, useChangeLesson, useChangeSwing, useFigure, useLesson, useOverlay, useReferences, useRefresh, useSwing, useTraces, useUndo, type Measuring } from "@/api/hooks";
 import type { Checkpoint } from "@/lib/arc";
 import { makeCursor } from "@/lib/cursor";
 import { checkpointOf, groupOf, GROUPS, measureById, MEASURES, measureOf, sides, type Group } from "@/lib/measures";
 import { change as changeSettings, isDark } from "@/lib/settings";
 import { ballOfKey, ballWords } from "@/lib/sides";
 import type { Overlay } from "@/lib/figure";
+import { withBands } from "@/lib/bands";
 import { outOfBand, valueAt, type Traces } from "@/lib/traces";
+import { differing as differingWords, measures, shownValue } from "@/lib/values";
 import { amount, direction, inWords, KINDS, label, moment, spread, type MetricWords, type Vocabulary } from "@/lib/words";
 import { ArcNavigator } from "@/shared/arc/ArcNavigator";
 import { TraceChart, type Ghost } from "@/shared/charts/TraceChart";
@@ -69,7 +71,8 @@ export function SwingPage() {
   const { lessonId, swingId } = useParams({ from: "/signed-in/lessons/$lessonId/swings/$swingId" });
   const lesson = useLesson(lessonId);
   const swing = useSwing(swingId);
-  const traces = useTraces(swingId);
+  const shown: Measuring | undefined = swing.data ?? lesson.data?.swings.find((s) => s.id === swingId);
+  const traces = useTraces(shown);
   const catalogue = useCatalogue();
   const { words, follow, bar } = useSettings();
   const navigate = useNavigate();
@@ -95,12 +98,15 @@ export function SwingPage() {
   const index = swings.findIndex((s) => s.id === swingId);
   const before = swings.slice(0, Math.max(index, 0)).filter((s) => !s.sensor_moved && s.kind !== "discard").at(-1);
   const neighbours = [swings[index - 1], swings[index + 1], before].filter((s) => s !== undefined);
-  useQueries({ queries: neighbours.flatMap((s) => [tracesQuery(s.id)]) });
-  const ghostTraces = useTraces(before?.id);
-  const joints = useFigure(figure && swing.data?.figure ? swingId : undefined);
+  useQueries({ queries: neighbours.map((s) => tracesQuery(s)) });
+  const ghostSwing = useSwing(peek ? before?.id : undefined);
+  const ghostTraces = useTraces(before);
+  const joints = useFigure(figure && swing.data?.figure ? swing.data : undefined);
   useEffect(() => {
     for (const s of neighbours) void client.prefetchQuery(swingQuery(s.id));
   }, [swingId, swings.length]);
+
+  const banded = useMemo(() => traces.data && swing.data && withBands(traces.data, swing.data.bands), [traces.data, swing.data?.bands]);
 
   const headlineMeasure = swing.data ? measureOf(swing.data.headline.metric) : "lead_wrist_extension";
   const shownMeasure = measure || headlineMeasure;
@@ -218,27 +224,28 @@ export function SwingPage() {
   if (trouble) return <div className="p-8"><ErrorLine error={trouble} /></div>;
   const s = swing.data!;
   const l = lesson.data!;
-  const t = traces.data!;
+  const t = banded!;
   const metric = catalogue.data!.metrics.find((m) => m.id === shownMeasure) as MetricWords | undefined;
   const view = t.columns[shownMeasure] ? measureById(shownMeasure) : undefined;
-  const groupSeen = (g: Group) => (g.id === "sequence" ? s.metrics.some((m) => g.families.includes(catalogue.data!.metrics.find((c) => c.id === m.metric)?.family ?? "")) : g.measures.some((m) => t.columns[m.id]));
+  const groupSeen = (g: Group) => (g.id === "sequence" ? catalogue.data!.metrics.some((c) => g.families.includes(c.family) && measures(s, c.id)) : g.measures.some((m) => t.columns[m.id]));
   const seen = groupSeen(group) && (group.measures.length === 0 || view !== undefined);
   const mirror = hand === "left";
   const summary = l.summaries.find((x) => x.club === s.club);
   const out = view ? outOfBand(t, shownMeasure) : [];
   const value = valueAt(t, shownMeasure, now);
-  const entry = s.metrics.find((m) => m.metric === shownMeasure && m.moment === selected);
-  const low = entry?.low ?? valueAt(t, `${shownMeasure}_band_low`, now);
-  const high = entry?.high ?? valueAt(t, `${shownMeasure}_band_high`, now);
-  const verdicts = Object.fromEntries(s.metrics.filter((m) => m.metric === shownMeasure).map((m) => [m.moment, m.verdict]));
+  const entry = selected ? shownValue(s, shownMeasure, selected) : undefined;
+  const band = entry?.judged?.band;
+  const low = band?.low ?? valueAt(t, `${shownMeasure}_band_low`, now);
+  const high = band?.high ?? valueAt(t, `${shownMeasure}_band_high`, now);
+  const verdicts = Object.fromEntries(s.judged.filter((m) => m.metric === shownMeasure).map((m) => [m.moment, m.verdict]));
   const isOut = value !== null && ((high != null && value > high) || (low != null && value < low));
   const ghost: Ghost | null = before && ghostTraces.data ? { traces: ghostTraces.data, checkpoints: Object.entries(before.checkpoints).map(([name, time]) => ({ name, time })), label: `swing ${before.number}` } : null;
   const shownAmount = value === null ? "–" : metric ? amount(metric, value) : "";
   const shownWords = `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${spread(metric, entry.uncertainty)}` : ""}`;
-  const ghostAt = before && selected ? before.values[`${shownMeasure}@${selected}`] : undefined;
+  const ghostAt = ghostSwing.data && selected ? shownValue(ghostSwing.data, shownMeasure, selected)?.value : undefined;
   const ghostValue = ghostAt ?? (before && ghostTraces.data && selected && before.checkpoints[selected] !== undefined ? valueAt(ghostTraces.data, shownMeasure, before.checkpoints[selected]!) : null);
-  const note = peek && ghostValue !== null && ghostValue !== undefined && metric ? `swing ${before!.number}: ${inWords(metric, ghostValue, words)}` : entry?.not_judged_reason ? "not judged: see Numbers" : "";
-  const differing = entry?.others.length && metric ? `${entry.source}; ${entry.others.map((o) => `${o.source}: ${words === "plain" ? o.plain_words : o.words} ±${spread(metric, o.uncertainty)}`).join("; ")}` : "";
+  const note = peek && ghostValue !== null && ghostValue !== undefined && metric ? `swing ${before!.number}: ${inWords(metric, ghostValue, words)}` : entry?.judged?.not_judged_reason ? "not judged: see Numbers" : "";
+  const differing = entry && metric ? differingWords(entry, metric, words) : "";
   const leadFinding = summary?.findings.find((f) => f.finding === s.headline.finding) ?? summary?.findings[0];
   const headlineText = words === "plain" ? s.headline.plain_text : s.headline.text;
   const pinned = l.pinned.includes(s.id);
@@ -321,7 +328,7 @@ export function SwingPage() {
             )}
             {chooser()}
             {!seen ? (
-              <Unseen group={group} swing={s} onBack={() => setMeasure(MEASURES.find((m) => t.columns[m.id])?.id ?? "")} />
+              <Unseen group={group} swing={s} metrics={catalogue.data!.metrics} onBack={() => setMeasure(MEASURES.find((m) => t.columns[m.id])?.id ?? "")} />
             ) : group.id === "sequence" ? (
               <Sequence swing={s} traces={t} checkpoints={checkpoints} cursor={cursor} />
             ) : view && metric ? (
@@ -334,7 +341,7 @@ export function SwingPage() {
                 <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
                   <span>— this swing</span>
                   {ghost ? <span>··· {ghost.label}</span> : null}
-                  {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> {entry?.band_by ? `${entry.band_by} (${entry.range_id})` : "common among skilled adult players"}</span> : <span>no band for this measure here</span>}
+                  {out.length || t.columns[`${shownMeasure}_band_low`] ? <span><span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> {band ? `${band.by} (${band.range_id})` : "common among skilled adult players"}</span> : <span>no band for this measure here</span>}
                   <label className="flex items-center gap-2">
                     <span className={over && overlay.data?.columns[shownMeasure] ? "text-sea" : ""}>– –</span>
                     <select aria-label="Lay over" className="min-h-11 bg-paper text-base underline" value={over} onChange={(e) => setOver(e.target.value)}>

@@ -15,7 +15,10 @@ afterEach(cleanup);
 const group = (id: string) => GROUPS.find((g) => g.id === id)!;
 const checkpoints = [{ name: "top", time: 1 }, { name: "impact", time: 1.25 }];
 const value = (metric: string, v: number, verdict = "in_range") => ({ metric, moment: "swing", value: v, verdict, words: `${v}`, unit: "s" });
-const swing = (metrics: object[], power: object[] = []) => ({ metrics, power, missing: [] }) as unknown as Schemas["SwingOut"];
+const swing = (judged: ReturnType<typeof value>[], power: object[] = []) => {
+  const values = Object.fromEntries(judged.map((v) => [v.metric, { at: [], sd: [], source: "markers", other: { swing: [v.value, 0.01] } }]));
+  return { values, judged, power, missing: [] } as unknown as Schemas["SwingOut"];
+};
 const time = Float32Array.from({ length: 200 }, (_, k) => 0.8 + 0.003 * k);
 const rate = (at: number, sign: number) => Float32Array.from(time, (t) => sign * Math.exp(-(((t - at) / 0.05) ** 2)));
 const traces: Traces = { n: 200, time, columns: { time_s: time, pelvis_turn_rate: rate(1.1, -1), thorax_turn_rate: rate(1.15, -1), club_rate: rate(1.24, 1) } };
@@ -61,8 +64,9 @@ describe("the order of the parts", () => {
 
 describe("what the sources cannot see", () => {
   it("is listed with its reason and what to add", () => {
-    const missing = [{ metric: "pelvis_sway", label: "Pelvis sway", family: "travel", reason: "needs pelvis markers" }, { metric: "tempo", label: "Tempo", family: "timing", reason: "no top" }];
-    render(<Unseen group={group("travel")} swing={{ missing } as unknown as Schemas["SwingOut"]} onBack={vi.fn()} />);
+    const missing = [{ reason: "needs pelvis markers", metrics: ["pelvis_sway"] }, { reason: "no top", metrics: ["tempo"] }];
+    const metrics = [{ id: "pelvis_sway", label: "Pelvis sway", family: "travel" }, { id: "tempo", label: "Tempo", family: "timing" }] as Schemas["MetricInfo"][];
+    render(<Unseen group={group("travel")} swing={{ missing } as unknown as Schemas["SwingOut"]} metrics={metrics} onBack={vi.fn()} />);
     expect(screen.getByText("Positions need markers: cameras see where the body goes.")).toBeDefined();
     expect(screen.getByText("needs pelvis markers")).toBeDefined();
     expect(screen.queryByText("Tempo")).toBeNull();

@@ -3,6 +3,7 @@ import { useCallback, useMemo, useRef, useSyncExternalStore, type PointerEvent, 
 import { arcMap, arcPath, laneRadius, point, type Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { moment } from "@/lib/words";
+import { MomentName } from "@/shared/charts/MomentName";
 
 const BOX = { x: -104, y: 4, width: 646, height: 528 };
 /** Left-handers' labels stand on the other side. */
@@ -121,7 +122,7 @@ export function ArcNavigator(props: Props) {
                 fill={selected ? "var(--ink)" : "var(--muted)"}
                 textAnchor={wide ? (right ? "start" : "end") : "middle"}
               >
-                {moment(checkpoint.name)}
+                <MomentName name={checkpoint.name} x={lx} rise={0.5} />
               </text>
             ) : null}
           </g>

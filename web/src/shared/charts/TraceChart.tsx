@@ -3,10 +3,10 @@ import { useMemo, useRef, useState, useSyncExternalStore, type PointerEvent } fr
 import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { indexAt, type Traces } from "@/lib/traces";
-import { moment } from "@/lib/words";
+import { MomentName } from "./MomentName";
 
 const TOP = 22;
-const UNDER = 60;
+const UNDER = 66;
 const SHOWN = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
 
 export interface Ghost {
@@ -171,7 +171,6 @@ export function TraceChart(props: Props) {
         const moving = drag?.name === b.name;
         const bx = x(moving ? drag.time : b.time);
         const chosen = b.name === props.selected;
-        const row = b.name === "arm_level_back" || b.name === "impact" ? 0 : 0;
         return (
           <g
             key={`h-${b.name}`}
@@ -189,13 +188,13 @@ export function TraceChart(props: Props) {
             <path d={`M${bx},${BOTTOM + 6} l8,11 h-16 z`} fill={chosen ? "var(--ink)" : "var(--paper)"} stroke="var(--ink)" strokeWidth={2} />
             <text
               x={Math.min(W - 26, Math.max(30, bx))}
-              y={BOTTOM + 38 + row}
+              y={BOTTOM + 38}
               fontSize={17}
               textAnchor="middle"
               fontWeight={chosen ? 700 : 400}
               fill={chosen ? "var(--ink)" : "var(--muted)"}
             >
-              {moment(b.name).replace(" level", "")}
+              <MomentName name={b.name} x={Math.min(W - 26, Math.max(30, bx))} />
             </text>
           </g>
         );

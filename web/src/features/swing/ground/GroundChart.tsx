@@ -5,7 +5,7 @@ import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { footName } from "@/lib/mat";
 import { indexAt, type Traces } from "@/lib/traces";
-import { moment } from "@/lib/words";
+import { MomentName } from "@/shared/charts/MomentName";
 import { aligned, type Ghost } from "@/shared/charts/TraceChart";
 
 export type Panel = "between" | "along" | "force" | "body";
@@ -28,7 +28,7 @@ interface Props {
   height: number;
   traces: Traces;
   ground: Schemas["GroundOut"];
-  metrics: Schemas["MetricValue"][];
+  judged: Schemas["JudgedOut"][];
   checkpoints: Checkpoint[];
   cursor: Cursor;
   ghost: Ghost | null;
@@ -60,7 +60,7 @@ export function atPhase(checkpoints: Checkpoint[], phase: number): number | null
 export function GroundChart(props: Props) {
   const { panel, traces, ground, checkpoints, cursor, ghost, reference, mirror } = props;
   const H = props.height;
-  const BOTTOM = H - 44;
+  const BOTTOM = H - 58;
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ name: string; time: number; moved: boolean } | null>(null);
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
@@ -138,7 +138,7 @@ export function GroundChart(props: Props) {
   const impact = at("impact");
   const top = at("top");
   const address = at("address");
-  const back = props.metrics.find((m) => m.metric === "return_time" && m.moment === "top");
+  const back = props.judged.find((m) => m.metric === "return_time" && m.moment === "top");
   const crowded = (t: number) => impact !== undefined && x(t) > x(impact) - 60; // beside the bands at impact
   const late = back ? /high/.test(back.verdict) : false;
   const [above, below] = panel === "between" ? [`${lead} ↑`, `${trail} ↓`] : panel === "along" ? ["toes ↑", "heels ↓"] : panel === "force" ? ["100 % is standing", ""] : ["toward the target ↑", "away ↓"];
@@ -164,10 +164,10 @@ export function GroundChart(props: Props) {
             </g>
           ))
         : null}
-      {panel === "between" && back?.low != null && back.high != null && top !== undefined ? (
+      {panel === "between" && back?.band?.low != null && back.band.high != null && top !== undefined ? (
         <g>
-          <rect x={x(top + back.low)} width={Math.max(4, x(top + back.high) - x(top + back.low))} y={BOTTOM - 5} height={10} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.5} />
-          <text x={x(top + back.low) - 6} y={BOTTOM - 8} fontSize={16} textAnchor="end" fill="var(--muted)" {...HALO}>starts back here</text>
+          <rect x={x(top + back.band.low)} width={Math.max(4, x(top + back.band.high) - x(top + back.band.low))} y={BOTTOM - 5} height={10} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.5} />
+          <text x={x(top + back.band.low) - 6} y={BOTTOM - 8} fontSize={16} textAnchor="end" fill="var(--muted)" {...HALO}>starts back here</text>
         </g>
       ) : null}
       {panel === "along" && address !== undefined ? (
@@ -211,7 +211,7 @@ export function GroundChart(props: Props) {
           >
             <rect x={bx - 28} y={BOTTOM} width={56} height={44} fill="transparent" />
             <path d={`M${bx},${BOTTOM + 6} l7,10 h-14 z`} fill={chosen ? "var(--ink)" : "var(--paper)"} stroke="var(--ink)" strokeWidth={2} />
-            <text x={Math.min(W - 26, Math.max(30, bx))} y={BOTTOM + 35} fontSize={16} textAnchor="middle" fill="var(--muted)" fontWeight={chosen ? 700 : 400}>{moment(b.name).replace(" level", "")}</text>
+            <text x={Math.min(W - 26, Math.max(30, bx))} y={BOTTOM + 35} fontSize={16} textAnchor="middle" fill="var(--muted)" fontWeight={chosen ? 700 : 400}><MomentName name={b.name} x={Math.min(W - 26, Math.max(30, bx))} /></text>
           </g>
         );
       })}

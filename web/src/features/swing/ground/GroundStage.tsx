@@ -1,13 +1,14 @@
 import { useEffect, useState, useSyncExternalStore, type ReactNode } from "react";
 
 import { type Schemas } from "@/api/client";
-import { useGroundReferences, useMat } from "@/api/hooks";
+import { useCatalogue, useGroundReferences, useMat } from "@/api/hooks";
+import { shownValue, valueWords } from "@/lib/values";
 import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { alongWord, footName, leftToRight, type Side } from "@/lib/mat";
 import { change as changeSettings, isDark } from "@/lib/settings";
 import { valueAt, type Traces } from "@/lib/traces";
-import { moment, type Vocabulary } from "@/lib/words";
+import { moment, type MetricWords, type Vocabulary } from "@/lib/words";
 import { ArcNavigator } from "@/shared/arc/ArcNavigator";
 import type { Ghost } from "@/shared/charts/TraceChart";
 import { MatPicture } from "@/shared/ground/MatPicture";
@@ -44,12 +45,12 @@ interface Props {
 const PANEL_OF: Record<string, Panel> = { lead_heel_toe: "along", vertical_force: "force" };
 
 /** What the ground's own findings say of this swing, else where the pressure was at impact. */
-function sentences(s: Schemas["SwingOut"], ground: Schemas["GroundOut"], words: Vocabulary): { main: string; also: string } {
+function sentences(s: Schemas["SwingOut"], ground: Schemas["GroundOut"], metrics: readonly MetricWords[], words: Vocabulary): { main: string; also: string } {
   const finding = s.findings.find((f) => /share|stance|heel_toe|return_time|push_off|trail_peak/.test(f.metric) && f.severity >= 0.12);
   const says = finding ? `${words === "plain" ? finding.player_says : finding.says} ${finding.tends}` : "";
   if (ground.sentence) return { main: ground.sentence, also: says };
-  const at = s.metrics.find((m) => m.metric === "stance_position" && m.moment === "impact");
-  const place = at ? `At impact: ${words === "plain" ? at.plain_words : at.words}.` : "The way of the pressure is shown.";
+  const at = shownValue(s, "stance_position", "impact");
+  const place = at ? `At impact: ${valueWords(at, metrics.find((m) => m.id === "stance_position"), words)}.` : "The way of the pressure is shown.";
   const place2 = at && s.events.some((e) => e.name === "impact" && e.method === "vertical-force-peak") ? `${place} Impact is taken from the push, ±${s.events.find((e) => e.name === "impact")!.uncertainty_s.toFixed(2)} s.` : place;
   return { main: finding ? (words === "plain" ? finding.player_says : finding.says) : place, also: [finding ? place2 : place2.slice(place.length).trim(), ground.no_sentence].filter(Boolean).join(" ") };
 }
@@ -58,19 +59,19 @@ function sentences(s: Schemas["SwingOut"], ground: Schemas["GroundOut"], words: 
 function outSpans(s: Schemas["SwingOut"], checkpoints: Checkpoint[]): [number, number][] {
   const at = (n: string) => checkpoints.find((b) => b.name === n)?.time;
   const out: [number, number][] = [];
-  const back = s.metrics.find((m) => m.metric === "return_time" && m.moment === "top");
+  const back = shownValue(s, "return_time", "top");
   const top = at("top");
-  if (back && /high/.test(back.verdict) && back.high !== null && top !== undefined) out.push([top + back.high, top + back.value]);
-  const place = s.metrics.find((m) => m.metric === "stance_position" && m.moment === "impact");
+  if (back?.judged && /high/.test(back.judged.verdict) && back.judged.band?.high != null && top !== undefined) out.push([top + back.judged.band.high, top + back.value]);
+  const place = shownValue(s, "stance_position", "impact")?.judged;
   const impact = at("impact");
   if (place && /low|high/.test(place.verdict) && impact !== undefined) out.push([impact - 0.03, impact + 0.01]);
   return out;
 }
 
 /** Lead of the pressure over the body, in words. */
-function bodyWords(s: Schemas["SwingOut"], words: Vocabulary): string {
-  const found = s.metrics.filter((m) => m.metric.startsWith("pressure_before_"));
-  return found.map((m) => `The pressure moves ${words === "plain" ? m.plain_words : m.words}.`).join(" ");
+function bodyWords(s: Schemas["SwingOut"], metrics: readonly MetricWords[], words: Vocabulary): string {
+  const found = metrics.flatMap((m) => (m.id.startsWith("pressure_before_") ? [{ m, v: shownValue(s, m.id, "swing") }] : []));
+  return found.flatMap(({ m, v }) => (v ? [`The pressure moves ${valueWords(v, m, words)}.`] : [])).join(" ");
 }
 
 /** Share of a foot and where along it, under its picture. */
@@ -90,7 +91,7 @@ function UnderFoot({ side, traces, cursor, mirror, veiled }: { side: Side; trace
 /** The Ground view of a swing: the mat from above, what is on each foot, one sentence, the course over time. */
 export function GroundStage(props: Props) {
   const { swing, ground, traces, checkpoints, cursor, ghost, mirror, words, bar } = props;
-  const mat = useMat(swing.id);
+  const mat = useMat(swing);
   const references = useGroundReferences();
   const { askFirst } = useSettings();
   const [skipped, setSkipped] = useState(false);
@@ -105,7 +106,8 @@ export function GroundStage(props: Props) {
   const chosen = ground.bands.find((b) => b.chosen);
   const reference = references.data?.find((r) => r.school === chosen?.school) ?? references.data?.[0] ?? null;
   const timed = checkpoints.some((b) => b.name === "top") && checkpoints.some((b) => b.name === "takeaway");
-  const told = sentences(swing, ground, words);
+  const metrics = useCatalogue().data?.metrics ?? [];
+  const told = sentences(swing, ground, metrics, words);
   const hasBody = Boolean(traces.columns["pelvis_sway"] ?? traces.columns["pelvis_turn"]);
   const matNotes = [
     ...ground.feet.filter((f) => f.partly_off).map((f) => `${footName(f.side, mirror)} partly off the mat: not judged`),
@@ -141,7 +143,7 @@ export function GroundStage(props: Props) {
           <div>
             <p className="text-[26px] font-bold">{props.selected ? `At ${props.selected === "top" ? "the top" : moment(props.selected)}` : "In between"}</p>
             {veiled ? null : <FeelAndReal ground={ground} mirror={mirror} />}
-            {!veiled && panel === "body" ? <p className="text-[22px] leading-snug">{bodyWords(swing, words)}</p> : null}
+            {!veiled && panel === "body" ? <p className="text-[22px] leading-snug">{bodyWords(swing, metrics, words)}</p> : null}
           </div>
         </div>
         {veiled ? (
@@ -159,7 +161,7 @@ export function GroundStage(props: Props) {
               ))}
             </div>
             <GroundChart
-              panel={panel} height={190} traces={traces} ground={ground} metrics={swing.metrics} checkpoints={checkpoints} cursor={cursor} ghost={ghost} reference={timed ? reference : null}
+              panel={panel} height={190} traces={traces} ground={ground} judged={swing.judged} checkpoints={checkpoints} cursor={cursor} ghost={ghost} reference={timed ? reference : null}
               mirror={mirror} onSelect={props.onSelect} onMove={props.onMove}
             />
             <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">

@@ -22,11 +22,11 @@ const GROUND: Schemas["GroundOut"] = {
 const BEADS = [{ name: "takeaway", time: 0.2 }, { name: "top", time: 1.0 }, { name: "impact", time: 1.3 }];
 const time = Float32Array.from({ length: 150 }, (_, k) => k / 100);
 const TRACES = { n: 150, time, columns: { time_s: time, stance_position: time.map((t) => 50 - 30 * Math.sin(3 * t)), lead_heel_toe: time.map(() => 52), trail_heel_toe: time.map(() => 48) } };
-const back = (verdict: string) => ({ metric: "return_time", moment: "top", verdict, low: -0.25, high: -0.05, value: 0.05 }) as unknown as Schemas["MetricValue"];
+const back = (verdict: string) => ({ metric: "return_time", moment: "top", verdict, band: { low: -0.25, high: -0.05 }, value: 0.05 }) as unknown as Schemas["JudgedOut"];
 
 function chart(panel: "between" | "along", options: { checkpoints?: typeof BEADS; verdict?: string; mirror?: boolean; onMove?: (name: string, time: number) => void } = {}) {
   return render(
-    <GroundChart panel={panel} height={200} traces={TRACES} ground={GROUND} metrics={[back(options.verdict ?? "high")]} checkpoints={options.checkpoints ?? BEADS} cursor={makeCursor(1)} ghost={null} reference={null} mirror={options.mirror ?? false} onSelect={vi.fn()} onMove={options.onMove ?? vi.fn()} />,
+    <GroundChart panel={panel} height={200} traces={TRACES} ground={GROUND} judged={[back(options.verdict ?? "high")]} checkpoints={options.checkpoints ?? BEADS} cursor={makeCursor(1)} ghost={null} reference={null} mirror={options.mirror ?? false} onSelect={vi.fn()} onMove={options.onMove ?? vi.fn()} />,
   );
 }
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from finearc.api import models as m
-from finearc.api.views.values import finding_out, metric_value
+from collections.abc import Sequence
+
 from finearc.catalogue.rule_set import RuleSet
-from finearc.core.judging.ranges import Verdict
+from finearc.core.judging.conditions import Evidence
+from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.registry import (
     BY_ID,
@@ -19,8 +20,8 @@ from finearc.core.metrics.registry import (
     THORAX_TURN,
     TRAIL_HEEL_TOE,
 )
-from finearc.services.record.stored import evidence_of
-from finearc.services.records import Recording
+from finearc.services.lesson import documents as m
+from finearc.services.lesson.wording import finding_out, metric_value
 
 QUESTIONS: dict[Metric, str] = {
     THORAX_TURN: "Where do the shoulders aim?",
@@ -37,13 +38,13 @@ QUESTIONS: dict[Metric, str] = {
 LOW, HIGH = (Verdict.LOW.value, Verdict.EDGE_LOW.value), (Verdict.HIGH.value, Verdict.EDGE_HIGH.value)
 
 
-def setup_out(recording: Recording, rule_set: RuleSet) -> m.SetupOut | None:
-    """The setup answer of a still capture: the first finding about the address, else the first value that is judged."""
-    entries = (recording.calibration or {}).get("setup")
-    if not entries:
+def setup_answer(judged: Sequence[Judged], rule_set: RuleSet, warnings: Sequence[str]) -> m.SetupOut | None:
+    """The setup answer of a still capture: the first finding about the address, else the first value that is judged;
+    None when nothing was measured. ``warnings`` of the recording put it in doubt."""
+    if not judged:
         return None
-    told = [metric_value(e, rule_set.ranges) for e in entries]
-    findings, _ = rule_set.find([evidence_of({"metrics": entries}, rule_set)])
+    told = [metric_value(j) for j in judged]
+    findings, _ = rule_set.find([Evidence.of(judged, {})])
     about = [finding_out(f, rule_set.ranges) for f in findings if f.rule.phase == "setup" and f.rule.id != "palm_grip"]
     if about:
         return _from_finding(about[0], told, rule_set)
@@ -51,8 +52,7 @@ def setup_out(recording: Recording, rule_set: RuleSet) -> m.SetupOut | None:
     asked = [known[q.id] for q in QUESTIONS if q.id in known]
     out = [v for v in asked if v.verdict not in (Verdict.IN_RANGE.value, Verdict.NOT_JUDGED.value)]
     wrist = [v for v in asked if v.metric == LEAD_WRIST_EXTENSION.id]
-    chosen = (out or wrist or asked or told)[0]
-    return _from_value(chosen, told, recording)
+    return _from_value((out or wrist or asked or told)[0], told, warnings)
 
 
 def _from_finding(finding: m.FindingOut, told: list[m.MetricValue], rule_set: RuleSet) -> m.SetupOut:
@@ -68,7 +68,7 @@ def _from_finding(finding: m.FindingOut, told: list[m.MetricValue], rule_set: Ru
     )
 
 
-def _from_value(value: m.MetricValue, told: list[m.MetricValue], recording: Recording) -> m.SetupOut:
+def _from_value(value: m.MetricValue, told: list[m.MetricValue], warnings: Sequence[str]) -> m.SetupOut:
     metric = BY_ID[value.metric]
     subject = "wrist is" if metric is LEAD_WRIST_EXTENSION else f"{metric.label.lower()}:"
     plain = "wrist is" if metric is LEAD_WRIST_EXTENSION else f"{metric.plain_label.lower()}:"
@@ -76,17 +76,17 @@ def _from_value(value: m.MetricValue, told: list[m.MetricValue], recording: Reco
     return m.SetupOut(
         question=QUESTIONS.get(metric, "How does the player stand?"),
         answer=f"The {subject} {value.words} at address.",
-        plain_answer=f"The {plain} {value.plain_words} at address.",
-        instruction=_instruction(value, metric) if judged else _unjudged(value, recording),
-        good=value.verdict == Verdict.IN_RANGE.value if judged else not recording.warnings,
+        plain_answer=f"The {plain} {value.plain_words or value.words} at address.",
+        instruction=_instruction(value, metric) if judged else _unjudged(value, warnings),
+        good=value.verdict == Verdict.IN_RANGE.value if judged else not warnings,
         metric=value.metric,
         values=told,
     )
 
 
-def _unjudged(value: m.MetricValue, recording: Recording) -> str:
-    if recording.warnings:
-        return recording.warnings[0]
+def _unjudged(value: m.MetricValue, warnings: Sequence[str]) -> str:
+    if warnings:
+        return warnings[0]
     return value.not_judged_reason or "No range applies here: look, and go on."
 
 
@@ -97,4 +97,4 @@ def _instruction(value: m.MetricValue, metric: Metric) -> str:
         return "The grip may sit more in the palm; look. Hand size moves this value."
     if metric is LEAD_WRIST_EXTENSION and value.verdict in HIGH:
         return "The grip may sit far in the fingers or be turned strong; look."
-    return f"The band is {value.band_words}. Look, and stand again."
+    return f"The band is {value.band.words if value.band else ''}. Look, and stand again."

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
+from typing import Literal
 
-from finearc.api import models as m
 from finearc.core.judging.words import amount, in_words
-from finearc.core.metrics.definition import PER_SI, Metric
+from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.registry import (
-    BY_ID,
     LEAD_KNEE_STRAIGHTENING,
     PELVIS_LIFT,
     PELVIS_PEAK_RATE,
@@ -17,9 +14,11 @@ from finearc.core.metrics.registry import (
     SEPARATION_STRETCH,
     THORAX_PEAK_RATE,
 )
+from finearc.services.lesson import documents as m
+from finearc.services.record.document import SwingRecord
 
 Key = tuple[Metric, str, str]
-PARTS: tuple[tuple[str, str, tuple[Key, ...]], ...] = (
+PARTS: tuple[tuple[Literal["lateral", "rotational", "vertical"], str, tuple[Key, ...]], ...] = (
     (
         "lateral",
         "Side to side",
@@ -45,22 +44,19 @@ PARTS: tuple[tuple[str, str, tuple[Key, ...]], ...] = (
 )
 
 
-def power_out(result: Mapping[str, Any]) -> list[m.PowerOut]:
+def power_out(record: SwingRecord) -> list[m.PowerOut]:
     """The three sources of power of one swing; one without any measured part says what it needs."""
-    values = {(e["metric"], e["event"]): float(e["value"]) for e in result.get("metrics", [])}
-    why = {e["metric"]: e["reason"] for e in result.get("missing", [])}
     out = []
     for kind, label, keys in PARTS:
         says = [
-            words.format(_words(metric, values[metric.id, event]))
-            for metric, event, words in keys
-            if (metric.id, event) in values
+            words.format(_words(metric, v.value))
+            for metric, moment, words in keys
+            if (v := record.value(metric.id, moment)) is not None
         ]
-        missing = None if says else why.get(keys[0][0].id, "not measured in this swing")
+        missing = None if says else record.missing.get(keys[0][0].id, "not measured in this swing")
         out.append(m.PowerOut(kind=kind, label=label, says=says, missing=missing))
     return out
 
 
-def _words(metric: Metric, value: float) -> str:
-    si = value / PER_SI[BY_ID[metric.id].unit]
+def _words(metric: Metric, si: float) -> str:
     return in_words(metric, si) if metric in (PELVIS_SWAY, PELVIS_LIFT) else amount(metric, si)

@@ -1,19 +1,22 @@
-"""The summary of a lesson's swings as a response: findings, causes, priorities, ball flight."""
+"""A lesson's summary in words: the document that is kept and sent."""
 
 from __future__ import annotations
 
-from finearc.api import models as m
-from finearc.api.views.values import finding_out, not_assessed_out
+from typing import TYPE_CHECKING
+
 from finearc.catalogue.library import RangeLibrary
 from finearc.core.judging.graph import Node
 from finearc.core.judging.priorities import Proposal, strength
 from finearc.core.judging.words import at_moment
 from finearc.core.metrics.definition import PER_SI
-from finearc.core.metrics.registry import BY_ID
-from finearc.services.lesson import summary
+from finearc.services.lesson import documents as m
+from finearc.services.lesson.wording import finding_out, not_assessed_out
+
+if TYPE_CHECKING:
+    from finearc.services.lesson.summary import LessonSummary, Spread
 
 
-def summary_out(t: summary.LessonSummary, ranges: RangeLibrary, *, left_handed: bool) -> m.SummaryOut:
+def summary_out(t: LessonSummary, ranges: RangeLibrary, *, left_handed: bool) -> m.SummaryOut:
     return m.SummaryOut(
         club=t.club,
         counting=len(t.counting),
@@ -22,7 +25,7 @@ def summary_out(t: summary.LessonSummary, ranges: RangeLibrary, *, left_handed: 
         proposals=[proposal_out(p) for p in t.proposals],
         good=[g.standard for g in t.good],
         plain_good=[g.plain for g in t.good],
-        spreads=_spreads(t),
+        spreads=[_spread(s) for s in t.spreads],
         graph=[node_out(n) for n in t.graph],
         matched=[
             m.MatchedOut(id=x.id, label=x.label, says=x.says, player_says=x.player_says, shown=n) for x, n in t.matched
@@ -75,14 +78,13 @@ def node_out(n: Node) -> m.NodeOut:
     )
 
 
-def _spreads(t: summary.LessonSummary) -> list[m.SpreadOut]:
-    spreads = []
-    for metric, event in summary.GOOD:
-        s = summary.spread_of(t.counting, metric, event)
-        if s is not None:
-            known = BY_ID[metric]
-            words = at_moment(known, event, s.median / PER_SI[known.unit])
-            spreads.append(
-                m.SpreadOut(metric=metric, moment=event, n=s.n, median=s.median, spread=s.spread, words=words)
-            )
-    return spreads
+def _spread(s: Spread) -> m.SpreadOut:
+    per = PER_SI[s.metric.unit]
+    return m.SpreadOut(
+        metric=s.metric.id,
+        moment=s.moment,
+        n=s.n,
+        median=per * s.median,
+        spread=per * s.spread,
+        words=at_moment(s.metric, s.moment, s.median),
+    )

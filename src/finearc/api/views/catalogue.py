@@ -1,0 +1,94 @@
+"""The catalogue as a response."""
+
+from __future__ import annotations
+
+from finearc.api import models as m
+from finearc.catalogue import library
+from finearc.catalogue.rule_set import RuleSet
+from finearc.core.judging.drills import Drill
+from finearc.core.judging.words import limits_in_words
+from finearc.core.metrics.registry import ALL
+from finearc.golfer.scenarios import SCENARIOS
+from finearc.services.judging.analysis import ENGINE
+from finearc.services.lesson.wording import leading
+
+
+def catalogue(rule_set: RuleSet) -> m.Catalogue:
+    """All that the interface needs to speak: one source, with the academy's own findings and drills."""
+    return m.Catalogue(
+        metrics=[
+            m.MetricInfo(
+                id=x.id,
+                label=x.label,
+                plain_label=x.plain_label,
+                unit=x.unit.value,
+                family=x.family.value,
+                positive=x.positive,
+                negative=x.negative,
+                plain_positive=x.plain_positive,
+                plain_negative=x.plain_negative,
+                explained=x.explained,
+                decimals=x.decimals,
+                needs=x.needs,
+            )
+            for x in ALL
+        ],
+        clubs=[m.ClubInfo(id=k, label=c.label) for k, c in library.clubs().items() if k != "putter"],
+        schools=[
+            m.SchoolInfo(
+                axis=axis,
+                label=s.label,
+                options=[m.SchoolOptionInfo(id=o.id, label=o.label, explained=o.explained) for o in s.options],
+            )
+            for axis, s in library.schools().items()
+        ],
+        findings=[
+            m.FindingInfo(
+                id=f.id,
+                label=f.label,
+                plain_label=f.plain_label,
+                phase=f.phase,
+                tends=f.tends,
+                note=f.note,
+                drills=list(f.drills),
+                metric=leading(f.when, rule_set.ranges)[0],
+                moment=leading(f.when, rule_set.ranges)[1],
+                own=f.own,
+            )
+            for f in rule_set.rules
+        ],
+        drills=[drill_info(d) for d in rule_set.drills.values()],
+        scenarios=[m.ScenarioInfo(id=k, about=s.about) for k, s in SCENARIOS.items() if s.styles],
+        limit_areas=[
+            m.LimitArea(area=a.area, movements=[*a.movements, "any"], sided=a.sided) for a in library.limit_areas()
+        ],
+        benchmarks=rule_set.ranges.version,
+        engine=ENGINE,
+    )
+
+
+def drill_info(d: Drill) -> m.DrillInfo:
+    return m.DrillInfo(
+        id=d.id,
+        label=d.label,
+        aim=d.aim,
+        how=d.how,
+        feel=d.feel,
+        equipment=d.equipment,
+        dose=d.dose,
+        caution=d.caution,
+        band=_trainer_band(d, plain=False),
+        plain_band=_trainer_band(d, plain=True),
+        own=d.own,
+    )
+
+
+def _trainer_band(d: Drill, *, plain: bool) -> str:
+    """The band of live feedback in words; empty without one."""
+    b = d.band
+    if b is None:
+        return ""
+    start, end = (moment.replace("_", " ") for moment in (b.start, b.end))
+    where = f"at {start}" if start == end else f"{start} to {end}"
+    name = b.metric.plain_label if plain else b.metric.label
+    return f"{name} {limits_in_words(b.metric, b.low, b.high, plain=plain)}, {where}"

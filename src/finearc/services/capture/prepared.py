@@ -1,0 +1,55 @@
+"""Recordings that were just read stay prepared for a while: moving a checkpoint then measures one swing, not all of the
+recording again. Only time depends on it: what is not here any more is prepared again from the raw streams."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Sequence
+from typing import Any
+from uuid import UUID
+
+from finearc.core.capture import Prepared
+from finearc.services.records import Recording, Swing
+
+MOST = 6
+"""Recordings kept: a five-source one of ten swings takes some 40 MB."""
+
+
+class PreparedRecordings:
+    """The recordings read last, by all that their preparation rests on."""
+
+    def __init__(self, most: int = MOST) -> None:
+        self._most = most
+        self._lock = threading.Lock()
+        self._kept: OrderedDict[UUID, tuple[Any, Prepared]] = OrderedDict()
+
+    def put(self, recording: Recording, swings: Sequence[Swing], prepared: Prepared) -> None:
+        """Keep a recording as it was just read with these swings."""
+        with self._lock:
+            self._kept[recording.id] = (_rests_on(recording, swings), prepared)
+            self._kept.move_to_end(recording.id)
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+
+    def get(self, recording: Recording, swings: Sequence[Swing]) -> Prepared | None:
+        """The recording as it was prepared, or None when it is not here or something it rests on has changed."""
+        with self._lock:
+            known = self._kept.get(recording.id)
+            if known is None or known[0] != _rests_on(recording, swings):
+                return None
+            self._kept.move_to_end(recording.id)
+            return known[1]
+
+
+def _rests_on(recording: Recording, swings: Sequence[Swing]) -> Any:
+    return (
+        recording.handedness,
+        recording.mat_shift_s,
+        repr((recording.poses, recording.functional, recording.uprights, recording.bow, recording.segments)),
+        tuple((s.id, s.start_s, s.end_s, s.shot) for s in swings),
+        swings[0].club if swings else "",
+    )
+
+
+KEPT = PreparedRecordings()

@@ -1,0 +1,316 @@
+"""What the screens of a lesson ask for: a bounded number of queries each, and nothing is judged again."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from finearc.catalogue.rule_set import RuleSet
+from finearc.core.judging.bands import Knots, band_between
+from finearc.core.judging.ranges import NO_RANGE, Judged, Verdict
+from finearc.core.metrics.definition import PER_SI
+from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
+from finearc.core.typing import Array
+from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
+from finearc.services.judging.judge import findings_of, judged_value
+from finearc.services.judging.rejudge import complete_outside
+from finearc.services.judging.terms import Terms, limits_on
+from finearc.services.lesson import documents as m
+from finearc.services.lesson.changes import Marked
+from finearc.services.lesson.power import power_out
+from finearc.services.lesson.summary import BlockChange, before_group, compare_swings, counts, empty_summary, refresh
+from finearc.services.lesson.wording import finding_out, judged_value_out, metric_value, not_assessed_out, value_table
+from finearc.services.ports import LessonHead, UnitOfWork, ValueRow
+from finearc.services.record.blocks import TRACES, unpack_traces
+from finearc.services.record.codec import unpack_judgement, unpack_record
+from finearc.services.record.document import SwingJudgement, SwingRecord
+from finearc.services.records import Block, Lesson, Player, Priority, Recording, Swing
+
+PHASES = ("setup", "takeaway", "top", "transition", "downswing", "impact")
+STANDS_OUT = 0.12
+"""Below this severity a finding is spoken of only when there is nothing stronger (house value)."""
+NOTHING = "Nothing to change here."
+ONLY_SHOWN = "The pattern is shown; no range applies here, so nothing is judged."
+MOVED_SAID = "The sensor may have moved: calibrate again."
+
+
+@dataclass(frozen=True)
+class PriorityRead:
+    """A kept priority with its drill in words."""
+
+    priority: Priority
+    drill_label: str
+
+
+@dataclass(frozen=True)
+class SwingRead:
+    """A swing with how it was judged."""
+
+    swing: Swing
+    judgement: SwingJudgement | None
+    checkpoints: Mapping[str, float]
+
+
+@dataclass(frozen=True)
+class BlockRead:
+    """A block with the number of its swings and what a test found."""
+
+    block: Block
+    swings: int
+    change: BlockChange | None
+
+
+@dataclass(frozen=True)
+class LessonRead:
+    """A lesson with all that its screens show."""
+
+    head: LessonHead
+    rule_set: RuleSet
+    schools: Mapping[str, str]
+    last_priorities: Sequence[PriorityRead]
+    priorities: Sequence[PriorityRead]
+    recordings: Sequence[Recording]
+    swings: Sequence[SwingRead]
+    summaries: Sequence[m.SummaryOut]
+    blocks: Sequence[BlockRead]
+
+
+@dataclass(frozen=True)
+class SwingPage:
+    """One swing with everything that is said of it."""
+
+    swing: Swing
+    lesson: Lesson
+    player: Player
+    recording: Recording
+    record: SwingRecord
+    judgement: SwingJudgement
+    judged: Sequence[m.JudgedOut]
+    values: Mapping[str, m.ValuesOut]
+    sources: Sequence[str]
+    findings: Sequence[m.FindingOut]
+    not_assessed: Sequence[m.NotAssessedOut]
+    headline: m.Headline
+    power: Sequence[m.PowerOut]
+
+
+def lesson_page(uow: UnitOfWork, lesson_id: UUID) -> LessonRead:
+    """Raises ``NotFound``."""
+    head = uow.reads.lesson(lesson_id)
+    lesson = head.lesson
+    rule_set = rule_set_of(uow, lesson, rules=head.rules)
+    rows = uow.reads.swings(lesson_id)
+    swings = [s for s, _ in rows]
+    judged = _judged(uow, rows, rule_set)
+    blocks = uow.find(Block, lesson_id=lesson_id, order="started_at")
+    of = [lesson_id] if head.last_closed is None else [lesson_id, head.last_closed]
+    priorities = uow.find(Priority, lesson_id=of, order="rank")
+    kept = uow.swings.summaries([lesson_id])
+    clubs = list(dict.fromkeys([lesson.club, *(s.club for s in reversed(swings))]))
+    new = {s.club for s in swings if counts(s) and (lesson_id, s.club) not in kept}
+    made = refresh(uow, lesson, head.player, new) if new else {}  # of a lesson that an earlier release kept
+    return LessonRead(
+        head,
+        rule_set,
+        lesson_schools(uow, lesson, head.player, head.rules),
+        [priority_read(p, rule_set) for p in priorities if p.lesson_id != lesson_id],
+        [priority_read(p, rule_set) for p in priorities if p.lesson_id == lesson_id],
+        uow.find(Recording, lesson_id=lesson_id, order="number"),
+        [_swing_read(s, judged.get(s.id)) for s in swings],
+        [made.get(club) or _summary(kept.get((lesson_id, club)), club, head, rule_set) for club in clubs],
+        block_reads(uow, lesson, blocks, swings),
+    )
+
+
+def _judged(
+    uow: UnitOfWork, rows: Sequence[tuple[Swing, bytes | None]], rule_set: RuleSet
+) -> dict[UUID, SwingJudgement]:
+    documents = {s.id: block for s, block in rows if block is not None}
+    judged = {k: unpack_judgement(block, rule_set.ranges) for k, block in documents.items()}
+    return complete_outside(uow, {s.id: s for s, _ in rows}, judged, documents)
+
+
+def _swing_read(swing: Swing, judgement: SwingJudgement | None) -> SwingRead:
+    return SwingRead(swing, judgement, {} if judgement is None else judgement.instants)
+
+
+def _summary(kept: str | None, club: str, head: LessonHead, rule_set: RuleSet) -> m.SummaryOut:
+    if kept is not None:
+        return m.SummaryOut.model_validate_json(kept)
+    terms = Terms(rule_set, {}, head.player.population, limits_on(head.limits))
+    return empty_summary(head.lesson, head.player, terms, club)
+
+
+def priority_read(p: Priority, rule_set: RuleSet) -> PriorityRead:
+    """A priority with the wording its lesson's rule set has for the drill."""
+    drill = rule_set.drills.get(p.drill)
+    return PriorityRead(p, drill.label if drill else "")
+
+
+def block_reads(uow: UnitOfWork, lesson: Lesson, blocks: Sequence[Block], swings: Sequence[Swing]) -> list[BlockRead]:
+    """Blocks with before against after, the values of all tests in one query."""
+    keys = {(b.metric, b.moment) for b in blocks if b.kind == "test"}
+    rows = uow.swings.values([s.id for s in swings], keys) if keys else []
+    return [_block_read(lesson, b, blocks, swings, rows) for b in blocks]
+
+
+def _block_read(
+    lesson: Lesson, block: Block, blocks: Sequence[Block], swings: Sequence[Swing], rows: Sequence[ValueRow]
+) -> BlockRead:
+    own = [s for s in swings if s.block_id == block.id]
+    if block.kind != "test":
+        return BlockRead(block, len(own), None)
+    drills = [b for b in blocks if b.kind == "drill" and b.started_at <= block.started_at]
+    before = before_group(lesson, swings, drills[-1] if drills else block)
+    tests = [s for s in own if s.kind == "test"]
+    return BlockRead(block, len(own), compare_swings(before, tests, block.metric, block.moment, rows))
+
+
+def swing_page(uow: UnitOfWork, swing_id: UUID) -> SwingPage:
+    """Raises ``NotFound``."""
+    head = uow.reads.swing(swing_id)
+    rule_set = rule_set_of(uow, head.lesson, rules=head.rules)
+    record = unpack_record(head.record)
+    judgement = unpack_judgement(head.judgement, rule_set.ranges)
+    documents = {swing_id: head.judgement}
+    judgement = complete_outside(uow, {swing_id: head.swing}, {swing_id: judgement}, documents)[swing_id]
+    findings, open_questions = findings_of(judgement, rule_set)
+    ball = m.SummaryOut.model_validate_json(head.summary).flight.words if head.summary is not None else []
+    left = head.player.handedness == "left"
+    told = [finding_out(f, rule_set.ranges, ball, left_handed=left) for f in findings]
+    return SwingPage(
+        head.swing,
+        head.lesson,
+        head.player,
+        head.recording,
+        record,
+        judgement,
+        [judged_value_out(_whole(j, record)) for j in judgement.judged.values() if _speaks(j)],
+        value_table(record.values.values()),
+        sorted({v.source.value for v in record.values.values()}),
+        told,
+        [not_assessed_out(n) for n in open_questions],
+        headline_of(head.swing, told, judgement.judged.values()),
+        power_out(record),
+    )
+
+
+def _speaks(j: Judged) -> bool:
+    """Whether there is more to say of a value than its number: a range, or why there is none for this player."""
+    return j.range is not None or j.reason not in ("", NO_RANGE)
+
+
+def _whole(j: Judged, record: SwingRecord) -> Judged:
+    """With what less certain sources saw."""
+    m = j.measured
+    return j._replace(measured=record.values.get((m.metric.id, m.moment.key), m))
+
+
+def numbers(uow: UnitOfWork, swing_id: UUID) -> list[m.MetricValue]:
+    """Every value of a swing in words, as all sources saw it. Raises ``NotFound``."""
+    head = uow.reads.swing(swing_id)
+    rule_set = rule_set_of(uow, head.lesson, rules=head.rules)
+    record, judgement = unpack_record(head.record), unpack_judgement(head.judgement, rule_set.ranges)
+    return [metric_value(judged_value(record, judgement, key)) for key in record.values]
+
+
+@dataclass(frozen=True)
+class ChangedRead:
+    """A swing after a change: its place in the strip, ``page`` where its values or verdicts changed, the summaries that
+    may have. ``stale``: what is said of the lesson's other swings changed too."""
+
+    read: SwingRead
+    headline: m.Headline
+    findings: Sequence[m.FindingOut]
+    page: SwingPage | None
+    summaries: Sequence[m.SummaryOut]
+    undo: str | None
+    redo: str | None
+    stale: bool
+
+
+def changed_swing(uow: UnitOfWork, swing: Swing) -> ChangedRead:
+    """A swing whose values or verdicts changed, with all that is said of it."""
+    head = uow.reads.lesson(swing.lesson_id)
+    summaries = [m.SummaryOut.model_validate_json(d) for d in uow.swings.summaries([swing.lesson_id]).values()]
+    page = swing_page(uow, swing.id)
+    read = _swing_read(swing, page.judgement)
+    return ChangedRead(read, page.headline, page.findings, page, summaries, head.undo, head.redo, stale=True)
+
+
+def marked_swing(marked: Marked) -> ChangedRead:
+    """A swing that was marked otherwise: what is said of it with the ball flight as it is now."""
+    swing, judgement, rule_set = marked.swing, marked.judgement, marked.rule_set
+    findings, _ = findings_of(judgement, rule_set)
+    left = marked.player.handedness == "left"
+    told = [finding_out(f, rule_set.ranges, marked.flight, left_handed=left) for f in findings]
+    headline = headline_of(swing, told, judgement.judged.values())
+    read, summaries = _swing_read(swing, judgement), list(marked.summaries.values())
+    return ChangedRead(read, headline, told, None, summaries, marked.undo, marked.redo, stale=bool(summaries))
+
+
+def traces_with_bands(uow: UnitOfWork, swing_id: UUID) -> tuple[int, dict[str, Array]]:
+    """A swing's number, and its traces with their bands as columns in the metrics' own units, each (n,)."""
+    head = uow.reads.swing(swing_id)
+    rule_set = rule_set_of(uow, head.lesson, rules=head.rules)
+    bands = unpack_judgement(head.judgement, rule_set.ranges).bands
+    columns = unpack_traces(uow.swings.blocks([swing_id], TRACES)[swing_id])
+    return head.swing.number, columns | band_columns(bands, columns["time_s"])
+
+
+def band_columns(bands: Mapping[str, Knots], time_s: Array) -> dict[str, Array]:
+    """Bands along ``time_s`` (n,) as columns ``<metric>_band_low``, ``_high``, each (n,), in the metric's own unit."""
+    out = {}
+    for key, knots in bands.items():
+        per = PER_SI[BY_ID[key].unit]
+        low, high = band_between(knots, time_s)
+        out[f"{key}_band_low"], out[f"{key}_band_high"] = per * low, per * high
+    return out
+
+
+def headline_of(swing: Swing, findings: Sequence[m.FindingOut], values: Iterable[Judged]) -> m.Headline:
+    """The one sentence of a swing: the first root finding in the order of the swing that stands out."""
+    if swing.sensor_moved:
+        return m.Headline(
+            text=MOVED_SAID,
+            plain_text=MOVED_SAID,
+            tends="Until then this swing's angles are not judged.",
+            player_text=MOVED_SAID,
+            finding=None,
+            metric=LEAD_WRIST_EXTENSION.id,
+            moment="address",
+        )
+    if findings:
+        roots = [f for f in findings if f.role == "root"] or list(findings)
+        strong = [f for f in roots if f.severity >= STANDS_OUT]
+        f = min(strong or roots, key=lambda x: (PHASES.index(x.phase), -x.severity))
+        fits = f" It fits with the ball flight: {', '.join(f.fits)}." if f.fits else ""
+        return m.Headline(
+            text=f.says,
+            plain_text=f.plain_says,
+            tends=f.tends + fits,
+            player_text=f.player_says,
+            finding=f.finding,
+            metric=f.metric,
+            moment=f.moment.split("..")[-1],
+        )
+    values = list(values)
+    judged = any(v.verdict is not Verdict.NOT_JUDGED for v in values)
+    text = NOTHING if judged else ONLY_SHOWN
+    return m.Headline(
+        text=text,
+        plain_text=text,
+        tends="Keep this." if judged else "",
+        player_text=text,
+        finding=None,
+        metric=_first_shown(values),
+        moment="top",
+    )
+
+
+def _first_shown(values: Iterable[Judged]) -> str:
+    """What to look at when nothing stands out: the wrist, else the turn of the upper body, else what there is."""
+    known = {v.measured.metric.id for v in values if v.measured.moment.key == "top"}
+    wanted = (LEAD_WRIST_EXTENSION.id, "thorax_turn", "pelvis_turn", "shaft_elevation")
+    return next((k for k in wanted if k in known), LEAD_WRIST_EXTENSION.id)

@@ -1,0 +1,1 @@
+"""Players: what is known of them, and what they asked to keep."""

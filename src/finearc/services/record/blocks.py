@@ -1,0 +1,44 @@
+"""Large blocks of a swing, read only when they are asked for: traces, figure, pictures of the ground."""
+
+from __future__ import annotations
+
+import json
+import struct
+from collections.abc import Mapping
+
+import numpy as np
+
+from finearc.core.kinematics.figure import Figure
+from finearc.core.typing import Array
+
+MAGIC = b"FAT1"
+TRACES, FIGURE, GROUND = "traces", "figure", "ground"
+KINDS = (TRACES, FIGURE, GROUND)
+
+
+def pack_traces(columns: Mapping[str, Array]) -> bytes:
+    """``FAT1``, length of a JSON header (uint32), the header ``{"n": …, "columns": […]}`` padded to four
+    bytes, then each column as little-endian float32."""
+    n = len(next(iter(columns.values())))
+    header = json.dumps({"n": n, "columns": list(columns)}).encode()
+    header += b" " * (-len(header) % 4)
+    body = b"".join(np.ascontiguousarray(c, dtype="<f4").tobytes() for c in columns.values())
+    return MAGIC + struct.pack("<I", len(header)) + header + body
+
+
+def unpack_traces(block: bytes) -> dict[str, Array]:
+    """The inverse of ``pack_traces``."""
+    (size,) = struct.unpack_from("<I", block, 4)
+    header = json.loads(block[8 : 8 + size])
+    n = header["n"]
+    values = np.frombuffer(block, dtype="<f4", offset=8 + size).reshape(-1, n)
+    return {name: values[k].astype(float) for k, name in enumerate(header["columns"])}
+
+
+def figure_columns(figure: Figure) -> dict[str, Array]:
+    """Points of a figure as columns ``<point>_x``, ``_y``, ``_z``, m, beside ``time_s``."""
+    columns = {"time_s": figure.time_s}
+    for name, points in figure.points.items():
+        for k, axis in enumerate("xyz"):
+            columns[f"{name}_{axis}"] = points[:, k]
+    return columns

@@ -1,0 +1,188 @@
+"""What screens ask for, each in one query."""
+
+from __future__ import annotations
+
+import json
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import ScalarSelect, and_, func, select
+from sqlalchemy.orm import Session
+
+from finearc.services.errors import NotFound
+from finearc.services.ports import DiaryRow, LessonEdit, LessonHead, SwingHead
+from finearc.services.records import AcademyRules, Instructor, Lesson, MovementLimit, Player, Recording, Swing
+from finearc.store import tables as t
+
+
+def _label(lesson_id: UUID, *, undone: bool) -> ScalarSelect[Any]:
+    """Label of the newest change that stands, or of the oldest that was taken back."""
+    c = t.change_entry.c
+    newest = c.sequence if undone else c.sequence.desc()
+    return (
+        select(c.label)
+        .where(c.lesson_id == lesson_id, c.undone.is_(undone))
+        .order_by(newest)
+        .limit(1)
+        .scalar_subquery()
+    )
+
+
+def _last_closed() -> ScalarSelect[Any]:
+    """The player's last closed lesson before the lesson of the query around it."""
+    earlier = t.lesson.alias("earlier")
+    return (
+        select(earlier.c.id)
+        .where(
+            earlier.c.player_id == t.lesson.c.player_id,
+            earlier.c.status == "closed",
+            earlier.c.starts_at < t.lesson.c.starts_at,
+        )
+        .order_by(earlier.c.starts_at.desc())
+        .limit(1)
+        .correlate(t.lesson)
+        .scalar_subquery()
+    )
+
+
+def _limit(academy_id: UUID, player_id: UUID, raw: dict[str, Any]) -> MovementLimit:
+    """A limit as JSON has it."""
+    made = MovementLimit(academy_id, player_id, raw["area"], raw["side"], raw["movement"])
+    made.from_date, made.until_date = (_day(raw[k]) for k in ("from_date", "until_date"))
+    made.note, made.comfortable = raw["note"], raw["comfortable"]
+    return made
+
+
+def _day(text: str | None) -> date | None:
+    return None if text is None else date.fromisoformat(text)
+
+
+class SqlReads:
+    """Implements ``Reads`` within one unit of work."""
+
+    def __init__(self, session: Session, academy_id: UUID) -> None:
+        self._session, self._academy_id = session, academy_id
+
+    def _own(self, rules: AcademyRules | None) -> AcademyRules:
+        return rules if rules is not None else AcademyRules(self._academy_id)
+
+    def lesson(self, lesson_id: UUID) -> LessonHead:
+        rows = self._session.execute(
+            select(
+                Lesson,
+                Player,
+                t.instructor.c.name,
+                AcademyRules,
+                MovementLimit,
+                _label(lesson_id, undone=False),
+                _label(lesson_id, undone=True),
+                _last_closed(),
+            )
+            .join(Player, t.player.c.id == t.lesson.c.player_id)
+            .join(Instructor, t.instructor.c.id == t.lesson.c.instructor_id)
+            .outerjoin(AcademyRules, t.academy_rules.c.academy_id == t.lesson.c.academy_id)
+            .outerjoin(MovementLimit, t.movement_limit.c.player_id == t.lesson.c.player_id)
+            .where(t.lesson.c.id == lesson_id, t.lesson.c.academy_id == self._academy_id)
+        ).all()
+        if not rows:
+            raise NotFound("lesson")
+        lesson, player, instructor, rules, _, undo, redo, last = rows[0]
+        limits = tuple(row[4] for row in rows if row[4] is not None)
+        return LessonHead(lesson, player, instructor, self._own(rules), limits, undo, redo, last)
+
+    def swing(self, swing_id: UUID) -> SwingHead:
+        row = self._session.execute(
+            select(
+                Swing,
+                Lesson,
+                Player,
+                Recording,
+                AcademyRules,
+                t.swing_record.c.document,
+                t.swing_judgement.c.document,
+                t.lesson_summary.c.document,
+            )
+            .join(Lesson, t.lesson.c.id == t.swing.c.lesson_id)
+            .join(Player, t.player.c.id == t.lesson.c.player_id)
+            .join(Recording, t.recording.c.id == t.swing.c.recording_id)
+            .join(t.swing_record, t.swing_record.c.swing_id == t.swing.c.id)
+            .join(t.swing_judgement, t.swing_judgement.c.swing_id == t.swing.c.id)
+            .outerjoin(AcademyRules, t.academy_rules.c.academy_id == t.swing.c.academy_id)
+            .outerjoin(
+                t.lesson_summary,
+                and_(t.lesson_summary.c.lesson_id == t.swing.c.lesson_id, t.lesson_summary.c.club == t.swing.c.club),
+            )
+            .where(t.swing.c.id == swing_id, t.swing.c.academy_id == self._academy_id)
+        ).one_or_none()
+        if row is None:
+            raise NotFound("swing")
+        swing, lesson, player, recording, rules, record, judgement, summary = row
+        return SwingHead(swing, lesson, player, recording, self._own(rules), record, judgement, summary)
+
+    def hold_lesson_of(self, swing_id: UUID) -> UUID:
+        of = select(t.swing.c.lesson_id).where(t.swing.c.id == swing_id, t.swing.c.academy_id == self._academy_id)
+        held = select(t.lesson.c.id).where(t.lesson.c.id == of.scalar_subquery()).with_for_update()
+        lesson_id = self._session.execute(held).scalar_one_or_none()
+        if lesson_id is None:
+            raise NotFound("swing")
+        found: UUID = lesson_id
+        return found
+
+    def edit(self, swing_id: UUID) -> LessonEdit:
+        lesson_id = self.hold_lesson_of(swing_id)
+        entries = t.change_entry.alias()
+        mine = entries.c.lesson_id == lesson_id
+        undone = select(func.count()).where(mine, entries.c.undone.is_(True)).scalar_subquery()
+        newest = select(func.coalesce(func.max(entries.c.sequence), 0)).where(mine).scalar_subquery()
+        limit = t.movement_limit.c
+        fields = ("area", "side", "movement", "from_date", "until_date", "note", "comfortable")
+        limits = (
+            select(func.json_arrayagg(func.json_object(*(x for f in fields for x in (f, limit[f])))))
+            .where(limit.player_id == t.lesson.c.player_id)
+            .correlate(t.lesson)
+            .scalar_subquery()
+        )
+        rows = self._session.execute(
+            select(
+                Swing,
+                t.swing_judgement.c.document,
+                Lesson,
+                Player,
+                AcademyRules,
+                limits,
+                _label(lesson_id, undone=False),
+                undone,
+                newest,
+            )
+            .join(Lesson, t.lesson.c.id == t.swing.c.lesson_id)
+            .join(Player, t.player.c.id == t.lesson.c.player_id)
+            .outerjoin(t.swing_judgement, t.swing_judgement.c.swing_id == t.swing.c.id)
+            .outerjoin(AcademyRules, t.academy_rules.c.academy_id == t.swing.c.academy_id)
+            .where(t.swing.c.lesson_id == lesson_id)
+            .order_by(t.swing.c.number)
+            .execution_options(populate_existing=True)
+        ).all()
+        _, _, lesson, player, rules, held_back, undo, taken_back, sequence = rows[0]
+        known = tuple(_limit(self._academy_id, player.id, x) for x in json.loads(held_back or "[]"))
+        swings = [(row[0], row[1]) for row in rows]
+        return LessonEdit(lesson, player, self._own(rules), known, swings, undo, bool(taken_back), int(sequence))
+
+    def swings(self, lesson_id: UUID) -> list[tuple[Swing, bytes | None]]:
+        rows = self._session.execute(
+            select(Swing, t.swing_judgement.c.document)
+            .outerjoin(t.swing_judgement, t.swing_judgement.c.swing_id == t.swing.c.id)
+            .where(t.swing.c.lesson_id == lesson_id, t.swing.c.academy_id == self._academy_id)
+            .order_by(t.swing.c.number)
+        )
+        return [(swing, document) for swing, document in rows]
+
+    def diary(self, start: datetime, end: datetime) -> list[DiaryRow]:
+        rows = self._session.execute(
+            select(Lesson, Player, Instructor, _last_closed())
+            .join(Player, t.player.c.id == t.lesson.c.player_id)
+            .join(Instructor, t.instructor.c.id == t.lesson.c.instructor_id)
+            .where(t.lesson.c.academy_id == self._academy_id, t.lesson.c.starts_at >= start, t.lesson.c.starts_at < end)
+            .order_by(t.lesson.c.starts_at, t.lesson.c.id)
+        )
+        return [DiaryRow(*row) for row in rows]

@@ -1,0 +1,120 @@
+"""Keeps what the golfer model played on disk between runs: playing takes most of the tests' time, and plays the same again.
+
+A recording is found by all that it follows from: the story, seed, sources, hand and height, and the source of the
+golfer model with everything it imports of the application. Change one of these and it is played anew. The folder is
+``FINEARC_SIMULATED``, else in the user's cache; ``FINEARC_SIMULATED=off`` plays everything. It stays below ``MOST_GB``
+and is not written to when the disk is nearly full."""
+
+from __future__ import annotations
+
+import ast
+import functools
+import hashlib
+import os
+import pickle
+import shutil
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import scipy
+
+from finearc.golfer import scenarios
+
+SRC = Path(__file__).parents[1] / "src"
+MOST_GB = 14.0
+LEAST_FREE_GB = 8.0
+GB = 1e9
+
+
+def _imports(path: Path) -> Iterator[str]:
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.ImportFrom) and node.module and node.module.startswith("finearc"):
+            yield node.module
+            yield from (f"{node.module}.{alias.name}" for alias in node.names)
+        elif isinstance(node, ast.Import):
+            yield from (a.name for a in node.names if a.name.startswith("finearc"))
+
+
+def _file(module: str) -> Path | None:
+    base = SRC / Path(*module.split("."))
+    return next((p for p in (base.with_suffix(".py"), base / "__init__.py") if p.exists()), None)
+
+
+def model_files() -> list[Path]:
+    """The golfer model's files and all of the application's that they import, directly or not."""
+    found: set[Path] = set()
+    todo = sorted((SRC / "finearc" / "golfer").glob("*.py"))
+    while todo:
+        path = todo.pop()
+        if path not in found:
+            found.add(path)
+            todo += [f for m in _imports(path) if (f := _file(m)) is not None]
+    return sorted(found)
+
+
+@functools.cache
+def source_key() -> bytes:
+    """Changes with the model's source and with the libraries it computes with."""
+    digest = hashlib.sha256(f"{sys.version} {np.__version__} {scipy.__version__}".encode())
+    for path in model_files():
+        digest.update(str(path.relative_to(SRC)).encode() + path.read_bytes())
+    return digest.digest()
+
+
+def folder() -> Path | None:
+    """Where recordings are kept, or None when they are not."""
+    chosen = os.environ.get("FINEARC_SIMULATED", "")
+    if chosen == "off":
+        return None
+    base = Path(chosen) if chosen else Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "finearc"
+    place = base / "simulated"
+    try:
+        place.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        return None
+    return place
+
+
+def _make_room(place: Path) -> bool:
+    """Whether another recording may be written; what was used longest ago goes first."""
+    if shutil.disk_usage(place).free < LEAST_FREE_GB * GB:
+        return False
+    kept = sorted((p.stat().st_atime, p.stat().st_size, p) for p in place.glob("*.pickle"))
+    size = sum(s for _, s, _ in kept)
+    for _, s, path in kept:
+        if size < MOST_GB * GB:
+            break
+        path.unlink(missing_ok=True)
+        size -= s
+    return True
+
+
+def keep_between_runs() -> None:
+    """From here on the model plays only what it has not played before."""
+    play = scenarios.play_story
+
+    @functools.wraps(play)
+    def remembered(story: Any, seed: int, **options: Any) -> Any:
+        place = folder()
+        if place is None:
+            return play(story, seed, **options)
+        asked = pickle.dumps((story, seed, sorted(options.items())), 5)
+        path = place / f"{hashlib.sha256(source_key() + asked).hexdigest()[:40]}.pickle"
+        try:
+            recording = pickle.loads(path.read_bytes())
+            os.utime(path)
+            return recording
+        except (OSError, pickle.PickleError, EOFError):
+            pass
+        recording = play(story, seed, **options)
+        if _make_room(place):
+            with tempfile.NamedTemporaryFile(dir=place, delete=False) as part:
+                part.write(pickle.dumps(recording, 5))
+            os.replace(part.name, path)
+        return recording
+
+    scenarios.play_story = remembered

@@ -1,0 +1,147 @@
+"""Databases of every released version are brought up to date without losing what they hold."""
+
+from __future__ import annotations
+
+import lzma
+from pathlib import Path
+
+import pytest
+from sqlalchemy import text
+
+from finearc.core.events.model import Checkpoint
+from finearc.services.capture.recordings import reread
+from finearc.services.lesson.changes import undo
+from finearc.services.lesson.pages import lesson_page, numbers, swing_page
+from finearc.services.record.codec import unpack_record
+from finearc.services.records import Academy, Lesson, Recording, Swing
+from finearc.store.columns import ParquetColumns
+from finearc.store.migrate import upgrade
+from finearc.store.tables import metadata
+from finearc.store.unit_of_work import Store, engine_for
+
+RELEASED = Path(__file__).parents[1] / "data" / "released"
+VERSIONS = ("0001", "0002", "0003", "0004")
+
+
+def statements(version):
+    with lzma.open(RELEASED / f"{version}.sql.xz", "rt", encoding="utf-8") as dump:
+        yield from dump
+
+
+@pytest.fixture(params=VERSIONS)
+def released(request, database_url):
+    """A database as that release left it, and one as this one makes of it."""
+    engine = engine_for(database_url)
+    with engine.connect() as connection:
+        for statement in statements(request.param):
+            connection.connection.cursor().execute(statement)  # as it stands: percent signs are not placeholders
+        connection.connection.commit()
+        old = {
+            row.number: row
+            for row in connection.execute(
+                text(
+                    "SELECT swing.*, lesson.status FROM swing JOIN lesson ON lesson.id = lesson_id WHERE lesson.status = 'running'"
+                )
+            )
+        }
+    upgrade(engine)
+    store = Store(engine)
+    with store.front_door() as door:
+        (academy,) = door.academies()
+    yield request.param, store, academy, old
+    engine.dispose()
+
+
+def only(found):
+    (one,) = found
+    return one
+
+
+def lessons(uow):
+    closed, running = uow.find(Lesson, order="starts_at")
+    return closed, running
+
+
+def test_values_verdicts_findings_and_marks_are_all_still_there(released):
+    import json
+
+    _, store, academy, old = released
+    with store.unit_of_work(academy.id) as uow:
+        _, running = lessons(uow)
+        swing = only(uow.find(Swing, lesson_id=running.id))
+        row = old[swing.number]
+        result = json.loads(row.result)
+        page = swing_page(uow, swing.id)
+        assert (swing.ball_start, swing.ball_curve, swing.strike) == ("lead", "trail", "toe")
+        assert set(swing.checkpoints_corrected) == {"top"}
+        values = {(v.metric, v.moment): v for v in numbers(uow, swing.id)}
+        assert len(values) == len(result["metrics"]) > 60
+        for e in result["metrics"]:
+            v = values[e["metric"], e["event"]]
+            assert v.value == pytest.approx(e["value"], abs=2e-6)
+            assert v.uncertainty == pytest.approx(e["uncertainty"], rel=6e-3, abs=1e-6)
+            assert v.verdict == e["verdict"]
+            assert (v.band.range_id if v.band else None) in (e["range_id"], None)
+        assert {f.finding for f in page.findings} >= {f["finding"] for f in result["findings"]}
+        assert {k.value: e.time_s for k, e in page.record.checkpoints.items()} == {
+            k: e["time_s"] for k, e in result["events"].items()
+        }
+        detected = json.loads(row.events_detected)
+        assert page.record.detected[Checkpoint.TOP].time_s == detected["top"]["time_s"]
+        assert page.record.missing == {e["metric"]: e["reason"] for e in result["missing"]}
+
+
+def test_what_was_closed_keeps_what_it_was_judged_by(released):
+    _, store, academy, _ = released
+    with store.unit_of_work(academy.id) as uow:
+        closed, running = lessons(uow)
+        assert closed.rules_revision == 0
+        assert closed.schools["lead_wrist"] == "flat"
+        assert running.schools is None
+        read = lesson_page(uow, closed.id)
+        assert [p.priority.finding for p in read.priorities] == ["over_extended_top"]
+        assert read.summaries[0].counting == 1
+        assert read.summaries[0].flight.start == "lead"
+
+
+def test_rows_can_be_asked_for_and_traces_have_no_bands_any_more(released):
+    _, store, academy, _ = released
+    with store.engine.connect() as connection:
+        for table, least in (("swing_value", 2), ("swing_verdict", 2), ("swing_finding", 1)):
+            assert connection.execute(text(f"SELECT COUNT(DISTINCT swing_id) FROM {table}")).scalar() >= least, table
+        names = {row[0] for row in connection.execute(text("SHOW TABLES"))}
+    assert names == {*metadata.tables, "alembic_version"}
+    with store.unit_of_work(academy.id) as uow:
+        for swing in uow.find(Swing):
+            block = uow.swings.blocks([swing.id], "traces")[swing.id]
+            assert b"_band_" not in block
+            traced = unpack_record(uow.swings.records([swing.id])[swing.id]).traced
+            assert "lead_wrist_extension" in traced
+
+
+def test_the_newest_change_can_be_taken_back_and_raw_streams_are_measured_again(released):
+    version, store, academy, _ = released
+    if version != "0001":
+        return  # the others ship without their raw streams, which are large
+    codec = ParquetColumns()
+    with store.unit_of_work(academy.id) as uow:
+        _, running = lessons(uow)
+        swing = only(uow.find(Swing, lesson_id=running.id))
+        moved = unpack_record(uow.swings.records([swing.id])[swing.id]).checkpoints[Checkpoint.TOP].time_s
+        undo(uow, codec, running)
+        record = unpack_record(uow.swings.records([swing.id])[swing.id])
+        assert swing.checkpoints_corrected == {}
+        assert record.checkpoints[Checkpoint.TOP].time_s == pytest.approx(moved - 0.01, abs=0.006)
+        assert swing.measuring == 2
+        reread(uow, codec, only(uow.find(Recording, lesson_id=running.id)))
+        again = unpack_record(uow.swings.records([swing.id])[swing.id])
+        assert [m.value for m in again.values.values()] == [m.value for m in record.values.values()]
+
+
+def test_academies_are_found_with_their_bays(released):
+    from finearc.services.records import Bay
+
+    _, store, academy, _ = released
+    assert isinstance(academy, Academy)
+    with store.unit_of_work(academy.id) as uow:
+        assert [b.name for b in uow.find(Bay, order="place")] == ["Bay 1", "Bay 2", "Bay 3"]

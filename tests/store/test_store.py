@@ -8,6 +8,7 @@ import subprocess
 import sys
 import tempfile
 import textwrap
+import threading
 import time
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta, timezone
@@ -26,7 +27,8 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
 from finearc.services.capture.raw import Batch, append, streams_of
-from finearc.services.errors import NotFound
+from finearc.services.errors import Clash, NotFound
+from finearc.services.lesson.lessons import bay_of, book
 from finearc.services.record.blocks import pack_traces, unpack_traces
 from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Recording
 from finearc.store.columns import ParquetColumns
@@ -275,3 +277,31 @@ def test_a_full_disk_is_said(monkeypatch):
     monkeypatch.setattr("finearc.launch.mariadb.LOW_SPACE_BYTES", 10**18)
     with pytest.raises(DatabaseTrouble, match="Free some space"):
         MariaDb(Path(tempfile.mkdtemp()), free_port()).start()
+
+
+def test_two_who_book_the_same_hour_at_once_do_not_both_get_it(store):
+    """The second has read the player before it waits for the bay; it still sees what the first booked."""
+    here = academy(store)
+    with store.unit_of_work(here.id) as uow:
+        recording = a_recording(uow)
+        lesson = uow.get(Lesson, recording.lesson_id)
+        player, who = lesson.player_id, lesson.instructor_id
+        bay_of(uow, "Bay 1")
+    starts, refused = datetime(2031, 5, 1, 9, 0, tzinfo=UTC), []
+
+    def second():
+        try:
+            with store.unit_of_work(here.id) as uow:
+                book(uow, player, who, "Bay 1", starts + timedelta(minutes=15), 45)
+        except Clash as clash:
+            refused.append(str(clash))
+
+    with store.unit_of_work(here.id) as uow:
+        book(uow, player, who, "Bay 1", starts, 45)
+        waiting = threading.Thread(target=second)
+        waiting.start()
+        time.sleep(0.6)
+        assert waiting.is_alive()
+    waiting.join(20)
+    assert refused
+    assert "already booked" in refused[0]

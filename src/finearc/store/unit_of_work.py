@@ -20,9 +20,12 @@ Record = TypeVar("Record")
 
 
 def engine_for(url: str) -> Engine:
-    """An engine; connections are checked before use so that a restarted database is survived."""
+    """An engine; connections are checked before use so that a restarted database is survived. Each statement sees what
+    is committed when it runs: what is read after waiting for another writer is what that one left."""
     map_records()
-    return create_engine(url, pool_pre_ping=True, pool_size=8, max_overflow=24, pool_recycle=1800)
+    return create_engine(
+        url, pool_pre_ping=True, pool_size=8, max_overflow=24, pool_recycle=1800, isolation_level="READ COMMITTED"
+    )
 
 
 class SqlUnitOfWork:

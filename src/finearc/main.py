@@ -11,6 +11,7 @@ import sys
 import threading
 import time
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from types import FrameType
 
@@ -21,8 +22,12 @@ from finearc.demo.load import load
 from finearc.demo.people import INSTRUCTORS, PASSWORD
 from finearc.devices.hub import LiveHub
 from finearc.devices.live import Devices
+from finearc.formats.dropped import READERS
 from finearc.launch.mariadb import MariaDb, port_is_free
+from finearc.launch.pool import OneThread, Processes
 from finearc.reports.maker import Pages
+from finearc.services.jobs.board import Board
+from finearc.services.jobs.ports import Pool, Tools
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import upgrade
 from finearc.store.passwords import Argon2Passwords
@@ -32,11 +37,18 @@ ROOT = Path(__file__).resolve().parents[2]
 WEB = ROOT / "web" / "dist"
 
 
-def wire(url: str, pace: float = 1.0) -> Services:
-    """All services on a database address."""
+def tools_on(url: str) -> Tools:
+    """What long work is done with, on a database address. Called in each worker."""
+    return Tools(Store(engine_for(url)).unit_of_work, ParquetColumns(), READERS, Pages().pdf)
+
+
+def wire(url: str, pace: float = 1.0, *, processes: bool = False) -> Services:
+    """All services on a database address; long work goes to ``processes`` of its own, or to a thread."""
     store = Store(engine_for(url))
-    codec, hub = ParquetColumns(), LiveHub()
-    return Services(store, codec, Argon2Passwords(), Pages(), hub, Devices(store.unit_of_work, codec, hub, pace))
+    codec, hub, make = ParquetColumns(), LiveHub(), partial(tools_on, url)
+    pool: Pool = Processes(make) if processes else OneThread(make)
+    devices = Devices(store.unit_of_work, codec, hub, pace)
+    return Services(store, codec, Argon2Passwords(), Pages(), hub, devices, Board(pool, store.unit_of_work))
 
 
 def say(text: str) -> None:
@@ -100,9 +112,12 @@ def serve(args: argparse.Namespace) -> int:
         url = f"{database.url}/finearc?charset=utf8mb4"
         say("Bringing the tables up to date …")
         upgrade(engine_for(url))
-        services = wire(url, args.pace)
+        services = wire(url, args.pace, processes=True)
         if not args.no_demo:
             load_demo(services)
+        with services.store.front_door() as door:
+            left = door.unfinished_jobs()
+        services.jobs.resume(left)
         app = create_app(services, WEB)
         server = uvicorn.Server(
             uvicorn.Config(
@@ -118,6 +133,7 @@ def serve(args: argparse.Namespace) -> int:
         announce = threading.Thread(target=_announce, args=(server, args.port, begun), daemon=True)
         announce.start()
         server.run()
+        services.jobs.pool.close()
         return 0
     finally:
         say("Stopping …")

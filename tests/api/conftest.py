@@ -85,6 +85,7 @@ def services(mariadb: MariaDb) -> Iterator[Services]:
             door.add(Instructor(academy.id, f"{name} Instructor", email, hashed))
     yield wired
     wired.devices.end_all()
+    wired.jobs.pool.close()
     wired.store.engine.dispose()
 
 
@@ -144,6 +145,15 @@ def drop(browser: Browser, lesson_id: str, content: bytes):
     return browser.send(
         "POST", f"/lessons/{lesson_id}/bundle", files={"file": ("session.zip", content, "application/zip")}
     )
+
+
+def measure_again(browser: Browser, decision: str = "accept"):
+    """Measure everything of the academy again and decide; what was found."""
+    assert browser.post("/measuring").status_code == 202
+    done = wait(lambda: (lambda m: m if m["job"]["state"] == "done" else None)(browser.get("/measuring").json()), 120)
+    assert browser.post(f"/measuring/{done['job']['id']}/decision", {"decision": decision}).status_code == 202
+    wait(lambda: browser.get("/measuring").json()["job"] is None, 120)
+    return done
 
 
 def wait(found, seconds=25.0):

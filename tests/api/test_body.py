@@ -17,9 +17,8 @@ from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.simulated import capture_of
 from finearc.formats.trc import trc_text
 from finearc.golfer.scenarios import play
-from finearc.services.capture.recordings import measure_everything_again
 from finearc.services.record.blocks import unpack_traces
-from tests.api.conftest import bundle, drop, new_lesson
+from tests.api.conftest import bundle, drop, measure_again, new_lesson
 
 WALK = Path(__file__).resolve().parents[1] / "data" / "gait-c3d" / "walk.c3d"
 
@@ -219,15 +218,11 @@ def zipped(folder):
     return out.getvalue()
 
 
-def test_results_measured_again_from_stored_markers_are_the_same(browser, services):
+def test_results_measured_again_from_stored_markers_are_the_same(browser):
     lesson_id = new_lesson(browser)
     drop(browser, lesson_id, bundle("early-extension", 2, sources=("wrist", "markers")))
     kept = [values(browser, s) for s in browser.lesson(lesson_id)["swings"]]
-    with services.store.front_door() as door:
-        academies = [a.id for a in door.academies()]
-    for academy in academies:
-        with services.store.unit_of_work(academy) as uow:
-            measure_everything_again(uow, services.codec)
+    measure_again(browser)
     again = [values(browser, s) for s in browser.lesson(lesson_id)["swings"]]
     assert kept == again
 

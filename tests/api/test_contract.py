@@ -54,6 +54,7 @@ BODIES = {
     "PUT /api/swings/{swing_id}/mat-clock": {"shift_s": 0.1},
     "POST /api/lessons/{lesson_id}/what-if": {},
     "POST /api/lessons/{lesson_id}/terms": {},
+    "POST /api/measuring/{job_id}/decision": {"decision": "dismiss"},
 }
 """A body that the route takes, so that nothing but whose record it is can be refused."""
 ANYBODYS = {"drill_id"}
@@ -89,6 +90,7 @@ def ids(services, browser):
         "preset_id": str(preset.id),
         "finding_id": own["findings"][0]["id"],
         "drill_id": "peg_pointer",
+        "job_id": browser.get("/jobs").json()[0]["id"],
         "kind": "traces",
         "measuring": swing["measuring"],
     }

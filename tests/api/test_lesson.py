@@ -10,10 +10,9 @@ import pytest
 
 from finearc.cli.main import main
 from finearc.formats.bundle import read_bundle
-from finearc.services.capture.recordings import measure_everything_again
 from finearc.services.record.blocks import unpack_traces
 from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
-from tests.api.conftest import bundle, drop, new_lesson, wait
+from tests.api.conftest import bundle, drop, measure_again, new_lesson, wait
 
 
 @pytest.fixture
@@ -348,11 +347,10 @@ def test_traces_travel_as_one_compact_block(browser, lesson_id):
     assert browser.get(f"/swings/{one['id']}/traces.csv").text.startswith("time_s,lead_wrist_extension")
 
 
-def test_forgetting_every_result_and_measuring_again_gives_the_same(browser, lesson_id, services):
+def test_forgetting_every_result_and_measuring_again_gives_the_same(browser, lesson_id):
     before = swing(browser, lesson_id, 2)
     traces = browser.block(before).content
-    with services.store.unit_of_work(_academy(services)) as uow:
-        measure_everything_again(uow, services.codec)
+    measure_again(browser)
     again = swing(browser, lesson_id, 2)
     assert again == {**before, "measuring": before["measuring"] + 1}
     assert browser.block(again).content == traces

@@ -16,7 +16,7 @@ from starlette.staticfiles import StaticFiles
 from finearc import __version__
 from finearc.api.context import Services
 from finearc.api.models import Problem
-from finearc.api.routes import front, ground, judging, lesson, markers
+from finearc.api.routes import front, ground, jobs, judging, lesson, markers
 from finearc.core.errors import FineArcError
 from finearc.reports.maker import PAGE_STYLE
 
@@ -110,6 +110,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(markers.router, prefix="/api")
     app.include_router(ground.router, prefix="/api")
     app.include_router(judging.router, prefix="/api")
+    app.include_router(jobs.router, prefix="/api")
 
     @app.get("/api/health", tags=["health"])
     def health() -> dict[str, str]:

@@ -19,6 +19,7 @@ from fastapi import Depends, Request
 from finearc.core.errors import FineArcError
 from finearc.devices.hub import LiveHub
 from finearc.devices.live import Devices
+from finearc.services.jobs.board import Board
 from finearc.services.ports import ColumnCodec, Hasher, PageMaker, UnitOfWork
 from finearc.services.records import Instructor, SignIn, now
 from finearc.store.unit_of_work import Store
@@ -97,6 +98,7 @@ class Services:
     pages: PageMaker
     hub: LiveHub
     devices: Devices
+    jobs: Board
     limiter: SignInLimiter = field(default_factory=SignInLimiter)
     secure_cookie: bool = False
     closing: threading.Event = field(default_factory=threading.Event)

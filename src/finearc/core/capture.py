@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, field, replace
 
@@ -47,6 +47,7 @@ from finearc.core.typing import Array
 
 PoseWindows = Sequence[PoseWindow] | FunctionalWindows | None
 Window = tuple[float, float]
+Told = Callable[[int, int], None]
 DEFAULT_LIE_RAD = np.deg2rad(62.0)
 LOOKS_AWAY = "The player seems to look {:.0f}° away from the ball: check the directions of ball and target in bay_axes."
 LOOKS_AWAY_RAD = np.deg2rad(50.0)
@@ -150,13 +151,19 @@ def read_capture(capture: Capture) -> CaptureReading:
 
 
 def read_prepared(
-    prepared: Prepared, corrections: Mapping[int, Mapping[Checkpoint, float]], splits_m: Mapping[int, float]
+    prepared: Prepared,
+    corrections: Mapping[int, Mapping[Checkpoint, float]],
+    splits_m: Mapping[int, float],
+    told: Told | None = None,
 ) -> tuple[CaptureReading, Prepared]:
     """All swings of a prepared capture; and the capture with what each swing started from, so that one of them can be
-    read again alone (``read_one``)."""
+    read again alone (``read_one``). ``told`` hears before each swing which it is of how many, and may stop the reading
+    by an error of its own."""
     sources = prepared.sources
     state, states, swings = SessionState(), [], []
     for k, span in enumerate(prepared.spans):
+        if told is not None:
+            told(k, len(prepared.spans))
         states.append(deepcopy(state))
         swings.append(read_swing(sources, span, state, corrections.get(k, {}), splits_m.get(k)))
     setup = None if swings else _setup(sources)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, NamedTuple, Protocol, TypeVar
+from typing import Any, ClassVar, NamedTuple, Protocol, TypeVar
 from uuid import UUID
 
 import numpy as np
@@ -75,6 +75,29 @@ class SwingRows(Protocol):
         ...
 
     def summarise(self, documents: Mapping[tuple[UUID, str], str]) -> None: ...
+
+
+@dataclass(frozen=True)
+class Offer:
+    """What was measured again in a swing and waits to be accepted: its ``parts`` are the record, blocks by kind, and
+    with a recording's first swing its calibration. ``measuring``: which measuring of the swing it was made beside."""
+
+    RECORD: ClassVar = "record"
+    CALIBRATION: ClassVar = "calibration"
+    measuring: int
+    parts: Mapping[str, bytes]
+
+
+class Offers(Protocol):
+    """Swings measured again, beside what is kept of them."""
+
+    def put(self, job_id: UUID, swing_id: UUID, measuring: int, parts: Mapping[str, bytes]) -> None: ...
+
+    def swings(self, job_id: UUID) -> list[UUID]: ...
+
+    def of(self, job_id: UUID, swing_ids: Collection[UUID]) -> dict[UUID, Offer]: ...
+
+    def drop(self, job_id: UUID, swing_ids: Collection[UUID]) -> None: ...
 
 
 class LessonHead(NamedTuple):
@@ -168,6 +191,9 @@ class UnitOfWork(Protocol):
 
     @property
     def reads(self) -> Reads: ...
+
+    @property
+    def offers(self) -> Offers: ...
 
     def get(self, kind: type[Record], key: UUID) -> Record:
         """The record, or ``NotFound``."""

@@ -11,7 +11,9 @@ from sqlalchemy import ColumnElement, Engine, Table, create_engine, func, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from finearc.services.errors import NotFound
+from finearc.services.jobs.records import RUNNING, WAITING, Job
 from finearc.services.records import Academy, Instructor, SignIn
+from finearc.store.offers import SqlOffers
 from finearc.store.reads import SqlReads
 from finearc.store.swings import SqlSwings
 from finearc.store.tables import MAPPED, map_records
@@ -35,6 +37,7 @@ class SqlUnitOfWork:
         self._session, self._academy_id = session, academy_id
         self.swings = SqlSwings(session, academy_id)
         self.reads = SqlReads(session, academy_id)
+        self.offers = SqlOffers(session, academy_id)
 
     @property
     def academy_id(self) -> UUID:
@@ -137,6 +140,16 @@ class FrontDoor:
 
     def academies(self) -> list[Academy]:
         return list(self._session.scalars(select(Academy)))
+
+    def unfinished_jobs(self) -> list[tuple[UUID, UUID]]:
+        """Academy and id of the jobs that have not ended, in the order they were made."""
+        table = MAPPED[Job]
+        query = (
+            select(table.c.academy_id, table.c.id)
+            .where(table.c.state.in_([WAITING, RUNNING]))
+            .order_by(table.c.created_at)
+        )
+        return [(academy_id, job_id) for academy_id, job_id in self._session.execute(query)]
 
     def add(self, record: object) -> None:
         self._session.add(record)

@@ -191,11 +191,11 @@ export function useUndo(lessonId: string) {
 }
 
 /** A plain form post, since a file goes as it is. */
-async function postFile<T>(path: string, file: File, fields: Record<string, string> = {}): Promise<T> {
+async function postFile<T>(path: string, file: File, fields: Record<string, string> = {}, headers: Record<string, string> = {}): Promise<T> {
   const form = new FormData();
   form.append("file", file);
   for (const [name, value] of Object.entries(fields)) form.append(name, value);
-  const response = await fetch(path, { method: "POST", body: form, headers: { "x-csrf-token": csrfToken() } });
+  const response = await fetch(path, { method: "POST", body: form, headers: { "x-csrf-token": csrfToken(), ...headers } });
   if (!response.ok) throw await problemOf(response);
   return (await response.json()) as T;
 }
@@ -203,7 +203,9 @@ async function postFile<T>(path: string, file: File, fields: Record<string, stri
 export const importRanges = (file: File) => postFile<Schemas["VersionOut"]>("/api/benchmarks/import", file);
 export const importAcademyRules = (file: File) => postFile<Schemas["AcademyRulesOut"]>("/api/academy-rules/import", file);
 
-export const dropBundle = (lessonId: string, file: File) => postFile<Schemas["Imported"]>(`/api/lessons/${lessonId}/bundle`, file);
+/** The answer is the job that reads it. */
+const LATER = { prefer: "respond-async" };
+export const dropBundle = (lessonId: string, file: File) => postFile<Schemas["JobOut"]>(`/api/lessons/${lessonId}/bundle`, file, {}, LATER);
 
 /** What a marker file holds; nothing is kept yet. */
 export const inspectMarkers = (lessonId: string, file: File) => postFile<Schemas["MarkerInspection"]>(`/api/lessons/${lessonId}/markers/inspect`, file);
@@ -217,4 +219,4 @@ export interface MarkerMapping {
 }
 
 export const importMarkers = (lessonId: string, file: File, mapping: MarkerMapping) =>
-  postFile<Schemas["Imported"]>(`/api/lessons/${lessonId}/markers`, file, { mapping: JSON.stringify(mapping) });
+  postFile<Schemas["JobOut"]>(`/api/lessons/${lessonId}/markers`, file, { mapping: JSON.stringify(mapping) }, LATER);

@@ -4,6 +4,7 @@ export const keys = {
   benchmarks: ["benchmarks"] as const,
   references: ["references"] as const,
   groundReferences: ["ground-references"] as const,
+  measuring: ["measuring"] as const,
   academyRules: ["academy-rules"] as const,
   diary: (day?: string) => (day === undefined ? (["diary"] as const) : (["diary", day] as const)),
   players: (q?: string) => (q === undefined ? (["players"] as const) : (["players", q] as const)),

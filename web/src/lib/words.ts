@@ -38,6 +38,11 @@ export function label(metric: MetricWords, words: Vocabulary): string {
   return words === "plain" ? metric.plain_label : metric.label;
 }
 
+/** *1 swing*, *2 swings*, *1,204 swings*. */
+export function count(n: number, noun: string): string {
+  return `${n.toLocaleString("en-GB")} ${noun}${n === 1 ? "" : "s"}`;
+}
+
 /** A moment in words, as the server says it: checkpoints by their own names, a change as *from to*. */
 export function moment(key: string): string {
   return key

@@ -21,6 +21,12 @@ from finearc.api.models.catalogue import (
     SchoolInfo as SchoolInfo,
     SchoolOptionInfo as SchoolOptionInfo,
 )
+from finearc.api.models.jobs import (
+    ChangeShown as ChangeShown,
+    DecisionIn as DecisionIn,
+    JobOut as JobOut,
+    MeasuringOut as MeasuringOut,
+)
 from finearc.api.models.judging import (
     AcademyRulesOut as AcademyRulesOut,
     ClosestOut as ClosestOut,

@@ -8,7 +8,7 @@ from fastapi import APIRouter, UploadFile
 from fastapi.responses import Response
 
 from finearc.api import models as m
-from finearc.api.context import UnitOfWorkDep, WhoDep
+from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.views import judging as views, lesson as lesson_views
 from finearc.catalogue import library
 from finearc.catalogue.toml_file import DataFileError
@@ -16,8 +16,9 @@ from finearc.core.comparing.cohort import small_sample_warning
 from finearc.formats.benchmarks import academy_rules_toml, ranges_csv, ranges_toml, read_ranges
 from finearc.services.capture.recordings import rejudge_open, rejudge_player
 from finearc.services.errors import NotFound
+from finearc.services.jobs.questions import CohortAsked, cohort_of
 from finearc.services.judging import academy_rules, cohorts
-from finearc.services.judging.terms import BEST, Terms
+from finearc.services.judging.terms import BEST
 from finearc.services.judging.what_if import closest_schools, what_if
 from finearc.services.lesson import changes
 from finearc.services.lesson.pages import lesson_page
@@ -159,32 +160,28 @@ def _file_name(label: str) -> str:
 
 
 @router.post("/cohorts/look")
-def look_at_cohort(body: m.CohortIn, uow: UnitOfWorkDep, who: WhoDep) -> m.CohortOut:
+def look_at_cohort(body: m.CohortIn, who: WhoDep, s: ServicesDep) -> m.CohortOut:
     """What the chosen swings would make of the ranges; nothing is kept."""
-    found = cohorts.counting_of(uow, body.club)
-    swings, rows = _cohort(body, uow, found)
+    seen = s.jobs.pool.ask(cohort_of, who.academy_id, _cohort_asked(body)).result()
     return m.CohortOut(
-        swings=len(swings),
-        players=views.cohort_players(cohorts.tagged(found, body.tag)),
-        tags=sorted({t for _, s in found for t in s.tags}),
-        rows=[views.cohort_row(r) for r in rows],
-        warning=small_sample_warning(len({s.player for s in swings}), len(swings)),
+        swings=seen.swings,
+        players=views.cohort_players(cohorts.tagged(seen.found, body.tag)),
+        tags=sorted({t for _, swing in seen.found for t in swing.tags}),
+        rows=[views.cohort_row(r) for r in seen.rows],
+        warning=small_sample_warning(seen.players, seen.swings),
         synthetic=body.synthetic,
     )
 
 
-def _cohort(body: m.CohortIn, uow: UnitOfWork, found: cohorts.Found) -> tuple[list[cohorts.Values], list[cohorts.Row]]:
+def _cohort_asked(body: m.CohortIn) -> CohortAsked:
     choice = cohorts.Choice(body.club, tuple(body.players), body.tag, body.synthetic)
-    swings = cohorts.collected(uow, found, choice)
-    rule_set = academy_rules.rule_set_of(uow, label=body.base)
-    terms = Terms(rule_set, academy_rules.schools_of(uow, {}), "adult")
-    return swings, cohorts.rows(rule_set.ranges, terms, body.club, swings, body.share)
+    return CohortAsked(choice, body.base, body.share)
 
 
 @router.post("/cohorts/ranges", status_code=201)
-def save_cohort(body: m.CohortSaveIn, uow: UnitOfWorkDep, who: WhoDep) -> m.VersionOut:
+def save_cohort(body: m.CohortSaveIn, uow: UnitOfWorkDep, who: WhoDep, s: ServicesDep) -> m.VersionOut:
     """Save the ranges that the chosen swings make, laid into the base version, as the next version of a name."""
-    _, rows = _cohort(body, uow, cohorts.counting_of(uow, body.club))
+    rows = s.jobs.pool.ask(cohort_of, who.academy_id, _cohort_asked(body)).result().rows
     kept = [r for r in rows if r.range.id not in body.leave_out]
     base = academy_rules.ranges_of(uow, body.base)
     entries = cohorts.entries_with(base, kept, synthetic=body.synthetic)

@@ -14,16 +14,17 @@ from fastapi.responses import HTMLResponse, Response, StreamingResponse
 from finearc.api import models as m
 from finearc.api.changed import swing_changed, swing_marked
 from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.importing import JOB, Answer, Prefer, imported, uploaded
 from finearc.api.views import lesson as lesson_views
 from finearc.core.events.model import Checkpoint
 from finearc.formats.archive import lesson_archive
-from finearc.formats.bundle import MAX_UPLOAD, read_zip
-from finearc.formats.errors import BundleError
+from finearc.formats.dropped import BUNDLE
 from finearc.formats.tables import csv_table
 from finearc.golfer.scenarios import scenario
 from finearc.reports.page import page_of
 from finearc.services.capture import recordings
 from finearc.services.errors import Refused
+from finearc.services.jobs.questions import page_as_pdf
 from finearc.services.lesson import changes, lessons, pages
 from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
 from finearc.services.ports import UnitOfWork
@@ -126,19 +127,14 @@ async def live(lesson_id: UUID, s: ServicesDep, who: WhoDep) -> StreamingRespons
     )
 
 
-@router.post("/lessons/{lesson_id}/bundle", status_code=201)
-def drop_bundle(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep) -> m.Imported:
-    """Import a capture bundle (.zip). Nothing is kept unless all of it can be read."""
-    lesson = uow.get(Lesson, lesson_id)  # whose it is comes before what it holds
-    content = file.file.read(MAX_UPLOAD + 1)
-    if len(content) > MAX_UPLOAD:
-        raise BundleError(
-            file.filename or "bundle", f"larger than {MAX_UPLOAD / 1e6:.0f} MB", advice="Split the session in two"
-        )
-    data = read_zip(content, file.filename or "bundle.zip")
-    recording = recordings.import_capture(uow, s.codec, lesson, data)
-    own = uow.find(Swing, recording_id=recording.id, order="number")
-    return m.Imported(recording_id=recording.id, swings=[x.id for x in own])
+@router.post("/lessons/{lesson_id}/bundle", status_code=201, response_model=m.Imported, responses=JOB)
+def drop_bundle(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep, prefer: Prefer = "") -> Answer:
+    """Import a capture bundle (.zip). Nothing is kept unless all of it can be read. With ``Prefer: respond-async``
+    (RFC 7240) the answer is the job that does it."""
+    uow.get(Lesson, lesson_id)  # whose it is comes before what it holds
+    name, content = uploaded(file, "bundle.zip")
+    subject = {"lesson_id": str(lesson_id), "name": name, "reader": BUNDLE, "choices": {}, "source": "bundle"}
+    return imported(uow, s, subject, content, prefer)
 
 
 @router.get("/swings/{swing_id}")
@@ -317,7 +313,7 @@ def page(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
 def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     """The same page as PDF."""
     return Response(
-        s.pages.pdf(page_of(uow, lesson_id)),
+        s.jobs.pool.ask(page_as_pdf, uow.academy_id, page_of(uow, lesson_id)).result(),
         media_type="application/pdf",
         headers={"Content-Disposition": 'inline; filename="lesson.pdf"'},
     )

@@ -9,30 +9,21 @@ from fastapi import APIRouter, Form, UploadFile
 
 from finearc.api import marker_models as mm, models as m
 from finearc.api.context import ServicesDep, UnitOfWorkDep
+from finearc.api.importing import JOB, Answer, Prefer, imported, uploaded
 from finearc.catalogue import library
 from finearc.catalogue.markers import meaning
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.axes import suggest_axes
 from finearc.core.markers.labels import CLUB, HEAD, PELVIS, THORAX, Marker, file_label
-from finearc.core.markers.stream import BayAxes, MarkerStream
-from finearc.formats.bundle import MAX_UPLOAD
-from finearc.formats.errors import BundleError
+from finearc.core.markers.stream import MarkerStream
+from finearc.formats.dropped import MARKERS
 from finearc.formats.marker_file import read_points, suggested_names
-from finearc.formats.plates_c3d import read_plates
-from finearc.services.capture import presets, recordings
+from finearc.services.capture import presets
 from finearc.services.errors import Refused
-from finearc.services.judging import analysis as an
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import Lesson, MarkerPreset, Player, Swing
+from finearc.services.records import Lesson, MarkerPreset, Player
 
 router = APIRouter(tags=["markers"])
-
-
-def _content(file: UploadFile) -> tuple[str, bytes]:
-    name, content = file.filename or "markers.c3d", file.file.read(MAX_UPLOAD + 1)
-    if len(content) > MAX_UPLOAD:
-        raise BundleError(name, f"larger than {MAX_UPLOAD / 1e6:.0f} MB", advice="Split the capture in two")
-    return name, content
 
 
 def _group(marker: Marker) -> str:
@@ -53,7 +44,7 @@ def inspect(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep) -> mm.MarkerI
     """What a C3D or TRC file holds and how its labels seem to map to ours. Nothing is kept."""
     _, player = _player(uow, lesson_id)
     hand = Hand(player.handedness)
-    name, content = _content(file)
+    name, content = uploaded(file, "markers.c3d")
     table = read_points(name, content)
     preset = presets.preset_for(uow, table.labels, player.handedness)
     names = dict(preset.names) if preset else suggested_names(table.labels, hand)
@@ -80,41 +71,30 @@ def inspect(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep) -> mm.MarkerI
     )
 
 
-@router.post("/lessons/{lesson_id}/markers", status_code=201)
+@router.post("/lessons/{lesson_id}/markers", status_code=201, response_model=m.Imported, responses=JOB)
 def import_markers(
-    lesson_id: UUID, file: UploadFile, mapping: Annotated[str, Form()], uow: UnitOfWorkDep, s: ServicesDep
-) -> m.Imported:
+    lesson_id: UUID,
+    file: UploadFile,
+    mapping: Annotated[str, Form()],
+    uow: UnitOfWorkDep,
+    s: ServicesDep,
+    prefer: Prefer = "",
+) -> Answer:
     """Import a marker capture with its mapping. Nothing is kept unless all of it can be read."""
     chosen = mm.MarkerImport.model_validate_json(mapping)
-    lesson, player = _player(uow, lesson_id)
+    _player(uow, lesson_id)
     if chosen.club not in library.clubs():
         raise Refused(f'there is no club "{chosen.club}"')
-    name, content = _content(file)
-    table = read_points(name, content)
-    used = [label for label in chosen.names.values() if label]
-    twice = next((label for label in used if used.count(label) > 1), None)
-    if twice is not None:
-        raise BundleError(name, f'"{twice}" is chosen for two markers', "labels", "Choose each label once")
-    names = {k: v for k, v in chosen.names.items() if v}
-    stream = MarkerStream(table.time_s, table.labels, table.points_m, name, BayAxes(**chosen.axes.model_dump()), names)
-    plates = read_plates(name, content) if name.lower().endswith(".c3d") else None
-    data = an.CaptureData(
-        (),
-        None,
-        Hand(player.handedness),
-        player.height_m,
-        player.population,
-        chosen.club,
-        markers=stream,
-        plates=plates,
-    )
-    recording = recordings.import_capture(uow, s.codec, lesson, data, source="markers")
-    if chosen.remember_as.strip():
-        presets.remember(
-            uow, table.labels, player.handedness, names, chosen.axes.model_dump(), chosen.remember_as.strip()
-        )
-    own = uow.find(Swing, recording_id=recording.id, order="number")
-    return m.Imported(recording_id=recording.id, swings=[x.id for x in own])
+    name, content = uploaded(file, "markers.c3d")
+    subject = {
+        "lesson_id": str(lesson_id),
+        "name": name,
+        "reader": MARKERS,
+        "choices": chosen.model_dump(include={"names", "axes", "club"}),
+        "source": "markers",
+        "remember_as": chosen.remember_as.strip(),
+    }
+    return imported(uow, s, subject, content, prefer)
 
 
 @router.get("/marker-presets")

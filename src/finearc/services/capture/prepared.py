@@ -12,6 +12,8 @@ from uuid import UUID
 from finearc.core.capture import Prepared
 from finearc.services.records import Recording, Swing
 
+Entry = tuple[UUID, tuple[Any, Prepared]]
+"""A recording's id, what its preparation rests on, and the preparation."""
 MOST = 6
 """Recordings kept: a five-source one of ten swings takes some 40 MB."""
 
@@ -26,11 +28,21 @@ class PreparedRecordings:
 
     def put(self, recording: Recording, swings: Sequence[Swing], prepared: Prepared) -> None:
         """Keep a recording as it was just read with these swings."""
+        self.take((recording.id, (_rests_on(recording, swings), prepared)))
+
+    def take(self, entry: Entry) -> None:
+        """Keep what another process has just read."""
         with self._lock:
-            self._kept[recording.id] = (_rests_on(recording, swings), prepared)
-            self._kept.move_to_end(recording.id)
+            self._kept[entry[0]] = entry[1]
+            self._kept.move_to_end(entry[0])
             while len(self._kept) > self._most:
                 self._kept.popitem(last=False)
+
+    def entry(self, recording_id: UUID) -> Entry | None:
+        """A recording as it is kept here, for another process to take."""
+        with self._lock:
+            known = self._kept.get(recording_id)
+            return None if known is None else (recording_id, known)
 
     def get(self, recording: Recording, swings: Sequence[Swing]) -> Prepared | None:
         """The recording as it was prepared, or None when it is not here or something it rests on has changed."""

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 import numpy as np
 
-from finearc.core.capture import CaptureReading, read_one
+from finearc.core.capture import CaptureReading, Prepared, Told, read_one
 from finearc.core.errors import CalibrationRefused, FineArcError
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging.ranges import judge
@@ -30,6 +31,9 @@ from finearc.services.record import blocks
 from finearc.services.record.codec import pack_record, unpack_record
 from finearc.services.record.making import Made, Surroundings, record_of
 from finearc.services.records import Lesson, Player, Recording, Swing, now
+
+Read = tuple[CaptureReading, Prepared]
+"""A capture as it was measured, and what is needed to measure one of its swings again."""
 
 
 def open_recording(
@@ -66,11 +70,17 @@ def import_capture(
     key: str = "",
     made_at: Sequence[datetime] | None = None,
 ) -> Recording:
-    """Keep a whole capture with its swings, analysed: the path of a dropped bundle and of the demo. ``made_at``: when
-    each swing was made, where it was not now.
+    """Read a capture and keep it, as ``keep_capture`` says. Raises a ``FineArcError`` before anything is kept."""
+    read = read_capture(data, uow.get(Player, lesson.player_id))
+    return keep_capture(
+        uow, codec, lesson, data, read, source=source, kinds=kinds, glove=glove, key=key, made_at=made_at
+    )
 
-    Raises a ``FineArcError`` before anything is kept when it cannot be analysed."""
-    player = uow.get(Player, lesson.player_id)
+
+def read_capture(data: an.CaptureData, player: Player, told: Told | None = None) -> Read:
+    """Measure a capture of a player; nothing is kept. ``told`` hears how many swings of how many are read.
+
+    Raises a ``FineArcError`` when it cannot be analysed or is of a player of the other hand."""
     if data.handedness.value != player.handedness:
         raise Refused(
             f"the capture is of a {data.handedness.value}-handed player, {player.name or 'this player'} plays "
@@ -78,9 +88,29 @@ def import_capture(
             "Correct the hand in capture.json or in the player's page",
         )
     data = replace(data, population=player.population)
-    reading, prepared = an.read_and_prepare(data, swings_expected=False)
+    reading, prepared = an.read_and_prepare(data, swings_expected=False, told=told)
     if not reading.swings and reading.setup is None and reading.calibration is None:
         an.read(data)  # says why no swing was found
+    return reading, prepared
+
+
+def keep_capture(
+    uow: UnitOfWork,
+    codec: ColumnCodec,
+    lesson: Lesson,
+    data: an.CaptureData,
+    read: Read,
+    *,
+    source: str = "bundle",
+    kinds: Sequence[str] | None = None,
+    glove: bool = False,
+    key: str = "",
+    made_at: Sequence[datetime] | None = None,
+) -> Recording:
+    """Keep a capture that was read with its swings: the path of a dropped bundle and of the demo. ``made_at``: when
+    each swing was made, where it was not now."""
+    player = uow.get(Player, lesson.player_id)
+    reading, prepared = read
     recording = open_recording(uow, lesson, player, source, glove=glove)
     recording.poses = [[p.kind, p.start_s, p.end_s] for p in data.poses]
     if data.functional is not None:
@@ -100,9 +130,15 @@ def import_capture(
 def keep_calibration(recording: Recording, reading: CaptureReading) -> None:
     """Store the calibration's quality and what was noticed."""
     recording.warnings = list(reading.warnings)
-    made = _calibration(reading)
+    made = calibration_as_kept(reading)
     if made is not None:
-        recording.calibration = made.model_dump(mode="json", exclude_defaults=True)
+        recording.calibration = made
+
+
+def calibration_as_kept(reading: CaptureReading) -> dict[str, Any] | None:
+    """The calibration's quality as it is stored, or None when the reading has none."""
+    made = _calibration(reading)
+    return None if made is None else made.model_dump(mode="json", exclude_defaults=True)
 
 
 def calibration_of(recording: Recording) -> CalibrationOut | None:
@@ -205,7 +241,9 @@ def keep_reading(uow: UnitOfWork, swing: Swing, made: Made, terms: Terms, *, aga
     ids = [swing.id]
     record = made.record
     if again:
-        record = replace(record, detected=unpack_record(uow.swings.records(ids)[swing.id]).detected)
+        kept = uow.swings.records(ids).get(swing.id)
+        if kept is not None:
+            record = replace(record, detected=unpack_record(kept).detected)
     swing.sensor_moved = record.sensor_moved
     swing.measuring += again
     rows = MeasuredRows(pack_record(record), list(record.values.values()), made.blocks)
@@ -224,7 +262,7 @@ def reread(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> None:
         return
     lesson = uow.get(Lesson, recording.lesson_id)
     player = uow.get(Player, lesson.player_id)
-    corrections = {k: _instants(s) for k, s in enumerate(swings)}
+    corrections = {k: instants_of(s) for k, s in enumerate(swings)}
     splits = {k: s.split_m for k, s in enumerate(swings) if s.split_m is not None}
     data = data_of(uow, codec, recording, swings)
     reading, prepared = an.read_and_prepare(data, corrections, splits_m=splits)
@@ -238,7 +276,8 @@ def reread(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> None:
     refresh(uow, lesson, player, {s.club for s in swings})
 
 
-def _instants(swing: Swing) -> dict[Checkpoint, float]:
+def instants_of(swing: Swing) -> dict[Checkpoint, float]:
+    """Where the instructor has set checkpoints, s."""
     return {Checkpoint(name): t for name, t in swing.checkpoints_corrected.items()}
 
 
@@ -260,20 +299,12 @@ def reread_one(uow: UnitOfWork, codec: ColumnCodec, swing: Swing) -> None:
         return
     lesson = uow.get(Lesson, recording.lesson_id)
     player = uow.get(Player, lesson.player_id)
-    read = read_one(known, number, _instants(swing), swing.split_m)
+    read = read_one(known, number, instants_of(swing), swing.split_m)
     doubt = recording.warnings[0] if recording.warnings else ""
     around = Surroundings(known.sources.ground, known.offset, doubt, player.height_m)
     keep_reading(uow, swing, record_of(read, around), terms_of(uow, lesson, player), again=True)
     uow.flush()
     refresh(uow, lesson, player, {swing.club})
-
-
-def measure_everything_again(uow: UnitOfWork, codec: ColumnCodec) -> int:
-    """Measure every recording again from its raw streams. Returns how many there are."""
-    recordings = uow.find(Recording)
-    for recording in recordings:
-        reread(uow, codec, recording)
-    return len(recordings)
 
 
 def rejudge(uow: UnitOfWork, swings: Sequence[Swing], lesson: Lesson, player: Player) -> None:

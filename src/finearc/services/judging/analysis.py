@@ -13,7 +13,7 @@ from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet, built_in
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow, WristCalibration
-from finearc.core.capture import Capture, CaptureReading, Prepared, prepare, read_capture, read_prepared
+from finearc.core.capture import Capture, CaptureReading, Prepared, Told, prepare, read_capture, read_prepared
 from finearc.core.events.model import Checkpoint
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
@@ -140,10 +140,11 @@ def read_and_prepare(
     *,
     swings_expected: bool = True,
     splits_m: Mapping[int, float] | None = None,
+    told: Told | None = None,
 ) -> tuple[CaptureReading, Prepared]:
     """The same, and what is needed to read one of its swings again. Raises a ``FineArcError``."""
     capture = capture_of(data, corrections, swings_expected=swings_expected, splits_m=splits_m)
-    return read_prepared(prepare(capture), capture.corrections, capture.splits_m)
+    return read_prepared(prepare(capture), capture.corrections, capture.splits_m, told)
 
 
 def analyse(

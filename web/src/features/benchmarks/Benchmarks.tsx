@@ -6,13 +6,14 @@ import { TopLine } from "@/shared/ui/TopLine";
 import { Build } from "./Build";
 import { Facts } from "./Facts";
 import { AcademyRules } from "./AcademyRules";
+import { MeasureAgain } from "./MeasureAgain";
 import { Ranges } from "./Ranges";
 import { References } from "./References";
 
-type Part = "ranges" | "facts" | "build" | "references" | "academy-rules";
+type Part = "ranges" | "facts" | "build" | "references" | "academy-rules" | "measure-again";
 const PARTS: { id: Part; label: string }[] = [
   { id: "ranges", label: "Ranges" }, { id: "build", label: "Build from swings" }, { id: "references", label: "References" },
-  { id: "academy-rules", label: "Schools, drills, findings" }, { id: "facts", label: "Rules of thumb" },
+  { id: "academy-rules", label: "Schools, drills, findings" }, { id: "facts", label: "Rules of thumb" }, { id: "measure-again", label: "Measure again" },
 ];
 
 /** What swings are judged by, where it comes from, and how an academy makes it its own. */
@@ -25,7 +26,7 @@ export function Benchmarks() {
         <Choice label="Part" value={part} options={PARTS} onChange={setPart} />
       </div>
       <div className="min-h-0 flex-1">
-        {part === "ranges" ? <Ranges /> : part === "build" ? <Build /> : part === "references" ? <References onBuild={() => setPart("build")} /> : part === "academy-rules" ? <AcademyRules /> : <Facts />}
+        {part === "ranges" ? <Ranges /> : part === "build" ? <Build /> : part === "references" ? <References onBuild={() => setPart("build")} /> : part === "academy-rules" ? <AcademyRules /> : part === "measure-again" ? <MeasureAgain /> : <Facts />}
       </div>
     </div>
   );

@@ -4,10 +4,12 @@ import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { api, data } from "@/api/client";
 import { dropBundle, useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { useImport } from "@/api/jobs";
 import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
 import { KINDS } from "@/lib/words";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
+import { Working } from "@/shared/ui/Working";
 
 const USUAL_CLUBS = ["7-iron", "driver", "pitching-wedge"];
 const NEXT_KINDS = ["warm_up", "normal", "drill", "no_ball", "test"] as const;
@@ -29,14 +31,11 @@ export function Capture() {
     mutationFn: (count: number) =>
       data(api.POST("/api/lessons/{lesson_id}/stand-in/swings", { params: { path: { lesson_id: lessonId } }, body: { count } })),
   });
-  const drop = useMutation({
-    mutationFn: (f: File) => dropBundle(lessonId, f),
-    onSuccess: async (found) => {
-      await refresh();
-      const first = found.swings.at(-1);
-      if (first) await navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: first } });
-      else await navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
-    },
+  const drop = useImport((f: File) => dropBundle(lessonId, f), async (kept) => {
+    await refresh();
+    const first = kept.swings?.at(-1);
+    if (first) await navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: first } });
+    else await navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
   });
   useEffect(() => {
     seen.current = captured;
@@ -74,10 +73,11 @@ export function Capture() {
         <div aria-live="polite">
           <p className="text-[112px] leading-none font-bold">{big}</p>
           <p className="mt-4 text-[40px] leading-tight text-muted">
-            {moved ? "The sensor may have moved between swings." : standIn ? "A swing is found by itself." : "Fit the sensors, or drop a bundle or marker file here."}
+            {drop.isPending ? "Nothing is kept until all of it is read." : moved ? "The sensor may have moved between swings." : standIn ? "A swing is found by itself." : "Fit the sensors, or drop a bundle or marker file here."}
           </p>
           {moved ? <Link to="/lessons/$lessonId" params={{ lessonId }} className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper">Calibrate again</Link> : null}
           {!standIn ? <Link to="/lessons/$lessonId" params={{ lessonId }} className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper">Fit and calibrate</Link> : null}
+          {drop.job ? <div className="mt-5"><Working job={drop.job} label="Reading the bundle" onStop={drop.stop} /></div> : null}
           {message.type === "trouble" ? <p role="alert" className="mt-4 border-l-4 border-rust pl-4 text-2xl">{message.reason}</p> : null}
           {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
         </div>

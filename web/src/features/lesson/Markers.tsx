@@ -3,9 +3,11 @@ import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import type { Schemas } from "@/api/client";
-import { importMarkers, inspectMarkers, useCatalogue, useLesson, useRefresh } from "@/api/hooks";
+import { importMarkers, inspectMarkers, type MarkerMapping, useCatalogue, useLesson, useRefresh } from "@/api/hooks";
+import { useImport } from "@/api/jobs";
 import { takeWaitingFile } from "@/lib/waitingFile";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Working } from "@/shared/ui/Working";
 
 type Axes = Schemas["AxesIO"];
 const AXES = ["+x", "-x", "+y", "-y", "+z", "-z"] as const;
@@ -41,15 +43,15 @@ export function Markers() {
       setPreset(found.preset ?? "");
     },
   });
-  const bring = useMutation({
-    mutationFn: () => importMarkers(lessonId, file!, { names: Object.fromEntries(Object.entries(names).filter(([, l]) => l)), axes, club: club || lesson.data!.club, remember_as: preset }),
-    onSuccess: async (found) => {
+  const bring = useImport(
+    (mapping: MarkerMapping) => importMarkers(lessonId, file!, mapping),
+    async (kept) => {
       await refresh();
-      const first = found.swings[0];
+      const first = kept.swings?.[0];
       if (first) await navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: first } });
       else await navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
     },
-  });
+  );
   const choose = (f: File | undefined | null) => {
     if (!f) return;
     setFile(f);
@@ -127,7 +129,8 @@ export function Markers() {
               <input className={inputLook} value={preset} maxLength={80} placeholder="our camera bay" onChange={(e) => setPreset(e.target.value)} />
             </Field>
             {twice ? <p role="alert" className="border-l-4 border-rust pl-3 text-lg">“{twice}” is chosen for two markers. Choose each label once.</p> : null}
-            <Button tone="solid" onClick={() => bring.mutate()} disabled={bring.isPending || mapped === 0 || Boolean(twice)}>{bring.isPending ? "Measuring …" : "Import and measure"}</Button>
+            <Button tone="solid" onClick={() => bring.mutate({ names: Object.fromEntries(Object.entries(names).filter(([, l]) => l)), axes, club: club || lesson.data!.club, remember_as: preset })} disabled={bring.isPending || mapped === 0 || Boolean(twice)}>{bring.isPending ? "Measuring …" : "Import and measure"}</Button>
+            {bring.job ? <Working job={bring.job} label="Measuring the markers" onStop={bring.stop} /> : null}
             <ErrorLine error={bring.error} />
           </>
         ) : (

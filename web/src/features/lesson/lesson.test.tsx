@@ -25,6 +25,13 @@ vi.mock("@tanstack/react-router", () => ({
   useNavigate: () => navigate,
   Link: ({ children }: { children: unknown }) => <a href="/">{children as string}</a>,
 }));
+const looked = vi.fn();
+const stopped = vi.fn();
+vi.mock("@/api/client", async (real) => ({
+  ...(await real<object>()),
+  data: (call: Promise<unknown>) => call,
+  api: { GET: () => looked() as unknown, POST: () => stopped() as unknown },
+}));
 vi.mock("@/shared/ui/live", () => ({ useLive: () => ({ message: { type: "idle" } }) }));
 
 const row = (ours: string, meaning: string, group: string, label: string | null) => ({ ours, meaning, group, label });
@@ -39,7 +46,7 @@ beforeEach(() => {
   vi.clearAllMocks();
   lesson = { club: "7-iron", player: { handedness: "right" }, recordings: [] };
   inspect.mockResolvedValue(seen);
-  bring.mockResolvedValue({ recording_id: "t", swings: ["s1", "s2"] });
+  bring.mockResolvedValue({ id: "j", state: "done", recording_id: "t", swings: ["s1", "s2"] });
 });
 afterEach(cleanup);
 
@@ -78,8 +85,32 @@ describe("a marker file", () => {
     expect(screen.getByRole("alert").textContent).toContain("“LASIS” is chosen for two markers");
     expect((screen.getByRole("button", { name: "Import and measure" }) as HTMLButtonElement).disabled).toBe(true);
   });
+  it("shows how far it is, and stops when it is told to", async () => {
+    const running = { id: "j", state: "running", done: 1, total: 5, step: "Measuring swing 2 of 5", stopping: false };
+    bring.mockResolvedValue({ ...running, state: "waiting", done: 0, total: 0, step: "" });
+    looked.mockResolvedValue(running);
+    stopped.mockImplementation(() => { looked.mockResolvedValue({ ...running, state: "cancelled" }); return Promise.resolve({ ...running, stopping: true }); });
+    await chosen();
+    fireEvent.click(screen.getByText("Import and measure"));
+    expect(await screen.findByText("Waiting for its turn …")).toBeDefined();
+    expect(await screen.findByText("Measuring swing 2 of 5 …")).toBeDefined();
+    expect(screen.getByRole("progressbar").getAttribute("aria-valuenow")).toBe("1");
+    fireEvent.click(screen.getByText("Stop"));
+    await waitFor(() => expect(screen.queryByRole("progressbar")).toBeNull());
+    expect(stopped).toHaveBeenCalledOnce();
+    expect(navigate).not.toHaveBeenCalled();
+    expect(screen.queryByRole("alert")).toBeNull();
+  });
+
+  it("says why it came to nothing", async () => {
+    bring.mockResolvedValue({ id: "j", state: "failed", code: "bundle", message: "trial.c3d: no swing in it." });
+    await chosen();
+    fireEvent.click(screen.getByText("Import and measure"));
+    expect((await screen.findByRole("alert")).textContent).toContain("trial.c3d: no swing in it.");
+  });
+
   it("goes to the setup answer when it holds no swing", async () => {
-    bring.mockResolvedValue({ recording_id: "t", swings: [] });
+    bring.mockResolvedValue({ id: "j", state: "done", recording_id: "t", swings: [] });
     await chosen();
     fireEvent.click(screen.getByRole("button", { name: "Import and measure" }));
     await waitFor(() => expect(navigate).toHaveBeenCalledWith({ to: "/lessons/$lessonId/setup", params: { lessonId: "l1" } }));

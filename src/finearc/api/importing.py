@@ -1,0 +1,43 @@
+"""A file that is dropped: taken in, written down as a job, waited for unless the sender would rather not."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import Header, UploadFile
+from fastapi.responses import JSONResponse
+
+from finearc.api import models as m
+from finearc.api.context import Services
+from finearc.api.views.jobs import job_out
+from finearc.formats.bundle import MAX_UPLOAD
+from finearc.formats.errors import BundleError
+from finearc.services.jobs.board import wait_for, write_down
+from finearc.services.jobs.run import IMPORT
+from finearc.services.ports import UnitOfWork
+
+Responses = dict[int | str, dict[str, Any]]
+Prefer = Annotated[str, Header(description="RFC 7240: respond-async answers at once with the job")]
+
+Answer = m.Imported | JSONResponse
+JOB: Responses = {202: {"model": m.JobOut}}
+
+
+def uploaded(file: UploadFile, default_name: str) -> tuple[str, bytes]:
+    """Name and content of an uploaded file. Raises ``BundleError`` when it is too large."""
+    name, content = file.filename or default_name, file.file.read(MAX_UPLOAD + 1)
+    if len(content) > MAX_UPLOAD:
+        raise BundleError(name, f"larger than {MAX_UPLOAD / 1e6:.0f} MB", advice="Split the session in two")
+    return name, content
+
+
+def imported(
+    uow: UnitOfWork, s: Services, subject: dict[str, Any], content: bytes, prefer: str
+) -> m.Imported | JSONResponse:
+    """Import a file: the recording and its swings, or the job that does it. Raises ``JobFailed``."""
+    job = write_down(uow, IMPORT, subject, content)
+    uow.commit()  # the worker sees it
+    begun = s.jobs.begin(uow.academy_id, job.id)
+    if "respond-async" in prefer:
+        return JSONResponse(job_out(job).model_dump(mode="json"), 202, headers={"Preference-Applied": "respond-async"})
+    return m.Imported.model_validate(wait_for(begun))

@@ -1,0 +1,1 @@
+"""Long work: written down before it is begun, done outside the web process, with progress, cancel and retry."""

@@ -1,0 +1,44 @@
+"""A file that was dropped on a lesson."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+from uuid import UUID
+
+from finearc.services.capture import presets, recordings
+from finearc.services.capture.prepared import KEPT
+from finearc.services.jobs.ports import Tools
+from finearc.services.jobs.progress import Progress
+from finearc.services.jobs.records import DONE, Job, JobInput
+from finearc.services.records import Lesson, Player, Swing, now
+
+
+def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]:
+    """Read, measure and keep a file; the job ends in the same transaction, so that it is never kept twice.
+    ``job.subject``: ``lesson_id``, ``name``, ``reader``, its ``choices``, ``source``, and the name to
+    ``remember_as`` how its markers are called."""
+    subject = job.subject
+    progress.tell(0, 1, "Reading the file")
+    with tools.open(job.academy_id) as uow:
+        pieces = uow.find(JobInput, job_id=job.id, order="sequence")
+        lesson = uow.get(Lesson, UUID(subject["lesson_id"]))
+        player = uow.get(Player, lesson.player_id)
+    content = b"".join(p.content for p in pieces)
+    data = tools.readers[subject["reader"]](subject["name"], content, subject["choices"], player)
+    read = recordings.read_capture(data, player, lambda k, n: progress.tell(k, n, f"Measuring swing {k + 1} of {n}"))
+    with tools.open(job.academy_id) as uow:
+        lesson = uow.hold(Lesson, lesson.id)  # swings are numbered one import after the other
+        recording = recordings.keep_capture(uow, tools.codec, lesson, data, read, source=subject["source"])
+        if data.markers is not None and subject.get("remember_as"):
+            names, axes = dict(data.markers.names), subject["choices"]["axes"]
+            presets.remember(uow, data.markers.labels, player.handedness, names, axes, subject["remember_as"])
+        swings = uow.find(Swing, recording_id=recording.id, order="number")
+        answer = {"recording_id": str(recording.id), "swings": [str(s.id) for s in swings]}
+        kept = uow.hold(Job, job.id)
+        kept.state, kept.answer, kept.ended_at = DONE, answer, now()
+        kept.done = kept.total = len(swings)
+    entry = KEPT.entry(recording.id)
+    if entry is not None:
+        progress.prepared.append(entry)
+    return answer

@@ -1,0 +1,109 @@
+"""Tables and their mapping onto the services' records."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import Table
+from sqlalchemy.orm import deferred, registry
+
+from finearc.services import records as r
+from finearc.services.jobs import records as j
+from finearc.store.tables.academies import (
+    academy,
+    academy_rules,
+    bay,
+    benchmark_version,
+    instructor,
+    marker_preset,
+    movement_limit,
+    own_rules,
+    player,
+    reference,
+    sign_in,
+)
+from finearc.store.tables.base import Blob, UtcDateTime, metadata
+from finearc.store.tables.jobs import job, job_input, swing_offer
+from finearc.store.tables.lessons import block, change_entry, chunk, lesson, priority, recording, swing
+from finearc.store.tables.swings import (
+    lesson_summary,
+    swing_block,
+    swing_finding,
+    swing_judgement,
+    swing_record,
+    swing_value,
+    swing_verdict,
+)
+
+__all__ = [
+    "MAPPED",
+    "Blob",
+    "UtcDateTime",
+    "academy",
+    "academy_rules",
+    "bay",
+    "benchmark_version",
+    "block",
+    "change_entry",
+    "chunk",
+    "instructor",
+    "job",
+    "job_input",
+    "lesson",
+    "lesson_summary",
+    "map_records",
+    "marker_preset",
+    "metadata",
+    "movement_limit",
+    "own_rules",
+    "player",
+    "priority",
+    "recording",
+    "reference",
+    "sign_in",
+    "swing",
+    "swing_block",
+    "swing_finding",
+    "swing_judgement",
+    "swing_offer",
+    "swing_record",
+    "swing_value",
+    "swing_verdict",
+]
+
+MAPPED: dict[type[Any], Table] = {
+    r.Academy: academy,
+    r.Bay: bay,
+    r.Instructor: instructor,
+    r.SignIn: sign_in,
+    r.Player: player,
+    r.MovementLimit: movement_limit,
+    r.Lesson: lesson,
+    r.Recording: recording,
+    r.Chunk: chunk,
+    r.MarkerPreset: marker_preset,
+    r.Swing: swing,
+    r.Block: block,
+    r.Priority: priority,
+    r.ChangeEntry: change_entry,
+    r.AcademyRules: academy_rules,
+    r.OwnRules: own_rules,
+    r.BenchmarkVersion: benchmark_version,
+    r.Reference: reference,
+    j.Job: job,
+    j.JobInput: job_input,
+}
+_mapper = registry(metadata=metadata)
+LARGE = {"chunk": ("columns",), "reference": ("traces",)}
+"""Blocks of bytes that are read only when they are asked for, not with every record of a lesson."""
+_done: list[bool] = []
+
+
+def map_records() -> None:
+    """Tie records and tables together, once."""
+    if _done:
+        return
+    for kind, table in MAPPED.items():
+        large = {name: deferred(table.c[name]) for name in LARGE.get(table.name, ())}
+        _mapper.map_imperatively(kind, table, properties=large)
+    _done.append(True)

@@ -1,0 +1,147 @@
+"""An academy: who belongs to it, and what it has chosen for itself."""
+
+from __future__ import annotations
+
+from sqlalchemy import (
+    JSON,
+    Boolean,
+    Column,
+    Date,
+    Double,
+    ForeignKey,
+    Integer,
+    String,
+    Table,
+    Text,
+    UniqueConstraint,
+    Uuid,
+)
+
+from finearc.store.tables.base import Blob, UtcDateTime, academy_column, belongs_to, id_column, metadata, text
+
+academy = Table("academy", metadata, id_column(), Column("name", String(200), nullable=False), text("time_zone", 60))
+bay = Table(
+    "bay",
+    metadata,
+    id_column(),
+    academy_column(),
+    text("name", 60),
+    Column("place", Integer(), nullable=False),
+    UniqueConstraint("academy_id", "name"),
+)
+instructor = Table(
+    "instructor",
+    metadata,
+    id_column(),
+    academy_column(),
+    text("name"),
+    Column("email", String(200), nullable=False, unique=True),
+    text("password_hash", 300),
+)
+sign_in = Table(
+    "sign_in",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("instructor_id", "instructor"),
+    Column("token_hash", String(64), nullable=False, unique=True),
+    text("csrf", 64),
+    Column("expires_at", UtcDateTime(), nullable=False),
+)
+player = Table(
+    "player",
+    metadata,
+    id_column(),
+    academy_column(),
+    text("name"),
+    text("handedness", 10),
+    Column("height_m", Double()),
+    text("population", 20),
+    Column("goals", Text(), nullable=False),
+    Column("usual_miss", Text(), nullable=False),
+    Column("schools", JSON(), nullable=False),
+    Column("consent_at", UtcDateTime()),
+    text("consent_by"),
+    Column("walk_in", Boolean(), nullable=False),
+    Column("created_at", UtcDateTime(), nullable=False),
+)
+movement_limit = Table(
+    "movement_limit",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("player_id", "player"),
+    text("area", 40),
+    text("side", 10),
+    text("movement", 40),
+    Column("from_date", Date()),
+    Column("until_date", Date()),
+    Column("note", Text(), nullable=False),
+    Column("comfortable", Double()),
+)
+marker_preset = Table(
+    "marker_preset",
+    metadata,
+    id_column(),
+    academy_column(),
+    text("name"),
+    Column("label_key", String(64), nullable=False),
+    text("handedness", 10),
+    Column("names", JSON(), nullable=False),
+    Column("axes", JSON(), nullable=False),
+    Column("used_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("academy_id", "label_key", "handedness"),
+)
+academy_rules = Table(
+    "academy_rules",
+    metadata,
+    id_column(),
+    Column("academy_id", Uuid(), ForeignKey("academy.id", ondelete="CASCADE"), nullable=False, unique=True),
+    Column("schools", JSON(), nullable=False),
+    text("benchmarks", 120),
+    Column("findings", JSON(), nullable=False),
+    Column("drills", JSON(), nullable=False),
+    Column("revision", Integer(), nullable=False),
+)
+own_rules = Table(
+    "own_rules",
+    metadata,
+    id_column(),
+    academy_column(),
+    Column("revision", Integer(), nullable=False),
+    Column("findings", JSON(), nullable=False),
+    Column("drills", JSON(), nullable=False),
+    Column("saved_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("academy_id", "revision"),
+)
+benchmark_version = Table(
+    "benchmark_version",
+    metadata,
+    id_column(),
+    academy_column(),
+    text("name", 80),
+    Column("number", Integer(), nullable=False),
+    text("based_on", 120),
+    Column("entries", JSON(), nullable=False),
+    Column("note", Text(), nullable=False),
+    text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+    Column("retired_at", UtcDateTime()),
+    UniqueConstraint("academy_id", "name", "number"),
+)
+reference = Table(
+    "reference",
+    metadata,
+    id_column(),
+    academy_column(),
+    text("name"),
+    text("form", 20),
+    text("club", 30),
+    Column("swings", Integer(), nullable=False),
+    Column("players", Integer(), nullable=False),
+    Column("traces", Blob, nullable=False),
+    belongs_to("player_id", "player", nullable=True),
+    Column("best", JSON(), nullable=False),
+    text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+)

@@ -17,17 +17,17 @@ from types import FrameType
 
 from finearc.api.app import create_app
 from finearc.api.context import Services
+from finearc.cli.measuring import tools_on
 from finearc.core.errors import FineArcError
 from finearc.demo.load import load
 from finearc.demo.people import INSTRUCTORS, PASSWORD
 from finearc.devices.hub import LiveHub
 from finearc.devices.live import Devices
-from finearc.formats.dropped import READERS
 from finearc.launch.mariadb import MariaDb, port_is_free
 from finearc.launch.pool import OneThread, Processes
 from finearc.reports.maker import Pages
 from finearc.services.jobs.board import Board
-from finearc.services.jobs.ports import Pool, Tools
+from finearc.services.jobs.ports import Pool
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import upgrade
 from finearc.store.passwords import Argon2Passwords
@@ -35,11 +35,6 @@ from finearc.store.unit_of_work import Store, engine_for
 
 ROOT = Path(__file__).resolve().parents[2]
 WEB = ROOT / "web" / "dist"
-
-
-def tools_on(url: str) -> Tools:
-    """What long work is done with, on a database address. Called in each worker."""
-    return Tools(Store(engine_for(url)).unit_of_work, ParquetColumns(), READERS, Pages().pdf)
 
 
 def wire(url: str, pace: float = 1.0, *, processes: bool = False) -> Services:

@@ -10,8 +10,9 @@ from threading import Event
 
 import pytest
 
+from finearc.cli.main import main
+from finearc.cli.measuring import tools_on
 from finearc.launch.pool import Processes
-from finearc.main import tools_on
 from finearc.services.capture.prepared import KEPT
 from finearc.services.capture.recordings import keep_reading
 from finearc.services.jobs import importing, measuring
@@ -228,6 +229,22 @@ def test_measuring_again_stands_beside_what_is_kept_until_it_is_accepted(browser
     measure_again(browser)
     assert at_top(browser, swing_id) == right
     assert browser.get("/measuring").json()["report"] is None
+
+
+def test_the_command_measures_goes_on_and_accepts(browser, lesson_id, services, north, capsys):
+    drop(browser, lesson_id, bundle(*BUNDLE))
+    swing_id = browser.lesson(lesson_id)["swings"][1]["id"]
+    right = at_top(browser, swing_id)
+    shifted(services, north, swing_id, -0.3)
+    command = ["measure-again", "--url", services.store.engine.url.render_as_string(hide_password=False)]
+    assert main(command) == 0
+    assert "North: 1 of" in capsys.readouterr().out
+    assert browser.get("/measuring").json()["report"]["changed"] == 1
+    assert at_top(browser, swing_id) != right
+    assert main([*command, "--accept"]) == 0
+    assert at_top(browser, swing_id) == right
+    assert main(["measure-again", "--url", "mariadb+pymysql://nobody@127.0.0.1:1/none"]) == 2
+    assert "no database answers" in capsys.readouterr().err
 
 
 def test_one_measuring_at_a_time_and_only_what_has_ended_is_decided(browser, services):

@@ -64,15 +64,15 @@ class Statements:
 
 
 @contextmanager
-def application() -> Iterator[tuple[Services, str]]:
-    """A served application on a database of its own; ``/bare`` reads one row."""
+def application(*, processes: bool = False) -> Iterator[tuple[Services, str]]:
+    """A served application on a database of its own; ``/bare`` reads one row. ``processes``: long work leaves it."""
     folder = Path(tempfile.mkdtemp(prefix="finearc-bench-"))
     database = MariaDb(folder, free_port())
     database.start()
     try:
         url = database.create("finearc_bench")
         upgrade(engine_for(url))
-        services = wire(f"{url}?charset=utf8mb4")
+        services = wire(f"{url}?charset=utf8mb4", processes=processes)
         app = create_app(services)
 
         def bare() -> dict[str, str]:

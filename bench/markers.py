@@ -25,6 +25,7 @@ from scipy.spatial.transform import Rotation
 from validation.body import skilled
 
 from bench.analyze import timed
+from finearc.core.sources.markers import MARKERS
 from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.marker_file import marker_stream
 from finearc.formats.simulated import capture_of
@@ -36,7 +37,7 @@ LABELS = 40
 def three_seconds() -> bytes:
     """One skilled swing: 720 frames of 40 markers, 0.3 mm of noise, a quarter of them with short gaps."""
     data = capture_of(skilled(3, ("markers",), swings=1))
-    markers = data.markers
+    markers = data.streams[MARKERS]
     assert markers is not None
     impact = int(np.searchsorted(markers.time_s, data.swings[0][1] - 1.0))  # type: ignore[index]
     rows = slice(impact - 520, impact + 200)
@@ -46,7 +47,7 @@ def three_seconds() -> bytes:
 
 def ours(content: bytes) -> None:
     """Bytes to findings."""
-    analysis = analyse(CaptureData((), markers=marker_stream("trial.c3d", content)))
+    analysis = analyse(CaptureData({MARKERS: marker_stream("trial.c3d", content)}))
     assert len(analysis.swings) == 1
 
 

@@ -22,6 +22,7 @@ import pyarrow as pa
 from pyarrow import csv, parquet
 
 from bench.analyze import timed
+from finearc.core.sources.ground import MAT
 from finearc.core.typing import Floats
 from finearc.formats.bundle import MANIFEST, bundle_files, manifest_of, read_files
 from finearc.formats.mat_table import BLOCK_BYTES, mat_csv, mat_parquet
@@ -39,15 +40,19 @@ def three_seconds(ending: str) -> Files:
 
     story = Scenario((bd.with_body(bd.SKILLED),), "bench", mat={"rate_hz": 500.0})
     data = capture_of(play_story(story, 3, sources=("pressure",)))
-    assert data.mat is not None
-    impact = int(np.searchsorted(data.mat.time_s, data.swings[0][1] - 1.2))  # type: ignore[index]
+    mat = data.streams[MAT]
+    impact = int(np.searchsorted(mat.time_s, data.swings[0][1] - 1.2))  # type: ignore[index]
     rows = slice(impact - 1100, impact + 400)
-    mat = replace(data.mat, time_s=data.mat.time_s[rows], pressure_kpa=data.mat.pressure_kpa[rows])
-    data = replace(data, mat=mat, swings=((float(mat.time_s[0]), float(mat.time_s[-1])),))
+    mat = replace(mat, time_s=mat.time_s[rows], pressure_kpa=mat.pressure_kpa[rows])
+    data = replace(data.with_stream(MAT, mat), swings=((float(mat.time_s[0]), float(mat.time_s[-1])),))
     manifest = json.loads(json.dumps(manifest_of(data)))
     manifest["streams"][0]["file"] = f"mat.{ending}"
     content = mat_csv(mat, 1) if ending == "csv" else mat_parquet(mat)
-    return {**bundle_files(replace(data, mat=None)), MANIFEST: json.dumps(manifest).encode(), f"mat.{ending}": content}
+    return {
+        **bundle_files(data.with_stream(MAT, None)),
+        MANIFEST: json.dumps(manifest).encode(),
+        f"mat.{ending}": content,
+    }
 
 
 def ours(files: Files) -> None:

@@ -8,6 +8,7 @@ and is not written to when the disk is nearly full."""
 from __future__ import annotations
 
 import ast
+import contextlib
 import functools
 import hashlib
 import os
@@ -79,11 +80,19 @@ def folder() -> Path | None:
     return place
 
 
+def _used(place: Path) -> Iterator[tuple[float, int, Path]]:
+    """When each recording was last used, its size and its file; another worker may remove some meanwhile."""
+    for path in place.glob("*.pickle"):
+        with contextlib.suppress(FileNotFoundError):
+            found = path.stat()
+            yield found.st_atime, found.st_size, path
+
+
 def _make_room(place: Path) -> bool:
     """Whether another recording may be written; what was used longest ago goes first."""
     if shutil.disk_usage(place).free < LEAST_FREE_GB * GB:
         return False
-    kept = sorted((p.stat().st_atime, p.stat().st_size, p) for p in place.glob("*.pickle"))
+    kept = sorted(_used(place))
     size = sum(s for _, s, _ in kept)
     for _, s, path in kept:
         if size < MOST_GB * GB:

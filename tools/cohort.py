@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from finearc.catalogue.rule_set import built_in
 from finearc.catalogue.library import DATA, default_schools
+from finearc.catalogue.rule_set import built_in
 from finearc.core.comparing.cohort import mean_trace, normalised
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID

@@ -80,7 +80,8 @@ need_interface() {
   local mark="$ROOT/web/dist/.finearc-$sum"
   [ -e "$mark" ] && return
   say "Building the interface …"
-  step openapi "$PY" -c 'from pathlib import Path; from finearc.main import write_openapi; write_openapi(Path("'"$ROOT"'/var/openapi.json"))'
+  step openapi "$PY" -c 'import sys; from pathlib import Path; from finearc.main import write_generated; write_generated(*map(Path, sys.argv[1:]))' \
+    "$ROOT/var/openapi.json" "$ROOT/web/src/lib/generated/measures.ts"
   (cd "$ROOT/web" && step typed-client npm run -s api && step interface npm run -s build) || exit 2
   touch "$mark"
 }

@@ -8,7 +8,7 @@ import numpy as np
 
 from finearc.core.events.model import Checkpoint
 from finearc.core.frames.handedness import Hand
-from finearc.core.kinematics.reading import SwingReading
+from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 from finearc.formats.simulated import capture_of
 from finearc.golfer import bodies as bd

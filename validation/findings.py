@@ -22,10 +22,11 @@ from finearc.core.judging.findings import Finding
 from finearc.core.judging.priorities import propose
 from finearc.core.judging.ranges import Verdict
 from finearc.core.signals.streams import Segment
+from finearc.core.sources.inertial import INERTIAL
 from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED, skilled, with_differences
+from finearc.golfer.poses import PoseErrors
 from finearc.golfer.scenarios import Scenario, play_story
-from finearc.golfer.session import PoseErrors
 from finearc.services.judging.analysis import Analysis, CaptureData, analyse
 
 SOURCES = ("wrist", "body", "club", "markers", "pressure")
@@ -103,11 +104,11 @@ def keep_sources(data: CaptureData, sources: Sequence[str]) -> CaptureData:
         "body": (Segment.PELVIS, Segment.THORAX, Segment.HEAD),
     }
     worn = {s for source in sources for s in segments.get(source, ())}
+    kept = {k: s for k, s in data.streams.items() if k.key in sources}
+    sensors = tuple(s for s in data.streams[INERTIAL] if s.segment in worn)
     return replace(
         data,
-        streams=tuple(s for s in data.streams if s.segment in worn),
-        markers=data.markers if "markers" in sources else None,
-        mat=data.mat if "pressure" in sources else None,
+        streams={INERTIAL: sensors, **kept} if sensors else kept,
         poses=data.poses if "wrist" in sources else (),
         uprights=data.uprights if {"body", "markers"} & set(sources) else (),
         bow=data.bow if "body" in sources else None,

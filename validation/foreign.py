@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from finearc.catalogue.markers import other_names
+from finearc.core.sources.markers import MARKERS
 from finearc.core.typing import Array
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
@@ -13,7 +14,7 @@ def foreign(
 ) -> tuple[list[str], Array]:
     """Labels (k) and points (n, k, 3), m: x to the target, y away from the ball, 240 Hz."""
     data = capture_of(play(name, seed, sources=("markers",)))
-    m = data.markers
+    m = data.streams[MARKERS]
     assert m is not None
     labels = [other_names().get(label, (label,))[0] for label in m.labels]
     keep = [k for k, label in enumerate(m.labels) if label not in left_out]

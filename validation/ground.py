@@ -14,6 +14,7 @@ import numpy as np
 
 from finearc.core.pressure.plates import centre_of_pressure
 from finearc.core.pressure.timing import WITHIN
+from finearc.core.sources.ground_view import GroundView
 from finearc.formats.plates_c3d import read_plates
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import Recording, play
@@ -55,14 +56,14 @@ def ground_errors(seeds: Iterable[int], sources: tuple[str, ...] = ("wrist", "pr
         truth = recording.ground
         assert truth is not None
         for swing, true in zip(an.read(capture_of(recording)).swings, recording.truth.swings, strict=True):
-            view = swing.ground
+            view = swing.view(GroundView)
             assert view is not None
-            assert swing.moments is not None
+            assert swing.view(GroundView).moments is not None
             rows = np.round(1000 * view.loads.time_s).astype(int)
             out.place_m += np.linalg.norm(view.loads.both_m - truth.pressure_m[rows], axis=1).tolist()
             out.share += (view.loads.lead_share - truth.lead_share[rows]).tolist()
             for name, at in true_moments(recording, true).items():
-                out.moments_s.setdefault(name, []).append(swing.moments.events[name].time_s - at)
+                out.moments_s.setdefault(name, []).append(swing.view(GroundView).moments.events[name].time_s - at)
             assert view.feet is not None
             assert view.feet.both is not None
             for k, foot in enumerate(view.feet.both):

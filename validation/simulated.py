@@ -7,16 +7,17 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from finearc.core.capture import Capture, CaptureReading, read_capture
 from finearc.core.frames.handedness import Hand
 from finearc.core.metrics.registry import LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
 from finearc.core.signals.streams import Segment
+from finearc.core.sources.capture import Capture, CaptureReading, read_capture
 from finearc.core.typing import Array
 from finearc.formats.simulated import capture_of
 from finearc.golfer import style as st
+from finearc.golfer.poses import PoseErrors, SessionPlan
 from finearc.golfer.scenarios import Recording
 from finearc.golfer.sensors import SensorQuirks, record
-from finearc.golfer.session import PoseErrors, SessionPlan, TrueSession, perform
+from finearc.golfer.session import TrueSession, perform
 
 WRIST = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
 CONSUMER = SensorQuirks(rate_hz=200.0, gyro_noise_deg_s=0.1, gyro_bias_deg_s=0.6)
@@ -54,7 +55,9 @@ def session(
 def read(recording: Recording) -> CaptureReading:
     """Through the same path as anybody's capture."""
     data = capture_of(recording)
-    return read_capture(Capture(data.streams, data.handedness, calibration=data.calibration, swings=data.swings))
+    return read_capture(
+        Capture(data.handedness, calibration=data.calibration, swings=data.swings, streams=data.streams)
+    )
 
 
 def angle_errors(recording: Recording, reading: CaptureReading) -> dict[str, Array]:

@@ -17,6 +17,7 @@ from types import FrameType
 
 from finearc.api.app import create_app
 from finearc.api.context import Services
+from finearc.catalogue.interface import measures_module
 from finearc.cli.measuring import tools_on
 from finearc.core.errors import FineArcError
 from finearc.demo.load import load
@@ -113,6 +114,7 @@ def serve(args: argparse.Namespace) -> int:
         with services.store.front_door() as door:
             left = door.unfinished_jobs()
         services.jobs.resume(left)
+        services.jobs.pool.warm()
         app = create_app(services, WEB)
         server = uvicorn.Server(
             uvicorn.Config(
@@ -160,6 +162,13 @@ def write_openapi(path: Path) -> None:
     services = wire("mariadb+pymysql://nobody@127.0.0.1:1/none")
     path.parent.mkdir(parents=True, exist_ok=True)
     path.write_text(json.dumps(create_app(services).openapi(), indent=1), encoding="utf-8")
+
+
+def write_generated(openapi: Path, measures: Path) -> None:
+    """What the front end is built from: the interface's description and the catalogue's charts."""
+    write_openapi(openapi)
+    measures.parent.mkdir(parents=True, exist_ok=True)
+    measures.write_text(measures_module(), encoding="utf-8")
 
 
 def main() -> int:

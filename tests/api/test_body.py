@@ -11,7 +11,8 @@ import numpy as np
 import pytest
 from validation.foreign import foreign
 
-from finearc.core.kinematics.figure import Part
+from finearc.core.sources.figure import Part
+from finearc.core.sources.markers import MARKERS
 from finearc.formats.bundle import read_bundle
 from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.simulated import capture_of
@@ -201,8 +202,8 @@ def test_a_lesson_with_markers_and_body_goes_out_and_comes_back(browser, tmp_pat
     archive.extractall(tmp_path)
     back = read_bundle(tmp_path / "recording-1")
     original = capture_of(play("slide", 7, sources=("wrist", "body", "markers")))
-    assert back.markers.labels == original.markers.labels
-    assert back.markers.points_m == pytest.approx(original.markers.points_m, abs=5e-7, nan_ok=True)
+    assert back.streams[MARKERS].labels == original.streams[MARKERS].labels
+    assert back.streams[MARKERS].points_m == pytest.approx(original.streams[MARKERS].points_m, abs=5e-7, nan_ok=True)
     assert np.allclose(back.uprights, original.uprights)
     other = new_lesson(browser)
     drop(browser, other, zipped(tmp_path / "recording-1"))

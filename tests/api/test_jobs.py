@@ -7,6 +7,7 @@ import signal
 from dataclasses import replace
 from functools import partial
 from threading import Event
+from uuid import UUID
 
 import pytest
 
@@ -17,8 +18,10 @@ from finearc.services.capture.prepared import KEPT
 from finearc.services.capture.recordings import keep_reading
 from finearc.services.jobs import importing, measuring
 from finearc.services.jobs.board import Board, wait_for, write_down
-from finearc.services.jobs.records import RUNNING, WAITING, Job, JobInput
+from finearc.services.jobs.questions import CohortAsked, cohort_of
+from finearc.services.jobs.records import RUNNING, Job, JobInput
 from finearc.services.jobs.run import IMPORT, run_job
+from finearc.services.judging.cohorts import Choice
 from finearc.services.judging.terms import terms_of
 from finearc.services.record import blocks
 from finearc.services.record.codec import unpack_record
@@ -60,9 +63,9 @@ def ended(browser, job_id):
 
 
 def an_import(services, north, lesson_id, content) -> Job:
-    subject = {"lesson_id": lesson_id, "name": "a.zip", "reader": "bundle", "choices": {}, "source": "bundle"}
+    subject = {"name": "a.zip", "reader": "bundle", "choices": {}, "source": "bundle"}
     with services.store.unit_of_work(north) as uow:
-        return write_down(uow, IMPORT, subject, content)
+        return write_down(uow, IMPORT, subject, content, lesson_id=UUID(lesson_id))
 
 
 def test_an_import_that_nobody_waits_for_ends_in_the_lesson(browser, lesson_id, services, north):
@@ -165,6 +168,10 @@ def test_work_leaves_the_process_and_a_worker_that_dies_is_replaced(browser, les
         worker, echo = pool.ask(own_process, north, "hello").result(120)
         assert echo == "hello"
         assert worker != os.getpid()
+        asked = CohortAsked(Choice("7-iron"), "", "most")
+        here, there = cohort_of(services.jobs.pool._tools, north, asked), pool.ask(cohort_of, north, asked).result(120)
+        assert [r.range.metric for r in here.rows] == [r.range.metric for r in there.rows], "a metric is one object"
+        assert (here.swings, here.players) == (there.swings, there.players)
         job = an_import(services, north, lesson_id, bundle(*BUNDLE))
         answer = wait_for(board.begin(north, job.id))
         swings = browser.lesson(lesson_id)["swings"]
@@ -322,10 +329,21 @@ def test_a_recording_that_cannot_be_read_any_more_is_said_and_left(browser, less
         uow.remove(uow.get(Lesson, recording.lesson_id))
 
 
-def test_waiting_jobs_of_another_academy_are_not_seen(browser, stranger, lesson_id):
+def test_what_was_dropped_on_a_lesson_is_erased_with_it(browser, lesson_id, services, north):
+    job_id = drop_async(browser, lesson_id, b"not a zip")
+    assert ended(browser, job_id)["state"] == "failed"
+    with services.store.unit_of_work(north) as uow:
+        assert uow.find(JobInput, job_id=UUID(job_id))
+        uow.remove(uow.get(Lesson, UUID(lesson_id)))
+    assert browser.get(f"/jobs/{job_id}").status_code == 404
+    with services.store.unit_of_work(north) as uow:
+        assert not uow.find(JobInput, job_id=UUID(job_id))
+
+
+def test_another_academys_jobs_are_not_seen(browser, stranger, lesson_id):
     job_id = drop_async(browser, lesson_id, bundle(*BUNDLE))
     assert ended(browser, job_id)["state"] == "done"
-    assert stranger.get("/jobs").json() == []
+    assert job_id in {j["id"] for j in browser.get("/jobs").json()}
+    assert job_id not in {j["id"] for j in stranger.get("/jobs").json()}
     for call in (stranger.get(f"/jobs/{job_id}"), stranger.post(f"/jobs/{job_id}/cancel")):
         assert call.status_code == 404
-    assert WAITING not in {j["state"] for j in browser.get("/jobs").json()}

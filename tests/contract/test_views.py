@@ -8,7 +8,13 @@ from pathlib import Path
 import pytest
 
 VIEWS = Path(__file__).parents[2] / "src" / "finearc" / "api" / "views"
-FORBIDDEN = ("finearc.store", "finearc.services.ports", "finearc.api.context", "sqlalchemy", "finearc.core.capture")
+FORBIDDEN = (
+    "finearc.store",
+    "finearc.services.ports",
+    "finearc.api.context",
+    "sqlalchemy",
+    "finearc.core.sources.capture",
+)
 READS = {"uow", "store", "session", "unit_of_work"}
 
 

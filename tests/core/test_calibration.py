@@ -12,14 +12,15 @@ from validation.simulated import angle_errors, read, rms, session, value_errors
 from finearc.core.calibration.model import PoseWindow
 from finearc.core.calibration.placement import ARM_UP, CLIP_REVERSED, EXCHANGED, OTHER_ARM
 from finearc.core.calibration.two_pose import calibrate, segment_axes, straight_heading
-from finearc.core.capture import Capture, read_capture
 from finearc.core.errors import CalibrationRefused
 from finearc.core.frames.rotations import about_z
 from finearc.core.orientation.fusion import estimate_motion
 from finearc.core.signals.grid import clean
+from finearc.core.sources.capture import Capture, read_capture
+from finearc.core.sources.inertial import INERTIAL
 from finearc.formats.simulated import capture_of
+from finearc.golfer.poses import PoseErrors
 from finearc.golfer.scenarios import play
-from finearc.golfer.session import PoseErrors
 
 
 def test_axes_from_two_up_directions_worked_by_hand():
@@ -60,7 +61,7 @@ def test_exact_poses_find_the_mounting_of_both_sensors():
 def test_poses_too_close_are_refused_with_reason_and_retry():
     recording = play("poses-too-close", 3)
     with pytest.raises(CalibrationRefused) as caught:
-        read_capture(Capture(recording.streams, calibration=windows(recording)))
+        read_capture(Capture(streams={INERTIAL: recording.streams}, calibration=windows(recording)))
     assert "apart, at least 30° is needed" in str(caught.value)
     assert "again" in caught.value.advice
 
@@ -88,8 +89,8 @@ def test_too_short_a_pose_and_one_outside_the_recording_are_refused():
 
 def test_poses_are_found_when_the_capture_does_not_name_them():
     recording = play("flip", 4)
-    named = read_capture(Capture(recording.streams, calibration=windows(recording)))
-    found = read_capture(Capture(recording.streams))
+    named = read_capture(Capture(streams={INERTIAL: recording.streams}, calibration=windows(recording)))
+    found = read_capture(Capture(streams={INERTIAL: recording.streams}))
     assert len(found.swings) == len(named.swings)
     for a, b in zip(named.swings, found.swings, strict=True):
         top = [next(m.value for m in s.measured if m.moment.key == "top") for s in (a, b)]
@@ -135,7 +136,7 @@ def test_wrong_placement_is_said_before_the_first_swing(scenario, warning, seed)
         type(s)(s.segment, s.time_s[s.time_s < end], s.acc_m_s2[s.time_s < end], s.gyr_rad_s[s.time_s < end], s.source)
         for s in recording.streams
     ]
-    reading = read_capture(Capture(cut, calibration=windows(recording), swings_expected=False))
+    reading = read_capture(Capture(streams={INERTIAL: cut}, calibration=windows(recording), swings_expected=False))
     assert reading.swings == ()
     assert warning in reading.warnings
 
@@ -143,7 +144,7 @@ def test_wrong_placement_is_said_before_the_first_swing(scenario, warning, seed)
 @pytest.mark.parametrize("seed", range(6))
 def test_right_placement_raises_no_warning(seed):
     recording = play("hold-then-flex", seed, sources=("wrist", "club"))
-    assert read_capture(Capture(recording.streams, calibration=windows(recording))).warnings == ()
+    assert read_capture(Capture(streams={INERTIAL: recording.streams}, calibration=windows(recording))).warnings == ()
 
 
 def test_calibration_by_movement_reads_the_wrist_of_a_stiff_forearm():
@@ -151,7 +152,7 @@ def test_calibration_by_movement_reads_the_wrist_of_a_stiff_forearm():
     for seed in range(4):
         recording = play("stiff-forearm", seed, exact_poses=True)
         data = capture_of(recording)
-        reading = read_capture(Capture(data.streams, calibration=data.calibration, swings=data.swings))
+        reading = read_capture(Capture(streams=data.streams, calibration=data.calibration, swings=data.swings))
         assert reading.calibration is not None
         assert reading.calibration.method == "functional"
         errors += [e for e, _ in value_errors(recording, reading)]
@@ -165,7 +166,7 @@ def test_setup_needs_only_a_still_address():
         type(s)(s.segment, s.time_s[s.time_s < end], s.acc_m_s2[s.time_s < end], s.gyr_rad_s[s.time_s < end], s.source)
         for s in recording.streams
     ]
-    reading = read_capture(Capture(cut, calibration=windows(recording), swings_expected=False))
+    reading = read_capture(Capture(streams={INERTIAL: cut}, calibration=windows(recording), swings_expected=False))
     assert reading.setup is not None
     k = int(reading.setup.at_s * 1000)
     true = recording.truth.extension[k]

@@ -6,7 +6,8 @@ from hypothesis import given, strategies as st
 from scipy.spatial.transform import Rotation
 
 from finearc.core.frames.handedness import Hand
-from finearc.core.kinematics.figure import SEEN_BY, Part, bent_joint, figure_of
+from finearc.core.sources.figure import SEEN_BY, Part, bent_joint, figure_of
+from finearc.core.sources.optical_view import OpticalView
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.golfer.whole import head_of
@@ -52,7 +53,7 @@ def test_every_part_has_both_its_ends_whatever_was_seen():
 
 def test_joints_of_markers_are_the_measured_ones():
     drawn, reading = figure()
-    joints = reading.swings[0].pose.joints
+    joints = reading.swings[0].view(OpticalView).pose.joints
     assert np.array_equal(drawn.points["lead_knee"], joints["lead_knee"], equal_nan=True)
     assert np.array_equal(drawn.points["club_head"], joints["club_head"], equal_nan=True)
 

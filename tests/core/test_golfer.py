@@ -11,9 +11,10 @@ from scipy.spatial.transform import Rotation
 from finearc.core.kinematics.wrist import wrist_angles
 from finearc.core.signals.streams import GRAVITY_M_S2, Segment
 from finearc.golfer import style as st
-from finearc.golfer.body import address_forearm, club_in_hand, minimum_jerk, true_twist
+from finearc.golfer.arm import address_forearm, club_in_hand, minimum_jerk, true_twist
+from finearc.golfer.poses import PoseErrors, SessionPlan
 from finearc.golfer.sensors import SensorQuirks, record
-from finearc.golfer.session import PoseErrors, SessionPlan, angular_velocity, perform
+from finearc.golfer.session import angular_velocity, perform
 
 EXACT = SensorQuirks(
     gyro_noise_deg_s=0,

@@ -5,7 +5,7 @@ from dataclasses import fields
 import numpy as np
 import pytest
 
-from finearc.golfer.body import STEP_S
+from finearc.golfer.arm import STEP_S
 from finearc.golfer.ground import G_M_S2, asked_for
 from finearc.golfer.mass import body_mass_kg, centre_of_mass
 from finearc.golfer.mat import MatQuirks, mat_log

@@ -10,6 +10,7 @@ from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Source
 from finearc.core.metrics.sequence import Course
 from finearc.core.pressure.timing import ground_moments, lags, lead_of, push_off, unseen
+from finearc.core.sources.ground_view import GroundView
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
@@ -167,7 +168,7 @@ def test_with_the_mat_alone_times_against_the_club_are_missing():
         assert ("stance_position", "impact") in known
         assert set(swing.reading.events) == {Checkpoint.ADDRESS, Checkpoint.IMPACT}
         assert "does not see the club" in swing.reading.absent[Checkpoint.TOP]
-        assert said(swing.reading.events, swing.reading.moments.events)[0] == ""
+        assert said(swing.reading.events, swing.reading.view(GroundView).moments.events)[0] == ""
     late = next(n for n in analysis.not_assessed if n.rule.id == "late_pressure_return")
     assert late.reason
 
@@ -229,7 +230,7 @@ def test_the_sentence_agrees_with_the_timeline_and_names_what_turned():
         swing = reading("good-load", *sources).swings[0].reading
         known = {(v.metric, v.moment.key): v for v in swing.measured}
         since = known[m.RETURN_TIME, "top"].value
-        text = said(swing.events, swing.moments.events)[0]
+        text = said(swing.events, swing.view(GroundView).moments.events)[0]
         assert turned in text
         assert f"{abs(since):.2f}" in text or f"as {turned}" in text
         assert "after" not in text or since > 0

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from finearc.core.frames.rotations import about_z
-from finearc.core.kinematics.inertial import error_shapes
 from finearc.core.kinematics.session import HeadingHold, WristFrames
 from finearc.core.kinematics.wrist import rotation_of, wrist_angles
-from finearc.golfer.body import forearm_orientation
+from finearc.core.sources.inertial_traces import error_shapes
+from finearc.golfer.arm import forearm_orientation
 
 
 def address(drift_deg=0.0, twist_deg=2.0):

@@ -10,6 +10,7 @@ from finearc.core.events.model import Checkpoint
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.metrics import registry as m
+from finearc.core.sources.markers import MARKERS
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
@@ -27,20 +28,20 @@ def data():
 
 def only(data, labels, **changes):
     """The capture with these markers alone."""
-    s = data.markers
+    s = data.streams[MARKERS]
     keep = [k for k, label in enumerate(s.labels) if label in labels]
     markers = MarkerStream(s.time_s, tuple(s.labels[k] for k in keep), s.points_m[:, keep], s.source, s.axes)
-    return replace(data, markers=markers, **changes)
+    return replace(data.with_stream(MARKERS, markers), **changes)
 
 
 def hidden(data, labels, start_s, end_s):
     """The capture with some markers unseen for a while."""
-    s = data.markers
+    s = data.streams[MARKERS]
     points = s.points_m.copy()
     rows = (s.time_s >= start_s) & (s.time_s <= end_s)
     for label in labels:
         points[rows, s.labels.index(label)] = np.nan
-    return replace(data, markers=replace(s, points_m=points))
+    return data.with_stream(MARKERS, replace(s, points_m=points))
 
 
 def values(swing):
@@ -79,7 +80,7 @@ def test_a_top_seen_by_the_pelvis_alone_is_uncertain_and_says_so(data):
 
 
 def test_without_a_club_the_hands_return_stands_for_impact(data):
-    labels = [x for x in data.markers.labels if x not in CLUB]
+    labels = [x for x in data.streams[MARKERS].labels if x not in CLUB]
     swing = an.analyse(only(data, labels)).swings[0]
     impact = swing.reading.events[Checkpoint.IMPACT]
     assert impact.method == "hands-return"
@@ -115,17 +116,19 @@ def test_a_short_gap_of_one_marker_changes_next_to_nothing(data):
 
 
 def test_a_marker_recording_that_covers_only_some_swings_reads_those(data):
-    s = data.markers
+    s = data.streams[MARKERS]
     rows = s.time_s < data.swings[1][1]
-    short = replace(data, markers=replace(s, time_s=s.time_s[rows], points_m=s.points_m[rows]), swings=data.swings[:2])
+    short = replace(
+        data.with_stream(MARKERS, replace(s, time_s=s.time_s[rows], points_m=s.points_m[rows])), swings=data.swings[:2]
+    )
     assert len(an.analyse(short).swings) == 2
     with pytest.raises(FineArcError, match="outside the recording"):
         an.analyse(replace(short, swings=data.swings))
 
 
 def test_a_player_who_seems_to_look_away_is_questioned(data):
-    turned = replace(data.markers, axes=BayAxes("+y", "-x", "+z"))
-    warnings = an.read(replace(data, markers=turned)).warnings
+    turned = replace(data.streams[MARKERS], axes=BayAxes("+y", "-x", "+z"))
+    warnings = an.read(data.with_stream(MARKERS, turned)).warnings
     assert any("look 89° away from the ball" in w for w in warnings)
     assert not any("away from the ball" in w for w in an.read(data).warnings)
 
@@ -137,14 +140,14 @@ def test_the_wrong_hand_is_refused(data):
 
 def test_nothing_at_all_names_what_could_be_given():
     with pytest.raises(MissingStream, match="or markers"):
-        an.analyse(an.CaptureData(()))
+        an.analyse(an.CaptureData({}))
 
 
 def test_a_person_who_only_stands_there_has_no_swing(data):
-    s = data.markers
+    s = data.streams[MARKERS]
     still = replace(s, points_m=np.repeat(s.points_m[:1], len(s.time_s), axis=0))
     with pytest.raises(NoSwingFound):
-        an.analyse(replace(data, markers=still, swings=None))
+        an.analyse(replace(data.with_stream(MARKERS, still), swings=None))
 
 
 def test_bends_without_an_upright_pose_are_called_absolute(data):

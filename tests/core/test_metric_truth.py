@@ -172,13 +172,14 @@ def test_peak_rates_and_their_times(case):
 
 def test_changes_are_differences_of_their_ends(case):
     _, values = case
-    for (metric, key), v in values.items():
-        start, _, end = key.partition("..")
-        if not end or (metric, start) not in values or (metric, end) not in values:
-            continue
-        ends = values[metric, end], values[metric, start]
-        if v.source is ends[0].source is ends[1].source:
-            assert v.value == pytest.approx(ends[0].value - ends[1].value, abs=1e-9), (metric.id, key)
+    read = [
+        (k, pair) for k in m.ALL for pair in k.changes_read if all((k, e) in values for e in (*pair, "..".join(pair)))
+    ]
+    assert len(read) >= 25
+    for metric, (start, end) in read:
+        change, last, first = values[metric, f"{start}..{end}"], values[metric, end], values[metric, start]
+        assert change.source is last.source is first.source, "one film gave them all"
+        assert change.value == pytest.approx(last.value - first.value, abs=1e-9), (metric.id, start, end)
 
 
 def test_a_change_is_more_certain_than_two_absolute_values(case):

@@ -11,7 +11,9 @@ from finearc.core.markers.stream import BayAxes, bay_from_lab
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Source
 from finearc.core.pressure.plates import ForcePlate, PlateStream, centre_of_pressure, read_plates
-from finearc.core.pressure.view import view_swing
+from finearc.core.sources.ground import MAT, PLATES
+from finearc.core.sources.ground_view import view_swing
+from finearc.core.sources.markers import MARKERS
 from finearc.formats import plates_c3d
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
@@ -65,7 +67,7 @@ def test_a_walking_recording_agrees_with_a_library_of_others_to_a_hundredth_of_a
 
 
 def test_a_file_without_plates_has_none():
-    marker_set = capture_of(play("free-pelvis", 3, sources=("markers",))).markers
+    marker_set = capture_of(play("free-pelvis", 3, sources=("markers",))).streams[MARKERS]
     from finearc.formats.c3d_file import c3d_bytes
 
     assert (
@@ -94,9 +96,8 @@ def two_plates(recording, rate_hz=1000.0):
 def on_plates():
     recording = play("good-load", 6, sources=("markers", "pressure"))
     data = capture_of(recording)
-    from dataclasses import replace
 
-    return recording, an.read(replace(data, mat=None, plates=two_plates(recording))).swings
+    return recording, an.read(data.with_stream(MAT, None).with_stream(PLATES, two_plates(recording))).swings
 
 
 def test_plates_give_shares_but_no_feet(on_plates):

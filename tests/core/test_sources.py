@@ -5,13 +5,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from finearc.core.capture import read_one
 from finearc.core.events import checkpoints as cp
 from finearc.core.events.model import Checkpoint, event
 from finearc.core.judging.words import at_moment, change_in_words, limits_in_words, spread_in_words
-from finearc.core.kinematics.reading import merge
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Measured, Moment, Source
+from finearc.core.sources.capture import read_one
+from finearc.core.sources.markers import MARKERS
+from finearc.core.sources.reading import merge
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
@@ -72,8 +73,8 @@ def test_checkpoints_out_of_order_are_dropped_with_a_reason():
 
 def test_sources_whose_clocks_run_apart_are_said():
     data = capture_of(play("free-pelvis", 6, sources=("wrist", "markers")))
-    late = replace(data.markers, time_s=data.markers.time_s + 0.08)
-    reading = an.read(replace(data, markers=late))
+    late = replace(data.streams[MARKERS], time_s=data.streams[MARKERS].time_s + 0.08)
+    reading = an.read(data.with_stream(MARKERS, late))
     assert any("offset_s" in w for w in reading.swings[0].warnings)
     assert not any("offset_s" in w for w in an.read(data).swings[0].warnings)
 

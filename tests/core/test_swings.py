@@ -5,19 +5,20 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from finearc.core.capture import Capture, read_capture
 from finearc.core.errors import CalibrationRefused, MissingStream, NoSwingFound
 from finearc.core.events.checkpoints import crossing
 from finearc.core.events.model import ORDER, Checkpoint
-from finearc.core.kinematics.inertial import GAP, MOVED, SATURATED
 from finearc.core.signals.streams import Segment
+from finearc.core.sources.capture import Capture, read_capture
+from finearc.core.sources.inertial import INERTIAL
+from finearc.core.sources.inertial_view import GAP, MOVED, SATURATED
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import SCENARIOS, UnknownScenario, play, scenario
 
 
 def reading(name, seed=7, sources=("wrist", "club"), **capture):
     data = capture_of(play(name, seed, sources=sources))
-    return read_capture(Capture(data.streams, data.handedness, calibration=data.calibration, **capture))
+    return read_capture(Capture(data.handedness, streams=data.streams, calibration=data.calibration, **capture))
 
 
 def test_crossing_is_interpolated_between_samples():
@@ -102,14 +103,14 @@ def test_the_instructors_instant_takes_the_place_of_the_detected_one():
 def test_a_recording_without_a_swing_says_how_fast_it_was():
     recording = play("setup-only", 1)
     with pytest.raises(NoSwingFound) as caught:
-        read_capture(Capture(recording.streams))
+        read_capture(Capture(streams={INERTIAL: recording.streams}))
     assert caught.value.fastest_deg_s < caught.value.needed_deg_s == 400.0
 
 
 def test_what_is_missing_is_named():
     recording = play("flat", 1)
     with pytest.raises(MissingStream, match="only lead_hand present"):
-        read_capture(Capture([s for s in recording.streams if s.segment is Segment.LEAD_HAND]))
+        read_capture(Capture(streams={INERTIAL: [s for s in recording.streams if s.segment is Segment.LEAD_HAND]}))
 
 
 def test_a_swing_window_outside_the_recording_is_refused():

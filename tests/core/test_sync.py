@@ -7,6 +7,8 @@ import pytest
 
 from finearc.core.metrics import registry as m
 from finearc.core.pressure.sync import NOT_SET, taps_felt, taps_on_mat
+from finearc.core.sources.ground import MAT
+from finearc.core.sources.inertial import INERTIAL
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import Scenario, play, play_story, scenario
 from finearc.services.judging import analysis as an
@@ -31,8 +33,8 @@ def test_a_heel_tap_sets_the_clock(tapped):
 def test_timings_on_the_set_clock_are_those_of_a_shared_one(tapped):
     recording, reading = tapped
     data = capture_of(recording)
-    shared = replace(
-        data, mat=replace(data.mat, time_s=data.mat.time_s + recording.mat.quirks.clock_s, own_clock=False)
+    shared = data.with_stream(
+        MAT, replace(data.streams[MAT], time_s=data.streams[MAT].time_s + recording.mat.quirks.clock_s, own_clock=False)
     )
     for own, true in zip(reading.swings, an.read(shared).swings, strict=True):
         one, other = ({(v.metric, v.moment.key): v for v in s.measured} for s in (own, true))
@@ -45,9 +47,9 @@ def test_the_tap_is_found_where_it_was():
     recording = play("own-clock", 8, sources=("wrist", "body", "pressure"))
     reading = an.read(capture_of(recording))
     true = recording.truth.swings[0].start_s - 0.5
-    on_mat = taps_on_mat(reading.sources.ground)
+    on_mat = taps_on_mat(reading.motions.get(MAT).ground)
     assert min(abs(t - true) for t in on_mat) < 0.015
-    pelvis = next(iter(reading.sources.inertial.trunk.values()))
+    pelvis = next(iter(reading.motions.get(INERTIAL).sensors.trunk.values()))
     assert min(abs(t - true) for t in taps_felt(pelvis)) < 0.008
 
 
@@ -68,7 +70,7 @@ def test_late_or_early_by_more_than_a_swing_is_found_too():
 
 def test_by_hand_it_is_what_the_instructor_said():
     data = capture_of(play("own-clock", 8, sources=("wrist", "pressure")))
-    reading = an.read(replace(data, mat=replace(data.mat, shift_s=0.4)))
+    reading = an.read(data.with_stream(MAT, replace(data.streams[MAT], shift_s=0.4)))
     assert reading.offset.shift_s == 0.4
     assert any("by hand" in n for n in reading.notes)
 
@@ -76,7 +78,7 @@ def test_by_hand_it_is_what_the_instructor_said():
 def test_a_shared_clock_is_left_alone_unless_shifted():
     data = capture_of(play("good-load", 8, sources=("wrist", "pressure")))
     assert an.read(data).offset is None
-    shifted = an.read(replace(data, mat=replace(data.mat, shift_s=0.05)))
+    shifted = an.read(data.with_stream(MAT, replace(data.streams[MAT], shift_s=0.05)))
     one, other = ({(v.metric, v.moment.key): v.value for v in r.swings[0].measured} for r in (an.read(data), shifted))
     assert other[m.RETURN_TIME, "top"] - one[m.RETURN_TIME, "top"] == pytest.approx(0.05, abs=0.006)
 
@@ -92,7 +94,7 @@ def test_nothing_to_set_it_by_is_said_and_the_mat_is_not_used():
     quiet = Scenario((), "still", plan=scenario("on-heels-still").plan, mat={"clock_s": 0.2})
     data = capture_of(play_story(quiet, 8, sources=("wrist", "pressure")))
     reading = an.read(replace(data, swings=None), swings_expected=False)
-    assert reading.sources.ground is None
+    assert reading.motions.get(MAT) is None
     assert any(NOT_SET in n for n in reading.notes)
 
 
@@ -100,5 +102,5 @@ def test_spikes_need_to_be_short():
     """A step onto the mat is no tap."""
     recording = play("good-load", 8, sources=("wrist", "pressure"))
     reading = an.read(capture_of(recording))
-    assert [t for t in taps_on_mat(reading.sources.ground) if t > 1.0] == []
-    assert np.isfinite(reading.sources.ground.offset_sd_s)
+    assert [t for t in taps_on_mat(reading.motions.get(MAT).ground) if t > 1.0] == []
+    assert np.isfinite(reading.motions.get(MAT).ground.offset_sd_s)

@@ -12,6 +12,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
 from finearc.core.errors import FineArcError, StreamError
+from finearc.core.sources.inertial import INERTIAL
 from finearc.formats import bundle as b
 from finearc.formats.errors import BundleError
 from finearc.formats.simulated import capture_of, truth_json
@@ -63,11 +64,11 @@ def error_of(files):
 
 
 def same(a, c):
-    for x, y in zip(a.streams, c.streams, strict=True):
+    for x, y in zip(a.streams[INERTIAL], c.streams[INERTIAL], strict=True):
         assert x.segment is y.segment
         for name in ("time_s", "acc_m_s2", "gyr_rad_s"):
             assert np.array_equal(getattr(x, name), getattr(y, name))
-    assert replace(a, streams=()) == replace(c, streams=())
+    assert replace(a, streams={}) == replace(c, streams={})
 
 
 def test_a_bundle_reads_back_without_loss(data, files, tmp_path):
@@ -98,15 +99,15 @@ def test_other_units_are_converted_when_the_stream_says_so(data, files):
     manifest = json.loads(files[b.MANIFEST])
     manifest["streams"][1]["units"] = {"acc": "g", "gyr": "deg/s"}
     read = b.read_zip(zipped({**files, "lead_hand.csv": out.getvalue(), b.MANIFEST: json.dumps(manifest).encode()}))
-    assert read.streams[1].acc_m_s2 == pytest.approx(data.streams[1].acc_m_s2, abs=1e-6)
-    assert read.streams[1].gyr_rad_s == pytest.approx(data.streams[1].gyr_rad_s, abs=1e-8)
+    assert read.streams[INERTIAL][1].acc_m_s2 == pytest.approx(data.streams[INERTIAL][1].acc_m_s2, abs=1e-6)
+    assert read.streams[INERTIAL][1].gyr_rad_s == pytest.approx(data.streams[INERTIAL][1].gyr_rad_s, abs=1e-8)
 
 
 def test_a_streams_own_clock_is_put_on_the_bundles(data, files):
     manifest = json.loads(files[b.MANIFEST])
     manifest["streams"][0] |= {"offset_s": 1.5, "rate_scale": 1.0001}
     read = b.read_zip(zipped({**files, b.MANIFEST: json.dumps(manifest).encode()}))
-    assert read.streams[0].time_s == pytest.approx(1.0001 * data.streams[0].time_s + 1.5)
+    assert read.streams[INERTIAL][0].time_s == pytest.approx(1.0001 * data.streams[INERTIAL][0].time_s + 1.5)
 
 
 def swap_header(rows):
@@ -142,8 +143,11 @@ def test_a_bad_log_names_file_row_and_column(files, edit, expected):
 
 @pytest.mark.parametrize(("factor", "expected"), [(1 / 9.81, '"g"'), (100.0, "cm/s²")])
 def test_mixed_units_are_said(data, factor, expected):
-    streams = [replace(s, acc_m_s2=s.acc_m_s2 * factor) if s.segment.value == "lead_hand" else s for s in data.streams]
-    message = error_of(b.bundle_files(replace(data, streams=tuple(streams))))
+    streams = [
+        replace(s, acc_m_s2=s.acc_m_s2 * factor) if s.segment.value == "lead_hand" else s
+        for s in data.streams[INERTIAL]
+    ]
+    message = error_of(b.bundle_files(data.with_stream(INERTIAL, tuple(streams))))
     assert expected in message
     assert "lead_hand.csv" in message
 

@@ -17,6 +17,7 @@ from finearc.core.markers.axes import suggest_axes
 from finearc.core.markers.labels import Marker, file_label
 from finearc.core.markers.motion import read_markers
 from finearc.core.markers.stream import BayAxes, MarkerStream
+from finearc.core.sources.markers import MARKERS
 from finearc.formats import bundle as b
 from finearc.formats.c3d_file import c3d_bytes, read_c3d
 from finearc.formats.errors import BundleError
@@ -94,13 +95,13 @@ def test_what_is_converted_opens_in_an_independent_reader_and_says_the_same(data
     convert(data, tmp_path / "out.c3d")
     convert(data, tmp_path / "out.trc")
     theirs = ezc3d.c3d(str(tmp_path / "out.c3d"))
-    assert theirs["parameters"]["POINT"]["LABELS"]["value"] == list(data.markers.labels)
+    assert theirs["parameters"]["POINT"]["LABELS"]["value"] == list(data.streams[MARKERS].labels)
     got = theirs["data"]["points"][:3].transpose(2, 1, 0) / 1000.0
-    seen = np.isfinite(data.markers.points_m)
-    assert np.abs(got[seen] - data.markers.points_m[seen]).max() < 1e-6
+    seen = np.isfinite(data.streams[MARKERS].points_m)
+    assert np.abs(got[seen] - data.streams[MARKERS].points_m[seen]).max() < 1e-6
     for name in ("out.c3d", "out.trc"):
         back = marker_stream(name, (tmp_path / name).read_bytes())
-        again = an.analyse(an.CaptureData((), markers=back, uprights=data.uprights, swings=data.swings))
+        again = an.analyse(an.CaptureData({MARKERS: back}, uprights=data.uprights, swings=data.swings))
         first = an.analyse(data)
         for x, y in zip(first.swings, again.swings, strict=True):
             a = {(v.metric.id, v.moment.key): v.value for v in x.reading.measured}
@@ -112,11 +113,11 @@ def test_what_is_converted_opens_in_an_independent_reader_and_says_the_same(data
 
 def test_a_bundle_with_markers_comes_back_loss_free(data):
     back = b.read_files(b.bundle_files(data))
-    assert back.markers.labels == data.markers.labels
-    assert back.markers.axes == data.markers.axes
-    assert back.markers.points_m == pytest.approx(data.markers.points_m, abs=3e-7, nan_ok=True)
+    assert back.streams[MARKERS].labels == data.streams[MARKERS].labels
+    assert back.streams[MARKERS].axes == data.streams[MARKERS].axes
+    assert back.streams[MARKERS].points_m == pytest.approx(data.streams[MARKERS].points_m, abs=3e-7, nan_ok=True)
     twice = b.read_files(b.bundle_files(back))
-    assert np.array_equal(twice.markers.points_m, back.markers.points_m, equal_nan=True)
+    assert np.array_equal(twice.streams[MARKERS].points_m, back.streams[MARKERS].points_m, equal_nan=True)
 
 
 def test_a_bundle_keeps_the_body_packs_poses():
@@ -137,7 +138,7 @@ def test_angles_go_to_mot_in_degrees_and_nothing_else_does(data, tmp_path):
 def test_a_walking_person_is_said_to_have_no_swing():
     stream = marker_stream(WALK.name, WALK.read_bytes(), BayAxes("-y", "+x", "+z"))
     with pytest.raises(NoSwingFound):
-        an.analyse(an.CaptureData((), markers=stream))
+        an.analyse(an.CaptureData({MARKERS: stream}))
 
 
 def test_labels_of_a_real_laboratory_are_suggested():
@@ -213,7 +214,7 @@ def test_an_unknown_ending_is_refused():
 
 def test_ten_minutes_of_markers_are_read(data):
     """Two frames are too few and ten minutes not too many."""
-    one = data.markers
+    one = data.streams[MARKERS]
     n = int(600 * one.rate_hz)
     rows = np.arange(n) % len(one.time_s)
     long = MarkerStream(np.arange(n) / one.rate_hz, one.labels[:12], one.points_m[rows, :12], "long.c3d")

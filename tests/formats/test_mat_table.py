@@ -9,9 +9,10 @@ import pytest
 from pyarrow import parquet
 
 from finearc.core.frames.handedness import Hand
+from finearc.core.sources.ground import MAT
 from finearc.formats import bundle as b
+from finearc.formats.entries import PressureEntry
 from finearc.formats.errors import BundleError
-from finearc.formats.manifest import PressureEntry
 from finearc.formats.mat_table import KPA, cell_names, grid_of, mat_csv, mat_parquet, read_mat_table
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
@@ -115,7 +116,7 @@ def data():
 
 
 def test_parquet_is_loss_free_and_csv_as_exact_as_asked(data):
-    mat = data.mat
+    mat = data.streams[MAT]
     shape = {"rows": mat.grid.rows, "columns": mat.grid.columns, "cell_mm": [12.5, 12.5], "column_axis": "-y"}
     back = read_mat_table(entry("m.parquet", **shape), mat_parquet(mat))
     assert np.array_equal(back.pressure_kpa, mat.pressure_kpa)
@@ -129,8 +130,8 @@ def test_parquet_is_loss_free_and_csv_as_exact_as_asked(data):
 def test_a_bundle_with_a_mat_comes_back_whole(data, tmp_path):
     b.write_bundle(data, tmp_path / "session.zip")
     back = b.read_bundle(tmp_path / "session.zip")
-    assert back.mat.grid == data.mat.grid
-    assert np.array_equal(back.mat.pressure_kpa, data.mat.pressure_kpa)
+    assert back.streams[MAT].grid == data.streams[MAT].grid
+    assert np.array_equal(back.streams[MAT].pressure_kpa, data.streams[MAT].pressure_kpa)
     one, other = ({(v.metric.id, v.moment.key): v.value for v in an.read(d).swings[0].measured} for d in (data, back))
     assert one == other
 
@@ -139,11 +140,11 @@ def test_own_clock_and_limit_are_kept_in_the_manifest(tmp_path):
     from dataclasses import replace
 
     data = capture_of(play("own-clock", 2, sources=("wrist", "pressure")))
-    data = replace(data, mat=replace(data.mat, limit_kpa=300.0))
+    data = data.with_stream(MAT, replace(data.streams[MAT], limit_kpa=300.0))
     stated = next(s for s in b.manifest_of(data)["streams"] if s["kind"] == "pressure")
     assert (stated["own_clock"], stated["saturation_kpa"]) == (True, 300.0)
     b.write_bundle(data, tmp_path / "x")
-    back = b.read_bundle(tmp_path / "x").mat
+    back = b.read_bundle(tmp_path / "x").streams[MAT]
     assert (back.own_clock, back.limit_kpa) == (True, 300.0)
 
 

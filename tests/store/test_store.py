@@ -23,10 +23,13 @@ from sqlalchemy.exc import StatementError
 
 from finearc.core.frames.handedness import Hand
 from finearc.core.pressure.plates import ForcePlate, PlateStream
+from finearc.core.sources.ground import MAT, PLATES
+from finearc.core.sources.inertial import INERTIAL
+from finearc.core.sources.markers import MARKERS
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
-from finearc.services.capture.raw import Batch, append, streams_of
+from finearc.services.capture.raw import append, streams_of
 from finearc.services.errors import Clash, NotFound
 from finearc.services.lesson.lessons import bay_of, book
 from finearc.services.record.blocks import pack_traces, unpack_traces
@@ -125,28 +128,28 @@ def test_raw_streams_come_back_to_the_bit_and_a_repeated_delivery_is_harmless(st
     ]
     with store.unit_of_work(here.id) as uow:
         recording = a_recording(uow)
-        assert append(uow, codec, recording, Batch(halves[0]), "a")
-        assert append(uow, codec, recording, Batch(halves[1]), "b")
-        assert not append(uow, codec, recording, Batch(halves[1]), "b")
+        assert append(uow, codec, recording, {INERTIAL: halves[0]}, "a")
+        assert append(uow, codec, recording, {INERTIAL: halves[1]}, "b")
+        assert not append(uow, codec, recording, {INERTIAL: halves[1]}, "b")
         assert len(uow.find(Chunk)) == 4
     with store.unit_of_work(here.id) as uow:
         back = streams_of(uow, codec, uow.get(Recording, recording.id))
-    assert back.markers is back.mat is back.plates is None
-    for a, b in zip(streams, sorted(back.streams, key=lambda s: s.segment.value), strict=True):
+    assert list(back) == [INERTIAL]
+    for a, b in zip(streams, sorted(back[INERTIAL], key=lambda s: s.segment.value), strict=True):
         assert np.array_equal(a.gyr_rad_s, b.gyr_rad_s)
         assert np.array_equal(a.time_s, b.time_s)
 
 
 def test_raw_markers_come_back_with_their_labels_axes_and_gaps(store):
     here, codec = academy(store), ParquetColumns()
-    markers = capture_of(play("markers-flicker", 3, sources=("markers",))).markers
+    markers = capture_of(play("markers-flicker", 3, sources=("markers",))).streams[MARKERS]
     with store.unit_of_work(here.id) as uow:
         recording = a_recording(uow)
-        assert append(uow, codec, recording, Batch(markers=markers), "a")
+        assert append(uow, codec, recording, {MARKERS: markers}, "a")
     with store.unit_of_work(here.id) as uow:
         kept = streams_of(uow, codec, uow.get(Recording, recording.id))
-    back = kept.markers
-    assert kept.streams == []
+    back = kept[MARKERS]
+    assert list(kept) == [MARKERS]
     assert (back.labels, back.axes, back.names) == (markers.labels, markers.axes, markers.names)
     assert np.array_equal(back.points_m, markers.points_m, equal_nan=True)
     assert np.array_equal(back.time_s, markers.time_s)
@@ -154,16 +157,16 @@ def test_raw_markers_come_back_with_their_labels_axes_and_gaps(store):
 
 def test_a_raw_mat_comes_back_to_the_bit(store):
     here, codec = academy(store), ParquetColumns()
-    mat = capture_of(play("own-clock", 3, sources=("pressure",), hand=Hand.LEFT)).mat
+    mat = capture_of(play("own-clock", 3, sources=("pressure",), hand=Hand.LEFT)).streams[MAT]
     middle = len(mat.time_s) // 2
     with store.unit_of_work(here.id) as uow:
         recording = a_recording(uow)
         for key, rows in (("a", slice(0, middle)), ("b", slice(middle, None))):
             part = replace(mat, time_s=mat.time_s[rows], pressure_kpa=mat.pressure_kpa[rows])
-            assert append(uow, codec, recording, Batch(mat=part), key)
+            assert append(uow, codec, recording, {MAT: part}, key)
         recording.mat_shift_s = 0.25
     with store.unit_of_work(here.id) as uow:
-        back = streams_of(uow, codec, uow.get(Recording, recording.id)).mat
+        back = streams_of(uow, codec, uow.get(Recording, recording.id))[MAT]
     assert (back.grid, back.own_clock, back.shift_s) == (mat.grid, True, 0.25)
     assert np.array_equal(back.time_s, mat.time_s)
     assert np.array_equal(back.pressure_kpa, mat.pressure_kpa)
@@ -175,9 +178,9 @@ def test_raw_force_plates_come_back_to_the_bit(store):
     plates = tuple(ForcePlate(*rng.normal(size=(2, 9, 3)), rng.normal(size=(4, 3)), rng.normal(size=3)) for _ in "ab")
     with store.unit_of_work(here.id) as uow:
         recording = a_recording(uow)
-        append(uow, codec, recording, Batch(plates=PlateStream(np.arange(9.0), plates, "trial.c3d")), "a")
+        append(uow, codec, recording, {PLATES: PlateStream(np.arange(9.0), plates, "trial.c3d")}, "a")
     with store.unit_of_work(here.id) as uow:
-        back = streams_of(uow, codec, uow.get(Recording, recording.id)).plates
+        back = streams_of(uow, codec, uow.get(Recording, recording.id))[PLATES]
     for one, other in zip(plates, back.plates, strict=True):
         assert np.array_equal(one.force_n, other.force_n)
         assert np.array_equal(one.moment_nm, other.moment_nm)
@@ -203,14 +206,15 @@ WRITER = """
     from uuid import UUID
     from finearc.golfer.scenarios import play
     from finearc.services.records import Recording
-    from finearc.services.capture.raw import Batch, append
+    from finearc.core.sources.inertial import INERTIAL
+    from finearc.services.capture.raw import append
     from finearc.store.columns import ParquetColumns
     from finearc.store.unit_of_work import Store, engine_for
     store, codec = Store(engine_for(sys.argv[1])), ParquetColumns()
     streams = play("setup-only", 1).streams
     for k in range(100000):
         with store.unit_of_work(UUID(sys.argv[2])) as uow:
-            append(uow, codec, uow.get(Recording, UUID(sys.argv[3])), Batch(streams), f"chunk-{k}")
+            append(uow, codec, uow.get(Recording, UUID(sys.argv[3])), {INERTIAL: streams}, f"chunk-{k}")
         print(k, flush=True)
 """
 
@@ -256,7 +260,7 @@ def test_acknowledged_captures_survive_a_kill(victim):
         store = Store(engine_for(url))
         with store.unit_of_work(here.id) as uow:
             keys = {c.key for c in uow.find(Chunk, recording_id=recording.id)}
-            whole = streams_of(uow, ParquetColumns(), uow.get(Recording, recording.id)).streams
+            whole = streams_of(uow, ParquetColumns(), uow.get(Recording, recording.id))[INERTIAL]
         assert {f"chunk-{k}" for k in range(seen + 1)} <= keys
         assert len({len(s.time_s) for s in whole}) == 1
         store.engine.dispose()

@@ -1,6 +1,5 @@
 // jsdom lacks two things the interface asks for.
-window.matchMedia ??= ((query: string) =>
-  ({ matches: false, media: query, addEventListener: () => {}, removeEventListener: () => {} })) as never;
+window.matchMedia ??= ((query: string) => ({ matches: false, media: query, addEventListener: () => {}, removeEventListener: () => {} })) as never;
 window.ResizeObserver ??= class {
   observe() {}
   unobserve() {}

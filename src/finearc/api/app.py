@@ -19,6 +19,7 @@ from finearc.api.models import Problem
 from finearc.api.routes import front, ground, jobs, judging, lesson, markers
 from finearc.core.errors import FineArcError
 from finearc.reports.maker import PAGE_STYLE
+from finearc.services.lesson.ids import named_enums
 
 STATUS = {
     "not_found": 404,
@@ -125,6 +126,8 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     def nothing(rest: str) -> Response:
         return _problem(404, "not_found", f"/api/{rest}: there is nothing here.")
 
+    described = app.openapi
+    app.openapi = lambda: app.openapi_schema or named_enums(described())  # type: ignore[method-assign]
     if web is not None and (web / "index.html").exists():
         _serve_interface(app, web)
     return app

@@ -20,7 +20,7 @@ from finearc.core.errors import FineArcError
 from finearc.devices.hub import LiveHub
 from finearc.devices.live import Devices
 from finearc.services.jobs.board import Board
-from finearc.services.ports import ColumnCodec, Hasher, PageMaker, UnitOfWork
+from finearc.services.ports import Hasher, PageMaker, RawCodec, UnitOfWork
 from finearc.services.records import Instructor, SignIn, now
 from finearc.store.unit_of_work import Store
 
@@ -93,7 +93,7 @@ class Services:
     """All that the application wires together."""
 
     store: Store
-    codec: ColumnCodec
+    codec: RawCodec
     hasher: Hasher
     pages: PageMaker
     hub: LiveHub

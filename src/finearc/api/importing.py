@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Annotated, Any
+from uuid import UUID
 
 from fastapi import Header, UploadFile
 from fastapi.responses import JSONResponse
@@ -32,10 +33,10 @@ def uploaded(file: UploadFile, default_name: str) -> tuple[str, bytes]:
 
 
 def imported(
-    uow: UnitOfWork, s: Services, subject: dict[str, Any], content: bytes, prefer: str
+    uow: UnitOfWork, s: Services, lesson_id: UUID, subject: dict[str, Any], content: bytes, prefer: str
 ) -> m.Imported | JSONResponse:
     """Import a file: the recording and its swings, or the job that does it. Raises ``JobFailed``."""
-    job = write_down(uow, IMPORT, subject, content)
+    job = write_down(uow, IMPORT, subject, content, lesson_id=lesson_id)
     uow.commit()  # the worker sees it
     begun = s.jobs.begin(uow.academy_id, job.id)
     if "respond-async" in prefer:

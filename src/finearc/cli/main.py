@@ -139,10 +139,10 @@ def _convert(args: argparse.Namespace) -> int:
 
 
 def _schema(args: argparse.Namespace) -> int:
-    from finearc.formats.manifest import Manifest
+    from finearc.formats.manifest import manifest_type
     from finearc.services.record.result import Result
 
-    shape = Manifest if args.what == "manifest" else Result
+    shape = manifest_type() if args.what == "manifest" else Result
     print(json.dumps(shape.model_json_schema(), indent=2))
     return 0
 

@@ -21,7 +21,7 @@ from finearc.services.judging import academy_rules
 from finearc.services.judging.analysis import CaptureData
 from finearc.services.lesson import lessons
 from finearc.services.lesson.summary import refresh
-from finearc.services.ports import ColumnCodec, Hasher, UnitOfWork
+from finearc.services.ports import Hasher, RawCodec, UnitOfWork
 from finearc.services.records import Academy, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store
 
@@ -71,7 +71,7 @@ def captured(visit: Visit) -> CaptureData:
     return capture_of(recording, club=story.club, height_m=story.height_m)
 
 
-def load(store: Store, codec: ColumnCodec, hasher: Hasher, progress: Callable[[str, float], None]) -> None:
+def load(store: Store, codec: RawCodec, hasher: Hasher, progress: Callable[[str, float], None]) -> None:
     """Fill an empty database. ``progress`` is told what is done and how far (0 to 1)."""
     academy = Academy(ACADEMY)
     with store.front_door() as door:
@@ -134,7 +134,7 @@ def _player(uow: UnitOfWork, story: Story) -> Player:
 
 def _lesson(
     uow: UnitOfWork,
-    codec: ColumnCodec,
+    codec: RawCodec,
     player: Player,
     staff: Sequence[Instructor],
     visit: Visit,

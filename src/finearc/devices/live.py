@@ -12,11 +12,11 @@ import structlog
 
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
-from finearc.core.kinematics.inertial import MOVED
+from finearc.core.sources.inertial_view import MOVED
 from finearc.devices.hub import LiveHub
 from finearc.devices.standin import StandIn
-from finearc.services.capture import raw, recordings
-from finearc.services.ports import ColumnCodec, UnitOfWork
+from finearc.services.capture import calibrating, live, raw
+from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.records import Recording
 
 log = structlog.get_logger()
@@ -31,7 +31,7 @@ class RecordingListener:
     def __init__(
         self,
         open_unit_of_work: OpenUnitOfWork,
-        codec: ColumnCodec,
+        codec: RawCodec,
         hub: LiveHub,
         academy_id: UUID,
         lesson_id: UUID,
@@ -43,7 +43,7 @@ class RecordingListener:
     def state(self, message: dict[str, Any]) -> None:
         self._hub.publish(self.lesson_id, {"recording_id": str(self.recording_id), **message})
 
-    def poses(self, batch: raw.Batch, windows: dict[str, list[tuple[float, float]]]) -> bool:
+    def poses(self, batch: raw.Streams, windows: dict[str, list[tuple[float, float]]]) -> bool:
         with self._open(self.academy_id) as uow:
             recording = uow.get(Recording, self.recording_id)
             if "straight" in windows:
@@ -53,8 +53,8 @@ class RecordingListener:
             recording.uprights = [list(w) for w in windows.get("square_upright", ())]
             recording.bow = list(windows["bow"][0]) if "bow" in windows else None
             raw.append(uow, self._codec, recording, batch, raw.POSES)
-            recordings.calibrate_recording(uow, self._codec, recording)
-            calibration = recordings.calibration_of(recording)
+            calibrating.calibrate_recording(uow, self._codec, recording)
+            calibration = calibrating.calibration_of(recording)
         if calibration is None or calibration.refused is not None:
             reason = "Nothing was calibrated." if calibration is None else calibration.refused
             self.state({"type": "refused", "reason": reason})
@@ -62,18 +62,18 @@ class RecordingListener:
         self.state({"type": "calibrated", "quality": calibration.quality, "sentence": calibration.sentence})
         return True
 
-    def address(self, batch: raw.Batch) -> None:
+    def address(self, batch: raw.Streams) -> None:
         with self._open(self.academy_id) as uow:
             recording = uow.get(Recording, self.recording_id)
             raw.append(uow, self._codec, recording, batch, "address")
-            recordings.keep_setup(uow, recording, recordings.calibrate_recording(uow, self._codec, recording))
+            calibrating.keep_setup(uow, recording, calibrating.calibrate_recording(uow, self._codec, recording))
         self.state({"type": "setup"})
 
-    def swing(self, batch: raw.Batch, number: int) -> None:
+    def swing(self, batch: raw.Streams, number: int) -> None:
         try:
             with self._open(self.academy_id) as uow:
                 recording = uow.get(Recording, self.recording_id)
-                found = recordings.extend_recording(uow, self._codec, recording, batch, f"swing-{number}")
+                found = live.extend_recording(uow, self._codec, recording, batch, f"swing-{number}")
                 message: dict[str, Any] = {"type": "captured", "swings": [str(s.id) for s in found]}
                 if any(s.sensor_moved for s in found):
                     message["warning"] = MOVED
@@ -86,7 +86,7 @@ class RecordingListener:
 class Devices:
     """The stand-ins that are running, one a lesson."""
 
-    def __init__(self, open_unit_of_work: OpenUnitOfWork, codec: ColumnCodec, hub: LiveHub, pace: float = 1.0) -> None:
+    def __init__(self, open_unit_of_work: OpenUnitOfWork, codec: RawCodec, hub: LiveHub, pace: float = 1.0) -> None:
         self._open, self._codec, self._hub, self._pace = open_unit_of_work, codec, hub, pace
         self._running: dict[UUID, tuple[UUID, StandIn]] = {}
         self._lock = threading.Lock()

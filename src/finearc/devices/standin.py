@@ -13,11 +13,10 @@ import numpy as np
 
 from finearc.core.calibration.poses import STILL_RAD_S
 from finearc.core.frames.handedness import Hand
-from finearc.core.signals.streams import ImuStream
-from finearc.formats.simulated import mat_of
+from finearc.formats.simulated import streams_of
 from finearc.golfer.scenarios import Recording, play_story, scenario
 from finearc.golfer.style import SwingStyle
-from finearc.services.capture.raw import Batch
+from finearc.services.capture.raw import Streams
 
 TICK_S = 0.1
 MOST_SWINGS = 14
@@ -29,11 +28,11 @@ class Listener(Protocol):
 
     def state(self, message: dict[str, Any]) -> None: ...
 
-    def poses(self, batch: Batch, windows: dict[str, list[tuple[float, float]]]) -> bool: ...
+    def poses(self, batch: Streams, windows: dict[str, list[tuple[float, float]]]) -> bool: ...
 
-    def address(self, batch: Batch) -> None: ...
+    def address(self, batch: Streams) -> None: ...
 
-    def swing(self, batch: Batch, number: int) -> None: ...
+    def swing(self, batch: Streams, number: int) -> None: ...
 
 
 @dataclass(frozen=True)
@@ -91,18 +90,11 @@ class StandIn:
         if self._thread.is_alive() and threading.current_thread() is not self._thread:
             self._thread.join(5)
 
-    def _cut(self, until_s: float) -> Batch:
+    def _cut(self, until_s: float) -> Streams:
         """The logs from where the last batch ended."""
-        out = []
-        for s in self.recording.streams:
-            a, b = np.searchsorted(s.time_s, [self._sent_s, until_s])
-            out.append(ImuStream(s.segment, s.time_s[a:b], s.acc_m_s2[a:b], s.gyr_rad_s[a:b], s.source))
-        mat = self._mat
-        if mat is not None:
-            a, b = np.searchsorted(mat.time_s, [self._sent_s, until_s])
-            mat = replace(mat, time_s=mat.time_s[a:b], pressure_kpa=mat.pressure_kpa[a:b])
+        out = {kind: kind.cut(stream, self._sent_s, until_s) for kind, stream in self._streams.items()}
         self._sent_s = until_s
-        return Batch(out, mat=mat)
+        return out
 
     def _still(self, at_s: float) -> bool:
         """Whether every sensor has been still for a moment."""
@@ -114,7 +106,7 @@ class StandIn:
 
     def _run(self) -> None:
         self.recording = self._make()
-        self._mat = mat_of(self.recording)
+        self._streams = streams_of(self.recording)
         if not self._calibrate():
             return
         swings = self.recording.truth.swings

@@ -12,7 +12,7 @@ from finearc.formats.bundle import bundle_files, zip_bytes
 from finearc.services.capture.raw import data_of
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
-from finearc.services.ports import ColumnCodec, UnitOfWork
+from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.record.codec import unpack_judgement, unpack_record
 from finearc.services.record.result import record_result
 from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Recording, Swing
@@ -51,7 +51,7 @@ def swing_results(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing]) -> d
     return out
 
 
-def lesson_files(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson, folder: str = "") -> dict[str, bytes]:
+def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str = "") -> dict[str, bytes]:
     """A lesson's recordings as bundles and all that was noted about them."""
     recordings = uow.find(Recording, lesson_id=lesson.id, order="number")
     swings = uow.find(Swing, lesson_id=lesson.id, order="number")
@@ -72,12 +72,12 @@ def lesson_files(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson, folder: st
     return files
 
 
-def lesson_archive(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson) -> bytes:
+def lesson_archive(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> bytes:
     """One lesson as a zip."""
     return zip_bytes(lesson_files(uow, codec, lesson))
 
 
-def player_archive(uow: UnitOfWork, codec: ColumnCodec, player: Player) -> bytes:
+def player_archive(uow: UnitOfWork, codec: RawCodec, player: Player) -> bytes:
     """A whole player as a zip."""
     record = {
         "player": _record(player),

@@ -5,8 +5,9 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path, PurePosixPath
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -14,17 +15,10 @@ from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
-from finearc.core.markers.stream import BayAxes, MarkerStream
-from finearc.core.pressure.plates import PlateStream
-from finearc.core.pressure.stream import MatStream
-from finearc.core.signals.streams import ImuStream
-from finearc.formats.c3d_file import c3d_bytes
+from finearc.core.sources.kind import Kind
 from finearc.formats.errors import BundleError
-from finearc.formats.imu_csv import read_imu, write_imu
-from finearc.formats.manifest import CalibrationEntry, ImuEntry, Manifest, MarkersEntry
-from finearc.formats.marker_file import marker_stream
-from finearc.formats.mat_table import mat_parquet, read_mat_table
-from finearc.formats.plates_c3d import read_plates
+from finearc.formats.kinds import Opener, Written, with_files
+from finearc.formats.manifest import CalibrationEntry, Manifest, manifest_type
 from finearc.services.judging.analysis import CaptureData
 
 MANIFEST = "capture.json"
@@ -32,8 +26,6 @@ MAX_UPLOAD = 512 * 1024 * 1024
 MAX_UNPACKED = 2 * 1024 * 1024 * 1024
 MAX_FILES = 200
 MAX_RATIO = 200
-
-Opener = Callable[[str], bytes]
 
 
 def read_bundle(path: Path) -> CaptureData:
@@ -149,7 +141,7 @@ def parse_manifest(content: bytes) -> Manifest:
     except RecursionError:
         raise BundleError(MANIFEST, "nested too deep") from None
     try:
-        return Manifest.model_validate(data)
+        return manifest_type().model_validate(data)
     except ValidationError as error:
         first = error.errors()[0]
         field = ".".join(str(p) for p in first["loc"]) or "manifest"
@@ -163,43 +155,21 @@ def parse_manifest(content: bytes) -> Manifest:
 
 def _read(opener: Opener) -> CaptureData:
     manifest = parse_manifest(opener(MANIFEST))
-    streams: list[ImuStream] = []
-    markers: MarkerStream | None = None
-    mat: MatStream | None = None
-    plates: PlateStream | None = None
-    for entry in manifest.streams:
-        if isinstance(entry, ImuEntry):
-            streams.append(read_imu(entry, opener(entry.file)))
-        elif isinstance(entry, MarkersEntry):
-            axes = BayAxes(entry.bay_axes.ball, entry.bay_axes.target, entry.bay_axes.up)
-            markers = marker_stream(
-                entry.file,
-                opener(entry.file),
-                axes,
-                entry.labels,
-                offset_s=entry.offset_s,
-                rate_scale=entry.rate_scale,
-            )
-            if entry.file.lower().endswith(".c3d"):
-                plates = read_plates(entry.file, opener(entry.file), entry.offset_s, entry.rate_scale)
-        else:
-            mat = read_mat_table(entry, opener(entry.file))
-    return capture_data(manifest, streams, markers, mat, plates)
+    streams: dict[Kind, Any] = {}
+    for key, files in with_files().items():
+        entries = [e for e in manifest.streams if e.kind == key]
+        if entries:
+            streams |= files.read(entries, opener)
+    return capture_data(manifest, streams)
 
 
-def capture_data(
-    manifest: Manifest,
-    streams: list[ImuStream],
-    markers: MarkerStream | None = None,
-    mat: MatStream | None = None,
-    plates: PlateStream | None = None,
-) -> CaptureData:
+def capture_data(manifest: Manifest, streams: Mapping[Kind, Any]) -> CaptureData:
     """The manifest and its streams in the core's terms."""
     poses, functional = _calibration(manifest.calibration)
     c = manifest.calibration
     uprights = [] if c is None else [*([c.square_upright] if c.square_upright else []), *c.uprights]
     return CaptureData(
-        tuple(streams),
+        streams,
         manifest.captured_at,
         Hand(manifest.player.handedness),
         manifest.player.height_m,
@@ -209,11 +179,8 @@ def capture_data(
         poses,
         functional,
         None if manifest.swings is None else tuple(manifest.swings),
-        markers,
         tuple(uprights),
         c.bow if c is not None else None,
-        mat,
-        plates,
     )
 
 
@@ -233,7 +200,18 @@ def _calibration(entry: CalibrationEntry | None) -> tuple[tuple[PoseWindow, ...]
     return tuple(poses), None
 
 
-def manifest_of(data: CaptureData) -> dict[str, object]:
+def _written(data: CaptureData) -> list[Written]:
+    """All streams of a capture that a bundle holds, in the order of their kinds."""
+    files = with_files()
+    return [
+        w
+        for kind in sorted(data.streams, key=lambda k: k.order)
+        if kind.key in files
+        for w in files[kind.key].write(data.streams[kind])
+    ]
+
+
+def manifest_of(data: CaptureData, written: Sequence[Written]) -> dict[str, object]:
     """The manifest that describes a capture; the inverse of ``capture_data``."""
     flat = [(p.start_s, p.end_s) for p in data.poses if p.kind == "flat"]
     raised = [(p.start_s, p.end_s) for p in data.poses if p.kind == "raised"]
@@ -263,11 +241,7 @@ def manifest_of(data: CaptureData) -> dict[str, object]:
         "club": data.club,
         "shot": data.shot.value,
         "target_distance_m": None,
-        "streams": [
-            *({"kind": "imu", "segment": s.segment.value, "file": f"{s.segment.value}.csv"} for s in data.streams),
-            *([_markers_entry(data.markers)] if data.markers is not None else []),
-            *([_mat_entry(data.mat)] if data.mat is not None else []),
-        ],
+        "streams": [w.entry for w in written],
         "calibration": calibration,
     }
     if data.swings is not None:
@@ -275,49 +249,11 @@ def manifest_of(data: CaptureData) -> dict[str, object]:
     return manifest
 
 
-def _markers_entry(markers: MarkerStream) -> dict[str, object]:
-    axes = markers.axes
-    entry: dict[str, object] = {
-        "kind": "markers",
-        "file": "markers.c3d",
-        "bay_axes": {"ball": axes.ball, "target": axes.target, "up": axes.up},
-        "labels": dict(markers.names),
-    }
-    if markers.time_s[0] != 0.0:
-        entry["offset_s"] = float(markers.time_s[0])
-    return entry
-
-
-def _mat_entry(mat: MatStream) -> dict[str, object]:
-    grid = mat.grid
-    entry: dict[str, object] = {
-        "kind": "pressure",
-        "file": "mat.parquet",
-        "rows": grid.rows,
-        "columns": grid.columns,
-        "cell_mm": [round(1000.0 * v, 6) for v in grid.cell_m],
-        "origin_mm": [round(1000.0 * v, 6) for v in grid.origin_m],
-        "row_axis": grid.row_axis,
-        "column_axis": grid.column_axis,
-        "unit": "kPa",
-    }
-    if mat.own_clock:
-        entry["own_clock"] = True
-    if mat.limit_kpa is not None:
-        entry["saturation_kpa"] = mat.limit_kpa
-    return entry
-
-
 def bundle_files(data: CaptureData, extra: Mapping[str, bytes] | None = None) -> dict[str, bytes]:
     """All files of a bundle by name."""
-    files = {MANIFEST: (json.dumps(manifest_of(data), indent=2) + "\n").encode()}
-    for stream in data.streams:
-        files[f"{stream.segment.value}.csv"] = write_imu(stream)
-    if data.markers is not None:
-        files["markers.c3d"] = c3d_bytes(data.markers.labels, data.markers.points_m, data.markers.rate_hz)
-    if data.mat is not None:
-        files["mat.parquet"] = mat_parquet(data.mat)
-    return {**files, **(extra or {})}
+    written = _written(data)
+    files = {MANIFEST: (json.dumps(manifest_of(data, written), indent=2) + "\n").encode()}
+    return {**files, **{str(w.entry["file"]): w.content for w in written}, **(extra or {})}
 
 
 def write_bundle(data: CaptureData, out: Path, extra: Mapping[str, bytes] | None = None) -> None:

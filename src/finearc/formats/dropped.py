@@ -7,6 +7,9 @@ from typing import Any
 
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
+from finearc.core.sources.ground import PLATES
+from finearc.core.sources.kind import Kind
+from finearc.core.sources.markers import MARKERS
 from finearc.formats.bundle import read_zip
 from finearc.formats.errors import BundleError
 from finearc.formats.marker_file import read_points
@@ -31,16 +34,18 @@ def read_dropped_markers(name: str, content: bytes, choices: Mapping[str, Any], 
     if twice is not None:
         raise BundleError(name, f'"{twice}" is chosen for two markers', "labels", "Choose each label once")
     markers = MarkerStream(table.time_s, table.labels, table.points_m, name, BayAxes(**choices["axes"]), names)
+    streams: dict[Kind, Any] = {MARKERS: markers}
+    plates = read_plates(name, content) if name.lower().endswith(".c3d") else None
+    if plates is not None:
+        streams[PLATES] = plates
     return CaptureData(
-        (),
+        streams,
         handedness=Hand(player.handedness),
         height_m=player.height_m,
         population=player.population,
         club=choices["club"],
-        markers=markers,
-        plates=read_plates(name, content) if name.lower().endswith(".c3d") else None,
     )
 
 
-BUNDLE, MARKERS = "bundle", "markers"
-READERS: Mapping[str, Reader] = {BUNDLE: read_dropped_bundle, MARKERS: read_dropped_markers}
+BUNDLE, MARKER_FILE = "bundle", "markers"
+READERS: Mapping[str, Reader] = {BUNDLE: read_dropped_bundle, MARKER_FILE: read_dropped_markers}

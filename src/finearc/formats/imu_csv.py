@@ -11,8 +11,8 @@ from pyarrow import csv
 
 from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
+from finearc.formats.entries import ImuEntry
 from finearc.formats.errors import BundleError
-from finearc.formats.manifest import ImuEntry
 from finearc.formats.text import unreadable
 
 G_M_S2 = 9.80665

@@ -11,8 +11,8 @@ from pyarrow import csv, parquet
 
 from finearc.core.pressure.stream import MatGrid, MatStream
 from finearc.core.typing import Floats
+from finearc.formats.entries import PressureEntry
 from finearc.formats.errors import BundleError
-from finearc.formats.manifest import PressureEntry
 from finearc.formats.text import unreadable
 
 KPA = {"kPa": 1.0, "Pa": 0.001, "mmHg": 0.133322387415, "N/cm²": 10.0, "N/cm2": 10.0}

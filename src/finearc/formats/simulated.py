@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from datetime import UTC, datetime
+from typing import Any
 
 import numpy as np
 
@@ -12,6 +13,10 @@ from finearc.core.calibration.model import PoseWindow
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.pressure.stream import MatGrid, MatStream
+from finearc.core.sources.ground import MAT
+from finearc.core.sources.inertial import INERTIAL
+from finearc.core.sources.kind import Kind
+from finearc.core.sources.markers import MARKERS
 from finearc.golfer.mat import MatQuirks
 from finearc.golfer.scenarios import Recording
 from finearc.golfer.truth import true_angles
@@ -35,7 +40,7 @@ def capture_of(
         pairs = zip(windows["flat"], windows["raised"], strict=True)
         poses = tuple(PoseWindow(kind, *w) for pair in pairs for kind, w in zip(("flat", "raised"), pair, strict=True))
     return CaptureData(
-        tuple(recording.streams),
+        streams_of(recording),
         captured_at or datetime(2026, 3, 4, 10, 15, tzinfo=UTC),
         recording.hand,
         height_m,
@@ -44,11 +49,15 @@ def capture_of(
         poses=poses,
         functional=functional,
         swings=tuple(recording.swings),
-        markers=_markers(recording),
         uprights=tuple(windows.get("square_upright", ())),
         bow=windows["bow"][0] if "bow" in windows else None,
-        mat=mat_of(recording),
     )
+
+
+def streams_of(recording: Recording) -> dict[Kind, Any]:
+    """Everything that was recorded, by kind."""
+    every = {INERTIAL: tuple(recording.streams), MARKERS: _markers(recording), MAT: mat_of(recording)}
+    return {kind: stream for kind, stream in every.items() if stream}
 
 
 def _markers(recording: Recording) -> MarkerStream | None:

@@ -14,6 +14,7 @@ from pyarrow import parquet
 from finearc.core.markers.stream import MarkerStream
 from finearc.core.metrics.definition import Unit
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.sources.markers import MARKERS
 from finearc.core.typing import Array
 from finearc.formats.c3d_file import write_c3d
 from finearc.formats.errors import BundleError
@@ -73,7 +74,7 @@ def convert(data: CaptureData, out: Path) -> None:
     ending = out.suffix.lower()
     out.parent.mkdir(parents=True, exist_ok=True)
     if ending in (".c3d", ".trc"):
-        _convert_markers(data.markers, out, ending)
+        _convert_markers(data.streams.get(MARKERS), out, ending)
     elif ending == ".parquet":
         parquet.write_table(traces_table(analyse(data)), out)
     elif ending == ".csv":

@@ -13,7 +13,7 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from finearc.core.typing import Array
-from finearc.golfer.body import STEP_S
+from finearc.golfer.arm import STEP_S
 from finearc.golfer.mass import body_mass_kg, centre_of_mass
 from finearc.golfer.session import TrueSession
 from finearc.golfer.trunk import DOFS

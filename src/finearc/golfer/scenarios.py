@@ -12,12 +12,13 @@ from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream, Segment
 from finearc.golfer import bodies as bd, style as st
-from finearc.golfer.body import STEP_S
+from finearc.golfer.arm import STEP_S
 from finearc.golfer.ground import Ground, ground_of
 from finearc.golfer.marker_set import MarkerLog, MarkerQuirks, marker_log
 from finearc.golfer.mat import MatLog, MatQuirks, mat_log
+from finearc.golfer.poses import PoseErrors, SessionPlan
 from finearc.golfer.sensors import SensorQuirks, Slip, record
-from finearc.golfer.session import PoseErrors, SessionPlan, TrueSession, perform
+from finearc.golfer.session import TrueSession, perform
 from finearc.golfer.style import SwingStyle
 from finearc.golfer.whole import WholeBody, whole_body
 

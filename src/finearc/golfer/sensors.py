@@ -10,7 +10,7 @@ from scipy.spatial.transform import Rotation
 
 from finearc.core.signals.streams import GRAVITY_M_S2, ImuStream, Segment
 from finearc.core.typing import Array
-from finearc.golfer.body import STEP_S
+from finearc.golfer.arm import STEP_S
 from finearc.golfer.session import TrueSession, angular_velocity
 from finearc.golfer.whole import head_of
 

@@ -90,6 +90,9 @@ class OneThread:
         self._tools = make()
         self._executor: Executor = ThreadPoolExecutor(1, thread_name_prefix="jobs")
 
+    def warm(self) -> None:
+        """Nothing to get ready."""
+
     def run(self, academy_id: UUID, job_id: UUID) -> Future[Ended]:
         return self._executor.submit(run_job, self._tools, academy_id, job_id)
 

@@ -15,6 +15,7 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.services.lesson.documents import FindingOut, SummaryOut
 from finearc.services.lesson.pages import BlockRead, LessonRead, SwingRead, lesson_page, traces_with_bands
 from finearc.services.lesson.summary import counts
+from finearc.services.people.clock import clock_of
 from finearc.services.ports import UnitOfWork
 
 WIDTH, HEIGHT = 520.0, 170.0
@@ -40,7 +41,7 @@ def page_of(uow: UnitOfWork, lesson_id: UUID) -> dict[str, Any]:
     return {
         "player": player.name or "Player",
         "instructor": read.head.instructor,
-        "day": f"{lesson.starts_at:%d %B %Y}",
+        "day": f"{lesson.starts_at.astimezone(clock_of(uow)):%d %B %Y}",
         "club": library.clubs()[lesson.club].label,
         "swings": len(counting),
         "priorities": [_priority(read.rule_set, *c, by_id.get(c[0]), left_handed=left) for c in chosen],

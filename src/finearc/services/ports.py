@@ -8,13 +8,11 @@ from datetime import datetime
 from typing import Any, ClassVar, NamedTuple, Protocol, TypeVar
 from uuid import UUID
 
-import numpy as np
-
 from finearc.core.metrics.definition import Measured
-from finearc.services.records import AcademyRules, Instructor, Lesson, MovementLimit, Player, Recording, Swing
+from finearc.core.sources.kind import Columns as Columns, Kind
+from finearc.services.records import Academy, AcademyRules, Instructor, Lesson, MovementLimit, Player, Recording, Swing
 
 Record = TypeVar("Record")
-Columns = Mapping[str, np.ndarray[Any, np.dtype[Any]]]
 
 
 class ValueRow(NamedTuple):
@@ -195,6 +193,10 @@ class UnitOfWork(Protocol):
     @property
     def offers(self) -> Offers: ...
 
+    def academy(self) -> Academy:
+        """The academy itself."""
+        ...
+
     def get(self, kind: type[Record], key: UUID) -> Record:
         """The record, or ``NotFound``."""
         ...
@@ -206,6 +208,10 @@ class UnitOfWork(Protocol):
 
     def count(self, kind: type[Any], by: str, among: Collection[UUID]) -> dict[UUID, int]:
         """How many records have each of the given values in a field, in one query."""
+        ...
+
+    def greatest(self, kind: type[Any], field: str, **equals: Any) -> Any:
+        """The greatest value of a field among the records whose fields equal the given values; None without one."""
         ...
 
     def add(self, record: object) -> None: ...
@@ -221,8 +227,12 @@ class UnitOfWork(Protocol):
         ...
 
 
-class ColumnCodec(Protocol):
-    """Compresses named columns into bytes and back, without loss."""
+class RawCodec(Protocol):
+    """Compresses named columns into bytes and back, without loss; knows the kinds of source that columns belong to."""
+
+    def kind_of(self, group: str) -> Kind | None:
+        """The kind that a stored group of columns belongs to."""
+        ...
 
     def pack(self, columns: Columns) -> bytes: ...
 

@@ -126,9 +126,9 @@ class Lesson:
 @dataclass(eq=False)
 class Recording:
     """One fit of the devices with one calibration; a lesson holds several. ``poses``, ``functional``, ``uprights`` and
-    ``bow`` are windows (s) on the recording's own clock. ``marker_set``: labels, axes, names and source of its markers;
-    ``mat_set``, ``plate_set``: where the cells of its mat, or its force plates, lie; ``mat_shift_s``: the mat's clock
-    as the instructor shifted it. ``calibration`` (a ``CalibrationOut``) is
+    ``bow`` are windows (s) on the recording's own clock. ``described``: what the columns of each kind of source mean,
+    by its key (labels of markers, where cells and plates lie); ``mat_shift_s``: the mat's clock as the instructor
+    shifted it. ``calibration`` (a ``CalibrationOut``) is
     the reading's quality, empty until calibrated; ``setup`` (a ``SetupOut``) what a still address said."""
 
     academy_id: UUID
@@ -142,10 +142,8 @@ class Recording:
     functional: dict[str, Any] | None = None
     uprights: list[list[float]] = field(default_factory=list)
     bow: list[float] | None = None
-    marker_set: dict[str, Any] | None = None
-    mat_set: dict[str, Any] | None = None
+    described: dict[str, Any] = field(default_factory=dict)
     mat_shift_s: float | None = None
-    plate_set: dict[str, Any] | None = None
     calibration: dict[str, Any] | None = None
     setup: dict[str, Any] | None = None
     warnings: list[str] = field(default_factory=list)

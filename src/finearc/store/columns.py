@@ -9,12 +9,17 @@ import numpy as np
 import pyarrow as pa
 from pyarrow import parquet
 
+from finearc.core.sources.kind import Kind
+from finearc.formats import kinds
 from finearc.services.ports import Columns
 
 
 class ParquetColumns:
-    """Implements ``ColumnCodec``. Plain columns are kept as doubles; one with rows of many values (n, k), such as the
+    """Implements ``RawCodec``. Plain columns are kept as doubles; one with rows of many values (n, k), such as the
     cells of a mat, as lists of single-precision numbers."""
+
+    def kind_of(self, group: str) -> Kind | None:
+        return kinds.kind_of(group)
 
     def pack(self, columns: Columns) -> bytes:
         out = io.BytesIO()

@@ -43,6 +43,12 @@ class SqlUnitOfWork:
     def academy_id(self) -> UUID:
         return self._academy_id
 
+    def academy(self) -> Academy:
+        found = self._session.get(Academy, self._academy_id)
+        if found is None:
+            raise NotFound("academy")
+        return found
+
     def get(self, kind: type[Record], key: UUID) -> Record:
         found = self.find(kind, id=key)
         if not found:
@@ -67,6 +73,13 @@ class SqlUnitOfWork:
             .group_by(table.c[by])
         )
         return {key: n for key, n in self._session.execute(query)}
+
+    def greatest(self, kind: type[Any], field: str, **equals: Any) -> Any:
+        table = MAPPED[kind]
+        query = select(func.max(table.c[field])).where(table.c.academy_id == self._academy_id)
+        for name, value in equals.items():
+            query = query.where(_condition(table, name, value))
+        return self._session.scalar(query)
 
     def add(self, record: object) -> None:
         if getattr(record, "academy_id", None) != self._academy_id:

@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch";
 
+import { patiently } from "./connection";
 import type { components, paths } from "./generated/schema";
 
 export type Schemas = components["schemas"];
@@ -7,9 +8,6 @@ export type Schemas = components["schemas"];
 let csrf = "";
 export function setCsrf(value: string): void {
   csrf = value;
-}
-export function csrfToken(): string {
-  return csrf;
 }
 
 /** What the server said went wrong: what, where, what to do. */
@@ -23,11 +21,13 @@ export class Problem extends Error {
   }
 }
 
+/** `fetch` that waits for the connection and for a new sign-in. */
+export const send = (request: Request): Promise<Response> =>
+  patiently(request, (attempt) => {
+    if (attempt.method !== "GET") attempt.headers.set("x-csrf-token", csrf);
+  });
+
 const guard: Middleware = {
-  onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("x-csrf-token", csrf);
-    return request;
-  },
   async onResponse({ response }) {
     if (!response.ok) throw await problemOf(response);
     return response;
@@ -43,7 +43,7 @@ export async function problemOf(response: Response): Promise<Problem> {
   }
 }
 
-export const api = createClient<paths>({ baseUrl: "/" });
+export const api = createClient<paths>({ baseUrl: "/", fetch: send });
 api.use(guard);
 
 /** The answer's data, or the problem thrown. */

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { decodeMat, type MatBlock } from "@/lib/mat";
 import { decodeTraces, type Traces } from "@/lib/traces";
 
-import { api, csrfToken, data, problemOf, type Schemas } from "./client";
+import { api, data, problemOf, send, type Schemas } from "./client";
 import { keys } from "./keys";
 
 export function useCatalogue() {
@@ -42,7 +42,7 @@ function blockQuery<T>(kind: "traces" | "figure" | "ground", of: Measuring | und
     // while a swing that was measured again is on its way, the picture stays as it was
     placeholderData: (old: T | undefined, before: { queryKey: readonly unknown[] } | undefined) => (before?.queryKey[2] === of?.id ? old : undefined),
     queryFn: async ({ signal }: { signal: AbortSignal }): Promise<T> => {
-      const response = await fetch(`/api/swings/${of!.id}/blocks/${kind}/${of!.measuring}`, { signal });
+      const response = await send(new Request(`/api/swings/${of!.id}/blocks/${kind}/${of!.measuring}`, { signal }));
       if (!response.ok) throw await problemOf(response);
       return decode(await response.arrayBuffer());
     },
@@ -97,8 +97,8 @@ export function useOverlay(swingId: string | undefined, reference: string) {
   return useQuery({
     queryKey: keys.overlay(swingId, reference),
     enabled: Boolean(swingId) && reference !== "",
-    queryFn: async (): Promise<Traces | null> => {
-      const response = await fetch(`/api/swings/${swingId}/reference?reference=${encodeURIComponent(reference)}`);
+    queryFn: async ({ signal }): Promise<Traces | null> => {
+      const response = await send(new Request(`/api/swings/${swingId}/reference?reference=${encodeURIComponent(reference)}`, { signal }));
       if (!response.ok) throw await problemOf(response);
       const block = await response.arrayBuffer();
       return block.byteLength ? decodeTraces(block) : null;
@@ -112,14 +112,21 @@ export function useApplyChange(lessonId: string) {
   const client = useQueryClient();
   return (changed: Schemas["SwingChanged"]) => {
     const { brief } = changed;
-    client.setQueryData<Schemas["LessonOut"]>(keys.lesson(lessonId), (l) => l && {
-      ...l,
-      swings: l.swings.map((s) => (s.id === brief.id ? brief : s)),
-      summaries: [...l.summaries.filter((s) => !changed.summaries.some((c) => c.club === s.club)), ...changed.summaries],
-      can_undo: changed.can_undo,
-      can_redo: changed.can_redo,
-    });
-    client.setQueryData<Schemas["SwingOut"]>(keys.swing(brief.id), (s) => changed.swing ?? (s && { ...s, ...brief, headline: changed.headline, findings: changed.findings }));
+    client.setQueryData<Schemas["LessonOut"]>(
+      keys.lesson(lessonId),
+      (l) =>
+        l && {
+          ...l,
+          swings: l.swings.map((s) => (s.id === brief.id ? brief : s)),
+          summaries: [...l.summaries.filter((s) => !changed.summaries.some((c) => c.club === s.club)), ...changed.summaries],
+          can_undo: changed.can_undo,
+          can_redo: changed.can_redo,
+        },
+    );
+    client.setQueryData<Schemas["SwingOut"]>(
+      keys.swing(brief.id),
+      (s) => changed.swing ?? (s && { ...s, ...brief, headline: changed.headline, findings: changed.findings }),
+    );
     if (changed.stale) void client.invalidateQueries({ queryKey: ["swing"], refetchType: "none", predicate: (q) => q.queryKey[1] !== brief.id });
   };
 }
@@ -129,9 +136,11 @@ export function useChangeGround(lessonId: string, swingId: string) {
   const path = { params: { path: { swing_id: swingId } } };
   return useMutation({
     mutationFn: (to: { guess?: Schemas["GuessIn"]; split?: Schemas["SplitIn"]; clock?: Schemas["MatClockIn"] }) =>
-      to.guess ? data(api.PUT("/api/swings/{swing_id}/guess", { ...path, body: to.guess }))
-      : to.split ? data(api.PUT("/api/swings/{swing_id}/split", { ...path, body: to.split }))
-      : data(api.PUT("/api/swings/{swing_id}/mat-clock", { ...path, body: to.clock ?? { shift_s: null } })),
+      to.guess
+        ? data(api.PUT("/api/swings/{swing_id}/guess", { ...path, body: to.guess }))
+        : to.split
+          ? data(api.PUT("/api/swings/{swing_id}/split", { ...path, body: to.split }))
+          : data(api.PUT("/api/swings/{swing_id}/mat-clock", { ...path, body: to.clock ?? { shift_s: null } })),
     onSuccess: apply,
   });
 }
@@ -168,15 +177,17 @@ export function useApplyToLesson(lessonId: string) {
   const client = useQueryClient();
   return ({ summaries, ...fields }: Schemas["LessonChanged"]) => {
     const clubs = summaries.map((s) => s.club);
-    client.setQueryData<Schemas["LessonOut"]>(keys.lesson(lessonId), (l) => l && { ...l, ...fields, summaries: [...summaries, ...l.summaries.filter((s) => !clubs.includes(s.club))] });
+    client.setQueryData<Schemas["LessonOut"]>(
+      keys.lesson(lessonId),
+      (l) => l && { ...l, ...fields, summaries: [...summaries, ...l.summaries.filter((s) => !clubs.includes(s.club))] },
+    );
   };
 }
 
 export function useChangeLesson(lessonId: string) {
   const apply = useApplyToLesson(lessonId);
   return useMutation({
-    mutationFn: (patch: Schemas["LessonPatch"]) =>
-      data(api.PATCH("/api/lessons/{lesson_id}", { params: { path: { lesson_id: lessonId } }, body: patch })),
+    mutationFn: (patch: Schemas["LessonPatch"]) => data(api.PATCH("/api/lessons/{lesson_id}", { params: { path: { lesson_id: lessonId } }, body: patch })),
     onSuccess: apply,
   });
 }
@@ -195,7 +206,7 @@ async function postFile<T>(path: string, file: File, fields: Record<string, stri
   const form = new FormData();
   form.append("file", file);
   for (const [name, value] of Object.entries(fields)) form.append(name, value);
-  const response = await fetch(path, { method: "POST", body: form, headers: { "x-csrf-token": csrfToken(), ...headers } });
+  const response = await send(new Request(path, { method: "POST", body: form, headers }));
   if (!response.ok) throw await problemOf(response);
   return (await response.json()) as T;
 }

@@ -27,13 +27,24 @@ export async function untilEnded(begun: Job, told: (job: Job) => void): Promise<
 export function useImport<T>(send: (what: T) => Promise<Job>, onKept: (job: Job) => Promise<void>) {
   const [job, setJob] = useState<Job | null>(null);
   const running = useRef<Job | null>(null);
-  const told = (j: Job | null) => { running.current = j; setJob(j); };
+  const told = (j: Job | null) => {
+    running.current = j;
+    setJob(j);
+  };
   const work = useMutation({
     mutationFn: async (what: T) => untilEnded(await send(what), told),
-    onSuccess: async (ended) => { if (ended.state === "done") await onKept(ended); },
+    onSuccess: async (ended) => {
+      if (ended.state === "done") await onKept(ended);
+    },
     onSettled: () => told(null),
   });
-  return { ...work, job, stop: () => { if (running.current) void stopJob(running.current.id).then(told); } };
+  return {
+    ...work,
+    job,
+    stop: () => {
+      if (running.current) void stopJob(running.current.id).then(told);
+    },
+  };
 }
 
 /** Measuring everything again; looked at often while it runs. */

@@ -5,6 +5,7 @@ export const keys = {
   references: ["references"] as const,
   groundReferences: ["ground-references"] as const,
   measuring: ["measuring"] as const,
+  academy: ["academy"] as const,
   academyRules: ["academy-rules"] as const,
   diary: (day?: string) => (day === undefined ? (["diary"] as const) : (["diary", day] as const)),
   players: (q?: string) => (q === undefined ? (["players"] as const) : (["players", q] as const)),

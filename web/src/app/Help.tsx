@@ -47,28 +47,41 @@ export function Help({ open, onClose }: { open: boolean; onClose: () => void }) 
       <Choice
         label="Light or dark"
         value={now.theme}
-        options={[{ id: "light", label: "Light" }, { id: "dark", label: "Dark" }, { id: "system", label: "As the device" }]}
+        options={[
+          { id: "light", label: "Light" },
+          { id: "dark", label: "Dark" },
+          { id: "system", label: "As the device" },
+        ]}
         onChange={(theme) => change({ theme })}
       />
       <p className="mt-3 text-muted">Words</p>
       <Choice
         label="Words"
         value={now.words}
-        options={[{ id: "plain", label: "Cupped, bowed" }, { id: "standard", label: "Extended, flexed" }]}
+        options={[
+          { id: "plain", label: "Cupped, bowed" },
+          { id: "standard", label: "Extended, flexed" },
+        ]}
         onChange={(words) => change({ words })}
       />
       <p className="mt-3 text-muted">Bottom bar for</p>
       <Choice
         label="Bottom bar for"
         value={now.bar}
-        options={[{ id: "right", label: "the right hand" }, { id: "left", label: "the left hand" }]}
+        options={[
+          { id: "right", label: "the right hand" },
+          { id: "left", label: "the left hand" },
+        ]}
         onChange={(bar) => change({ bar })}
       />
       <p className="mt-3 text-muted">Sounds</p>
       <Choice
         label="Sounds"
         value={now.sound ? "on" : "off"}
-        options={[{ id: "on", label: "On" }, { id: "off", label: "Off" }]}
+        options={[
+          { id: "on", label: "On" },
+          { id: "off", label: "Off" },
+        ]}
         onChange={(sound) => change({ sound: sound === "on" })}
       />
     </Sheet>

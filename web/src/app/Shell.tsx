@@ -4,9 +4,11 @@ import { useEffect, useState } from "react";
 
 import { api, data, Problem, setCsrf } from "@/api/client";
 import { SignIn } from "@/features/signin/SignIn";
+import { useKeys } from "@/shared/ui/keys";
 import { change, isDark } from "@/lib/settings";
 import { ErrorLine, Loading } from "@/shared/ui/controls";
 
+import { Connection } from "./Connection";
 import { Help } from "./Help";
 
 /** Signed in or not; the keys that work everywhere. */
@@ -24,26 +26,24 @@ export function Shell() {
   });
   const [help, setHelp] = useState(false);
 
+  useKeys({ "?": () => setHelp((open) => !open), d: () => change({ theme: isDark() ? "light" : "dark" }) });
   useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName)) return;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "?") setHelp((open) => !open);
-      if (event.key === "d") change({ theme: isDark() ? "light" : "dark" });
-    };
     const onHelp = () => setHelp(true);
-    window.addEventListener("keydown", onKey);
     window.addEventListener("finearc-help", onHelp);
-    return () => {
-      window.removeEventListener("keydown", onKey);
-      window.removeEventListener("finearc-help", onHelp);
-    };
+    return () => window.removeEventListener("finearc-help", onHelp);
   }, []);
 
   if (me.isPending) return <Loading what="Opening" />;
   if (me.error) {
     if (me.error instanceof Problem && me.error.status === 401)
-      return <SignIn onDone={(found) => { setCsrf(found.csrf); client.setQueryData(["me"], found); }} />;
+      return (
+        <SignIn
+          onDone={(found) => {
+            setCsrf(found.csrf);
+            client.setQueryData(["me"], found);
+          }}
+        />
+      );
     return (
       <main className="p-10">
         <ErrorLine error={me.error} />
@@ -53,6 +53,13 @@ export function Shell() {
   return (
     <>
       <Outlet />
+      <Connection
+        me={me.data}
+        onDone={(found) => {
+          setCsrf(found.csrf);
+          client.setQueryData(["me"], found);
+        }}
+      />
       <Help open={help} onClose={() => setHelp(false)} />
     </>
   );

@@ -7,7 +7,9 @@ const root = createRootRoute({
   notFoundComponent: () => (
     <main className="p-10">
       <h1 className="text-4xl font-bold">There is nothing here.</h1>
-      <a className="mt-4 inline-block text-xl underline" href="/">Back to today</a>
+      <a className="mt-4 inline-block text-xl underline" href="/">
+        Back to today
+      </a>
     </main>
   ),
 });

@@ -87,14 +87,7 @@ export function point(cx: number, cy: number, radius: number, angle: number, mir
 }
 
 /** SVG path through the arc from one instant to another, within one lane. */
-export function arcPath(
-  map: ArcMap,
-  from: number,
-  to: number,
-  centre: [number, number],
-  radii: [number, number],
-  mirror: boolean,
-): string {
+export function arcPath(map: ArcMap, from: number, to: number, centre: [number, number], radii: [number, number], mirror: boolean): string {
   const stops = [from, ...map.knots.filter((t) => t > from && t < to), to];
   const points: string[] = [];
   for (let s = 1; s < stops.length; s++) {

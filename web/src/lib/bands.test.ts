@@ -6,7 +6,7 @@ import { between, withBands } from "./bands";
 const X = [0, 1, 1.4, 2];
 const Y = [0, 30, 25, 10];
 const AT = [0, 0.25, 0.5, 1, 1.2, 1.4, 1.7, 2];
-const SCIPY = [0.000000, 13.175223, 22.544643, 30.000000, 28.315217, 25.000000, 18.714674, 10.000000];
+const SCIPY = [0.0, 13.175223, 22.544643, 30.0, 28.315217, 25.0, 18.714674, 10.0];
 
 describe("a band between its knots", () => {
   it("runs as the server's library draws it", () => {
@@ -22,7 +22,12 @@ describe("a band between its knots", () => {
 
   it("becomes columns beside the trace", () => {
     const traces = { n: 3, time: Float32Array.from([1, 1.5, 2]), columns: { x: Float32Array.from([1, 2, 3]) } };
-    const banded = withBands(traces, { x: [[1, 0, 5], [2, 2, 9]] });
+    const banded = withBands(traces, {
+      x: [
+        [1, 0, 5],
+        [2, 2, 9],
+      ],
+    });
     expect([...banded.columns.x_band_low!]).toEqual([0, 1, 2]);
     expect([...banded.columns.x_band_high!]).toEqual([5, 7, 9]);
     expect(traces.columns).not.toHaveProperty("x_band_low");

@@ -51,8 +51,16 @@ export function withBands(traces: Traces, bands: Record<string, readonly (readon
   const columns = { ...traces.columns };
   for (const [metric, knots] of Object.entries(bands)) {
     const x = knots.map((k) => k[0]!);
-    columns[`${metric}_band_low`] = between(x, knots.map((k) => k[1]!), traces.time);
-    columns[`${metric}_band_high`] = between(x, knots.map((k) => k[2]!), traces.time);
+    columns[`${metric}_band_low`] = between(
+      x,
+      knots.map((k) => k[1]!),
+      traces.time,
+    );
+    columns[`${metric}_band_high`] = between(
+      x,
+      knots.map((k) => k[2]!),
+      traces.time,
+    );
   }
   return { ...traces, columns };
 }

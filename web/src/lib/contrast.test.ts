@@ -20,9 +20,21 @@ const linear = (hex: string): Rgb =>
   }) as Rgb;
 const luminance = ([r, g, b]: Rgb) => 0.2126 * r + 0.7152 * g + 0.0722 * b;
 const SEEN: Record<string, number[][]> = {
-  full: [[1, 0, 0], [0, 1, 0], [0, 0, 1]],
-  protanopia: [[0.152286, 1.052583, -0.204868], [0.114503, 0.786281, 0.099216], [-0.003882, -0.048116, 1.051998]],
-  deuteranopia: [[0.367322, 0.860646, -0.227968], [0.280085, 0.672501, 0.047413], [-0.01182, 0.04294, 0.968881]],
+  full: [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ],
+  protanopia: [
+    [0.152286, 1.052583, -0.204868],
+    [0.114503, 0.786281, 0.099216],
+    [-0.003882, -0.048116, 1.051998],
+  ],
+  deuteranopia: [
+    [0.367322, 0.860646, -0.227968],
+    [0.280085, 0.672501, 0.047413],
+    [-0.01182, 0.04294, 0.968881],
+  ],
 };
 const seenAs = (rgb: Rgb, kind: string): Rgb =>
   SEEN[kind]!.map((row) => Math.min(1, Math.max(0, row[0]! * rgb[0] + row[1]! * rgb[1] + row[2]! * rgb[2]))) as Rgb;
@@ -32,7 +44,10 @@ function contrast(a: string, b: string, kind: string): number {
   return (x + 0.05) / (y + 0.05);
 }
 
-describe.each([["light", ":root {"], ["dark", '[data-theme="dark"] {']])("%s tokens", (_, block) => {
+describe.each([
+  ["light", ":root {"],
+  ["dark", '[data-theme="dark"] {'],
+])("%s tokens", (_, block) => {
   const t = tokens(block);
   it.each(Object.keys(SEEN))("keep AA contrast for text (%s)", (kind) => {
     for (const ink of ["ink", "muted", "rust", "sea"]) expect(contrast(t[ink]!, t.paper!, kind), ink).toBeGreaterThanOrEqual(4.5);

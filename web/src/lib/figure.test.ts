@@ -4,8 +4,22 @@ import { EYES, LIMBS, namedTogether, OVERLAYS, pointAt, type FigureInfo } from "
 import type { Traces } from "./traces";
 
 const PARTS = [
-  "pelvis", "upper_body", "head", "lead_upper_arm", "trail_upper_arm", "lead_forearm", "trail_forearm", "lead_hand", "trail_hand",
-  "lead_thigh", "trail_thigh", "lead_shank", "trail_shank", "lead_foot", "trail_foot", "club",
+  "pelvis",
+  "upper_body",
+  "head",
+  "lead_upper_arm",
+  "trail_upper_arm",
+  "lead_forearm",
+  "trail_forearm",
+  "lead_hand",
+  "trail_hand",
+  "lead_thigh",
+  "trail_thigh",
+  "lead_shank",
+  "trail_shank",
+  "lead_foot",
+  "trail_foot",
+  "club",
 ];
 
 const block = (columns: Record<string, number[]>): Traces => {

@@ -25,7 +25,10 @@ export const LIMBS: Limb[] = [
 ];
 
 const PART_NAMES: Record<string, string> = {
-  pelvis: "pelvis", upper_body: "upper body", head: "head", club: "club",
+  pelvis: "pelvis",
+  upper_body: "upper body",
+  head: "head",
+  club: "club",
 };
 
 /** "head, legs, trail arm" instead of eleven parts. */
@@ -89,8 +92,16 @@ export interface FigureInfo {
 export const OVERLAYS: { id: Overlay; name: string; missing: (f: FigureInfo) => string }[] = [
   { id: "address", name: "Address", missing: () => "" },
   { id: "turn", name: "Turn", missing: (f) => (f.measured.includes("pelvis") || f.measured.includes("upper_body") ? "" : "needs body sensors or markers") },
-  { id: "spine", name: "Spine", missing: (f) => (f.measured.includes("pelvis") && f.measured.includes("upper_body") && f.placed ? "" : "needs markers on pelvis and upper body") },
+  {
+    id: "spine",
+    name: "Spine",
+    missing: (f) => (f.measured.includes("pelvis") && f.measured.includes("upper_body") && f.placed ? "" : "needs markers on pelvis and upper body"),
+  },
   { id: "pelvis", name: "Pelvis path", missing: (f) => (f.measured.includes("pelvis") && f.placed ? "" : "needs markers on the pelvis") },
-  { id: "hip", name: "Lead hip", missing: (f) => (["pelvis", "lead_foot"].every((p) => f.measured.includes(p)) && f.placed ? "" : "needs markers on pelvis and lead foot") },
+  {
+    id: "hip",
+    name: "Lead hip",
+    missing: (f) => (["pelvis", "lead_foot"].every((p) => f.measured.includes(p)) && f.placed ? "" : "needs markers on pelvis and lead foot"),
+  },
   { id: "club", name: "Club path", missing: (f) => (f.measured.includes("club") ? "" : "needs markers on the club") },
 ];

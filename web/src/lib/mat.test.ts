@@ -33,11 +33,27 @@ function block(pictures: number[][], every = 2): ArrayBuffer {
   return out.buffer;
 }
 
-const flat = (nx: number, ny: number, bytes: number[]): MatPictures => ({ count: bytes.length / (nx * ny), every: 1, nx, ny, x0: 0, y0: 0, dx: 0.01, dy: 0.01, mostKpa: 50, bytes: new Uint8Array(bytes) });
+const flat = (nx: number, ny: number, bytes: number[]): MatPictures => ({
+  count: bytes.length / (nx * ny),
+  every: 1,
+  nx,
+  ny,
+  x0: 0,
+  y0: 0,
+  dx: 0.01,
+  dy: 0.01,
+  mostKpa: 50,
+  bytes: new Uint8Array(bytes),
+});
 
 describe("the mat's block", () => {
   it("gives way and pictures back", () => {
-    const read = decodeMat(block([[1, 2, 3, 4, 5, 6], [7, 8, 9, 10, 11, 255]]));
+    const read = decodeMat(
+      block([
+        [1, 2, 3, 4, 5, 6],
+        [7, 8, 9, 10, 11, 255],
+      ]),
+    );
     expect(read.way.n).toBe(4);
     expect(read.way.columns["x"]![3]).toBeCloseTo(0.1);
     expect(read.pictures).toMatchObject({ count: 2, every: 2, nx: 2, ny: 3, x0: -0.1, dy: 0.02, mostKpa: 80 });
@@ -50,7 +66,13 @@ describe("the mat's block", () => {
     expect(() => decodeMat(new TextEncoder().encode("FAT1....").buffer)).toThrow("mat");
   });
   it("finds the picture of an instant and stays within the recording", () => {
-    const read = decodeMat(block([[0, 0, 0, 0, 0, 0], [0, 0, 0, 0, 0, 0], [0, 0, 0, 0, 0, 0]]));
+    const read = decodeMat(
+      block([
+        [0, 0, 0, 0, 0, 0],
+        [0, 0, 0, 0, 0, 0],
+        [0, 0, 0, 0, 0, 0],
+      ]),
+    );
     expect([-1, 0, 0.021, 0.04, 9].map((t) => pictureAt(read, t))).toEqual([0, 0, 1, 2, 2]);
   });
 });
@@ -84,7 +106,10 @@ describe("smoothing a picture", () => {
 describe("feet as the player lives them", () => {
   it("names the lead foot by the hand", () => {
     expect([footName("lead", false), footName("trail", false), footName("lead", true)]).toEqual(["left foot", "right foot", "right foot"]);
-    expect([leftToRight(false), leftToRight(true)]).toEqual([["lead", "trail"], ["trail", "lead"]]);
+    expect([leftToRight(false), leftToRight(true)]).toEqual([
+      ["lead", "trail"],
+      ["trail", "lead"],
+    ]);
   });
   it("says where along the foot", () => {
     expect([30, 50, 75].map(alongWord)).toEqual(["heel", "middle", "toes"]);

@@ -46,7 +46,15 @@ export function decodeMat(buffer: ArrayBuffer): MatBlock {
   return {
     way,
     pictures: {
-      count: h.pictures, every: h.every!, nx: h.nx!, ny: h.ny!, x0: h.x0!, y0: h.y0!, dx: h.dx!, dy: h.dy!, mostKpa: h.most_kpa!,
+      count: h.pictures,
+      every: h.every!,
+      nx: h.nx!,
+      ny: h.ny!,
+      x0: h.x0!,
+      y0: h.y0!,
+      dx: h.dx!,
+      dy: h.dy!,
+      mostKpa: h.most_kpa!,
       bytes: new Uint8Array(buffer, 8 + size + h.way, cells),
     },
   };
@@ -128,14 +136,18 @@ export function solePath(heel: number[], toe: number[], width: number, screen: (
   const ahead = [(toe[0]! - heel[0]!) / length, (toe[1]! - heel[1]!) / length] as const;
   const out = [-ahead[1] * outward, ahead[0] * outward] as const;
   const at = (along: number, aside: number) => {
-    const [sx, sy] = screen(heel[0]! + along * length * ahead[0] + aside * 0.5 * width * out[0], heel[1]! + along * length * ahead[1] + aside * 0.5 * width * out[1]);
+    const [sx, sy] = screen(
+      heel[0]! + along * length * ahead[0] + aside * 0.5 * width * out[0],
+      heel[1]! + along * length * ahead[1] + aside * 0.5 * width * out[1],
+    );
     return `${sx.toFixed(1)},${sy.toFixed(1)}`;
   };
   return `M${at(0, 0)} C${at(0, 0.5)} ${at(0.03, 0.68)} ${at(0.14, 0.72)} C${at(0.4, 0.68)} ${at(0.5, 0.98)} ${at(0.72, 0.98)} C${at(0.9, 0.96)} ${at(0.98, 0.55)} ${at(1, 0.05)} C${at(1.01, -0.5)} ${at(0.93, -0.96)} ${at(0.72, -0.95)} C${at(0.55, -0.9)} ${at(0.4, -0.45)} ${at(0.3, -0.55)} C${at(0.2, -0.68)} ${at(0.03, -0.7)} ${at(0, 0)} Z`;
 }
 
 /** A sole as it is drawn where no mat has seen one: toes up, 224 high. */
-export const SOLE = "M-2,112 C-22,112 -30,96 -29,78 C-27,44 -38,20 -38,-34 C-38,-84 -24,-112 0,-112 C26,-112 36,-78 36,-38 C36,4 22,24 24,70 C25,96 18,112 -2,112 Z";
+export const SOLE =
+  "M-2,112 C-22,112 -30,96 -29,78 C-27,44 -38,20 -38,-34 C-38,-84 -24,-112 0,-112 C26,-112 36,-78 36,-38 C36,4 22,24 24,70 C25,96 18,112 -2,112 Z";
 
 export type Side = "lead" | "trail";
 

@@ -9,7 +9,10 @@ const name = (id: string) => id.toUpperCase();
 describe("what stands in the plan", () => {
   it("is the proposal until the instructor makes it their own, then what they kept, also when that is nothing", () => {
     const proposals = [proposal("a"), proposal("b", []), proposal("c")];
-    expect(chosenOf(false, [], proposals).map((c) => [c.finding, c.drill])).toEqual([["a", "d"], ["b", ""]]);
+    expect(chosenOf(false, [], proposals).map((c) => [c.finding, c.drill])).toEqual([
+      ["a", "d"],
+      ["b", ""],
+    ]);
     expect(chosenOf(false, [], proposals, true)[0]!.why).toBe("Plainly.");
     expect(chosenOf(true, [choice("x")], proposals).map((c) => c.finding)).toEqual(["x"]);
     expect(chosenOf(true, [], proposals)).toEqual([]);

@@ -29,7 +29,9 @@ export const MOST = 2;
 /** What stands in the plan: what the instructor kept, else what is proposed. */
 export function chosenOf(planned: boolean, kept: Kept[], proposals: Proposal[], plain = false): Choice[] {
   if (planned) return kept.map(({ finding, label, drill, why, override_reason }) => ({ finding, label, drill, why, override_reason }));
-  return proposals.slice(0, MOST).map((p) => ({ finding: p.finding, label: p.label, drill: p.drills[0] ?? "", why: plain ? p.plain_why : p.why, override_reason: "" }));
+  return proposals
+    .slice(0, MOST)
+    .map((p) => ({ finding: p.finding, label: p.label, drill: p.drills[0] ?? "", why: plain ? p.plain_why : p.why, override_reason: "" }));
 }
 
 /** Whether a choice departs from what is proposed at its place, so that a reason is asked for. */
@@ -92,7 +94,10 @@ export function forest<N extends GraphNode>(nodes: readonly N[]): { placed: Plac
 }
 
 /** The usual flight in this player's left and right: "4 of 5 start right, 5 of 5 curve right". */
-export function flightWords(f: { seen: number; start: string; curve: string; start_count: number; curve_count: number; told: boolean; words: string[] }, side: (s: string) => string): string {
+export function flightWords(
+  f: { seen: number; start: string; curve: string; start_count: number; curve_count: number; told: boolean; words: string[] },
+  side: (s: string) => string,
+): string {
   if (f.told) return f.words.length ? `noted as the usual miss: ${f.words.join(", ")}` : "no ball noted yet";
   if (!f.seen) return f.words.join(", ");
   const curve = side(f.curve);

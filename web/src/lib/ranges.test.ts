@@ -2,7 +2,15 @@ import { describe, expect, it } from "vitest";
 
 import { search, typed, withEdit, withoutEdit, wrongLimits, type RangeEdit } from "./ranges";
 
-const range = (id: string, label: string, family: string, provenance: string) => ({ id, label, moment: "top", family, school: "", club_class: "iron", provenance });
+const range = (id: string, label: string, family: string, provenance: string) => ({
+  id,
+  label,
+  moment: "top",
+  family,
+  school: "",
+  club_class: "iron",
+  provenance,
+});
 const edit = (id: string, low = 1): RangeEdit => ({ id, low, high: 2, soft_low: 0, soft_high: 0, note: null, lean: true, retire: false });
 
 describe("limits as typed", () => {
@@ -25,7 +33,10 @@ describe("changes that are not saved yet", () => {
   it("keep the last one for each range, and can be taken back", () => {
     const once = withEdit({ base: "v", changes: [] }, edit("A"));
     const twice = withEdit(withEdit(once, edit("B")), edit("A", 0));
-    expect(twice.changes.map((c) => [c.id, c.low])).toEqual([["B", 1], ["A", 0]]);
+    expect(twice.changes.map((c) => [c.id, c.low])).toEqual([
+      ["B", 1],
+      ["A", 0],
+    ]);
     expect(withoutEdit(twice, "B").changes.map((c) => c.id)).toEqual(["A"]);
   });
 });

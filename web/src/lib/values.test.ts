@@ -3,8 +3,24 @@ import { describe, expect, it } from "vitest";
 import { differing, said, shownValue, valueWords } from "./values";
 import type { MetricWords } from "./words";
 
-const metric: MetricWords = { id: "m", label: "M", plain_label: "m", unit: "deg", positive: "extended", negative: "flexed", plain_positive: "cupped", plain_negative: "bowed", decimals: 0 };
-const table = { at: [21, null, 3], sd: [2.3, null, 1], source: "wrist sensors", other: { "address..top": [-4, 0.8] }, seen: { markers: { at: [20, null, null], sd: [4, null, null] } } };
+const metric: MetricWords = {
+  id: "m",
+  label: "M",
+  plain_label: "m",
+  unit: "deg",
+  positive: "extended",
+  negative: "flexed",
+  plain_positive: "cupped",
+  plain_negative: "bowed",
+  decimals: 0,
+};
+const table = {
+  at: [21, null, 3],
+  sd: [2.3, null, 1],
+  source: "wrist sensors",
+  other: { "address..top": [-4, 0.8] },
+  seen: { markers: { at: [20, null, null], sd: [4, null, null] } },
+};
 const judged = { metric: "m", moment: "address", verdict: "in_range", words: "21° extended", plain_words: "21° cupped" };
 const swing = { values: { m: table }, judged: [judged] };
 

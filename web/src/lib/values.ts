@@ -49,7 +49,10 @@ export function shownValue<J extends Judged>(swing: Swing<J>, metric: string, mo
   const place = ORDER.indexOf(moment);
   const [value, uncertainty] = place < 0 ? (table.other?.[moment] ?? []) : [table.at[place], table.sd[place]];
   if (value == null || uncertainty == null) return undefined;
-  const others = place < 0 ? [] : Object.entries(table.seen ?? {}).flatMap(([source, s]) => (s.at[place] == null ? [] : [{ source, value: s.at[place]!, uncertainty: s.sd[place]! }]));
+  const others =
+    place < 0
+      ? []
+      : Object.entries(table.seen ?? {}).flatMap(([source, s]) => (s.at[place] == null ? [] : [{ source, value: s.at[place]!, uncertainty: s.sd[place]! }]));
   return { value, uncertainty, source: table.source, others, judged: swing.judged.find((j) => j.metric === metric && j.moment === moment) };
 }
 

@@ -4,8 +4,15 @@ import { ballOfKey, ballWords, columnOfSide, sideOfColumn } from "./sides";
 import { inWords, moment, momentLines, type MetricWords } from "./words";
 
 const extension: MetricWords = {
-  id: "e", label: "Extension", plain_label: "Cup", unit: "deg", positive: "extended", negative: "flexed",
-  plain_positive: "cupped", plain_negative: "bowed", decimals: 0,
+  id: "e",
+  label: "Extension",
+  plain_label: "Cup",
+  unit: "deg",
+  positive: "extended",
+  negative: "flexed",
+  plain_positive: "cupped",
+  plain_negative: "bowed",
+  decimals: 0,
 };
 
 describe("words", () => {
@@ -24,8 +31,7 @@ describe("words", () => {
 
 describe("ball flight", () => {
   it("is kept by lead and trail side and read back as this player sees it", () => {
-    for (const hand of ["right", "left"] as const)
-      for (const column of [0, 1, 2]) expect(columnOfSide(sideOfColumn(column, hand), hand)).toBe(column);
+    for (const hand of ["right", "left"] as const) for (const column of [0, 1, 2]) expect(columnOfSide(sideOfColumn(column, hand), hand)).toBe(column);
     expect(sideOfColumn(0, "right")).toBe("lead");
     expect(sideOfColumn(0, "left")).toBe("trail");
   });

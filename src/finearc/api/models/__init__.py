@@ -78,7 +78,9 @@ from finearc.api.models.lesson import (
     Undone as Undone,
 )
 from finearc.api.models.people import (
+    AcademyOut as AcademyOut,
     BookIn as BookIn,
+    ClockIn as ClockIn,
     Diary as Diary,
     DiaryEntry as DiaryEntry,
     InstructorBrief as InstructorBrief,

@@ -4,9 +4,14 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
+from finearc.services.lesson.ids import FindingId, MetricId, MomentId
+
 
 class MetricInfo(BaseModel):
-    id: str
+    """``shown_as``: the metric, or the group, in whose chart it is looked at; ``trained``: whether a drill can be about
+    it."""
+
+    id: MetricId
     label: str
     plain_label: str
     unit: str
@@ -18,6 +23,8 @@ class MetricInfo(BaseModel):
     explained: str
     decimals: int
     needs: str
+    shown_as: str
+    trained: bool
 
 
 class ClubInfo(BaseModel):
@@ -38,15 +45,15 @@ class SchoolInfo(BaseModel):
 
 
 class FindingInfo(BaseModel):
-    id: str
+    id: FindingId
     label: str
     plain_label: str
     phase: str
     tends: str
     note: str
     drills: list[str]
-    metric: str
-    moment: str
+    metric: MetricId
+    moment: MomentId
     own: bool
 
 

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In
 from finearc.services.lesson.documents import ProposalOut
+from finearc.services.lesson.ids import FindingId, MetricId
 
 Share = Literal["middle", "most", "nearly_all"]
 
@@ -34,7 +35,7 @@ class RangeOut(BaseModel):
     """A range as it is read on the screen; numbers in the metric's own unit."""
 
     id: str
-    metric: str
+    metric: MetricId
     label: str
     family: str
     moment: str
@@ -199,7 +200,7 @@ class VerdictChangeOut(BaseModel):
 
 
 class FindingBrief(BaseModel):
-    finding: str
+    finding: FindingId
     label: str
     plain_label: str
 

@@ -12,6 +12,7 @@ from finearc.api.models.base import In, Kind
 from finearc.api.models.people import PlayerOut, PriorityOut
 from finearc.api.models.swing import SwingBrief
 from finearc.services.lesson.documents import CalibrationOut, SetupOut, SummaryOut
+from finearc.services.lesson.ids import FindingId, MetricId, MomentId
 
 
 class RecordingOut(BaseModel):
@@ -29,8 +30,8 @@ class RecordingOut(BaseModel):
 class ChangeOut(BaseModel):
     """Before against after a drill."""
 
-    metric: str
-    moment: str
+    metric: MetricId
+    moment: MomentId
     before: list[int]
     after: list[int]
     before_median: float | None
@@ -49,9 +50,9 @@ class ChangeOut(BaseModel):
 class BlockOut(BaseModel):
     id: UUID
     kind: Literal["drill", "test"]
-    finding: str
-    metric: str
-    moment: str
+    finding: FindingId
+    metric: MetricId
+    moment: MomentId
     drill: str
     club: str
     running: bool
@@ -127,16 +128,16 @@ class PinIn(In):
 
 class BlockIn(In):
     kind: Literal["drill", "test"]
-    finding: str = ""
-    metric: str
-    moment: str
+    finding: FindingId = ""
+    metric: MetricId
+    moment: MomentId
     drill: str = ""
 
 
 class ChosenIn(In):
     """A chosen priority. ``finding`` is empty for one of the instructor's own, without a measurement."""
 
-    finding: str = Field(default="", max_length=60)
+    finding: FindingId = Field(default="", max_length=60)
     label: str = Field(min_length=1, max_length=200)
     drill: str = ""
     why: str = Field(default="", max_length=1000)

@@ -23,6 +23,18 @@ class Me(BaseModel):
     csrf: str
 
 
+class AcademyOut(BaseModel):
+    """``time_zone`` (IANA) is the clock the academy lives by; ``time_zones``: those to choose from."""
+
+    name: str
+    time_zone: str
+    time_zones: list[str]
+
+
+class ClockIn(In):
+    time_zone: str = Field(max_length=60)
+
+
 class LimitOut(BaseModel):
     id: UUID
     area: str
@@ -118,7 +130,11 @@ class InstructorBrief(BaseModel):
 
 
 class Diary(BaseModel):
+    """A day's lessons by the academy's clock; ``today`` is its present day."""
+
     day: date
+    today: date
+    time_zone: str
     lessons: list[DiaryEntry]
     instructors: list[InstructorBrief]
     bays: list[str]

@@ -19,6 +19,7 @@ from finearc.services.lesson.documents import (
     ValuesOut,
     absent,
 )
+from finearc.services.lesson.ids import CheckpointId, MetricId
 
 
 class SwingBrief(BaseModel):
@@ -53,7 +54,7 @@ class OtherEventOut(BaseModel):
 
 
 class EventOut(BaseModel):
-    name: str
+    name: CheckpointId
     time_s: float
     uncertainty_s: float
     method: str
@@ -64,7 +65,7 @@ class EventOut(BaseModel):
 
 
 class AbsentEvent(BaseModel):
-    name: str
+    name: CheckpointId
     reason: str
 
 
@@ -72,7 +73,7 @@ class MissingOut(BaseModel):
     """Why metrics have no value in this swing."""
 
     reason: str
-    metrics: list[str]
+    metrics: list[MetricId]
 
 
 class FigureInfo(BaseModel):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import date
 from uuid import UUID
 
 from fastapi import APIRouter, Request, Response
@@ -25,7 +25,7 @@ from finearc.services.capture.recordings import rejudge_player
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.lesson import lessons
 from finearc.services.lesson.pages import lesson_page
-from finearc.services.people import pages as player_pages
+from finearc.services.people import clock, pages as player_pages
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, MovementLimit, Player, now
 
@@ -82,6 +82,20 @@ def me(uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.Me:
     )
 
 
+@router.get("/academy", tags=["academy"])
+def academy(uow: UnitOfWorkDep) -> m.AcademyOut:
+    """The academy, and by whose clock it lives."""
+    found = uow.academy()
+    return m.AcademyOut(name=found.name, time_zone=found.time_zone, time_zones=list(clock.zone_names()))
+
+
+@router.put("/academy/clock", tags=["academy"])
+def set_clock(body: m.ClockIn, uow: UnitOfWorkDep) -> m.AcademyOut:
+    """Let the academy live by another time zone."""
+    clock.set_clock(uow, body.time_zone)
+    return academy(uow)
+
+
 @router.get("/catalogue", tags=["catalogue"])
 def catalogue(uow: UnitOfWorkDep) -> m.Catalogue:
     """Metrics, clubs, schools, findings and drills, from the one catalogue with the academy's own."""
@@ -91,12 +105,14 @@ def catalogue(uow: UnitOfWorkDep) -> m.Catalogue:
 @router.get("/diary", tags=["diary"])
 def diary(uow: UnitOfWorkDep, day: date | None = None) -> m.Diary:
     """The lessons of a day, by time."""
-    day = day or now().date()
-    start = datetime.combine(day, time.min, UTC)
-    found = player_pages.diary_page(uow, start, start + timedelta(days=1))
+    zone = clock.clock_of(uow)
+    today = clock.today(zone)
+    found = player_pages.diary_page(uow, *clock.day_span(day or today, zone))
     return m.Diary(
-        day=day,
-        lessons=[people.diary_entry(x) for x in found],
+        day=day or today,
+        today=today,
+        time_zone=zone.key,
+        lessons=[people.diary_entry(x, zone) for x in found],
         instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in player_pages.instructors(uow)],
         bays=player_pages.bays(uow),
     )
@@ -104,10 +120,11 @@ def diary(uow: UnitOfWorkDep, day: date | None = None) -> m.Diary:
 
 @router.post("/lessons", tags=["diary"], status_code=201)
 def book(body: m.BookIn, uow: UnitOfWorkDep) -> m.DiaryEntry:
-    """Book a lesson; bays and instructors are not booked twice."""
-    starts = body.starts_at if body.starts_at.tzinfo else body.starts_at.replace(tzinfo=UTC)
+    """Book a lesson; bays and instructors are not booked twice. A time without a zone is by the academy's clock."""
+    zone = clock.clock_of(uow)
+    starts = clock.instant_of(body.starts_at, zone)
     lesson = lessons.book(uow, body.player_id, body.instructor_id, body.bay, starts, body.minutes, body.club)
-    return people.diary_entry(player_pages.diary_entry(uow, lesson))
+    return people.diary_entry(player_pages.diary_entry(uow, lesson), zone)
 
 
 @router.post("/lessons/start-now", tags=["diary"], status_code=201)

@@ -133,8 +133,8 @@ def drop_bundle(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: Servic
     (RFC 7240) the answer is the job that does it."""
     uow.get(Lesson, lesson_id)  # whose it is comes before what it holds
     name, content = uploaded(file, "bundle.zip")
-    subject = {"lesson_id": str(lesson_id), "name": name, "reader": BUNDLE, "choices": {}, "source": "bundle"}
-    return imported(uow, s, subject, content, prefer)
+    subject = {"name": name, "reader": BUNDLE, "choices": {}, "source": "bundle"}
+    return imported(uow, s, lesson_id, subject, content, prefer)
 
 
 @router.get("/swings/{swing_id}")

@@ -16,7 +16,7 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.markers.axes import suggest_axes
 from finearc.core.markers.labels import CLUB, HEAD, PELVIS, THORAX, Marker, file_label
 from finearc.core.markers.stream import MarkerStream
-from finearc.formats.dropped import MARKERS
+from finearc.formats.dropped import MARKER_FILE
 from finearc.formats.marker_file import read_points, suggested_names
 from finearc.services.capture import presets
 from finearc.services.errors import Refused
@@ -87,14 +87,13 @@ def import_markers(
         raise Refused(f'there is no club "{chosen.club}"')
     name, content = uploaded(file, "markers.c3d")
     subject = {
-        "lesson_id": str(lesson_id),
         "name": name,
-        "reader": MARKERS,
+        "reader": MARKER_FILE,
         "choices": chosen.model_dump(include={"names", "axes", "club"}),
         "source": "markers",
         "remember_as": chosen.remember_as.strip(),
     }
-    return imported(uow, s, subject, content, prefer)
+    return imported(uow, s, lesson_id, subject, content, prefer)
 
 
 @router.get("/marker-presets")

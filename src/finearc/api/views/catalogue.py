@@ -30,6 +30,8 @@ def catalogue(rule_set: RuleSet) -> m.Catalogue:
                 explained=x.explained,
                 decimals=x.decimals,
                 needs=x.needs,
+                shown_as=x.shown_as,
+                trained=x.trained,
             )
             for x in ALL
         ],

@@ -9,6 +9,7 @@ from finearc.catalogue import library
 from finearc.catalogue.wording import provenance_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import STANCE_POSITION
+from finearc.services.capture.raw import has_own_clock
 from finearc.services.comparing.ground_reference import references
 from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.records import Recording, Swing
@@ -44,7 +45,7 @@ def ground_out(
         offset=None if offset is None else g.OffsetOut(shift_s=offset.shift_s, sd_s=offset.sd_s),
         alone=known.alone,
         recording_shift_s=recording.mat_shift_s,
-        has_own_clock=bool((recording.mat_set or {}).get("own_clock")),
+        has_own_clock=has_own_clock(recording),
         bands=_bands(judgement.schools),
     )
 

@@ -13,7 +13,7 @@ from finearc.core.events.model import ORDER
 from finearc.core.judging.words import in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.services.capture.recordings import calibration_of
+from finearc.services.capture.calibrating import calibration_of
 from finearc.services.lesson.pages import BlockRead, LessonRead, SwingPage, SwingRead
 from finearc.services.lesson.summary import BlockChange
 from finearc.services.record.document import SwingJudgement, SwingRecord

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from zoneinfo import ZoneInfo
 
 from finearc.api import models as m
 from finearc.services.lesson.pages import PriorityRead
@@ -48,12 +49,12 @@ def player_brief(p: Player) -> m.PlayerBrief:
     )
 
 
-def _lesson(read: LessonRead) -> m.LessonBrief:
+def _lesson(read: LessonRead, zone: ZoneInfo) -> m.LessonBrief:
     lesson = read.lesson
     return m.LessonBrief(
         id=lesson.id,
-        starts_at=lesson.starts_at,
-        ends_at=lesson.ends_at,
+        starts_at=lesson.starts_at.astimezone(zone),
+        ends_at=lesson.ends_at.astimezone(zone),
         status=lesson.status,
         club=lesson.club,
         swings=read.swings,
@@ -82,7 +83,7 @@ def _player(
 
 def player_out(read: PlayerRead) -> m.PlayerOut:
     """One player with limits and lessons."""
-    return _player(read.player, read.limits, read.schools, [_lesson(x) for x in read.lessons])
+    return _player(read.player, read.limits, read.schools, [_lesson(x, read.zone) for x in read.lessons])
 
 
 def lesson_player_out(player: Player, limits: Sequence[MovementLimit], schools: Mapping[str, str]) -> m.PlayerOut:
@@ -90,12 +91,13 @@ def lesson_player_out(player: Player, limits: Sequence[MovementLimit], schools: 
     return _player(player, limits, schools, [])
 
 
-def diary_entry(read: DiaryRead) -> m.DiaryEntry:
+def diary_entry(read: DiaryRead, zone: ZoneInfo) -> m.DiaryEntry:
+    """A lesson in the diary, its times by the academy's clock."""
     lesson = read.row.lesson
     return m.DiaryEntry(
         id=lesson.id,
-        starts_at=lesson.starts_at,
-        ends_at=lesson.ends_at,
+        starts_at=lesson.starts_at.astimezone(zone),
+        ends_at=lesson.ends_at.astimezone(zone),
         bay=lesson.bay,
         status=lesson.status,
         instructor=read.row.instructor.name,

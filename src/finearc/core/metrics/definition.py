@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import NamedTuple
+from typing import ClassVar, NamedTuple
 
 import numpy as np
 
@@ -48,14 +49,79 @@ class Family(StrEnum):
     GROUND = "ground"
 
 
+class Source(str):
+    """What saw a value or a checkpoint, as it is said to people. A kind of source may bring its own."""
+
+    __slots__ = ()
+    WRIST: ClassVar[Source]
+    CLUB: ClassVar[Source]
+    BODY: ClassVar[Source]
+    MARKERS: ClassVar[Source]
+    MAT: ClassVar[Source]
+    PLATES: ClassVar[Source]
+    SEVERAL: ClassVar[Source]
+
+    @property
+    def value(self) -> str:
+        """The words alone."""
+        return str(self)
+
+
+Source.WRIST = Source("wrist sensors")
+Source.CLUB = Source("club clip")
+Source.BODY = Source("body sensors")
+Source.MARKERS = Source("markers")
+Source.MAT = Source("pressure mat")
+Source.PLATES = Source("force plates")
+Source.SEVERAL = Source("several sources")
+
+
+Givers = tuple[frozenset[Source], ...]
+"""What can give a metric: any of these, each with all of its sources."""
+
+
+def any_of(*sources: Source | tuple[Source, ...]) -> Givers:
+    """Alternatives; sources that are needed together stand in a tuple."""
+    return tuple(frozenset({s} if isinstance(s, Source) else s) for s in sources)
+
+
+class Drawing(StrEnum):
+    """How a measure is drawn as what it is."""
+
+    CUP = "cup"
+    HINGE = "hinge"
+    ROLL = "roll"
+    SHAFT = "shaft"
+    TURN = "turn"
+    TILT = "tilt"
+    DISTANCE = "distance"
+    JOINT = "joint"
+    FEET = "feet"
+
+
+@dataclass(frozen=True)
+class Chart:
+    """A metric's own picture in the Swing view: its short ``name`` there, its ``drawing``, what zero is called (in the
+    trade's words and in plain ones), and what more and less are called ``beside`` the trace, where the metric's
+    direction words would not do."""
+
+    name: str
+    drawing: Drawing
+    zero: tuple[str, str] | None = None
+    beside: tuple[str, str] | None = None
+
+
 @dataclass(frozen=True, eq=False)
 class Metric:
     """One measured quantity; there is one object of each, and it equals nothing but itself.
 
     ``positive``/``negative``: direction words in the trade's terms; ``plain_*``: for the player.
-    ``needs``: the sources that can give it, in words, for when they are absent. ``quality``: shown as a
-    figure of measurement quality, not of the swing. ``changes``: words for a gain and a loss, where *more* of the
-    direction word would say nothing.
+    ``needs``: the sources that can give it, in words, for when they are absent; ``givers``: which they are. ``shown``:
+    its own chart, the metric in whose chart it is looked at, or the group that has a view of its own. ``trained``:
+    whether a drill can be about it, with its course as feedback. ``changes_read``: pairs of moments between which its
+    change is read; ``at_address``: whether a still address shows it. ``quality``: shown as a figure of measurement
+    quality, not of the swing. ``changes``: words for a gain and a loss, where *more* of the direction word would say
+    nothing.
     """
 
     id: str
@@ -70,25 +136,44 @@ class Metric:
     explained: str
     definition: str
     needs: str
+    givers: Givers
+    shown: Chart | Callable[[], Metric] | Family
+    trained: bool
+    changes_read: tuple[tuple[str, str], ...] = ()
+    at_address: bool = False
     decimals: int = 0
     quality: bool = False
     changes: tuple[str, str] | None = None
+
+    def __reduce__(self) -> tuple[Callable[[str], Metric], tuple[str]]:
+        """Sent to another process it is that one's own object of the same id."""
+        return _named, (self.id,)
 
     def at_edge(self, value_si: float) -> float:
         """An SI value in this metric's unit."""
         return value_si * PER_SI[self.unit]
 
+    @property
+    def chart(self) -> Chart | None:
+        """Its own chart, if it has one."""
+        return self.shown if isinstance(self.shown, Chart) else None
 
-class Source(StrEnum):
-    """What saw a value or a checkpoint."""
+    @property
+    def shown_as(self) -> str:
+        """The id of the metric in whose chart it is looked at, or of the group that has a view of its own."""
+        if isinstance(self.shown, Chart):
+            return self.id
+        return self.shown.value if isinstance(self.shown, Family) else self.shown().id
 
-    WRIST = "wrist sensors"
-    CLUB = "club clip"
-    BODY = "body sensors"
-    MARKERS = "markers"
-    MAT = "pressure mat"
-    PLATES = "force plates"
-    SEVERAL = "several sources"
+    def can_be_given(self, present: Collection[Source]) -> bool:
+        """Whether the sources that are present can give it at all."""
+        return any(needed <= set(present) for needed in self.givers)
+
+
+def _named(metric_id: str) -> Metric:
+    from finearc.core.metrics.registry import BY_ID  # the registry is made of what stands here
+
+    return BY_ID[metric_id]
 
 
 @dataclass(frozen=True)

@@ -10,35 +10,11 @@ import numpy as np
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment, Source
-from finearc.core.metrics.families.ground import ALL as GROUND
 from finearc.core.metrics.trace import Trace
 from finearc.core.typing import Array, Mask
 
 RELEASE_S = 0.1
 AFTER_IMPACT = f"{Checkpoint.IMPACT}+0.1s"
-ADDRESS_TOP, ADDRESS_IMPACT, TOP_IMPACT = ("address", "top"), ("address", "impact"), ("top", "impact")
-ADDRESS_SHAFT, LEVEL_IMPACT = ("address", "shaft_level_back"), ("arm_level_down", "impact")
-CHANGES: dict[str, tuple[tuple[str, str], ...]] = {
-    m.LEAD_WRIST_EXTENSION.id: (
-        ADDRESS_SHAFT,
-        ADDRESS_TOP,
-        TOP_IMPACT,
-        ("shaft_level_back", "top"),
-        ("impact", AFTER_IMPACT),
-        ADDRESS_IMPACT,
-    ),
-    m.LEAD_WRIST_DEVIATION.id: (ADDRESS_SHAFT, ADDRESS_TOP, TOP_IMPACT, ADDRESS_IMPACT),
-    m.PELVIS_TURN.id: (ADDRESS_SHAFT, ADDRESS_TOP, TOP_IMPACT),
-    m.THORAX_TURN.id: (ADDRESS_SHAFT, ADDRESS_TOP, TOP_IMPACT),
-    m.PELVIS_FORWARD_BEND.id: (ADDRESS_TOP, ADDRESS_IMPACT, LEVEL_IMPACT),
-    m.SPINE_LEAN.id: (ADDRESS_TOP, ADDRESS_IMPACT),
-    m.POSTURE_FROM_GROUND.id: (ADDRESS_TOP, ADDRESS_IMPACT),
-    m.TRAIL_KNEE_FLEXION.id: (ADDRESS_SHAFT, ADDRESS_TOP),
-    m.LEAD_KNEE_FLEXION.id: (ADDRESS_TOP,),
-    m.PELVIS_SWAY.id: (TOP_IMPACT,),
-    m.PELVIS_LIFT.id: (TOP_IMPACT,),
-    m.PELVIS_THRUST.id: (LEVEL_IMPACT,),
-}
 SENSOR_SD_RAD = np.deg2rad(0.5)
 RATE_SD_RAD_S = np.deg2rad(8.0)
 """Noise of a rate after filtering (house value)."""
@@ -163,7 +139,7 @@ class SwingReader:
                         note=trace.note,
                     )
                 )
-            for first, second in CHANGES.get(trace.metric.id, ()):
+            for first, second in trace.metric.changes_read:
                 a, b = row.get(first), row.get(second)
                 if a is None or b is None or here[a] != here[a] or here[b] != here[b]:
                     continue
@@ -251,82 +227,6 @@ def missing_reason(metric: Metric, present: Sequence[Source], lacking: str, swin
     """Why a metric has no value in this swing: its source is not there, a marker or a checkpoint is missing."""
     if lacking:
         return lacking
-    if not given_by(metric, present):
+    if not metric.can_be_given(present):
         return f"needs {metric.needs}"
     return swing_reason or "its checkpoints were not found in this swing"
-
-
-BODY_METRICS = frozenset(
-    {
-        m.PELVIS_TURN,
-        m.PELVIS_TURN_RATE,
-        m.PELVIS_FORWARD_BEND,
-        m.PELVIS_SIDE_BEND,
-        m.THORAX_TURN,
-        m.THORAX_TURN_RATE,
-        m.THORAX_FORWARD_BEND,
-        m.THORAX_SIDE_BEND,
-        m.SEPARATION,
-        m.SEPARATION_STRETCH,
-        m.SHARE_OF_TURN,
-        m.PELVIS_PEAK_RATE,
-        m.PELVIS_PEAK_TIME,
-        m.THORAX_PEAK_RATE,
-        m.THORAX_PEAK_TIME,
-        m.THORAX_GAIN,
-    }
-)
-WRIST_METRICS = frozenset(
-    {
-        m.LEAD_WRIST_EXTENSION,
-        m.LEAD_WRIST_DEVIATION,
-        m.LEAD_WRIST_EXTENSION_RATE,
-        m.LEAD_WRIST_DEVIATION_RATE,
-        m.WRIST_TWIST,
-        m.HAND_ROLL,
-        m.HAND_ROLL_RATE,
-        m.HINGE_HELD,
-        m.TAKEAWAY_DIP,
-        m.LEAD_ARM_RATE,
-        m.LEAD_ARM_PEAK_RATE,
-        m.LEAD_ARM_PEAK_TIME,
-        m.TEMPO,
-        m.BACKSWING_TIME,
-        m.DOWNSWING_TIME,
-        m.SMOOTHNESS,
-    }
-)
-CLUB_METRICS = frozenset(
-    {
-        m.SHAFT_ELEVATION,
-        m.SHAFT_ELEVATION_RATE,
-        m.CLUB_RATE,
-        m.CLUB_PEAK_RATE,
-        m.CLUB_PEAK_TIME,
-        m.TEMPO,
-        m.BACKSWING_TIME,
-        m.DOWNSWING_TIME,
-        m.SMOOTHNESS,
-    }
-)
-STANCE_METRICS = frozenset({m.STANCE_WIDTH, m.LEAD_FOOT_FLARE, m.TRAIL_FOOT_FLARE})
-ON_GROUND = frozenset(GROUND)
-BY_SOURCE = {
-    Source.BODY: BODY_METRICS,
-    Source.WRIST: WRIST_METRICS,
-    Source.CLUB: CLUB_METRICS,
-    Source.MAT: ON_GROUND | STANCE_METRICS,
-    Source.PLATES: ON_GROUND - {m.LEAD_HEEL_TOE, m.TRAIL_HEEL_TOE, m.TRAIL_FOOT_EDGE},
-}
-
-
-def given_by(metric: Metric, present: Sequence[Source]) -> bool:
-    """Whether any of the present sources can give a metric at all."""
-    if Source.MARKERS in present and metric is not m.WRIST_TWIST and metric not in ON_GROUND:
-        return True
-    if metric in (m.PRESSURE_BEFORE_SWAY, m.PRESSURE_BEFORE_TURN) and not {Source.BODY, Source.MARKERS} & set(present):
-        return False
-    if any(metric in BY_SOURCE.get(source, ()) for source in present):
-        return True
-    together = {Source.BODY, Source.WRIST, Source.CLUB} <= set(present)
-    return together and metric in (m.SEQUENCE_GAP, m.LEAD_ARM_GAIN, m.CLUB_GAIN)

@@ -6,7 +6,7 @@ import numpy as np
 
 from finearc.core.errors import FineArcError
 from finearc.core.pressure.plates import PlateMotion
-from finearc.core.pressure.view import LEAST_STILL_S, STILL_HZ, STILL_M_S, GroundMotion
+from finearc.core.pressure.still import LEAST_STILL_S, STILL_HZ, STILL_M_S, GroundMotion
 from finearc.core.signals.filters import low_pass
 from finearc.core.typing import Array, Mask
 

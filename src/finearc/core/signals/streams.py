@@ -42,6 +42,11 @@ class ImuStream:
     gyr_rad_s: Array
     source: str
 
+    def between(self, start_s: float, end_s: float) -> ImuStream:
+        """From ``start_s`` on and before ``end_s``."""
+        a, b = np.searchsorted(self.time_s, [start_s, end_s])
+        return ImuStream(self.segment, self.time_s[a:b], self.acc_m_s2[a:b], self.gyr_rad_s[a:b], self.source)
+
     def mirrored(self) -> ImuStream:
         """The same log as a right-hander would have made it."""
         return ImuStream(

@@ -9,7 +9,8 @@ from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
-from finearc.core.capture import Prepared
+from finearc.core.sources.capture import Prepared
+from finearc.core.sources.live import Live
 from finearc.services.records import Recording, Swing
 
 Entry = tuple[UUID, tuple[Any, Prepared]]
@@ -65,3 +66,24 @@ def _rests_on(recording: Recording, swings: Sequence[Swing]) -> Any:
 
 
 KEPT = PreparedRecordings()
+
+
+class LiveRecordings:
+    """Live recordings as they stand; one that is not here is read whole again when it goes on."""
+
+    def __init__(self, most: int = 32) -> None:
+        self._most, self._lock = most, threading.Lock()
+        self._kept: OrderedDict[UUID, Live] = OrderedDict()
+
+    def get(self, recording_id: UUID) -> Live | None:
+        with self._lock:
+            return self._kept.pop(recording_id, None)
+
+    def put(self, recording_id: UUID, live: Live) -> None:
+        with self._lock:
+            self._kept[recording_id] = live
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+
+
+LIVE = LiveRecordings()

@@ -5,28 +5,22 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
-import numpy as np
-
-from finearc.core.capture import CaptureReading, Prepared, Told, read_one
-from finearc.core.errors import CalibrationRefused, FineArcError
 from finearc.core.events.model import Checkpoint
-from finearc.core.judging.ranges import judge
-from finearc.core.metrics.definition import Source
+from finearc.core.sources.capture import CaptureReading, Prepared, Told, read_one
+from finearc.core.sources.ground import ground_in
+from finearc.services.capture.calibrating import keep_calibration, keep_setup
 from finearc.services.capture.prepared import KEPT
-from finearc.services.capture.raw import POSES, Batch, append, batch_of, data_of
+from finearc.services.capture.raw import append, data_of
 from finearc.services.errors import Refused
 from finearc.services.judging import analysis as an
 from finearc.services.judging.academy_rules import fix_version
 from finearc.services.judging.judge import judge_record, outside_of
 from finearc.services.judging.rejudge import judge_again, keep_judgement
 from finearc.services.judging.terms import Terms, held_of, terms_of
-from finearc.services.lesson.documents import CalibrationOut
-from finearc.services.lesson.setup_answer import setup_answer
 from finearc.services.lesson.summary import refresh, refresh_many
-from finearc.services.ports import ColumnCodec, MeasuredRows, UnitOfWork
+from finearc.services.ports import MeasuredRows, RawCodec, UnitOfWork
 from finearc.services.record import blocks
 from finearc.services.record.codec import pack_record, unpack_record
 from finearc.services.record.making import Made, Surroundings, record_of
@@ -60,7 +54,7 @@ def open_recording(
 
 def import_capture(
     uow: UnitOfWork,
-    codec: ColumnCodec,
+    codec: RawCodec,
     lesson: Lesson,
     data: an.CaptureData,
     *,
@@ -96,7 +90,7 @@ def read_capture(data: an.CaptureData, player: Player, told: Told | None = None)
 
 def keep_capture(
     uow: UnitOfWork,
-    codec: ColumnCodec,
+    codec: RawCodec,
     lesson: Lesson,
     data: an.CaptureData,
     read: Read,
@@ -118,86 +112,16 @@ def keep_capture(
         recording.functional = {k: list(getattr(f, k)) for k in ("straight", "raised", "flexion", "deviation")}
     recording.uprights = [list(w) for w in data.uprights]
     recording.bow = list(data.bow) if data.bow else None
-    append(uow, codec, recording, batch_of(data), key or f"import-{recording.id}")
+    append(uow, codec, recording, data.streams, key or f"import-{recording.id}")
     keep_calibration(recording, reading)
     lesson.club = data.club
     keep_setup(uow, recording, reading)
-    swings = _keep_swings(uow, lesson, player, recording, reading, data.club, kinds, data.shot.value, made_at)
+    swings = keep_swings(uow, lesson, player, recording, reading, data.club, kinds, data.shot.value, made_at)
     KEPT.put(recording, swings, prepared)
     return recording
 
 
-def keep_calibration(recording: Recording, reading: CaptureReading) -> None:
-    """Store the calibration's quality and what was noticed."""
-    recording.warnings = list(reading.warnings)
-    made = calibration_as_kept(reading)
-    if made is not None:
-        recording.calibration = made
-
-
-def calibration_as_kept(reading: CaptureReading) -> dict[str, Any] | None:
-    """The calibration's quality as it is stored, or None when the reading has none."""
-    made = _calibration(reading)
-    return None if made is None else made.model_dump(mode="json", exclude_defaults=True)
-
-
-def calibration_of(recording: Recording) -> CalibrationOut | None:
-    """The calibration as it is declared; None until there is one."""
-    return None if recording.calibration is None else CalibrationOut.model_validate(recording.calibration)
-
-
-def is_calibrated(recording: Recording) -> bool:
-    """Whether swings may be measured."""
-    known = calibration_of(recording)
-    return known is not None and known.refused is None
-
-
-def _calibration(reading: CaptureReading) -> CalibrationOut | None:
-    calibration = reading.calibration
-    if calibration is None:
-        method = next((k for k, there in _without_poses(reading).items() if there), None)
-        if method is None:
-            return None
-        first = method == "mat" or not reading.notes
-        sentence = ALL_WELL[method] if first else reading.notes[0]
-        return CalibrationOut(
-            method=method, sentence=sentence, notes=list(reading.notes[0 if method == "mat" else 1 :])
-        )
-    q = calibration.quality
-    return CalibrationOut(
-        quality=q.score,
-        sentence=q.sentence,
-        notes=[*calibration.notes, *reading.notes],
-        method=calibration.method,
-        pose_angle_deg=float(np.rad2deg(q.pose_angle_rad)),
-        stillness_deg_s=float(np.rad2deg(q.stillness_rad_s)),
-        bias_deg_s=float(np.rad2deg(q.bias_rad_s)),
-        disagreement_deg=float(np.rad2deg(q.disagreement_rad)),
-        gravity_error=q.gravity_error_m_s2,
-        repeats=q.repeats,
-        ends_s=calibration.ends_s,
-        value_sd_deg=float(np.rad2deg(np.sqrt(np.mean(np.diag(calibration.covariance)[3:6])))),
-    )
-
-
-ALL_WELL = {
-    "body_pack": "Body sensors calibrated.",
-    "markers": "All markers were seen throughout.",
-    "mat": "The mat reads.",
-}
-"""What is said of a fit without wrist poses when there is nothing to note."""
-
-
-def _without_poses(reading: CaptureReading) -> dict[str, bool]:
-    """What stands for a calibration where no wrist pair is worn, best first."""
-    return {
-        "body_pack": reading.body is not None,
-        "markers": Source.MARKERS in reading.present,
-        "mat": Source.MAT in reading.present,
-    }
-
-
-def _keep_swings(
+def keep_swings(
     uow: UnitOfWork,
     lesson: Lesson,
     player: Player,
@@ -208,7 +132,8 @@ def _keep_swings(
     shot: str,
     made_at: Sequence[datetime] | None = None,
 ) -> list[Swing]:
-    number = max((s.number for s in uow.find(Swing, lesson_id=lesson.id)), default=0)
+    """Keep swings that were read, numbered on in their lesson, with values, verdicts and findings."""
+    number = uow.greatest(Swing, "number", lesson_id=lesson.id) or 0
     fix_version(uow, lesson)
     terms = terms_of(uow, lesson, player)
     around = Surroundings.of(reading, player.height_m)
@@ -255,7 +180,7 @@ def keep_reading(uow: UnitOfWork, swing: Swing, made: Made, terms: Terms, *, aga
     uow.swings.judge([keep_judgement(swing, judgement, terms, before)])
 
 
-def reread(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> None:
+def reread(uow: UnitOfWork, codec: RawCodec, recording: Recording) -> None:
     """Measure all swings of a recording again from its raw streams, with the instructor's instants."""
     swings = uow.find(Swing, recording_id=recording.id, order="number")
     if not swings:
@@ -287,21 +212,27 @@ def _address_moved(uow: UnitOfWork, swing: Swing) -> bool:
     return "address" in swing.checkpoints_corrected or (before is not None and before.method == "instructor")
 
 
-def reread_one(uow: UnitOfWork, codec: ColumnCodec, swing: Swing) -> None:
+def _clock_was_set(prepared: Prepared) -> bool:
+    """Whether the swings themselves told the mat's clock."""
+    ground = ground_in(prepared.motions)
+    return ground is not None and ground.offset is not None
+
+
+def reread_one(uow: UnitOfWork, codec: RawCodec, swing: Swing) -> None:
     """Measure one swing again, where nothing changed for the others: the whole recording only where the swing's own
     instants bear on all (the first address on where the sensors sit, an impact on a mat with a clock of its own)."""
     recording = uow.get(Recording, swing.recording_id)
     swings = uow.find(Swing, recording_id=recording.id, order="number")
     number = next(k for k, s in enumerate(swings) if s.id == swing.id)
     known = KEPT.get(recording, swings)
-    if known is None or known.offset is not None or (number == 0 and _address_moved(uow, swing)):
+    if known is None or _clock_was_set(known) or (number == 0 and _address_moved(uow, swing)):
         reread(uow, codec, recording)
         return
     lesson = uow.get(Lesson, recording.lesson_id)
     player = uow.get(Player, lesson.player_id)
     read = read_one(known, number, instants_of(swing), swing.split_m)
     doubt = recording.warnings[0] if recording.warnings else ""
-    around = Surroundings(known.sources.ground, known.offset, doubt, player.height_m)
+    around = Surroundings.in_(known.motions, doubt, player.height_m)
     keep_reading(uow, swing, record_of(read, around), terms_of(uow, lesson, player), again=True)
     uow.flush()
     refresh(uow, lesson, player, {swing.club})
@@ -344,58 +275,3 @@ def rejudge_lessons(uow: UnitOfWork, player: Player, lessons: Sequence[Lesson]) 
     swings = uow.find(Swing, lesson_id=[x.id for x in lessons], order="number")
     judged = judge_again(uow, swings, lambda lesson_id: terms[lesson_id])
     refresh_many(uow, player, lessons, swings, judged, terms)
-
-
-def calibrate_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recording) -> CaptureReading | None:
-    """Calibrate from what the recording holds so far and look at the player standing still. A refusal is kept with
-    its reason; nothing is measured from a refused calibration."""
-    try:
-        reading = an.read(data_of(uow, codec, recording, []), swings_expected=False)
-    except CalibrationRefused as refusal:
-        recording.calibration = CalibrationOut(refused=str(refusal)).model_dump(mode="json", exclude_defaults=True)
-        recording.warnings = []
-        return None
-    keep_calibration(recording, reading)
-    return reading
-
-
-def keep_setup(uow: UnitOfWork, recording: Recording, reading: CaptureReading | None) -> None:
-    """The setup check of a still player: values at address, judged, and the answer they give."""
-    if reading is None or reading.setup is None or recording.calibration is None:
-        return
-    lesson = uow.get(Lesson, recording.lesson_id)
-    player = uow.get(Player, lesson.player_id)
-    doubt = recording.warnings[0] if recording.warnings else ""
-    terms = terms_of(uow, lesson, player)
-    page = terms.page(lesson.club)
-    judged = judge(reading.setup.measured, page, page.situation, doubt)
-    answer = setup_answer(judged, terms.rule_set, recording.warnings)
-    recording.setup = None if answer is None else answer.model_dump(mode="json")
-
-
-def extend_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recording, batch: Batch, key: str) -> list[Swing]:
-    """Append a stretch of a live recording and keep the swings that it completes. Of a mat on the common clock only the
-    first batch, with its zero, and this one are read again: an hour of frames is a gigabyte."""
-    if not is_calibrated(recording):
-        raise Refused("the sensors are not calibrated", "Hold both poses first")
-    if not append(uow, codec, recording, batch, key):
-        return []
-    lesson = uow.get(Lesson, recording.lesson_id)
-    player = uow.get(Player, lesson.player_id)
-    known = uow.find(Swing, recording_id=recording.id, order="number")
-    try:
-        data = data_of(
-            uow, codec, recording, None, None if (recording.mat_set or {}).get("own_clock") else (POSES, key)
-        )
-        found = an.read(data, swings_expected=False)
-    except FineArcError:
-        return []
-    after = max((s.end_s for s in known), default=-np.inf)
-    fresh = [s for s in found.swings if s.start_s > after - 0.5 and s.events]
-    spans = [(s.start_s, s.end_s) for s in known] + [(s.start_s, s.end_s) for s in fresh]
-    if not fresh:
-        return []
-    reading = an.read(replace(data, swings=tuple(spans)), swings_expected=False)
-    new = replace(reading, swings=reading.swings[len(known) :])
-    recording.warnings = list(reading.warnings)
-    return _keep_swings(uow, lesson, player, recording, new, lesson.club, None, "full")

@@ -33,9 +33,16 @@ class JobFailed(FineArcError):
         return self._message
 
 
-def write_down(uow: UnitOfWork, kind: str, subject: Mapping[str, Any], content: bytes = b"", made_by: str = "") -> Job:
+def write_down(
+    uow: UnitOfWork,
+    kind: str,
+    subject: Mapping[str, Any],
+    content: bytes = b"",
+    made_by: str = "",
+    lesson_id: UUID | None = None,
+) -> Job:
     """A new job with its input, kept before it is begun."""
-    job = Job(uow.academy_id, kind, dict(subject), made_by)
+    job = Job(uow.academy_id, kind, dict(subject), made_by, lesson_id)
     uow.add(job)
     for k in range(0, len(content), PIECE):
         uow.add(JobInput(uow.academy_id, job.id, k // PIECE, content[k : k + PIECE]))

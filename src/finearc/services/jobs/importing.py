@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
-from uuid import UUID
 
+from finearc.core.sources.markers import MARKERS
 from finearc.services.capture import presets, recordings
 from finearc.services.capture.prepared import KEPT
 from finearc.services.jobs.ports import Tools
@@ -16,13 +16,14 @@ from finearc.services.records import Lesson, Player, Swing, now
 
 def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]:
     """Read, measure and keep a file; the job ends in the same transaction, so that it is never kept twice.
-    ``job.subject``: ``lesson_id``, ``name``, ``reader``, its ``choices``, ``source``, and the name to
+    ``job.subject``: ``name``, ``reader``, its ``choices``, ``source``, and the name to
     ``remember_as`` how its markers are called."""
-    subject = job.subject
+    subject, lesson_id = job.subject, job.lesson_id
+    assert lesson_id is not None
     progress.tell(0, 1, "Reading the file")
     with tools.open(job.academy_id) as uow:
         pieces = uow.find(JobInput, job_id=job.id, order="sequence")
-        lesson = uow.get(Lesson, UUID(subject["lesson_id"]))
+        lesson = uow.get(Lesson, lesson_id)
         player = uow.get(Player, lesson.player_id)
     content = b"".join(p.content for p in pieces)
     data = tools.readers[subject["reader"]](subject["name"], content, subject["choices"], player)
@@ -30,9 +31,10 @@ def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
     with tools.open(job.academy_id) as uow:
         lesson = uow.hold(Lesson, lesson.id)  # swings are numbered one import after the other
         recording = recordings.keep_capture(uow, tools.codec, lesson, data, read, source=subject["source"])
-        if data.markers is not None and subject.get("remember_as"):
-            names, axes = dict(data.markers.names), subject["choices"]["axes"]
-            presets.remember(uow, data.markers.labels, player.handedness, names, axes, subject["remember_as"])
+        markers = data.streams.get(MARKERS)
+        if markers is not None and subject.get("remember_as"):
+            names, axes = dict(markers.names), subject["choices"]["axes"]
+            presets.remember(uow, markers.labels, player.handedness, names, axes, subject["remember_as"])
         swings = uow.find(Swing, recording_id=recording.id, order="number")
         answer = {"recording_id": str(recording.id), "swings": [str(s.id) for s in swings]}
         kept = uow.hold(Job, job.id)

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 from finearc.core.errors import FineArcError
 from finearc.core.judging.ranges import Key
 from finearc.core.metrics.definition import Measured
-from finearc.services.capture import recordings
+from finearc.services.capture import calibrating, recordings
 from finearc.services.capture.raw import data_of
 from finearc.services.errors import Refused
 from finearc.services.jobs.ports import Tools
@@ -174,7 +174,7 @@ def _read(uow: UnitOfWork, tools: Tools, recording: Recording, swings: Sequence[
     )
     around = Surroundings.of(reading, player.height_m)
     made = [record_of(read, around) for read in reading.swings]
-    calibration = {"warnings": list(reading.warnings), "calibration": recordings.calibration_as_kept(reading)}
+    calibration = {"warnings": list(reading.warnings), "calibration": calibrating.calibration_as_kept(reading)}
     return Again(recording, lesson, player, swings, made, calibration)
 
 

@@ -11,7 +11,7 @@ from uuid import UUID
 
 from finearc.services.capture.prepared import Entry
 from finearc.services.judging.analysis import CaptureData
-from finearc.services.ports import ColumnCodec, UnitOfWork
+from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.records import Player
 
 OpenUnit = Callable[[UUID], AbstractContextManager[UnitOfWork]]
@@ -26,7 +26,7 @@ class Tools:
     """What work is done with; ``readers`` by the name an import gives. ``render``: a page's content as PDF."""
 
     open: OpenUnit
-    codec: ColumnCodec
+    codec: RawCodec
     readers: Mapping[str, Reader]
     render: Callable[[Mapping[str, Any]], bytes]
 
@@ -52,6 +52,10 @@ class Pool(Protocol):
 
     def ask(self, question: Callable[[Tools, UUID, Asked], Answer], academy_id: UUID, asked: Asked) -> Future[Answer]:
         """Answer a question that changes nothing; it and what goes in and out can be sent to another process."""
+        ...
+
+    def warm(self) -> None:
+        """Get ready before somebody waits."""
         ...
 
     def close(self) -> None: ...

@@ -15,7 +15,8 @@ ENDED = (DONE, FAILED, CANCELLED)
 
 @dataclass(eq=False)
 class Job:
-    """One piece of long work. ``kind`` names what is to be done and ``subject`` to what; ``done`` of ``total`` steps
+    """One piece of long work. ``kind`` names what is to be done and ``subject`` to what; one for a lesson
+    (``lesson_id``) is erased with it, its input too; ``done`` of ``total`` steps
     are behind it, ``step`` says which one it is at. ``answer`` is what came of it, or ``code`` and ``message`` why
     nothing did. ``attempts`` counts how often it was begun: a job whose worker died is begun again."""
 
@@ -23,6 +24,7 @@ class Job:
     kind: str
     subject: dict[str, Any] = field(default_factory=dict)
     made_by: str = ""
+    lesson_id: UUID | None = None
     state: str = WAITING
     total: int = 0
     done: int = 0

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
+from typing import Any
 
 import numpy as np
 
@@ -13,7 +14,6 @@ from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet, built_in
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow, WristCalibration
-from finearc.core.capture import Capture, CaptureReading, Prepared, Told, prepare, read_capture, read_prepared
 from finearc.core.events.model import Checkpoint
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
@@ -22,15 +22,13 @@ from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.findings import Finding, NotAssessed
 from finearc.core.judging.patterns import PatternReading, classify
 from finearc.core.judging.ranges import InForce, Judged, in_force, judge
-from finearc.core.kinematics.inertial import GAP, MOVED
-from finearc.core.kinematics.reading import SwingReading
-from finearc.core.markers.stream import MarkerStream
 from finearc.core.metrics import registry
 from finearc.core.metrics.definition import Measured
 from finearc.core.metrics.swing import missing_reason
-from finearc.core.pressure.plates import PlateStream
-from finearc.core.pressure.stream import MatStream
-from finearc.core.signals.streams import ImuStream
+from finearc.core.sources.capture import Capture, CaptureReading, Prepared, Told, prepare, read_capture, read_prepared
+from finearc.core.sources.inertial_view import GAP, MOVED
+from finearc.core.sources.kind import Kind
+from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 
 ENGINE = __version__
@@ -39,9 +37,9 @@ ENGINE = __version__
 
 @dataclass(frozen=True)
 class CaptureData:
-    """What a capture bundle says, in the core's units."""
+    """What a capture bundle says, in the core's units; ``streams`` by their kind."""
 
-    streams: tuple[ImuStream, ...]
+    streams: Mapping[Kind, Any]
     captured_at: datetime | None = None
     handedness: Hand = Hand.RIGHT
     height_m: float | None = None
@@ -51,15 +49,17 @@ class CaptureData:
     poses: tuple[PoseWindow, ...] = ()
     functional: FunctionalWindows | None = None
     swings: tuple[tuple[float, float], ...] | None = None
-    markers: MarkerStream | None = None
     uprights: tuple[tuple[float, float], ...] = ()
     bow: tuple[float, float] | None = None
-    mat: MatStream | None = None
-    plates: PlateStream | None = None
 
     @property
     def calibration(self) -> Sequence[PoseWindow] | FunctionalWindows | None:
         return self.functional or self.poses or None
+
+    def with_stream(self, kind: Kind, stream: Any) -> CaptureData:
+        """The same with another stream of a kind; None takes it out."""
+        others = {k: s for k, s in self.streams.items() if k != kind}
+        return replace(self, streams=others if stream is None else {**others, kind: stream})
 
 
 @dataclass(frozen=True)
@@ -112,20 +112,17 @@ def capture_of(
 ) -> Capture:
     """What the core reads."""
     return Capture(
-        data.streams,
         data.handedness,
         data.shot,
         library.lie_rad(data.club),
         data.calibration,
         data.swings,
-        corrections or {},
-        swings_expected,
-        data.markers,
         data.uprights,
         data.bow,
-        data.mat,
-        data.plates,
-        splits_m or {},
+        streams=data.streams,
+        corrections=corrections or {},
+        splits_m=splits_m or {},
+        swings_expected=swings_expected,
     )
 
 

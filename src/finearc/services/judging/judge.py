@@ -13,9 +13,9 @@ from finearc.core.judging.conditions import Evidence
 from finearc.core.judging.findings import Finding, NotAssessed, over_outcomes
 from finearc.core.judging.patterns import classify
 from finearc.core.judging.ranges import NO_RANGE, InForce, Judged, Key, Verdict, judge_values
-from finearc.core.kinematics.inertial import MOVED
 from finearc.core.metrics.definition import PER_SI, Measured
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.sources.inertial_view import MOVED
 from finearc.core.typing import Array
 from finearc.services.judging.terms import Terms
 from finearc.services.record.document import Spans, SwingJudgement, SwingRecord

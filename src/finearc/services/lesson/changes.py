@@ -10,12 +10,14 @@ from uuid import UUID
 from finearc.catalogue.library import clubs
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.events.model import ORDER, Checkpoint
+from finearc.core.judging.flight import Flight
+from finearc.core.sources.ground import MAT
 from finearc.services.capture.recordings import rejudge, rejudge_lesson, rejudge_player, reread, reread_one
 from finearc.services.errors import Refused
 from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.summary import SHOWN, counting_swings, counts, flight_of, refresh, summarise_edit
-from finearc.services.ports import ColumnCodec, LessonEdit, UnitOfWork
+from finearc.services.ports import LessonEdit, RawCodec, UnitOfWork
 from finearc.services.record.codec import unpack_judgement, unpack_record
 from finearc.services.record.document import SwingJudgement
 from finearc.services.records import ChangeEntry, Lesson, Player, Recording, Swing
@@ -37,6 +39,8 @@ FARTHEST_SHIFT_S = 20.0
 
 IN_SUMMARY = frozenset({"kind", "ball_start", "ball_curve", "strike", "club"})
 """What a summary rests on beside the values."""
+OF_THE_BALL = frozenset({"ball_start", "ball_curve", "strike", "tags"})
+"""What bears on a summary through the usual ball flight alone."""
 MEASURED = frozenset({"checkpoints_corrected", "split_m"})
 """What measuring rests on."""
 
@@ -47,7 +51,7 @@ def swing_to_change(uow: UnitOfWork, swing_id: UUID) -> Swing:
     return uow.get(Swing, swing_id)
 
 
-def change_swing(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, fields: Mapping[str, Any], label: str) -> None:
+def change_swing(uow: UnitOfWork, codec: RawCodec, swing: Swing, fields: Mapping[str, Any], label: str) -> None:
     """Set fields of a swing, remember the old ones, work out what depends on them."""
     before = {name: getattr(swing, name) for name in fields}
     if before == dict(fields):
@@ -79,6 +83,7 @@ def mark_swing(uow: UnitOfWork, swing_id: UUID, fields_of: Callable[[Swing], tup
     fields, label = fields_of(swing)
     rule_set = rule_set_of(uow, edit.lesson, rules=edit.rules)
     before = {name: getattr(swing, name) for name in fields}
+    flown = _flight(edit, swing)
     changed = before != dict(fields)
     if changed:
         if edit.undone:
@@ -88,22 +93,22 @@ def mark_swing(uow: UnitOfWork, swing_id: UUID, fields_of: Callable[[Swing], tup
         for name, value in fields.items():
             setattr(swing, name, value)
         uow.add(ChangeEntry(uow.academy_id, edit.lesson.id, edit.sequence + 1, label, *entity, before, dict(fields)))
+    flies = _flight(edit, swing)
+    told = changed and bool(set(fields) & IN_SUMMARY) and (flies != flown or not set(fields) <= OF_THE_BALL)
     judged = {
         s.id: unpack_judgement(d, rule_set.ranges, None if s is swing else SHOWN)
         for s, d in edit.swings
-        if d is not None and _needed(s, swing)
+        if d is not None and (s is swing or (told and s.club == swing.club and counts(s)))
     }
-    made = {}
-    if changed and set(fields) & IN_SUMMARY:
-        made = summarise_edit(uow, edit, rule_set, swing.club, judged)
+    made = summarise_edit(uow, edit, rule_set, swing.club, judged) if told else {}
     redo = None if changed else _redo(uow, edit)
-    flight = flight_of(counting_swings([s for s, _ in edit.swings], swing.club), edit.player).words
     undo = label if changed else edit.undo
-    return Marked(swing, judged[swing_id], rule_set, edit.player, flight, made, undo, redo)
+    return Marked(swing, judged[swing_id], rule_set, edit.player, flies.words, made, undo, redo)
 
 
-def _needed(swing: Swing, marked: Swing) -> bool:
-    return swing.id == marked.id or (swing.club == marked.club and counts(swing))
+def _flight(edit: LessonEdit, swing: Swing) -> Flight:
+    """The usual ball flight of the swing's club in the lesson as it is noted now."""
+    return flight_of(counting_swings([s for s, _ in edit.swings], swing.club), edit.player)
 
 
 def _redo(uow: UnitOfWork, edit: LessonEdit) -> str | None:
@@ -113,7 +118,7 @@ def _redo(uow: UnitOfWork, edit: LessonEdit) -> str | None:
 
 
 def change_recording(
-    uow: UnitOfWork, codec: ColumnCodec, recording: Recording, fields: Mapping[str, Any], label: str
+    uow: UnitOfWork, codec: RawCodec, recording: Recording, fields: Mapping[str, Any], label: str
 ) -> None:
     """The same for a recording."""
     before = {name: getattr(recording, name) for name in fields}
@@ -139,7 +144,7 @@ def _remember(
     uow.add(ChangeEntry(uow.academy_id, lesson_id, sequence, label, *entity, dict(before), dict(after)))
 
 
-def _apply_to_recording(uow: UnitOfWork, codec: ColumnCodec, recording: Recording, fields: Mapping[str, Any]) -> None:
+def _apply_to_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, fields: Mapping[str, Any]) -> None:
     for name, value in fields.items():
         setattr(recording, name, value)
     uow.flush()
@@ -182,7 +187,7 @@ def _apply_to_lesson(uow: UnitOfWork, lesson: Lesson, fields: Mapping[str, Any])
     rejudge_lesson(uow, lesson)
 
 
-def _apply_entry(uow: UnitOfWork, codec: ColumnCodec, entry: ChangeEntry, fields: Mapping[str, Any]) -> None:
+def _apply_entry(uow: UnitOfWork, codec: RawCodec, entry: ChangeEntry, fields: Mapping[str, Any]) -> None:
     if entry.entity == "recording":
         _apply_to_recording(uow, codec, uow.get(Recording, entry.entity_id), fields)
     elif entry.entity == "player":
@@ -193,7 +198,7 @@ def _apply_entry(uow: UnitOfWork, codec: ColumnCodec, entry: ChangeEntry, fields
         _apply(uow, codec, uow.get(Swing, entry.entity_id), fields)
 
 
-def _apply(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, fields: Mapping[str, Any]) -> None:
+def _apply(uow: UnitOfWork, codec: RawCodec, swing: Swing, fields: Mapping[str, Any]) -> None:
     club = swing.club
     for name, value in fields.items():
         setattr(swing, name, value)
@@ -210,7 +215,7 @@ def _apply(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, fields: Mapping[st
     uow.flush()
 
 
-def undo(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson) -> ChangeEntry:
+def undo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
     """Take the last change back. Raises ``Refused`` when there is none."""
     entries = [c for c in uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence") if not c.undone]
     if not entries:
@@ -222,7 +227,7 @@ def undo(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson) -> ChangeEntry:
     return entry
 
 
-def redo(uow: UnitOfWork, codec: ColumnCodec, lesson: Lesson) -> ChangeEntry:
+def redo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
     """Do the last undone change again. Raises ``Refused`` when there is none."""
     entries = [c for c in uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence") if c.undone]
     if not entries:
@@ -262,7 +267,7 @@ def strike_fields(swing: Swing, strike: str) -> Fields:
     return {"strike": strike}, f"swing {swing.number}: strike"
 
 
-def set_club(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, club: str) -> None:
+def set_club(uow: UnitOfWork, codec: RawCodec, swing: Swing, club: str) -> None:
     """The club of one swing; its verdicts follow."""
     if club not in clubs():
         raise Refused(f'there is no club "{club}"')
@@ -277,7 +282,7 @@ def tag_fields(swing: Swing, tags: Sequence[str]) -> Fields:
     return {"tags": clean}, f"swing {swing.number}: {', '.join(clean) or 'no tag'}"
 
 
-def set_event(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, name: Checkpoint, time_s: float | None) -> None:
+def set_event(uow: UnitOfWork, codec: RawCodec, swing: Swing, name: Checkpoint, time_s: float | None) -> None:
     """The instructor's own instant of a checkpoint (s), or None to go back to the detected one."""
     corrected = dict(swing.checkpoints_corrected)
     if time_s is None:
@@ -288,7 +293,7 @@ def set_event(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, name: Checkpoin
     change_swing(uow, codec, swing, {"checkpoints_corrected": corrected}, f"swing {swing.number}: {name.value} moved")
 
 
-def set_guess(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, side: str, foot: str) -> None:
+def set_guess(uow: UnitOfWork, codec: RawCodec, swing: Swing, side: str, foot: str) -> None:
     """Where the player felt the pressure at impact, asked before it is shown; both empty takes it back."""
     if (side, foot) != ("", "") and (side not in GUESS_SIDES or foot not in (*GUESS_FEET, "")):
         raise Refused("the guess is lead, even or trail, and toes, middle or heels")
@@ -296,16 +301,16 @@ def set_guess(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, side: str, foot
     change_swing(uow, codec, swing, {"guess": guess}, f"swing {swing.number}: guess")
 
 
-def set_split(uow: UnitOfWork, codec: ColumnCodec, swing: Swing, split_m: float | None) -> None:
+def set_split(uow: UnitOfWork, codec: RawCodec, swing: Swing, split_m: float | None) -> None:
     """The instructor's line between the feet, m toward the target, or None to find it again."""
     if unpack_record(uow.swings.records([swing.id])[swing.id]).ground is None:
         raise Refused("no pressure was recorded in this swing")
     change_swing(uow, codec, swing, {"split_m": split_m}, f"swing {swing.number}: line between the feet")
 
 
-def set_mat_shift(uow: UnitOfWork, codec: ColumnCodec, recording: Recording, shift_s: float | None) -> None:
+def set_mat_shift(uow: UnitOfWork, codec: RawCodec, recording: Recording, shift_s: float | None) -> None:
     """Shift of the mat's clock by hand, s, or None to estimate it again; all swings of the recording are read again."""
-    if recording.mat_set is None:
+    if MAT.key not in recording.described:
         raise Refused("this recording has no pressure mat")
     if shift_s is not None and abs(shift_s) > FARTHEST_SHIFT_S:
         raise Refused(f"a shift of {shift_s:.1f} s is more than {FARTHEST_SHIFT_S:.0f} s", "Give seconds")

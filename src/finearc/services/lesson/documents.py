@@ -6,6 +6,8 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
+from finearc.services.lesson.ids import FindingId, MetricId, MomentId
+
 Verdict = Literal["in_range", "edge_low", "edge_high", "low", "high", "not_judged"]
 
 
@@ -39,8 +41,8 @@ class MetricValue(BaseModel):
     """A value in its metric's own unit (which the catalogue names). ``plain_words`` only where they differ from
     ``words``; ``reason``: why it is not judged, left out where simply no range is set for it."""
 
-    metric: str
-    moment: str
+    metric: MetricId
+    moment: MomentId
     value: float
     uncertainty: float
     verdict: Verdict
@@ -66,8 +68,8 @@ class LimitsOut(BaseModel):
 class JudgedOut(BaseModel):
     """What is said of a value beside its number, which stands in the table of values."""
 
-    metric: str
-    moment: str
+    metric: MetricId
+    moment: MomentId
     verdict: Verdict
     words: str
     plain_words: str | None = absent()
@@ -94,8 +96,8 @@ class ValuesOut(SeenOut):
 
 
 class EvidenceOut(BaseModel):
-    metric: str
-    moment: str
+    metric: MetricId
+    moment: MomentId
     sentence: str
     plain_sentence: str
 
@@ -103,14 +105,14 @@ class EvidenceOut(BaseModel):
 class TargetOut(BaseModel):
     """What the retest looks at: a value, its band and how it stood, in words."""
 
-    metric: str
-    moment: str
+    metric: MetricId
+    moment: MomentId
     sentence: str
     plain_sentence: str
 
 
 class FindingOut(BaseModel):
-    finding: str
+    finding: FindingId
     label: str
     plain_label: str
     phase: str
@@ -130,14 +132,14 @@ class FindingOut(BaseModel):
     caution: str
     own: bool
     target: TargetOut | None
-    metric: str
-    moment: str
+    metric: MetricId
+    moment: MomentId
     evidence: list[EvidenceOut]
     drills: list[str]
 
 
 class NotAssessedOut(BaseModel):
-    finding: str
+    finding: FindingId
     label: str
     reason: str
 
@@ -149,9 +151,9 @@ class Headline(BaseModel):
     plain_text: str
     tends: str
     player_text: str
-    finding: str | None
-    metric: str
-    moment: str
+    finding: FindingId | None
+    metric: MetricId
+    moment: MomentId
 
 
 class PowerOut(BaseModel):
@@ -171,7 +173,7 @@ class SetupOut(BaseModel):
     plain_answer: str
     instruction: str
     good: bool
-    metric: str
+    metric: MetricId
     values: list[MetricValue]
 
 
@@ -185,7 +187,7 @@ class ProposalOut(BaseModel):
     """A proposed priority. ``why`` in two sentences; ``rule`` decided against ``over``; ``explains`` what may go with
     it; ``contradiction`` where the ball flies the other way; ``matched``: change both or neither."""
 
-    finding: str
+    finding: FindingId
     label: str
     plain_label: str
     why: str
@@ -203,7 +205,7 @@ class ProposalOut(BaseModel):
 class NodeOut(BaseModel):
     """A finding in the drawing of causes, ``layer`` counted from its root."""
 
-    finding: str
+    finding: FindingId
     label: str
     plain_label: str
     layer: int
@@ -238,8 +240,8 @@ class FlightOut(BaseModel):
 
 
 class SpreadOut(BaseModel):
-    metric: str
-    moment: str
+    metric: MetricId
+    moment: MomentId
     n: int
     median: float
     spread: float

@@ -13,6 +13,7 @@ from finearc.services.errors import Clash, Refused
 from finearc.services.judging.academy_rules import close_rules, reopen_rules
 from finearc.services.lesson.documents import SummaryOut
 from finearc.services.lesson.summary import refresh
+from finearc.services.people.clock import clock_of
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
     Bay,
@@ -52,11 +53,13 @@ def book(
     ends_at = starts_at + timedelta(minutes=minutes)
     uow.hold(Bay, bay_of(uow, bay).id)  # whoever books the same bay or instructor waits here
     instructor = uow.hold(Instructor, instructor_id)
+    zone = clock_of(uow)
     near = uow.find(Lesson, starts_at__from=starts_at - LONGEST, starts_at__until=ends_at)
     for other in near:
         if other.status == "closed" or other.ends_at <= starts_at:
             continue
-        when = f"from {other.starts_at:%H:%M} to {other.ends_at:%H:%M}"
+        begins, ends = (t.astimezone(zone) for t in (other.starts_at, other.ends_at))
+        when = f"from {begins:%H:%M} to {ends:%H:%M}"
         if other.bay == bay:
             raise Clash(bay, when)
         if other.instructor_id == instructor_id:

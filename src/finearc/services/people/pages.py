@@ -6,10 +6,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from finearc.services.judging.academy_rules import academy_rules_of, rule_set_of, schools_of
 from finearc.services.lesson.lessons import FIRST_BAYS
 from finearc.services.lesson.pages import PriorityRead, priority_read
+from finearc.services.people.clock import clock_of
 from finearc.services.ports import DiaryRow, UnitOfWork
 from finearc.services.records import Bay, Instructor, Lesson, MovementLimit, Player, Priority, Swing
 
@@ -25,12 +27,13 @@ class LessonRead:
 
 @dataclass(frozen=True)
 class PlayerRead:
-    """One player with limits, schools that hold, and lessons, the latest first."""
+    """One player with limits, schools that hold, and lessons, the latest first; ``zone``: the academy's clock."""
 
     player: Player
     limits: Sequence[MovementLimit]
     schools: Mapping[str, str]
     lessons: Sequence[LessonRead]
+    zone: ZoneInfo
 
 
 @dataclass(frozen=True)
@@ -43,7 +46,7 @@ class DiaryRead:
 
 
 def player_page(uow: UnitOfWork, player: Player) -> PlayerRead:
-    """In seven queries."""
+    """In eight queries."""
     lessons = uow.find(Lesson, player_id=player.id, order="-starts_at")
     ids = [x.id for x in lessons]
     counts = uow.count(Swing, "lesson_id", ids)
@@ -57,6 +60,7 @@ def player_page(uow: UnitOfWork, player: Player) -> PlayerRead:
         uow.find(MovementLimit, player_id=player.id),
         schools_of(uow, player.schools, rules),
         [LessonRead(x, counts.get(x.id, 0), kept.get(x.id, [])) for x in lessons],
+        clock_of(uow),
     )
 
 

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from finearc.core.kinematics.figure import Figure
+from finearc.core.sources.figure import Figure
 from finearc.core.typing import Array
 
 MAGIC = b"FAT1"

@@ -37,7 +37,6 @@ from finearc.services.record.table import LayoutReader, pack_table
 
 RECORD, JUDGEMENT = b"FAS2", b"FAJ2"
 VERDICTS = tuple(Verdict)
-SOURCES = {s.value: s for s in Source}
 
 
 @dataclass
@@ -53,7 +52,7 @@ class UnknownDocument(FineArcError):
 
 @dataclass(frozen=True)
 class _OtherValue:
-    source: Source
+    source: str
     value: float
     uncertainty: float
 
@@ -140,7 +139,7 @@ class _ValueLayout:
 def _value_layout(raw: Any) -> _ValueLayout:
     known = [k for k, row in enumerate(raw["rows"]) if row[0] in BY_ID]
     rows = tuple(
-        ((metric, moment), BY_ID[metric], Moment(moment), SOURCES[source], reason, note)
+        ((metric, moment), BY_ID[metric], Moment(moment), Source(source), reason, note)
         for metric, moment, source, reason, note in (raw["rows"][k] for k in known)
     )
     return _ValueLayout(rows, tuple(known), raw["missing"])
@@ -254,7 +253,7 @@ def unpack_record(block: bytes) -> SwingRecord:
                 continue
             key = layout.rows[layout.known.index(k)][0]
             m = values[key]
-            others = tuple(Measured(m.metric, m.moment, o.value, o.uncertainty, source=o.source) for o in seen)
+            others = tuple(Measured(m.metric, m.moment, o.value, o.uncertainty, source=Source(o.source)) for o in seen)
             values[key] = m._replace(others=others)
     return SwingRecord(
         head.engine,
@@ -284,9 +283,7 @@ _JudgedRow = tuple[Key, Metric, Moment, Source, str, str]
 def _judged_layout(raw: Any) -> tuple[_JudgedRow | None, ...]:
     """Key, metric, moment, source, id of the range and reason of each row; None for a metric that is no more."""
     return tuple(
-        ((metric, moment), BY_ID[metric], Moment(moment), SOURCES[source], range_id, reason)
-        if metric in BY_ID
-        else None
+        ((metric, moment), BY_ID[metric], Moment(moment), Source(source), range_id, reason) if metric in BY_ID else None
         for metric, moment, source, range_id, reason in raw
     )
 

@@ -11,11 +11,12 @@ from typing import Any
 import numpy as np
 
 from finearc.core.events.model import Checkpoint, Event
-from finearc.core.kinematics.reading import SwingReading
 from finearc.core.metrics.definition import Source
 from finearc.core.pressure.clean import MatMotion
 from finearc.core.pressure.feet import Feet, Foot
-from finearc.core.pressure.view import GroundMotion, GroundView
+from finearc.core.pressure.still import GroundMotion
+from finearc.core.sources.ground_view import GroundView
+from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 from finearc.services.record.blocks import pack_traces
 from finearc.services.record.document import ClockShift, FootPrint, GroundInfo, Instant, PressureAtImpact
@@ -89,11 +90,11 @@ def _cells_at(places: Array, x: Array, y: Array) -> np.ndarray[Any, np.dtype[np.
 
 def ground_info(reading: SwingReading, offset: ClockShift | None) -> GroundInfo | None:
     """What is known about the ground beside its pictures."""
-    view = reading.ground
+    view = reading.view(GroundView)
     if view is None:
         return None
     feet = view.feet
-    moments = reading.moments.events if reading.moments is not None else {}
+    moments = view.moments.events if view.moments is not None else {}
     sentence, no_sentence = ("", NO_CLUB) if _alone(reading) else said(reading.events, moments)
     return GroundInfo(
         view.source.value,

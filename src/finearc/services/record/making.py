@@ -6,14 +6,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from finearc.core.capture import CaptureReading
 from finearc.core.events.model import ORDER
-from finearc.core.kinematics.figure import Figure, figure_of
-from finearc.core.kinematics.reading import SwingReading
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.pressure.still import GroundMotion
 from finearc.core.pressure.sync import Offset
-from finearc.core.pressure.view import GroundMotion
+from finearc.core.sources.capture import CaptureReading
+from finearc.core.sources.figure import Figure, figure_of
+from finearc.core.sources.ground import ground_in
+from finearc.core.sources.ground_view import GroundView
+from finearc.core.sources.kind import Motions
+from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 from finearc.services.judging import analysis as an
 from finearc.services.record import blocks
@@ -42,8 +45,14 @@ class Surroundings:
     @staticmethod
     def of(capture: CaptureReading, height_m: float | None) -> Surroundings:
         """Those of a whole reading."""
-        ground = capture.sources.ground if capture.sources is not None else None
-        return Surroundings(ground, capture.offset, an.why_not_judged(capture), height_m)
+        return Surroundings.in_(capture.motions, an.why_not_judged(capture), height_m)
+
+    @staticmethod
+    def in_(motions: Motions, doubt: str, height_m: float | None) -> Surroundings:
+        """Those of a recording's motions."""
+        found = ground_in(motions)
+        ground, offset = (found.ground, found.offset) if found is not None else (None, None)
+        return Surroundings(ground, offset, doubt, height_m)
 
 
 def record_of(reading: SwingReading, around: Surroundings) -> Made:
@@ -71,8 +80,9 @@ def record_of(reading: SwingReading, around: Surroundings) -> Made:
     made = {blocks.TRACES: blocks.pack_traces(trace_columns(reading))}
     if figure is not None:
         made[blocks.FIGURE] = blocks.pack_traces(blocks.figure_columns(figure))
-    if reading.ground is not None and motion is not None:
-        made[blocks.GROUND] = pack_ground(reading.ground, motion)
+    view = reading.view(GroundView)
+    if view is not None and motion is not None:
+        made[blocks.GROUND] = pack_ground(view, motion)
     return Made(record, made)
 
 

@@ -14,6 +14,7 @@ job = Table(
     text("kind", 30),
     Column("subject", JSON(), nullable=False),
     text("made_by"),
+    belongs_to("lesson_id", "lesson", nullable=True),
     Column("state", String(20), nullable=False, index=True),
     Column("total", Integer(), nullable=False),
     Column("done", Integer(), nullable=False),

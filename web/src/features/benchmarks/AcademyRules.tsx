@@ -5,7 +5,7 @@ import { useCatalogue } from "@/api/hooks";
 import { Button, Choice, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
-import { useAcademyRules, useAcademyRulesChanges } from "./api";
+import { useAcademy, useAcademyRules, useAcademyRulesChanges, useSetClock } from "./api";
 
 /** The academy's default schools, its wording of drills, its own drills and findings. */
 export function AcademyRules() {
@@ -16,7 +16,12 @@ export function AcademyRules() {
   const file = useRef<HTMLInputElement>(null);
   const { bring, schools, remove } = useAcademyRulesChanges();
   if (rules.isPending || catalogue.isPending) return <Loading what="Reading the academy's choices" />;
-  if (!rules.data || !catalogue.data) return <div className="p-7"><ErrorLine error={rules.error ?? catalogue.error} /></div>;
+  if (!rules.data || !catalogue.data)
+    return (
+      <div className="p-7">
+        <ErrorLine error={rules.error ?? catalogue.error} />
+      </div>
+    );
   const h = rules.data;
   const drills = catalogue.data.drills.filter((d) => `${d.label} ${d.aim} ${d.how}`.toLowerCase().includes(text.toLowerCase()));
   return (
@@ -28,30 +33,69 @@ export function AcademyRules() {
           {catalogue.data.schools.map((s) => (
             <div key={s.axis} className="border-b border-hairline py-1">
               <p className="text-base text-muted">{s.label}</p>
-              <Choice label={s.label} value={h.schools[s.axis] ?? ""} options={s.options.map((o) => ({ id: o.id, label: o.label }))} onChange={(id) => schools.mutate({ ...h.schools, [s.axis]: id })} />
+              <Choice
+                label={s.label}
+                value={h.schools[s.axis] ?? ""}
+                options={s.options.map((o) => ({ id: o.id, label: o.label }))}
+                onChange={(id) => schools.mutate({ ...h.schools, [s.axis]: id })}
+              />
             </div>
           ))}
         </div>
+        <Clock />
         <div>
           <h2 className="text-2xl font-bold">Own findings</h2>
           {h.findings.map((f) => (
-            <div key={f.id} className="flex items-baseline gap-4 border-b border-hairline py-1 text-lg"><span className="flex-1"><b>{f.label}</b><span className="block text-base text-muted">{f.player_says}</span></span><button type="button" className="min-h-14 underline" onClick={() => remove.mutate(f.id)}>Take out</button></div>
+            <div key={f.id} className="flex items-baseline gap-4 border-b border-hairline py-1 text-lg">
+              <span className="flex-1">
+                <b>{f.label}</b>
+                <span className="block text-base text-muted">{f.player_says}</span>
+              </span>
+              <button type="button" className="min-h-14 underline" onClick={() => remove.mutate(f.id)}>
+                Take out
+              </button>
+            </div>
           ))}
           {h.findings.length ? null : <p className="text-lg text-muted">None yet. They come as a TOML file, each with examples that fire and that do not.</p>}
           <div className="mt-2 flex flex-wrap items-center gap-3">
             <Button onClick={() => file.current?.click()}>Import TOML …</Button>
-            <a className="inline-flex min-h-14 items-center text-lg underline" href="/api/academy-rules/export.toml" download>Export ours</a>
-            <input ref={file} type="file" accept=".toml" aria-label="File of findings and drills" className="sr-only" onChange={(e) => { const f = e.target.files?.[0]; if (f) bring.mutate(f); e.target.value = ""; }} />
+            <a className="inline-flex min-h-14 items-center text-lg underline" href="/api/academy-rules/export.toml" download>
+              Export ours
+            </a>
+            <input
+              ref={file}
+              type="file"
+              accept=".toml"
+              aria-label="File of findings and drills"
+              className="sr-only"
+              onChange={(e) => {
+                const f = e.target.files?.[0];
+                if (f) bring.mutate(f);
+                e.target.value = "";
+              }}
+            />
           </div>
         </div>
         <ErrorLine error={bring.error ?? schools.error ?? remove.error} />
       </section>
       <section className="flex min-h-0 flex-col">
-        <div className="flex-none px-7 pt-3"><input aria-label="Search drills" placeholder="Search drills" className={`${inputLook} max-w-[360px]`} value={text} onChange={(e) => setText(e.target.value)} /></div>
+        <div className="flex-none px-7 pt-3">
+          <input
+            aria-label="Search drills"
+            placeholder="Search drills"
+            className={`${inputLook} max-w-[360px]`}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+        </div>
         <ul className="min-h-0 flex-1 overflow-y-auto px-7 py-2">
           {drills.map((d) => (
             <li key={d.id} className="border-b border-hairline">
-              <button type="button" className="min-h-14 w-full py-2 text-left text-lg" onClick={() => setOpen(d)}><b>{d.label}</b>{h.worded_drills.includes(d.id) ? " · our wording" : h.own_drills.includes(d.id) ? " · ours" : ""}<span className="block text-base text-muted">{d.aim || d.how}</span></button>
+              <button type="button" className="min-h-14 w-full py-2 text-left text-lg" onClick={() => setOpen(d)}>
+                <b>{d.label}</b>
+                {h.worded_drills.includes(d.id) ? " · our wording" : h.own_drills.includes(d.id) ? " · ours" : ""}
+                <span className="block text-base text-muted">{d.aim || d.how}</span>
+              </button>
             </li>
           ))}
           {drills.length ? null : <li className="py-6 text-xl">No drill has these words.</li>}
@@ -62,25 +106,78 @@ export function AcademyRules() {
   );
 }
 
+/** By whose clock the diary's days begin and lessons are booked. */
+function Clock() {
+  const academy = useAcademy();
+  const set = useSetClock();
+  if (!academy.data) return <ErrorLine error={academy.error} />;
+  return (
+    <div>
+      <h2 className="text-2xl font-bold">Clock of this academy</h2>
+      <Field
+        label="Time zone"
+        note="Times in the diary are by this clock, across the change to summer time too. Lessons that are booked stay at the instant they were booked for."
+      >
+        <select className={inputLook} value={academy.data.time_zone} onChange={(e) => set.mutate(e.target.value)}>
+          {academy.data.time_zones.map((z) => (
+            <option key={z} value={z}>
+              {z.replaceAll("_", " ")}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <ErrorLine error={set.error} />
+    </div>
+  );
+}
+
 /** A drill with all that goes with it, and the academy's own wording. */
 function DrillSheet({ drill, rules, onClose }: { drill: Schemas["DrillInfo"]; rules: Schemas["AcademyRulesOut"]; onClose: () => void }) {
   const [words, setWords] = useState({ label: drill.label, how: drill.how, feel: drill.feel });
   const { drill: save } = useAcademyRulesChanges();
-  const keep = (body: { label: string; how: string; feel: string }) => save.mutate({ id: drill.id, body: { ...body, revision: rules.revision } }, { onSuccess: onClose });
+  const keep = (body: { label: string; how: string; feel: string }) =>
+    save.mutate({ id: drill.id, body: { ...body, revision: rules.revision } }, { onSuccess: onClose });
   const set = (part: Partial<typeof words>) => setWords((old) => ({ ...old, ...part }));
   return (
     <Sheet open onClose={onClose} title={drill.label}>
       <dl className="grid grid-cols-[110px_1fr] gap-y-1 text-lg">
-        {[["Aim", drill.aim], ["Equipment", drill.equipment], ["Dose", drill.dose], ["Trainer", drill.band], ["Care", drill.caution]].filter(([, v]) => v).map(([k, v]) => <div key={k} className="contents"><dt className="text-muted">{k}</dt><dd>{v}</dd></div>)}
+        {[
+          ["Aim", drill.aim],
+          ["Equipment", drill.equipment],
+          ["Dose", drill.dose],
+          ["Trainer", drill.band],
+          ["Care", drill.caution],
+        ]
+          .filter(([, v]) => v)
+          .map(([k, v]) => (
+            <div key={k} className="contents">
+              <dt className="text-muted">{k}</dt>
+              <dd>{v}</dd>
+            </div>
+          ))}
       </dl>
-      <form className="mt-4 space-y-3 border-t border-hairline pt-4" onSubmit={(e) => { e.preventDefault(); keep(words); }}>
-        <Field label="Name"><input className={inputLook} required value={words.label} onChange={(e) => set({ label: e.target.value })} /></Field>
-        <Field label="How"><textarea className={inputLook} rows={4} required value={words.how} onChange={(e) => set({ how: e.target.value })} /></Field>
-        <Field label="Feel"><textarea className={inputLook} rows={2} required value={words.feel} onChange={(e) => set({ feel: e.target.value })} /></Field>
+      <form
+        className="mt-4 space-y-3 border-t border-hairline pt-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          keep(words);
+        }}
+      >
+        <Field label="Name">
+          <input className={inputLook} required value={words.label} onChange={(e) => set({ label: e.target.value })} />
+        </Field>
+        <Field label="How">
+          <textarea className={inputLook} rows={4} required value={words.how} onChange={(e) => set({ how: e.target.value })} />
+        </Field>
+        <Field label="Feel">
+          <textarea className={inputLook} rows={2} required value={words.feel} onChange={(e) => set({ feel: e.target.value })} />
+        </Field>
         <p className="text-base text-muted">Our wording stands on the plan and on the page. Care and limits stay as they are.</p>
         <ErrorLine error={save.error} />
         <div className="flex flex-wrap gap-3">
-          <Button tone="solid" type="submit" disabled={save.isPending}>Save our wording</Button>
+          <Button tone="solid" type="submit" disabled={save.isPending}>
+            Save our wording
+          </Button>
           {rules.worded_drills.includes(drill.id) ? <Button onClick={() => keep({ label: "", how: "", feel: "" })}>Back to the built-in</Button> : null}
         </div>
       </form>

@@ -12,8 +12,12 @@ import { References } from "./References";
 
 type Part = "ranges" | "facts" | "build" | "references" | "academy-rules" | "measure-again";
 const PARTS: { id: Part; label: string }[] = [
-  { id: "ranges", label: "Ranges" }, { id: "build", label: "Build from swings" }, { id: "references", label: "References" },
-  { id: "academy-rules", label: "Schools, drills, findings" }, { id: "facts", label: "Rules of thumb" }, { id: "measure-again", label: "Measure again" },
+  { id: "ranges", label: "Ranges" },
+  { id: "build", label: "Build from swings" },
+  { id: "references", label: "References" },
+  { id: "academy-rules", label: "Schools, drills, findings" },
+  { id: "facts", label: "Rules of thumb" },
+  { id: "measure-again", label: "Measure again" },
 ];
 
 /** What swings are judged by, where it comes from, and how an academy makes it its own. */
@@ -26,7 +30,19 @@ export function Benchmarks() {
         <Choice label="Part" value={part} options={PARTS} onChange={setPart} />
       </div>
       <div className="min-h-0 flex-1">
-        {part === "ranges" ? <Ranges /> : part === "build" ? <Build /> : part === "references" ? <References onBuild={() => setPart("build")} /> : part === "academy-rules" ? <AcademyRules /> : part === "measure-again" ? <MeasureAgain /> : <Facts />}
+        {part === "ranges" ? (
+          <Ranges />
+        ) : part === "build" ? (
+          <Build />
+        ) : part === "references" ? (
+          <References onBuild={() => setPart("build")} />
+        ) : part === "academy-rules" ? (
+          <AcademyRules />
+        ) : part === "measure-again" ? (
+          <MeasureAgain />
+        ) : (
+          <Facts />
+        )}
       </div>
     </div>
   );

@@ -13,7 +13,12 @@ export function MeasureAgain() {
   const measuring = useMeasuring();
   const { start, decide, stop, goOn } = useMeasuringChanges();
   if (measuring.isPending) return <Loading what="Looking for work" />;
-  if (!measuring.data) return <div className="p-7"><ErrorLine error={measuring.error} /></div>;
+  if (!measuring.data)
+    return (
+      <div className="p-7">
+        <ErrorLine error={measuring.error} />
+      </div>
+    );
   const { engine, job, accepting, stopped, report } = measuring.data;
   const busy = start.isPending || decide.isPending || stop.isPending || goOn.isPending;
   return (
@@ -21,43 +26,83 @@ export function MeasureAgain() {
       {accepting ? (
         <>
           <h2 className="text-[40px] leading-tight font-bold">The new values are being put in place.</h2>
-          <div className="mt-6">{accepting.state === "failed" || accepting.state === "cancelled" ? <div className="flex gap-3"><Button tone="solid" onClick={() => goOn.mutate(accepting.id)} disabled={busy}>Go on</Button></div> : <Working job={accepting} label="Putting in place" />}</div>
+          <div className="mt-6">
+            {accepting.state === "failed" || accepting.state === "cancelled" ? (
+              <div className="flex gap-3">
+                <Button tone="solid" onClick={() => goOn.mutate(accepting.id)} disabled={busy}>
+                  Go on
+                </Button>
+              </div>
+            ) : (
+              <Working job={accepting} label="Putting in place" />
+            )}
+          </div>
           {accepting.message ? <p className="mt-3 text-xl">{accepting.message}</p> : null}
         </>
       ) : job && report ? (
         job.state === "done" ? (
           <Found report={report} largest={measuring.data.largest}>
-            <Button tone="solid" disabled={busy} onClick={() => decide.mutate({ id: job.id, decision: "accept" })}>Accept the new values</Button>
-            <Button disabled={busy} onClick={() => decide.mutate({ id: job.id, decision: "dismiss" })}>Leave everything as it is</Button>
+            {isSame(report) ? (
+              <Button tone="solid" disabled={busy} onClick={() => decide.mutate({ id: job.id, decision: "dismiss" })}>
+                Done
+              </Button>
+            ) : null}
+            <Button tone={isSame(report) ? "line" : "solid"} disabled={busy} onClick={() => decide.mutate({ id: job.id, decision: "accept" })}>
+              Accept the new values
+            </Button>
+            {isSame(report) ? null : (
+              <Button disabled={busy} onClick={() => decide.mutate({ id: job.id, decision: "dismiss" })}>
+                Leave everything as it is
+              </Button>
+            )}
           </Found>
         ) : (
           <>
             <h2 className="text-[40px] leading-tight font-bold">Measuring everything again.</h2>
             <p className="mt-1 text-xl text-muted">Lessons go on meanwhile; nothing that is kept changes.</p>
-            <div className="mt-6"><Working job={job} label="Measuring again" onStop={() => stop.mutate(job.id)} /></div>
+            <div className="mt-6">
+              <Working job={job} label="Measuring again" onStop={() => stop.mutate(job.id)} />
+            </div>
             {report.swings ? <p className="mt-4 text-xl">So far: {changedWords(report)}</p> : null}
           </>
         )
       ) : (
         <>
           <h2 className="text-[40px] leading-tight font-bold">Measure everything again.</h2>
-          <p className="mt-2 max-w-[52ch] text-2xl">Every recording is read again from its raw samples by engine {engine}. The new values stand beside the old ones until you accept them.</p>
-          {stopped ? <p className="mt-3 text-xl text-muted">The last time it stopped after {stopped.done} of {count(stopped.total, "recording")}{stopped.message && stopped.state === "failed" ? `: ${stopped.message}` : "."}</p> : null}
+          <p className="mt-2 max-w-[52ch] text-2xl">
+            Every recording is read again from its raw samples by engine {engine}. The new values stand beside the old ones until you accept them.
+          </p>
+          {stopped ? (
+            <p className="mt-3 text-xl text-muted">
+              The last time it stopped after {stopped.done} of {count(stopped.total, "recording")}
+              {stopped.message && stopped.state === "failed" ? `: ${stopped.message}` : "."}
+            </p>
+          ) : null}
           <div className="mt-6 flex gap-3">
-            {stopped ? <Button tone="solid" disabled={busy} onClick={() => goOn.mutate(stopped.id)}>Go on where it stopped</Button> : null}
-            <Button tone={stopped ? "line" : "solid"} disabled={busy} onClick={() => start.mutate()}>{stopped ? "Begin anew" : "Measure again"}</Button>
+            {stopped ? (
+              <Button tone="solid" disabled={busy} onClick={() => goOn.mutate(stopped.id)}>
+                Go on where it stopped
+              </Button>
+            ) : null}
+            <Button tone={stopped ? "line" : "solid"} disabled={busy} onClick={() => start.mutate()}>
+              {stopped ? "Begin anew" : "Measure again"}
+            </Button>
           </div>
         </>
       )}
-      <div className="mt-4"><ErrorLine error={start.error ?? decide.error ?? stop.error ?? goOn.error} /></div>
+      <div className="mt-4">
+        <ErrorLine error={start.error ?? decide.error ?? stop.error ?? goOn.error} />
+      </div>
     </main>
   );
 }
 
 const number = (n: number) => n.toLocaleString("en-GB");
 
+const isSame = (r: Report) => r.changed + r.gone + r.new === 0;
+
 function changedWords(r: Report): string {
-  if (r.changed + r.gone + r.new === 0) return `all ${number(r.values)} values of ${count(r.swings, "swing")} read the same.`;
+  if (isSame(r)) return `all ${number(r.values)} values of ${count(r.swings, "swing")} read the same.`;
   const parts = [
     r.changed ? `${number(r.changed)} of ${number(r.values)} values read otherwise` : "",
     r.new ? `${number(r.new)} are new` : "",
@@ -70,28 +115,51 @@ function changedWords(r: Report): string {
 
 /** What would change, largest first, and the two ways to go on. */
 function Found({ report, largest, children }: { report: Report; largest: Schemas["ChangeShown"][]; children: ReactNode }) {
-  const same = report.changed + report.gone + report.new === 0;
+  const same = isSame(report);
   return (
     <>
       <h2 className="text-[40px] leading-tight font-bold">{same ? "Nothing changes." : "Some values change."}</h2>
       <p className="mt-2 max-w-[60ch] text-2xl first-letter:uppercase">{changedWords(report)}</p>
-      <p className="mt-1 text-lg text-muted">{count(report.recordings, "recording")}, {count(report.swings, "swing")}; kept values are by engine {report.engines.join(", ") || "unknown"}, new ones by {report.engine}. Closed lessons go on being judged by the rules of their day.</p>
+      <p className="mt-1 text-lg text-muted">
+        {count(report.recordings, "recording")}, {count(report.swings, "swing")}; kept values are by engine {report.engines.join(", ") || "unknown"}, new ones
+        by {report.engine}. Closed lessons go on being judged by the rules of their day.
+      </p>
       <div className="mt-5 flex flex-wrap gap-3">{children}</div>
       {largest.length ? (
         <table className="mt-6 w-full max-w-[1100px] text-lg">
           <caption className="text-left text-xl font-bold">Largest changes, beside what a value is certain to</caption>
-          <thead><tr className="border-b border-hairline text-left text-muted"><th className="py-1 font-normal">Swing</th><th className="font-normal">Measure</th><th className="font-normal">Kept</th><th className="font-normal">New</th></tr></thead>
+          <thead>
+            <tr className="border-b border-hairline text-left text-muted">
+              <th className="py-1 font-normal">Swing</th>
+              <th className="font-normal">Measure</th>
+              <th className="font-normal">Kept</th>
+              <th className="font-normal">New</th>
+            </tr>
+          </thead>
           <tbody>
             {largest.map((c, k) => (
-              <tr key={k} className="border-b border-hairline"><td className="py-2">{c.label}</td><td>{c.metric}, {c.moment}</td><td>{c.before}</td><td className="font-bold">{c.after}</td></tr>
+              <tr key={k} className="border-b border-hairline">
+                <td className="py-2">{c.label}</td>
+                <td>
+                  {c.metric}, {c.moment}
+                </td>
+                <td>{c.before}</td>
+                <td className="font-bold">{c.after}</td>
+              </tr>
             ))}
           </tbody>
         </table>
       ) : null}
       {report.unreadable.length ? (
         <div className="mt-6 border-l-4 border-rust pl-4">
-          <p className="text-xl font-bold">{count(report.unreadable.length, "recording")} cannot be read any more; {report.unreadable.length === 1 ? "its" : "their"} swings stay as they are.</p>
-          {report.unreadable.map((u) => <p key={u.recording_id} className="text-lg">{u.why}</p>)}
+          <p className="text-xl font-bold">
+            {count(report.unreadable.length, "recording")} cannot be read any more; {report.unreadable.length === 1 ? "its" : "their"} swings stay as they are.
+          </p>
+          {report.unreadable.map((u) => (
+            <p key={u.recording_id} className="text-lg">
+              {u.why}
+            </p>
+          ))}
         </div>
       ) : null}
     </>

@@ -1,9 +1,8 @@
-import { useEffect, useState } from "react";
-
 import type { Schemas } from "@/api/client";
 import { typed, wrongLimits, type RangeEdit } from "@/lib/ranges";
 import { Button, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { useStateFrom } from "@/shared/ui/useStateFrom";
 
 interface Props {
   range: Schemas["RangeOut"] | undefined;
@@ -17,43 +16,113 @@ const text = (value: number | null | undefined) => (value === null || value === 
 
 /** One range: what it says, where it comes from; other limits become part of the next version. */
 export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
-  const [fields, setFields] = useState({ low: "", high: "", softLow: "", softHigh: "", note: "", lean: true });
-  useEffect(() => {
-    if (!range) return;
-    const from = edit ?? range;
-    setFields({ low: text(from.low), high: text(from.high), softLow: text(from.soft_low), softHigh: text(from.soft_high), note: from.note ?? range.note, lean: edit?.lean ?? true });
-  }, [range?.id, edit]);
+  const [fields, setFields] = useStateFrom(
+    () => {
+      const from = edit ?? range;
+      return {
+        low: text(from?.low),
+        high: text(from?.high),
+        softLow: text(from?.soft_low),
+        softHigh: text(from?.soft_high),
+        note: from?.note ?? range?.note ?? "",
+        lean: edit?.lean ?? true,
+      };
+    },
+    JSON.stringify([range?.id, edit]),
+  );
   if (!range) return null;
   const set = (part: Partial<typeof fields>) => setFields((old) => ({ ...old, ...part }));
   const [low, high, softLow, softHigh] = [typed(fields.low), typed(fields.high), typed(fields.softLow), typed(fields.softHigh)];
   const leans = range.leans !== "" && fields.lean;
-  const wrong = wrongLimits(low, high, leans) || (softLow === undefined || softHigh === undefined || (softLow ?? 0) < 0 || (softHigh ?? 0) < 0 ? "A margin is a number from 0." : "");
+  const wrong =
+    wrongLimits(low, high, leans) ||
+    (softLow === undefined || softHigh === undefined || (softLow ?? 0) < 0 || (softHigh ?? 0) < 0 ? "A margin is a number from 0." : "");
   const oneSided = (low === null || high === null) && range.scale === null && !leans;
-  const submit = () => onEdit({ id: range.id, low: low ?? null, high: high ?? null, soft_low: softLow ?? 0, soft_high: softHigh ?? 0, note: fields.note, lean: fields.lean, retire: false });
+  const submit = () =>
+    onEdit({
+      id: range.id,
+      low: low ?? null,
+      high: high ?? null,
+      soft_low: softLow ?? 0,
+      soft_high: softHigh ?? 0,
+      note: fields.note,
+      lean: fields.lean,
+      retire: false,
+    });
   return (
     <Sheet open onClose={onClose} title={`${range.label}${range.moment === "whole swing" ? "" : `, ${range.moment}`}`}>
       <p className="text-2xl font-bold">{range.words}</p>
       {range.leans && range.leans !== range.words ? <p className="text-lg">{range.leans}</p> : null}
-      <p className="mt-1 text-lg">{range.synthetic ? <b>Synthetic. </b> : null}By {range.provenance}.</p>
+      <p className="mt-1 text-lg">
+        {range.synthetic ? <b>Synthetic. </b> : null}By {range.provenance}.
+      </p>
       <p className="text-lg text-muted">{range.note}</p>
-      <p className="text-lg text-muted">{[range.id, range.club_class || "any club", range.school && `school: ${range.school}`, range.population].filter(Boolean).join(" · ")}</p>
-      <form className="mt-4 space-y-3 border-t border-hairline pt-4" onSubmit={(e) => { e.preventDefault(); submit(); }}>
+      <p className="text-lg text-muted">
+        {[range.id, range.club_class || "any club", range.school && `school: ${range.school}`, range.population].filter(Boolean).join(" · ")}
+      </p>
+      <form
+        className="mt-4 space-y-3 border-t border-hairline pt-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          submit();
+        }}
+      >
         <div className="grid grid-cols-2 gap-4">
-          <Field label={`Low limit (${range.unit})`}><input className={inputLook} inputMode="decimal" value={fields.low} onChange={(e) => set({ low: e.target.value })} /></Field>
-          <Field label={`High limit (${range.unit})`}><input className={inputLook} inputMode="decimal" value={fields.high} onChange={(e) => set({ high: e.target.value })} /></Field>
-          <Field label="Margin below, still the edge"><input className={inputLook} inputMode="decimal" value={fields.softLow} onChange={(e) => set({ softLow: e.target.value })} /></Field>
-          <Field label="Margin above, still the edge"><input className={inputLook} inputMode="decimal" value={fields.softHigh} onChange={(e) => set({ softHigh: e.target.value })} /></Field>
+          <Field label={`Low limit (${range.unit})`}>
+            <input className={inputLook} inputMode="decimal" value={fields.low} onChange={(e) => set({ low: e.target.value })} />
+          </Field>
+          <Field label={`High limit (${range.unit})`}>
+            <input className={inputLook} inputMode="decimal" value={fields.high} onChange={(e) => set({ high: e.target.value })} />
+          </Field>
+          <Field label="Margin below, still the edge">
+            <input className={inputLook} inputMode="decimal" value={fields.softLow} onChange={(e) => set({ softLow: e.target.value })} />
+          </Field>
+          <Field label="Margin above, still the edge">
+            <input className={inputLook} inputMode="decimal" value={fields.softHigh} onChange={(e) => set({ softHigh: e.target.value })} />
+          </Field>
         </div>
         {range.leans ? (
-          <label className="flex min-h-11 items-center gap-3 text-lg"><input type="checkbox" className="size-6 accent-[var(--ink)]" checked={fields.lean} onChange={(e) => set({ lean: e.target.checked })} />and {range.leans}</label>
+          <label className="flex min-h-11 items-center gap-3 text-lg">
+            <input type="checkbox" className="size-6 accent-[var(--ink)]" checked={fields.lean} onChange={(e) => set({ lean: e.target.checked })} />
+            and {range.leans}
+          </label>
         ) : null}
-        <Field label="Note"><textarea className={inputLook} rows={2} value={fields.note} onChange={(e) => set({ note: e.target.value })} /></Field>
-        {wrong || oneSided ? <p role="alert" className="text-lg">{wrong || "This range has two limits; give both."}</p> : null}
+        <Field label="Note">
+          <textarea className={inputLook} rows={2} value={fields.note} onChange={(e) => set({ note: e.target.value })} />
+        </Field>
+        {wrong || oneSided ? (
+          <p role="alert" className="text-lg">
+            {wrong || "This range has two limits; give both."}
+          </p>
+        ) : null}
         <div className="flex flex-wrap gap-3">
-          <Button tone="solid" type="submit" disabled={wrong !== "" || oneSided}>Change it</Button>
-          {edit ? <Button onClick={onUndo}>Undo my change</Button> : <Button onClick={() => onEdit({ id: range.id, low: range.low, high: range.high, soft_low: range.soft_low, soft_high: range.soft_high, note: null, lean: true, retire: true })}>Take out</Button>}
+          <Button tone="solid" type="submit" disabled={wrong !== "" || oneSided}>
+            Change it
+          </Button>
+          {edit ? (
+            <Button onClick={onUndo}>Undo my change</Button>
+          ) : (
+            <Button
+              onClick={() =>
+                onEdit({
+                  id: range.id,
+                  low: range.low,
+                  high: range.high,
+                  soft_low: range.soft_low,
+                  soft_high: range.soft_high,
+                  note: null,
+                  lean: true,
+                  retire: true,
+                })
+              }
+            >
+              Take out
+            </Button>
+          )}
         </div>
-        <p className="text-base text-muted">{range.ways ? `${range.ways}. ` : ""}Changes become the academy's own, and are saved together as the next version.</p>
+        <p className="text-base text-muted">
+          {range.ways ? `${range.ways}. ` : ""}Changes become the academy's own, and are saved together as the next version.
+        </p>
       </form>
     </Sheet>
   );

@@ -12,13 +12,33 @@ export function References({ onBuild }: { onBuild: () => void }) {
   if (references.isPending) return <Loading what="Reading the references" />;
   return (
     <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="References">
-      <p className="max-w-[900px] text-lg text-muted">A reference is drawn under a swing's trace, lined up at takeaway, shaft level, top and impact. Keep one swing from its own page (Mark), or the mean of many from <button type="button" className="underline" onClick={onBuild}>Build from swings</button>.</p>
+      <p className="max-w-[900px] text-lg text-muted">
+        A reference is drawn under a swing's trace, lined up at takeaway, shaft level, top and impact. Keep one swing from its own page (Mark), or the mean of
+        many from{" "}
+        <button type="button" className="underline" onClick={onBuild}>
+          Build from swings
+        </button>
+        .
+      </p>
       <ErrorLine error={references.error ?? remove.error} />
       <ul className="mt-3">
         {(references.data ?? []).map((r) => (
           <li key={r.id} className="flex items-center gap-6 border-b border-hairline py-2">
-            <p className="flex-1 text-xl"><b>{r.name}</b><span className="block text-lg text-muted">{FORMS[r.form]} · {r.club} · {r.swings} swing{r.swings === 1 ? "" : "s"} of {r.players} player{r.players === 1 ? "" : "s"}{r.made_by ? ` · by ${r.made_by}` : ""}{r.warning ? ` · ${r.warning}` : ""}</span></p>
-            {r.synthetic ? <span className="text-lg font-bold">Synthetic</span> : <Button onClick={() => remove.mutate(r.id)} disabled={remove.isPending}>Remove</Button>}
+            <p className="flex-1 text-xl">
+              <b>{r.name}</b>
+              <span className="block text-lg text-muted">
+                {FORMS[r.form]} · {r.club} · {r.swings} swing{r.swings === 1 ? "" : "s"} of {r.players} player{r.players === 1 ? "" : "s"}
+                {r.made_by ? ` · by ${r.made_by}` : ""}
+                {r.warning ? ` · ${r.warning}` : ""}
+              </span>
+            </p>
+            {r.synthetic ? (
+              <span className="text-lg font-bold">Synthetic</span>
+            ) : (
+              <Button onClick={() => remove.mutate(r.id)} disabled={remove.isPending}>
+                Remove
+              </Button>
+            )}
           </li>
         ))}
       </ul>

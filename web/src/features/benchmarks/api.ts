@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, data, type Schemas } from "@/api/client";
 import { importAcademyRules, importRanges } from "@/api/hooks";
+import { keys } from "@/api/keys";
 
 export function useRanges(label: string) {
   return useQuery({ queryKey: ["benchmarks", "ranges", label], queryFn: () => data(api.GET("/api/benchmarks/ranges", { params: { query: { label } } })) });
@@ -12,6 +13,22 @@ export function useDifferences(before: string, after: string) {
     queryKey: ["benchmarks", "differences", before, after],
     enabled: before !== "" && after !== "" && before !== after,
     queryFn: () => data(api.GET("/api/benchmarks/differences", { params: { query: { before, after } } })),
+  });
+}
+
+/** The academy and the clock it lives by. */
+export function useAcademy() {
+  return useQuery({ queryKey: keys.academy, queryFn: ({ signal }) => data(api.GET("/api/academy", { signal })) });
+}
+
+export function useSetClock() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (time_zone: string) => data(api.PUT("/api/academy/clock", { body: { time_zone } })),
+    onSuccess: (found) => {
+      client.setQueryData(keys.academy, found);
+      return Promise.all([client.invalidateQueries({ queryKey: keys.diary() }), client.invalidateQueries({ queryKey: ["player"] })]);
+    },
   });
 }
 
@@ -39,12 +56,19 @@ export function useAcademyRulesChanges() {
   const done = useSaved();
   return {
     bring: useMutation({ mutationFn: importAcademyRules, onSuccess: done }),
-    schools: useMutation({ mutationFn: (schools: Record<string, string>) => data(api.PUT("/api/academy-rules/schools", { body: { schools } })), onSuccess: done }),
-    drill: useMutation({
-      mutationFn: ({ id, body }: { id: string; body: Schemas["DrillWordsIn"] }) => data(api.PUT("/api/academy-rules/drills/{drill_id}", { params: { path: { drill_id: id } }, body })),
+    schools: useMutation({
+      mutationFn: (schools: Record<string, string>) => data(api.PUT("/api/academy-rules/schools", { body: { schools } })),
       onSuccess: done,
     }),
-    remove: useMutation({ mutationFn: (id: string) => data(api.DELETE("/api/academy-rules/findings/{finding_id}", { params: { path: { finding_id: id } } })), onSuccess: done }),
+    drill: useMutation({
+      mutationFn: ({ id, body }: { id: string; body: Schemas["DrillWordsIn"] }) =>
+        data(api.PUT("/api/academy-rules/drills/{drill_id}", { params: { path: { drill_id: id } }, body })),
+      onSuccess: done,
+    }),
+    remove: useMutation({
+      mutationFn: (id: string) => data(api.DELETE("/api/academy-rules/findings/{finding_id}", { params: { path: { finding_id: id } } })),
+      onSuccess: done,
+    }),
   };
 }
 
@@ -57,6 +81,9 @@ export function useCohortChanges() {
   return {
     ranges: useMutation({ mutationFn: (body: Schemas["CohortSaveIn"]) => data(api.POST("/api/cohorts/ranges", { body })), onSuccess: done }),
     reference: useMutation({ mutationFn: (body: Schemas["CohortReferenceIn"]) => data(api.POST("/api/cohorts/reference", { body })), onSuccess: done }),
-    remove: useMutation({ mutationFn: (id: string) => data(api.DELETE("/api/references/{reference_id}", { params: { path: { reference_id: id } } })), onSuccess: done }),
+    remove: useMutation({
+      mutationFn: (id: string) => data(api.DELETE("/api/references/{reference_id}", { params: { path: { reference_id: id } } })),
+      onSuccess: done,
+    }),
   };
 }

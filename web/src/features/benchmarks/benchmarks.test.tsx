@@ -8,7 +8,11 @@ import { Ranges } from "./Ranges";
 
 const { GET, POST, PUT, DELETE, importAcademyRules, Problem } = vi.hoisted(() => {
   class Problem extends Error {
-    constructor(readonly code: string, message: string, readonly status: number) {
+    constructor(
+      readonly code: string,
+      message: string,
+      readonly status: number,
+    ) {
       super(message);
     }
   }
@@ -19,18 +23,85 @@ vi.mock("@/api/client", () => ({ Problem, api: { GET, POST, PUT, DELETE }, data:
 vi.mock("@/api/hooks", () => ({
   useVersions: () => ({ data: versions, refetch: () => Promise.resolve() }),
   useCatalogue: () => ({ isPending: false, data: { clubs: [{ id: "7-iron", label: "7-iron" }], drills: [drill], schools: [school] } }),
-  importAcademyRules, importRanges: vi.fn(),
+  importAcademyRules,
+  importRanges: vi.fn(),
 }));
 
-const version = (label: string, extra: object = {}) => ({ label, name: label.replace(/ \d+$/, ""), number: 1, built_in: label === "builtin-4", in_use: label === "builtin-4", retired: false, based_on: "builtin-4", note: "", made_by: "Mara", made_at: null, ranges: 2, ...extra });
-let versions = [version("builtin-4"), version("Harbour 1")];
-const drill = { id: "peg", label: "Peg", aim: "Flat.", how: "How.", feel: "Feel.", equipment: "", dose: "", caution: "Stop on pain.", band: "", plain_band: "", own: false };
-const school = { axis: "pelvis", label: "Pelvis", options: [{ id: "free", label: "Free" }, { id: "restrained", label: "Restrained" }] };
-const range = (id: string, label: string, extra: object = {}) => ({
-  id, metric: "m", label, family: "turn", moment: "top", club_class: "", shot: "full", school: "", population: "adult", low: 82, high: 95, soft_low: 3, soft_high: 3, scale: null, unit: "deg", ways: "+ closed, − open",
-  words: "82° to 95° closed", leans: "", provenance: "common practice", note: "", synthetic: false, ...extra,
+const version = (label: string, extra: object = {}) => ({
+  label,
+  name: label.replace(/ \d+$/, ""),
+  number: 1,
+  built_in: label === "builtin-4",
+  in_use: label === "builtin-4",
+  retired: false,
+  based_on: "builtin-4",
+  note: "",
+  made_by: "Mara",
+  made_at: null,
+  ranges: 2,
+  ...extra,
 });
-const row = (id: string, extra: object = {}) => ({ id, label: `Range ${id}`, moment: "top", school: "", swings: 12, players: 3, centre: "88°", spread: "4°", made: "80° to 96°", now: "82° to 95°", warning: "", outliers: [], ...extra });
+let versions = [version("builtin-4"), version("Harbour 1")];
+const drill = {
+  id: "peg",
+  label: "Peg",
+  aim: "Flat.",
+  how: "How.",
+  feel: "Feel.",
+  equipment: "",
+  dose: "",
+  caution: "Stop on pain.",
+  band: "",
+  plain_band: "",
+  own: false,
+};
+const school = {
+  axis: "pelvis",
+  label: "Pelvis",
+  options: [
+    { id: "free", label: "Free" },
+    { id: "restrained", label: "Restrained" },
+  ],
+};
+const range = (id: string, label: string, extra: object = {}) => ({
+  id,
+  metric: "m",
+  label,
+  family: "turn",
+  moment: "top",
+  club_class: "",
+  shot: "full",
+  school: "",
+  population: "adult",
+  low: 82,
+  high: 95,
+  soft_low: 3,
+  soft_high: 3,
+  scale: null,
+  unit: "deg",
+  ways: "+ closed, − open",
+  words: "82° to 95° closed",
+  leans: "",
+  provenance: "common practice",
+  note: "",
+  synthetic: false,
+  ...extra,
+});
+const row = (id: string, extra: object = {}) => ({
+  id,
+  label: `Range ${id}`,
+  moment: "top",
+  school: "",
+  swings: 12,
+  players: 3,
+  centre: "88°",
+  spread: "4°",
+  made: "80° to 96°",
+  now: "82° to 95°",
+  warning: "",
+  outliers: [],
+  ...extra,
+});
 
 beforeEach(() => {
   vi.clearAllMocks();
@@ -38,9 +109,33 @@ beforeEach(() => {
   versions = [version("builtin-4"), version("Harbour 1")];
   GET.mockImplementation((path: string) =>
     Promise.resolve({
-      data: path === "/api/benchmarks/differences" ? [{ id: "C2", label: "Tempo", before: "2.6 to 3.4", after: "2.4 to 3.6" }]
-        : path === "/api/academy-rules" ? { revision: 4, schools: { pelvis: "free" }, benchmarks: "builtin-4", findings: [{ id: "own", label: "Ours", player_says: "Said." }], own_drills: [], worded_drills: ["peg"] }
-        : { version: version("builtin-4"), ranges: [range("B5", "Upper-body turn"), range("W3a", "Cup", { family: "wrist", leans: "not above the value at address plus 3°", synthetic: true, provenance: "from captured swings" })], facts: [] },
+      data:
+        path === "/api/benchmarks/differences"
+          ? [{ id: "C2", label: "Tempo", before: "2.6 to 3.4", after: "2.4 to 3.6" }]
+          : path === "/api/academy"
+            ? { name: "Harbour", time_zone: "Europe/Lisbon", time_zones: ["Europe/Berlin", "Europe/Lisbon", "UTC"] }
+            : path === "/api/academy-rules"
+              ? {
+                  revision: 4,
+                  schools: { pelvis: "free" },
+                  benchmarks: "builtin-4",
+                  findings: [{ id: "own", label: "Ours", player_says: "Said." }],
+                  own_drills: [],
+                  worded_drills: ["peg"],
+                }
+              : {
+                  version: version("builtin-4"),
+                  ranges: [
+                    range("B5", "Upper-body turn"),
+                    range("W3a", "Cup", {
+                      family: "wrist",
+                      leans: "not above the value at address plus 3°",
+                      synthetic: true,
+                      provenance: "from captured swings",
+                    }),
+                  ],
+                  facts: [],
+                },
     }),
   );
   POST.mockResolvedValue({ data: version("Winter 1") });
@@ -49,7 +144,8 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
-const show = (what: React.ReactNode) => render(<QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>{what}</QueryClientProvider>);
+const show = (what: React.ReactNode) =>
+  render(<QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>{what}</QueryClientProvider>);
 const change = async (value: string) => {
   fireEvent.click(await screen.findByRole("button", { name: /^Upper-body turn/ }));
   fireEvent.change(screen.getByLabelText("High limit (deg)"), { target: { value } });
@@ -71,7 +167,10 @@ describe("ranges", () => {
     expect(screen.getByText(/\+ closed, − open/)).toBeDefined();
     fireEvent.click(screen.getByRole("button", { name: "Change it" }));
     expect(screen.getByText("1 change")).toBeDefined();
-    expect(JSON.parse(sessionStorage.getItem("benchmark-draft")!)).toMatchObject({ base: "builtin-4", changes: [{ id: "B5", low: 82, high: 97.5, lean: true }] });
+    expect(JSON.parse(sessionStorage.getItem("benchmark-draft")!)).toMatchObject({
+      base: "builtin-4",
+      changes: [{ id: "B5", low: 82, high: 97.5, lean: true }],
+    });
     fireEvent.click(screen.getByRole("button", { name: "Save as next version" }));
     fireEvent.change(screen.getByLabelText("Name"), { target: { value: "Winter" } });
     fireEvent.click(screen.getByRole("button", { name: "Save" }));
@@ -88,7 +187,10 @@ describe("ranges", () => {
     expect(screen.getByRole("alert").textContent).toContain("give both");
   });
   it("tell the second saver, show what differs, and save on top", async () => {
-    sessionStorage.setItem("benchmark-draft", JSON.stringify({ base: "Harbour 1", changes: [{ id: "B5", low: 1, high: 2, soft_low: 0, soft_high: 0, note: null, lean: true, retire: false }] }));
+    sessionStorage.setItem(
+      "benchmark-draft",
+      JSON.stringify({ base: "Harbour 1", changes: [{ id: "B5", low: 1, high: 2, soft_low: 0, soft_high: 0, note: null, lean: true, retire: false }] }),
+    );
     versions = [version("builtin-4"), version("Harbour 2", { number: 2, made_by: "Jonas" }), version("Harbour 1")];
     POST.mockRejectedValueOnce(new Problem("overtaken", "Harbour: Harbour 2 was saved by Jonas in the meantime.", 409));
     show(<Ranges />);
@@ -104,7 +206,16 @@ describe("ranges", () => {
 
 describe("ranges from swings", () => {
   it("say what they rest on, list outliers, and can be left out one by one", async () => {
-    POST.mockResolvedValue({ data: { swings: 12, players: [{ id: "p1", name: "Ilse", swings: 12 }], tags: ["skilled"], warning: "Rests on little: 3 of 8 players.", synthetic: false, rows: [row("B5", { outliers: ["Ilse, swing 2: 120°"] }), row("C2")] } });
+    POST.mockResolvedValue({
+      data: {
+        swings: 12,
+        players: [{ id: "p1", name: "Ilse", swings: 12 }],
+        tags: ["skilled"],
+        warning: "Rests on little: 3 of 8 players.",
+        synthetic: false,
+        rows: [row("B5", { outliers: ["Ilse, swing 2: 120°"] }), row("C2")],
+      },
+    });
     show(<Build />);
     expect(await screen.findByText(/Rests on little/)).toBeDefined();
     expect(screen.getByText("1 outlier left out")).toBeDefined();
@@ -123,6 +234,15 @@ describe("ranges from swings", () => {
 });
 
 describe("the academy's own", () => {
+  it("lives by the clock that is chosen", async () => {
+    PUT.mockResolvedValue({ data: { name: "Harbour", time_zone: "Europe/Berlin", time_zones: ["Europe/Berlin"] } });
+    show(<AcademyRules />);
+    const zone = (await screen.findByLabelText("Time zone")) as HTMLSelectElement;
+    expect(zone.value).toBe("Europe/Lisbon");
+    fireEvent.change(zone, { target: { value: "Europe/Berlin" } });
+    await waitFor(() => expect(PUT).toHaveBeenCalledWith("/api/academy/clock", { body: { time_zone: "Europe/Berlin" } }));
+  });
+
   it("words a drill its own way and goes back, care untouched", async () => {
     show(<AcademyRules />);
     fireEvent.click(await screen.findByRole("button", { name: /^Peg · our wording/ }));

@@ -12,12 +12,27 @@ vi.mock("@/api/jobs", () => ({
 }));
 
 const job = { id: "j", kind: "measure_again", state: "done", done: 3, total: 9, step: "Recording 4 of 9", message: "", stopping: false };
-const report = { engine: "0.5.0", engines: ["0.4.0"], recordings: 9, swings: 35, values: 24_300, changed: 0, gone: 0, new: 0, verdicts: 0, findings: 0, unreadable: [] };
+const report = {
+  engine: "0.5.0",
+  engines: ["0.4.0"],
+  recordings: 9,
+  swings: 35,
+  values: 24_300,
+  changed: 0,
+  gone: 0,
+  new: 0,
+  verdicts: 0,
+  findings: 0,
+  unreadable: [],
+};
 const nothing = { engine: "0.5.0", job: null, accepting: null, stopped: null, report: null, largest: [] };
 
 beforeEach(() => vi.clearAllMocks());
 afterEach(cleanup);
-const shown = (part: object) => { state = { ...nothing, ...part }; render(<MeasureAgain />); };
+const shown = (part: object) => {
+  state = { ...nothing, ...part };
+  render(<MeasureAgain />);
+};
 
 it("begins when it is told to", () => {
   shown({});
@@ -43,6 +58,8 @@ it("says that nothing changes where nothing does", () => {
   shown({ job, report });
   expect(screen.getByText("Nothing changes.")).toBeDefined();
   expect(screen.getByText("all 24,300 values of 35 swings read the same.")).toBeDefined();
+  fireEvent.click(screen.getByText("Done"));
+  expect(calls.decide).toHaveBeenCalledWith({ id: "j", decision: "dismiss" });
 });
 
 it("shows what changes, and leaves the decision to the instructor", () => {

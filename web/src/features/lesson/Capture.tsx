@@ -28,15 +28,17 @@ export function Capture() {
   const seen = useRef(captured);
 
   const ask = useMutation({
-    mutationFn: (count: number) =>
-      data(api.POST("/api/lessons/{lesson_id}/stand-in/swings", { params: { path: { lesson_id: lessonId } }, body: { count } })),
+    mutationFn: (count: number) => data(api.POST("/api/lessons/{lesson_id}/stand-in/swings", { params: { path: { lesson_id: lessonId } }, body: { count } })),
   });
-  const drop = useImport((f: File) => dropBundle(lessonId, f), async (kept) => {
-    await refresh();
-    const first = kept.swings?.at(-1);
-    if (first) await navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: first } });
-    else await navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
-  });
+  const drop = useImport(
+    (f: File) => dropBundle(lessonId, f),
+    async (kept) => {
+      await refresh();
+      const first = kept.swings?.at(-1);
+      if (first) await navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: first } });
+      else await navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
+    },
+  );
   useEffect(() => {
     seen.current = captured;
   }, [captured]);
@@ -60,12 +62,25 @@ export function Capture() {
     take(e.dataTransfer.files[0]);
   };
   const big =
-    message.type === "swinging" ? "Swinging" : drop.isPending ? "Reading the bundle" : moved ? "Calibrate again" : message.type === "captured" ? "Captured" : standIn ? "Ready" : "No sensors";
+    message.type === "swinging"
+      ? "Swinging"
+      : drop.isPending
+        ? "Reading the bundle"
+        : moved
+          ? "Calibrate again"
+          : message.type === "captured"
+            ? "Captured"
+            : standIn
+              ? "Ready"
+              : "No sensors";
 
   return (
     <main
       className={`flex h-full flex-col px-7 py-6 ${over ? "outline-4 -outline-offset-8 outline-dashed outline-[var(--sea)]" : ""}`}
-      onDragOver={(e) => { e.preventDefault(); setOver(true); }}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
       onDragLeave={() => setOver(false)}
       onDrop={onDrop}
     >
@@ -73,12 +88,42 @@ export function Capture() {
         <div aria-live="polite">
           <p className="text-[112px] leading-none font-bold">{big}</p>
           <p className="mt-4 text-[40px] leading-tight text-muted">
-            {drop.isPending ? "Nothing is kept until all of it is read." : moved ? "The sensor may have moved between swings." : standIn ? "A swing is found by itself." : "Fit the sensors, or drop a bundle or marker file here."}
+            {drop.isPending
+              ? "Nothing is kept until all of it is read."
+              : moved
+                ? "The sensor may have moved between swings."
+                : standIn
+                  ? "A swing is found by itself."
+                  : "Fit the sensors, or drop a bundle or marker file here."}
           </p>
-          {moved ? <Link to="/lessons/$lessonId" params={{ lessonId }} className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper">Calibrate again</Link> : null}
-          {!standIn ? <Link to="/lessons/$lessonId" params={{ lessonId }} className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper">Fit and calibrate</Link> : null}
-          {drop.job ? <div className="mt-5"><Working job={drop.job} label="Reading the bundle" onStop={drop.stop} /></div> : null}
-          {message.type === "trouble" ? <p role="alert" className="mt-4 border-l-4 border-rust pl-4 text-2xl">{message.reason}</p> : null}
+          {moved ? (
+            <Link
+              to="/lessons/$lessonId"
+              params={{ lessonId }}
+              className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper"
+            >
+              Calibrate again
+            </Link>
+          ) : null}
+          {!standIn ? (
+            <Link
+              to="/lessons/$lessonId"
+              params={{ lessonId }}
+              className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper"
+            >
+              Fit and calibrate
+            </Link>
+          ) : null}
+          {drop.job ? (
+            <div className="mt-5">
+              <Working job={drop.job} label="Reading the bundle" onStop={drop.stop} />
+            </div>
+          ) : null}
+          {message.type === "trouble" ? (
+            <p role="alert" className="mt-4 border-l-4 border-rust pl-4 text-2xl">
+              {message.reason}
+            </p>
+          ) : null}
           {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
         </div>
         <div className="pr-6 text-right">
@@ -89,24 +134,56 @@ export function Capture() {
       <div className="border-t border-hairline pt-3">
         <div className="flex flex-wrap items-center gap-x-6">
           <span className="text-lg text-muted">Next swings are</span>
-          <Choice label="Next swings are" value={l.kind} onChange={(kind) => change.mutate({ kind })} options={NEXT_KINDS.map((k) => ({ id: k, label: KINDS[k]! }))} />
+          <Choice
+            label="Next swings are"
+            value={l.kind}
+            onChange={(kind) => change.mutate({ kind })}
+            options={NEXT_KINDS.map((k) => ({ id: k, label: KINDS[k]! }))}
+          />
           <span className="ml-auto text-lg text-muted">with</span>
-          <Choice label="Club" value={l.club} onChange={(club) => change.mutate({ club })} options={clubs.map((id) => ({ id, label: catalogue.data?.clubs.find((c) => c.id === id)?.label ?? id }))} />
+          <Choice
+            label="Club"
+            value={l.club}
+            onChange={(club) => change.mutate({ club })}
+            options={clubs.map((id) => ({ id, label: catalogue.data?.clubs.find((c) => c.id === id)?.label ?? id }))}
+          />
         </div>
         <div className="mt-2 flex flex-wrap items-center gap-3">
           {standIn ? (
             <>
-              <Button tone="solid" onClick={() => ask.mutate(1)} disabled={ask.isPending || message.left === 0}>Stand-in: swing</Button>
-              <Button onClick={() => ask.mutate(3)} disabled={ask.isPending || message.left === 0}>Three swings</Button>
+              <Button tone="solid" onClick={() => ask.mutate(1)} disabled={ask.isPending || message.left === 0}>
+                Stand-in: swing
+              </Button>
+              <Button onClick={() => ask.mutate(3)} disabled={ask.isPending || message.left === 0}>
+                Three swings
+              </Button>
             </>
           ) : null}
-          <Button onClick={() => file.current?.click()} disabled={drop.isPending}>Choose a bundle</Button>
+          <Button onClick={() => file.current?.click()} disabled={drop.isPending}>
+            Choose a bundle
+          </Button>
           <Button onClick={() => void navigate({ to: "/lessons/$lessonId/markers", params: { lessonId } })}>Marker file</Button>
-          <input ref={file} type="file" accept=".zip,.c3d,.trc" className="hidden" aria-label="Capture bundle" onChange={(e) => { take(e.target.files?.[0]); e.target.value = ""; }} />
-          {last ? <Button onClick={() => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: last.id } })}>Look at swing {last.number}</Button> : null}
+          <input
+            ref={file}
+            type="file"
+            accept=".zip,.c3d,.trc"
+            className="hidden"
+            aria-label="Capture bundle"
+            onChange={(e) => {
+              take(e.target.files?.[0]);
+              e.target.value = "";
+            }}
+          />
+          {last ? (
+            <Button onClick={() => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: last.id } })}>
+              Look at swing {last.number}
+            </Button>
+          ) : null}
           {message.left === 0 ? <span className="text-lg text-muted">The stand-in has no more swings; calibrate again for a fresh one.</span> : null}
         </div>
-        <div className="mt-3"><ErrorLine error={ask.error ?? drop.error} /></div>
+        <div className="mt-3">
+          <ErrorLine error={ask.error ?? drop.error} />
+        </div>
       </div>
     </main>
   );

@@ -54,16 +54,14 @@ export function Fit() {
   });
 
   const mine = waiting !== null && message.recording_id === waiting;
+  const fitted = mine && (message.type === "setup" || message.type === "ready");
   useEffect(() => {
-    if (mine && (message.type === "setup" || message.type === "ready")) {
-      setWaiting(null);
-      void navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
-    }
-    if (mine && message.type === "refused") setWaiting(null);
-  }, [mine, message, navigate, lessonId]);
+    if (fitted) void navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
+  }, [fitted, navigate, lessonId]);
 
   if (!lesson.data) return null;
-  if (waiting) return <Countdown message={mine ? message : { type: "idle" }} mirror={lesson.data.player.handedness === "left"} />;
+  if (waiting && !fitted && !(mine && message.type === "refused"))
+    return <Countdown message={mine ? message : { type: "idle" }} mirror={lesson.data.player.handedness === "left"} />;
   const recording = lesson.data.recordings.at(-1);
   const calibrated = recording?.calibration && !recording.calibration.refused;
 
@@ -76,10 +74,22 @@ export function Fit() {
           <Quality recording={recording} />
         ) : (
           <>
-            <h2 className="text-[44px] leading-tight font-bold">{pack === "yes" ? "Fit wrist pair and body pack, then hold four poses." : "Fit the wrist pair, then hold two poses."}</h2>
-            <p className="mt-3 text-2xl">One sensor on the lead forearm, one on the back of the lead hand{pack === "yes" ? ", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm" : ""}. The poses start by themselves when the {pack === "yes" ? "player" : "arm"} is still.{mat === "yes" ? " Step onto the mat only when it runs: it takes its zero while it is empty." : ""}</p>
+            <h2 className="text-[44px] leading-tight font-bold">
+              {pack === "yes" ? "Fit wrist pair and body pack, then hold four poses." : "Fit the wrist pair, then hold two poses."}
+            </h2>
+            <p className="mt-3 text-2xl">
+              One sensor on the lead forearm, one on the back of the lead hand
+              {pack === "yes" ? ", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm" : ""}. The poses start by themselves
+              when the {pack === "yes" ? "player" : "arm"} is still.
+              {mat === "yes" ? " Step onto the mat only when it runs: it takes its zero while it is empty." : ""}
+            </p>
             <div className={`mt-4 grid gap-6 ${pack === "yes" ? "max-w-[720px] grid-cols-4" : "max-w-[720px] grid-cols-2"}`}>
-              {pack === "yes" ? <><PoseDrawing pose="square_upright" mirror={lesson.data.player.handedness === "left"} /><PoseDrawing pose="bow" mirror={lesson.data.player.handedness === "left"} /></> : null}
+              {pack === "yes" ? (
+                <>
+                  <PoseDrawing pose="square_upright" mirror={lesson.data.player.handedness === "left"} />
+                  <PoseDrawing pose="bow" mirror={lesson.data.player.handedness === "left"} />
+                </>
+              ) : null}
               <PoseDrawing pose="flat" mirror={lesson.data.player.handedness === "left"} />
               <PoseDrawing pose="raised" mirror={lesson.data.player.handedness === "left"} />
             </div>
@@ -90,10 +100,18 @@ export function Fit() {
             {recording ? "Calibrate again" : "Start the poses"}
           </Button>
           {calibrated ? (
-            <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className="inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-lg font-semibold text-paper">Setup check</Link>
+            <Link
+              to="/lessons/$lessonId/setup"
+              params={{ lessonId }}
+              className="inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-lg font-semibold text-paper"
+            >
+              Setup check
+            </Link>
           ) : null}
         </div>
-        <div className="mt-3"><ErrorLine error={start.error} /></div>
+        <div className="mt-3">
+          <ErrorLine error={start.error} />
+        </div>
       </section>
       <aside className="space-y-4 overflow-y-auto border-l border-hairline px-7 py-6">
         {lesson.data.pain === "" ? (
@@ -107,18 +125,58 @@ export function Fit() {
         ) : null}
         <Field label="Club">
           <select className={inputLook} value={lesson.data.club} onChange={(e) => changeLesson.mutate({ club: e.target.value })}>
-            {catalogue.data?.clubs.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
+            {catalogue.data?.clubs.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.label}
+              </option>
+            ))}
           </select>
         </Field>
         <div className="flex flex-wrap gap-x-6">
-          <Choice label="Glove" value={glove} onChange={setGlove} options={[{ id: "on", label: "Glove on" }, { id: "off", label: "Glove off" }]} />
-          <Choice label="Body pack" value={pack} onChange={setPack} options={[{ id: "yes", label: "Body pack" }, { id: "no", label: "No body pack" }]} />
-          <Choice label="Club clip" value={clip} onChange={setClip} options={[{ id: "yes", label: "Club clip" }, { id: "no", label: "No clip" }]} />
-          <Choice label="Pressure mat" value={mat} onChange={setMat} options={[{ id: "yes", label: "Mat" }, { id: "no", label: "No mat" }]} />
+          <Choice
+            label="Glove"
+            value={glove}
+            onChange={setGlove}
+            options={[
+              { id: "on", label: "Glove on" },
+              { id: "off", label: "Glove off" },
+            ]}
+          />
+          <Choice
+            label="Body pack"
+            value={pack}
+            onChange={setPack}
+            options={[
+              { id: "yes", label: "Body pack" },
+              { id: "no", label: "No body pack" },
+            ]}
+          />
+          <Choice
+            label="Club clip"
+            value={clip}
+            onChange={setClip}
+            options={[
+              { id: "yes", label: "Club clip" },
+              { id: "no", label: "No clip" },
+            ]}
+          />
+          <Choice
+            label="Pressure mat"
+            value={mat}
+            onChange={setMat}
+            options={[
+              { id: "yes", label: "Mat" },
+              { id: "no", label: "No mat" },
+            ]}
+          />
         </div>
         <Field label="Stand-in device: its player swings like this" note={catalogue.data?.scenarios.find((s) => s.id === scenario)?.about}>
           <select className={inputLook} value={scenario} onChange={(e) => setScenario(e.target.value)}>
-            {catalogue.data?.scenarios.map((s) => <option key={s.id} value={s.id}>{s.id.replaceAll("-", " ")}</option>)}
+            {catalogue.data?.scenarios.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.id.replaceAll("-", " ")}
+              </option>
+            ))}
           </select>
         </Field>
         <p className="text-lg text-muted">Clear space, a net or screen rated for it, nobody in the arc. Stop if it hurts.</p>
@@ -133,7 +191,9 @@ function Refusal({ text, onRetry }: { text: string; onRetry: () => void }) {
       <h2 className="text-[44px] leading-tight font-bold">Not calibrated.</h2>
       <p className="mt-3 border-l-4 border-rust pl-4 text-[28px] leading-snug">{text}.</p>
       <p className="mt-4 text-xl text-muted">No value is taken from a refused calibration.</p>
-      <Button tone="solid" className="mt-5" onClick={onRetry}>Hold both poses again</Button>
+      <Button tone="solid" className="mt-5" onClick={onRetry}>
+        Hold both poses again
+      </Button>
     </div>
   );
 }
@@ -142,16 +202,48 @@ function Quality({ recording }: { recording: Schemas["RecordingOut"] }) {
   const c = recording.calibration!;
   return (
     <div>
-      <p className="text-xl text-muted">Calibration {recording.number}{recording.glove ? " · glove on" : ""}{c.method === "functional" ? " · by movement" : c.method === "markers" ? " · markers" : c.method === "mat" ? " · pressure mat" : ""}</p>
+      <p className="text-xl text-muted">
+        Calibration {recording.number}
+        {recording.glove ? " · glove on" : ""}
+        {c.method === "functional" ? " · by movement" : c.method === "markers" ? " · markers" : c.method === "mat" ? " · pressure mat" : ""}
+      </p>
       <h2 className="text-[44px] leading-tight font-bold">{c.sentence}</h2>
-      {recording.warnings.map((w) => <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-[28px] leading-snug">{w}</p>)}
+      {recording.warnings.map((w) => (
+        <p key={w} role="alert" className="mt-4 border-l-4 border-rust pl-4 text-[28px] leading-snug">
+          {w}
+        </p>
+      ))}
       <dl className="mt-5 grid max-w-[640px] grid-cols-[1fr_auto] gap-y-1 text-xl">
-        {c.quality != null ? <><dt>Quality</dt><dd className="tabular font-bold">{Math.round(100 * c.quality)} of 100</dd></> : null}
-        {c.pose_angle_deg ? <><dt>Angle between the poses</dt><dd className="tabular">{Math.round(c.pose_angle_deg)}°</dd></> : null}
-        {c.disagreement_deg != null ? <><dt>The two poses disagree by</dt><dd className="tabular">{c.disagreement_deg.toFixed(1)}°</dd></> : null}
-        {c.value_sd_deg ? <><dt>What this leaves open in every angle</dt><dd className="tabular">about ±{c.value_sd_deg.toFixed(0)}°</dd></> : null}
+        {c.quality != null ? (
+          <>
+            <dt>Quality</dt>
+            <dd className="tabular font-bold">{Math.round(100 * c.quality)} of 100</dd>
+          </>
+        ) : null}
+        {c.pose_angle_deg ? (
+          <>
+            <dt>Angle between the poses</dt>
+            <dd className="tabular">{Math.round(c.pose_angle_deg)}°</dd>
+          </>
+        ) : null}
+        {c.disagreement_deg != null ? (
+          <>
+            <dt>The two poses disagree by</dt>
+            <dd className="tabular">{c.disagreement_deg.toFixed(1)}°</dd>
+          </>
+        ) : null}
+        {c.value_sd_deg ? (
+          <>
+            <dt>What this leaves open in every angle</dt>
+            <dd className="tabular">about ±{c.value_sd_deg.toFixed(0)}°</dd>
+          </>
+        ) : null}
       </dl>
-      {(c.notes ?? []).slice(c.quality != null ? 1 : 0).map((n) => <p key={n} className="mt-3 max-w-[640px] text-lg text-muted">{n}</p>)}
+      {(c.notes ?? []).slice(c.quality != null ? 1 : 0).map((n) => (
+        <p key={n} className="mt-3 max-w-[640px] text-lg text-muted">
+          {n}
+        </p>
+      ))}
     </div>
   );
 }
@@ -171,7 +263,10 @@ function Countdown({ message, mirror }: { message: LiveMessage; mirror: boolean 
   if (message.type === "settling" || message.type === "calibrated")
     return (
       <main className="grid h-full place-items-center text-center" aria-live="assertive">
-        <div><p className="text-[96px] font-bold">Good.</p><p className="text-[44px]">{message.sentence ?? "Take your address and stand still."}</p></div>
+        <div>
+          <p className="text-[96px] font-bold">Good.</p>
+          <p className="text-[44px]">{message.sentence ?? "Take your address and stand still."}</p>
+        </div>
       </main>
     );
   return (
@@ -182,7 +277,11 @@ function Countdown({ message, mirror }: { message: LiveMessage; mirror: boolean 
         <p className="mt-5 text-[40px] text-muted">{message.type === "idle" ? "Waiting for the sensors …" : holding ? "Hold still" : "Move there"}</p>
       </div>
       <div className="text-center">
-        {holding ? <p className="figure text-[420px] leading-none font-bold">{Math.max(1, left)}</p> : <PoseDrawing pose={message.pose ?? "flat"} mirror={mirror} />}
+        {holding ? (
+          <p className="figure text-[420px] leading-none font-bold">{Math.max(1, left)}</p>
+        ) : (
+          <PoseDrawing pose={message.pose ?? "flat"} mirror={mirror} />
+        )}
       </div>
     </main>
   );

@@ -17,14 +17,29 @@ export function LessonFrame() {
   const change = useChangeLesson(lessonId);
   const [naming, setNaming] = useState(false);
   if (lesson.isPending) return <Loading what="Opening the lesson" />;
-  if (lesson.error) return <div className="p-8"><ErrorLine error={lesson.error} /><a className="mt-4 inline-block underline" href="/">Back to today</a></div>;
+  if (lesson.error)
+    return (
+      <div className="p-8">
+        <ErrorLine error={lesson.error} />
+        <a className="mt-4 inline-block underline" href="/">
+          Back to today
+        </a>
+      </div>
+    );
   const l = lesson.data;
   const club = catalogue.data?.clubs.find((c) => c.id === l.club)?.label ?? l.club;
   const worn = new Set(l.recordings.flatMap((t) => t.segments));
   const body = worn.has("markers") || worn.has("pelvis");
-  const axes = [...(worn.has("lead_hand") || (!body && !worn.has("pressure")) ? ["lead_wrist"] : []), ...(body ? ["pelvis"] : []), ...(worn.has("pressure") ? ["pressure"] : [])];
+  const axes = [
+    ...(worn.has("lead_hand") || (!body && !worn.has("pressure")) ? ["lead_wrist"] : []),
+    ...(body ? ["pelvis"] : []),
+    ...(worn.has("pressure") ? ["pressure"] : []),
+  ];
   const schools = axes.flatMap((axis) => {
-    const label = catalogue.data?.schools.find((s) => s.axis === axis)?.options.find((o) => o.id === l.schools[axis])?.label.toLowerCase();
+    const label = catalogue.data?.schools
+      .find((s) => s.axis === axis)
+      ?.options.find((o) => o.id === l.schools[axis])
+      ?.label.toLowerCase();
     return label ? [axis === "pelvis" ? `${label} pelvis` : label] : [];
   });
   const limits = l.player.limits.filter((x) => x.holds);
@@ -40,28 +55,64 @@ export function LessonFrame() {
           title={l.player.name || "Walk-in"}
           actions={
             <>
-              {l.player.walk_in && !l.player.consent ? <button type="button" className="min-h-14 underline" onClick={() => setNaming(true)}>name this player</button> : null}
-              {pain ? <button type="button" className={`min-h-14 underline decoration-dotted ${l.pain === "yes" ? "font-bold" : ""}`} onClick={() => change.mutate({ pain: l.pain === "yes" ? "no" : "yes" })}>{pain}</button> : null}
+              {l.player.walk_in && !l.player.consent ? (
+                <button type="button" className="min-h-14 underline" onClick={() => setNaming(true)}>
+                  name this player
+                </button>
+              ) : null}
+              {pain ? (
+                <button
+                  type="button"
+                  className={`min-h-14 underline decoration-dotted ${l.pain === "yes" ? "font-bold" : ""}`}
+                  onClick={() => change.mutate({ pain: l.pain === "yes" ? "no" : "yes" })}
+                >
+                  {pain}
+                </button>
+              ) : null}
             </>
           }
           context={
             <>
-              {limits.length ? <b className="text-ink">limit: {limits.map((x) => [x.side === "both" ? "" : x.side, x.area, x.movement, x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" ")).join("; ")} · </b> : null}
+              {limits.length ? (
+                <b className="text-ink">
+                  limit:{" "}
+                  {limits
+                    .map((x) => [x.side === "both" ? "" : x.side, x.area, x.movement, x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" "))
+                    .join("; ")}{" "}
+                  ·{" "}
+                </b>
+              ) : null}
               {[club, ...schools].join(" · ")}
             </>
           }
         >
-          <Link to="/lessons/$lessonId" params={{ lessonId }} activeOptions={{ exact: true }} className={stage} {...active}>Fit</Link>
-          <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className={stage} {...active}>Setup</Link>
-          <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={stage} {...active}>Capture</Link>
-          {last ? <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className={stage} {...active}>Swings</Link> : null}
-          <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>Plan</Link>
+          <Link to="/lessons/$lessonId" params={{ lessonId }} activeOptions={{ exact: true }} className={stage} {...active}>
+            Fit
+          </Link>
+          <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className={stage} {...active}>
+            Setup
+          </Link>
+          <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={stage} {...active}>
+            Capture
+          </Link>
+          {last ? (
+            <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className={stage} {...active}>
+              Swings
+            </Link>
+          ) : null}
+          <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>
+            Plan
+          </Link>
           <span aria-hidden className="mx-2 h-8 border-l border-hairline" />
         </TopLine>
         {l.pain === "yes" ? (
-          <p role="alert" className="border-b border-hairline px-7 py-2 text-lg"><b>Pain: stop, and see a licensed health professional.</b> {l.pain_note}</p>
+          <p role="alert" className="border-b border-hairline px-7 py-2 text-lg">
+            <b>Pain: stop, and see a licensed health professional.</b> {l.pain_note}
+          </p>
         ) : null}
-        <div className="min-h-0 flex-1"><Outlet /></div>
+        <div className="min-h-0 flex-1">
+          <Outlet />
+        </div>
       </div>
       <NameWalkIn open={naming} onClose={() => setNaming(false)} playerId={l.player.id} lessonId={lessonId} />
     </LiveProvider>
@@ -74,7 +125,8 @@ function NameWalkIn({ open, onClose, playerId, lessonId }: { open: boolean; onCl
   const refresh = useRefresh(lessonId);
   const navigate = useNavigate();
   const save = useMutation({
-    mutationFn: () => data(api.POST("/api/players/{player_id}/name", { params: { path: { player_id: playerId } }, body: { name, consent_by: consent ? name : "" } })),
+    mutationFn: () =>
+      data(api.POST("/api/players/{player_id}/name", { params: { path: { player_id: playerId } }, body: { name, consent_by: consent ? name : "" } })),
     onSuccess: async () => {
       await refresh();
       onClose();
@@ -83,12 +135,25 @@ function NameWalkIn({ open, onClose, playerId, lessonId }: { open: boolean; onCl
   });
   return (
     <Sheet open={open} onClose={onClose} title="Name this player">
-      <form className="space-y-5" onSubmit={(e) => { e.preventDefault(); save.mutate(); }}>
-        <Field label="Name"><input className={inputLook} required value={name} onChange={(e) => setName(e.target.value)} /></Field>
-        <label className="flex min-h-14 items-center gap-4 text-xl"><input type="checkbox" className="size-7 accent-[var(--ink)]" checked={consent} onChange={(e) => setConsent(e.target.checked)} />The player agrees that the measurements are kept.</label>
+      <form
+        className="space-y-5"
+        onSubmit={(e) => {
+          e.preventDefault();
+          save.mutate();
+        }}
+      >
+        <Field label="Name">
+          <input className={inputLook} required value={name} onChange={(e) => setName(e.target.value)} />
+        </Field>
+        <label className="flex min-h-14 items-center gap-4 text-xl">
+          <input type="checkbox" className="size-7 accent-[var(--ink)]" checked={consent} onChange={(e) => setConsent(e.target.checked)} />
+          The player agrees that the measurements are kept.
+        </label>
         <p className="text-lg text-muted">Without that everything is erased when the lesson ends.</p>
         <ErrorLine error={save.error} />
-        <Button tone="solid" type="submit" disabled={!name || save.isPending}>Save</Button>
+        <Button tone="solid" type="submit" disabled={!name || save.isPending}>
+          Save
+        </Button>
       </form>
     </Sheet>
   );

@@ -11,7 +11,11 @@ import { Working } from "@/shared/ui/Working";
 
 type Axes = Schemas["AxesIO"];
 const AXES = ["+x", "-x", "+y", "-y", "+z", "-z"] as const;
-const DIRECTIONS = [["ball", "To the ball"], ["target", "To the target"], ["up", "Up"]] as const;
+const DIRECTIONS = [
+  ["ball", "To the ball"],
+  ["target", "To the target"],
+  ["up", "Up"],
+] as const;
 const WITHOUT: Record<string, string> = {
   Pelvis: "no pelvis turn, sway or posture",
   "Upper body": "no upper-body turn, lean or separation",
@@ -29,7 +33,8 @@ export function Markers() {
   const refresh = useRefresh(lessonId);
   const navigate = useNavigate();
   const input = useRef<HTMLInputElement>(null);
-  const [file, setFile] = useState<File | null>(null);
+  const [file, setFile] = useState<File | null>(takeWaitingFile);
+  const waiting = useRef(file);
   const [names, setNames] = useState<Record<string, string>>({});
   const [axes, setAxes] = useState<Axes>({ ball: "+x", target: "+y", up: "+z" });
   const [club, setClub] = useState("");
@@ -58,7 +63,11 @@ export function Markers() {
     bring.reset();
     inspect.mutate(f);
   };
-  useEffect(() => choose(takeWaitingFile()), []);
+  const { mutate: look } = inspect;
+  useEffect(() => {
+    if (waiting.current) look(waiting.current);
+    waiting.current = null;
+  }, [look]);
   const onDrop = (e: DragEvent) => {
     e.preventDefault();
     choose(e.dataTransfer.files[0]);
@@ -75,68 +84,141 @@ export function Markers() {
       <section className="overflow-y-auto px-7 py-5">
         <h2 className="text-[40px] leading-tight font-bold">{found ? `${mapped} of ${found.rows.length} markers are known.` : "Bring a marker file."}</h2>
         {found ? (
-          <p className="mt-1 text-xl text-muted">{found.file} · {found.seconds.toFixed(1)} s at {found.rate_hz.toFixed(0)} Hz · {found.labels.length} labels{found.preset ? ` · names as remembered in “${found.preset}”` : " · names suggested; check them"}</p>
+          <p className="mt-1 text-xl text-muted">
+            {found.file} · {found.seconds.toFixed(1)} s at {found.rate_hz.toFixed(0)} Hz · {found.labels.length} labels
+            {found.preset ? ` · names as remembered in “${found.preset}”` : " · names suggested; check them"}
+          </p>
         ) : (
           <p className="mt-1 text-xl">A C3D or TRC file from any laboratory. Names are suggested, you correct them once, and they are remembered.</p>
         )}
         <div className="mt-3 flex flex-wrap items-center gap-3">
-          <Button tone={found ? "line" : "solid"} onClick={() => input.current?.click()} disabled={inspect.isPending}>{inspect.isPending ? "Reading the file …" : found ? "Another file" : "Choose a file"}</Button>
-          <input ref={input} type="file" accept=".c3d,.trc" className="hidden" aria-label="Marker file" onChange={(e) => { choose(e.target.files?.[0]); e.target.value = ""; }} />
+          <Button tone={found ? "line" : "solid"} onClick={() => input.current?.click()} disabled={inspect.isPending}>
+            {inspect.isPending ? "Reading the file …" : found ? "Another file" : "Choose a file"}
+          </Button>
+          <input
+            ref={input}
+            type="file"
+            accept=".c3d,.trc"
+            className="hidden"
+            aria-label="Marker file"
+            onChange={(e) => {
+              choose(e.target.files?.[0]);
+              e.target.value = "";
+            }}
+          />
         </div>
-        <div className="mt-3"><ErrorLine error={inspect.error} /></div>
-        {found ? groups.map((group) => {
-          const rows = found.rows.filter((r) => r.group === group);
-          const known = rows.filter((r) => names[r.ours]).length;
-          return (
-            <fieldset key={group} className="mt-4 border-t border-hairline pt-2">
-              <legend className="sr-only">{group}</legend>
-              <p className="text-xl"><b>{group}</b> <span className="text-muted">{known} of {rows.length}{known === 0 ? `: ${WITHOUT[group] ?? ""}` : ""}</span></p>
-              <div className="mt-1 grid grid-cols-2 gap-x-8">
-                {rows.map((r) => (
-                  <label key={r.ours} className="grid grid-cols-[1fr_170px] items-center gap-3 py-0.5 text-lg">
-                    <span><b>{r.ours}</b> <span className="text-muted">{r.meaning}</span></span>
-                    <select aria-label={`${r.ours}, ${r.meaning}`} className={`min-h-11 rounded-lg border-2 bg-paper px-2 ${names[r.ours] && twice === names[r.ours] ? "border-rust" : "border-[var(--control)]"} ${names[r.ours] ? "" : "text-muted"}`} value={names[r.ours] ?? ""} onChange={(e) => setNames({ ...names, [r.ours]: e.target.value })}>
-                      <option value="">not there</option>
-                      {found.labels.map((l) => <option key={l} value={l}>{l}</option>)}
-                    </select>
-                  </label>
-                ))}
-              </div>
-            </fieldset>
-          );
-        }) : null}
+        <div className="mt-3">
+          <ErrorLine error={inspect.error} />
+        </div>
+        {found
+          ? groups.map((group) => {
+              const rows = found.rows.filter((r) => r.group === group);
+              const known = rows.filter((r) => names[r.ours]).length;
+              return (
+                <fieldset key={group} className="mt-4 border-t border-hairline pt-2">
+                  <legend className="sr-only">{group}</legend>
+                  <p className="text-xl">
+                    <b>{group}</b>{" "}
+                    <span className="text-muted">
+                      {known} of {rows.length}
+                      {known === 0 ? `: ${WITHOUT[group] ?? ""}` : ""}
+                    </span>
+                  </p>
+                  <div className="mt-1 grid grid-cols-2 gap-x-8">
+                    {rows.map((r) => (
+                      <label key={r.ours} className="grid grid-cols-[1fr_170px] items-center gap-3 py-0.5 text-lg">
+                        <span>
+                          <b>{r.ours}</b> <span className="text-muted">{r.meaning}</span>
+                        </span>
+                        <select
+                          aria-label={`${r.ours}, ${r.meaning}`}
+                          className={`min-h-11 rounded-lg border-2 bg-paper px-2 ${names[r.ours] && twice === names[r.ours] ? "border-rust" : "border-[var(--control)]"} ${names[r.ours] ? "" : "text-muted"}`}
+                          value={names[r.ours] ?? ""}
+                          onChange={(e) => setNames({ ...names, [r.ours]: e.target.value })}
+                        >
+                          <option value="">not there</option>
+                          {found.labels.map((l) => (
+                            <option key={l} value={l}>
+                              {l}
+                            </option>
+                          ))}
+                        </select>
+                      </label>
+                    ))}
+                  </div>
+                </fieldset>
+              );
+            })
+          : null}
       </section>
       <aside className="flex flex-col gap-4 overflow-y-auto border-l border-hairline px-7 py-5">
         {found ? (
           <>
             <div>
               <p className="text-xl font-bold">Directions in this laboratory</p>
-              <p className="text-base text-muted">{found.axes_from === "player" ? "Read off the player's pelvis and back at the start of the file." : found.axes_from === "remembered" ? "As remembered for these labels." : "Not readable from the file: check them."}</p>
+              <p className="text-base text-muted">
+                {found.axes_from === "player"
+                  ? "Read off the player's pelvis and back at the start of the file."
+                  : found.axes_from === "remembered"
+                    ? "As remembered for these labels."
+                    : "Not readable from the file: check them."}
+              </p>
               {DIRECTIONS.map(([key, name]) => (
-                <label key={key} className="mt-2 grid grid-cols-[1fr_110px] items-center text-lg">{name}
+                <label key={key} className="mt-2 grid grid-cols-[1fr_110px] items-center text-lg">
+                  {name}
                   <select className={inputLook} value={axes[key]} onChange={(e) => setAxes({ ...axes, [key]: e.target.value as Axes["ball"] })}>
-                    {AXES.map((a) => <option key={a} value={a}>{a.replace("-", "−")}</option>)}
+                    {AXES.map((a) => (
+                      <option key={a} value={a}>
+                        {a.replace("-", "−")}
+                      </option>
+                    ))}
                   </select>
                 </label>
               ))}
             </div>
             <Field label="Club">
               <select className={inputLook} value={club || lesson.data.club} onChange={(e) => setClub(e.target.value)}>
-                {catalogue.data?.clubs.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
+                {catalogue.data?.clubs.map((c) => (
+                  <option key={c.id} value={c.id}>
+                    {c.label}
+                  </option>
+                ))}
               </select>
             </Field>
             <Field label="Remember these names as" note="Empty: not remembered.">
               <input className={inputLook} value={preset} maxLength={80} placeholder="our camera bay" onChange={(e) => setPreset(e.target.value)} />
             </Field>
-            {twice ? <p role="alert" className="border-l-4 border-rust pl-3 text-lg">“{twice}” is chosen for two markers. Choose each label once.</p> : null}
-            <Button tone="solid" onClick={() => bring.mutate({ names: Object.fromEntries(Object.entries(names).filter(([, l]) => l)), axes, club: club || lesson.data!.club, remember_as: preset })} disabled={bring.isPending || mapped === 0 || Boolean(twice)}>{bring.isPending ? "Measuring …" : "Import and measure"}</Button>
+            {twice ? (
+              <p role="alert" className="border-l-4 border-rust pl-3 text-lg">
+                “{twice}” is chosen for two markers. Choose each label once.
+              </p>
+            ) : null}
+            <Button
+              tone="solid"
+              onClick={() =>
+                bring.mutate({
+                  names: Object.fromEntries(Object.entries(names).filter(([, l]) => l)),
+                  axes,
+                  club: club || lesson.data!.club,
+                  remember_as: preset,
+                })
+              }
+              disabled={bring.isPending || mapped === 0 || Boolean(twice)}
+            >
+              {bring.isPending ? "Measuring …" : "Import and measure"}
+            </Button>
             {bring.job ? <Working job={bring.job} label="Measuring the markers" onStop={bring.stop} /> : null}
             <ErrorLine error={bring.error} />
           </>
         ) : (
-          <p className="text-lg text-muted">The file stays as it is; every point is kept. Gaps are filled only where three other markers of the same segment are seen, or for up to 0.1 s, and that is said.</p>
+          <p className="text-lg text-muted">
+            The file stays as it is; every point is kept. Gaps are filled only where three other markers of the same segment are seen, or for up to 0.1 s, and
+            that is said.
+          </p>
         )}
-        <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className="inline-flex min-h-14 items-center text-lg underline">Back to capture</Link>
+        <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className="inline-flex min-h-14 items-center text-lg underline">
+          Back to capture
+        </Link>
       </aside>
     </main>
   );

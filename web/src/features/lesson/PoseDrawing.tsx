@@ -18,12 +18,16 @@ function BodyPose({ pose, mirror }: { pose: string; mirror: boolean }) {
             <circle cx="163" cy="26" r="19" />
             <rect x="127" y="112" width="11" height="22" rx="3" fill="var(--ink)" />
             <rect x="131" y="62" width="11" height="22" rx="3" fill="var(--ink)" />
-            <g transform={`rotate(${-bow},160,62)`}><path d="M154,60 L152,132 L166,132 L168,60 Z" /></g>
+            <g transform={`rotate(${-bow},160,62)`}>
+              <path d="M154,60 L152,132 L166,132 L168,60 Z" />
+            </g>
           </g>
           {bow ? <path d="M163,8 A120,120 0 0 1 232,40" fill="none" stroke="var(--sea)" strokeWidth="3" strokeDasharray="5 6" /> : null}
         </g>
       </svg>
-      <figcaption className="text-xl"><b>{words.name}</b> {words.how}</figcaption>
+      <figcaption className="text-xl">
+        <b>{words.name}</b> {words.how}
+      </figcaption>
     </figure>
   );
 }
@@ -38,10 +42,21 @@ function ArmPose({ pose, mirror }: { pose: "flat" | "raised"; mirror: boolean })
   const turn = pose === "raised" ? -60 : 0;
   return (
     <figure>
-      <svg viewBox="0 0 320 240" className="w-full" role="img" aria-label={pose === "flat" ? "Arm level, palm down" : "Same straight arm, raised about the elbow"}>
+      <svg
+        viewBox="0 0 320 240"
+        className="w-full"
+        role="img"
+        aria-label={pose === "flat" ? "Arm level, palm down" : "Same straight arm, raised about the elbow"}
+      >
         <g transform={mirror ? "translate(320,0) scale(-1,1)" : undefined}>
           <line x1="20" x2="300" y1="218" y2="218" stroke="var(--hairline)" strokeWidth="3" />
-          <g transform={`translate(84,${pose === "raised" ? 196 : 168}) rotate(${turn})`} fill="var(--paper)" stroke="var(--ink)" strokeWidth="4" strokeLinejoin="round">
+          <g
+            transform={`translate(84,${pose === "raised" ? 196 : 168}) rotate(${turn})`}
+            fill="var(--paper)"
+            stroke="var(--ink)"
+            strokeWidth="4"
+            strokeLinejoin="round"
+          >
             <path d="M-6,-20 L122,-15 L122,15 L-6,20 Z" />
             <path d="M118,-16 C134,-22 168,-22 186,-14 C196,-9 196,3 186,7 C168,15 136,17 118,14 Z" />
             <path d="M136,15 C146,26 162,28 172,20" fill="none" />
@@ -52,7 +67,9 @@ function ArmPose({ pose, mirror }: { pose: "flat" | "raised"; mirror: boolean })
           {pose === "raised" ? <path d="M170,196 A86,86 0 0 0 127,121" fill="none" stroke="var(--sea)" strokeWidth="3" strokeDasharray="5 6" /> : null}
         </g>
       </svg>
-      <figcaption className="text-xl"><b>{pose === "flat" ? "Flat." : "Raised."}</b> {pose === "flat" ? "Palm down, level, wrist straight." : "Turned up about the elbow by about 60°."}</figcaption>
+      <figcaption className="text-xl">
+        <b>{pose === "flat" ? "Flat." : "Raised."}</b> {pose === "flat" ? "Palm down, level, wrist straight." : "Turned up about the elbow by about 60°."}
+      </figcaption>
     </figure>
   );
 }

@@ -15,7 +15,15 @@ let lesson: object = {};
 
 vi.mock("@/api/hooks", () => ({
   useLesson: () => ({ data: lesson }),
-  useCatalogue: () => ({ data: { clubs: [{ id: "7-iron", label: "7-iron" }, { id: "driver", label: "Driver" }], metrics: [] } }),
+  useCatalogue: () => ({
+    data: {
+      clubs: [
+        { id: "7-iron", label: "7-iron" },
+        { id: "driver", label: "Driver" },
+      ],
+      metrics: [],
+    },
+  }),
   useRefresh: () => () => Promise.resolve(),
   inspectMarkers: (...args: unknown[]) => inspect(...args) as unknown,
   importMarkers: (...args: unknown[]) => bring(...args) as unknown,
@@ -36,9 +44,14 @@ vi.mock("@/shared/ui/live", () => ({ useLive: () => ({ message: { type: "idle" }
 
 const row = (ours: string, meaning: string, group: string, label: string | null) => ({ ours, meaning, group, label });
 const seen = {
-  file: "trial.c3d", labels: ["LASIS", "RASIS", "CV7", "EXTRA"], seconds: 3, rate_hz: 240,
+  file: "trial.c3d",
+  labels: ["LASIS", "RASIS", "CV7", "EXTRA"],
+  seconds: 3,
+  rate_hz: 240,
   rows: [row("LASI", "pelvis, front, left", "Pelvis", "LASIS"), row("RASI", "pelvis, front, right", "Pelvis", "RASIS"), row("CGRP", "grip end", "Club", null)],
-  axes: { ball: "-y", target: "+x", up: "+z" }, axes_from: "player", preset: null,
+  axes: { ball: "-y", target: "+x", up: "+z" },
+  axes_from: "player",
+  preset: null,
 };
 const file = new File(["x"], "trial.c3d");
 
@@ -51,7 +64,11 @@ beforeEach(() => {
 afterEach(cleanup);
 
 function shown() {
-  render(<QueryClientProvider client={new QueryClient()}><Markers /></QueryClientProvider>);
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <Markers />
+    </QueryClientProvider>,
+  );
 }
 
 async function chosen() {
@@ -75,7 +92,10 @@ describe("a marker file", () => {
     fireEvent.click(screen.getByRole("button", { name: "Import and measure" }));
     await waitFor(() => expect(bring).toHaveBeenCalledOnce());
     expect(bring.mock.calls[0]![2]).toEqual({
-      names: { LASI: "LASIS", RASI: "RASIS", CGRP: "EXTRA" }, axes: { ball: "+y", target: "+x", up: "+z" }, club: "7-iron", remember_as: "camera bay",
+      names: { LASI: "LASIS", RASI: "RASIS", CGRP: "EXTRA" },
+      axes: { ball: "+y", target: "+x", up: "+z" },
+      club: "7-iron",
+      remember_as: "camera bay",
     });
     await waitFor(() => expect(navigate).toHaveBeenCalledWith({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId: "l1", swingId: "s1" } }));
   });
@@ -89,7 +109,10 @@ describe("a marker file", () => {
     const running = { id: "j", state: "running", done: 1, total: 5, step: "Measuring swing 2 of 5", stopping: false };
     bring.mockResolvedValue({ ...running, state: "waiting", done: 0, total: 0, step: "" });
     looked.mockResolvedValue(running);
-    stopped.mockImplementation(() => { looked.mockResolvedValue({ ...running, state: "cancelled" }); return Promise.resolve({ ...running, stopping: true }); });
+    stopped.mockImplementation(() => {
+      looked.mockResolvedValue({ ...running, state: "cancelled" });
+      return Promise.resolve({ ...running, stopping: true });
+    });
     await chosen();
     fireEvent.click(screen.getByText("Import and measure"));
     expect(await screen.findByText("Waiting for its turn …")).toBeDefined();
@@ -131,13 +154,29 @@ describe("a marker file", () => {
   });
 });
 
-const value = (metric: string, words: string, verdict = "in_range") => ({ metric, moment: "address", value: 3, band: { range_id: "B2", low: -5, high: 5, words: "5° open to 5° closed", plain_words: "5° open to 5° closed", by: "common practice" }, verdict, words, uncertainty: 2 });
+const value = (metric: string, words: string, verdict = "in_range") => ({
+  metric,
+  moment: "address",
+  value: 3,
+  band: { range_id: "B2", low: -5, high: 5, words: "5° open to 5° closed", plain_words: "5° open to 5° closed", by: "common practice" },
+  verdict,
+  words,
+  uncertainty: 2,
+});
 
 describe("the setup answer", () => {
-  const take = (setup: object | null) => ({ recordings: [{ calibration: { method: "markers" }, warnings: [], source: "bundle", setup }], player: { handedness: "left" } });
+  const take = (setup: object | null) => ({
+    recordings: [{ calibration: { method: "markers" }, warnings: [], source: "bundle", setup }],
+    player: { handedness: "left" },
+  });
   it("is one question, one answer, one instruction, with the rest beside it", () => {
     lesson = take({
-      question: "Where do the hips aim?", answer: "The pelvis is 17° open.", plain_answer: "The hips are 17° open.", instruction: "Set both heels on one rod.", good: false, metric: "pelvis_turn",
+      question: "Where do the hips aim?",
+      answer: "The pelvis is 17° open.",
+      plain_answer: "The hips are 17° open.",
+      instruction: "Set both heels on one rod.",
+      good: false,
+      metric: "pelvis_turn",
       values: [value("pelvis_turn", "17° open", "high"), value("thorax_turn", "12° open", "high")],
     });
     const { container } = render(<Setup />);
@@ -148,7 +187,15 @@ describe("the setup answer", () => {
     expect(container.querySelector("svg g")!.getAttribute("transform")).toBe("scale(-1,1)");
   });
   it("of a wrist pair says what it cannot see", () => {
-    lesson = take({ question: "q", answer: "a", plain_answer: "a", instruction: "Keep this.", good: true, metric: "lead_wrist_extension", values: [value("lead_wrist_extension", "21° cupped")] });
+    lesson = take({
+      question: "q",
+      answer: "a",
+      plain_answer: "a",
+      instruction: "Keep this.",
+      good: true,
+      metric: "lead_wrist_extension",
+      values: [value("lead_wrist_extension", "21° cupped")],
+    });
     render(<Setup />);
     expect(screen.getByText(/cannot see aim, posture or balance/)).toBeDefined();
   });
@@ -164,7 +211,12 @@ describe("the setup answer", () => {
 });
 
 describe("the poses", () => {
-  it.each([["square_upright", "Standing upright, seen from the side"], ["bow", "Bowed forward from the hips, seen from the side"], ["raised", "Same straight arm, raised about the elbow"], ["flat", "Arm level, palm down"]])("%s is drawn", (pose, says) => {
+  it.each([
+    ["square_upright", "Standing upright, seen from the side"],
+    ["bow", "Bowed forward from the hips, seen from the side"],
+    ["raised", "Same straight arm, raised about the elbow"],
+    ["flat", "Arm level, palm down"],
+  ])("%s is drawn", (pose, says) => {
     render(<PoseDrawing pose={pose} mirror />);
     expect(screen.getByRole("img").getAttribute("aria-label")).toBe(says);
   });

@@ -17,7 +17,9 @@ export function EndSheet({ open, onClose, lesson, chosen }: { open: boolean; onC
   const walkIn = lesson.player.walk_in && !lesson.player.consent;
   const close = useMutation({
     mutationFn: () =>
-      data(api.POST("/api/lessons/{lesson_id}/close", { params: { path: { lesson_id: lesson.id } }, body: { priorities: chosen, note, next_date: next || null } })),
+      data(
+        api.POST("/api/lessons/{lesson_id}/close", { params: { path: { lesson_id: lesson.id } }, body: { priorities: chosen, note, next_date: next || null } }),
+      ),
     onSuccess: async (done) => {
       if (!done.kept) return void (await navigate({ to: "/" }));
       await refresh();
@@ -27,11 +29,21 @@ export function EndSheet({ open, onClose, lesson, chosen }: { open: boolean; onC
   return (
     <Sheet open={open} onClose={onClose} title="End the lesson">
       <div className="space-y-4">
-        <Field label="One note"><textarea className={inputLook} rows={4} value={note} onChange={(e) => setNote(e.target.value)} /></Field>
-        <Field label="Next lesson"><input className={inputLook} type="date" value={next} onChange={(e) => setNext(e.target.value)} /></Field>
-        {walkIn ? <p className="border-l-4 border-ink pl-3 text-lg"><b>No name, no consent:</b> ending the lesson erases everything captured.</p> : null}
+        <Field label="One note">
+          <textarea className={inputLook} rows={4} value={note} onChange={(e) => setNote(e.target.value)} />
+        </Field>
+        <Field label="Next lesson">
+          <input className={inputLook} type="date" value={next} onChange={(e) => setNext(e.target.value)} />
+        </Field>
+        {walkIn ? (
+          <p className="border-l-4 border-ink pl-3 text-lg">
+            <b>No name, no consent:</b> ending the lesson erases everything captured.
+          </p>
+        ) : null}
         <ErrorLine error={close.error} />
-        <Button tone="solid" className="w-full" onClick={() => close.mutate()} disabled={close.isPending}>{walkIn ? "End and erase" : "End now"}</Button>
+        <Button tone="solid" className="w-full" onClick={() => close.mutate()} disabled={close.isPending}>
+          {walkIn ? "End and erase" : "End now"}
+        </Button>
       </div>
     </Sheet>
   );

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue, useChangeLesson, useLesson, useUndo } from "@/api/hooks";
+import { useKeys } from "@/shared/ui/keys";
 import { changedSince, chosenOf, departs, flightWords, MOST, putFirst, swapped, without, type Choice } from "@/lib/plan";
 import { columnOfSide, LEFT_RIGHT } from "@/lib/sides";
 import { Button, ErrorLine, Field, inputLook, Loading, useSettings } from "@/shared/ui/controls";
@@ -13,8 +14,8 @@ import { LimitsSheet } from "./LimitsSheet";
 import { OwnSheet } from "./OwnSheet";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
-import { usePlanKeys } from "./usePlanKeys";
 import { WhatIf } from "./WhatIf";
+import { useStateFrom } from "@/shared/ui/useStateFrom";
 
 type SheetName = "" | "terms" | "limits" | "swings" | "own" | "end";
 
@@ -24,7 +25,12 @@ export function Plan() {
   const lesson = useLesson(lessonId);
   const catalogue = useCatalogue();
   if (lesson.isPending || catalogue.isPending) return <Loading what="Opening the plan" />;
-  if (!lesson.data || !catalogue.data) return <div className="p-8"><ErrorLine error={lesson.error ?? catalogue.error} /></div>;
+  if (!lesson.data || !catalogue.data)
+    return (
+      <div className="p-8">
+        <ErrorLine error={lesson.error ?? catalogue.error} />
+      </div>
+    );
   return <PlanOf key={lesson.data.id} lesson={lesson.data} catalogue={catalogue.data} />;
 }
 
@@ -35,7 +41,6 @@ const lastSeen = (key: string): string[] | null => {
 
 function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue: Schemas["Catalogue"] }) {
   const [sheet, setSheet] = useState<SheetName>("");
-  const [news, setNews] = useState("");
   const { words } = useSettings();
   const navigate = useNavigate();
   const { keep, drop, reopen } = usePlan(lesson.id);
@@ -50,11 +55,11 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   };
   const key = `proposed-${lesson.id}`;
   const proposed = proposals.map((p) => p.finding).join();
-  useEffect(() => {
+  const [news, setNews] = useStateFrom(() => {
     const said = changedSince(lastSeen(key), proposals, (id) => name(id, id));
-    if (said) setNews(`${said}${proposals[0] ? ` ${(words === "plain" ? proposals[0].plain_why : proposals[0].why).split(". ").at(-1)}` : ""}`);
-    sessionStorage.setItem(key, JSON.stringify(proposals.map((p) => p.finding)));
-  }, [key, proposed]);
+    return said ? `${said}${proposals[0] ? ` ${(words === "plain" ? proposals[0].plain_why : proposals[0].why).split(". ").at(-1)}` : ""}` : "";
+  }, `${key} ${proposed}`);
+  useEffect(() => sessionStorage.setItem(key, JSON.stringify(proposed ? proposed.split(",") : [])), [key, proposed]);
 
   const closed = lesson.status === "closed";
   const walkIn = lesson.player.walk_in && !lesson.player.consent;
@@ -63,11 +68,18 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const busy = keep.isPending || drop.isPending;
   const left = own?.findings.filter((f) => !chosen.some((c) => c.finding === f.finding)) ?? [];
   const side = (s: string) => LEFT_RIGHT[columnOfSide(s, lesson.player.handedness)] ?? s;
-  const schools = catalogue.schools.flatMap((s) => s.options.filter((o) => o.id === lesson.schools[s.axis] && s.axis !== "putting_wrist").map((o) => o.label.toLowerCase()));
+  const schools = catalogue.schools.flatMap((s) =>
+    s.options.filter((o) => o.id === lesson.schools[s.axis] && s.axis !== "putting_wrist").map((o) => o.label.toLowerCase()),
+  );
   const limits = lesson.player.limits.filter((l) => l.holds);
-  usePlanKeys({
-    o: () => !closed && setSheet("own"), j: () => setSheet("terms"), l: () => setSheet("limits"), k: () => setSheet("swings"), e: () => !closed && setSheet("end"),
-    s: () => !closed && chosen.length === 2 && save(swapped(chosen)), z: () => !closed && lesson.can_undo && undo.mutate(),
+  useKeys({
+    o: () => !closed && setSheet("own"),
+    j: () => setSheet("terms"),
+    l: () => setSheet("limits"),
+    k: () => setSheet("swings"),
+    e: () => !closed && setSheet("end"),
+    s: () => !closed && chosen.length === 2 && save(swapped(chosen)),
+    z: () => !closed && lesson.can_undo && undo.mutate(),
   });
   const row = "flex min-h-14 w-full items-baseline gap-3 border-t border-hairline py-2 text-left text-lg";
   const pill = "inline-flex min-h-14 items-center rounded-full border-2 border-ink px-4 text-lg font-semibold";
@@ -77,22 +89,50 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
       <main className="grid min-h-0 flex-1 grid-cols-[1fr_440px]">
         <section className="min-h-0 overflow-y-auto px-7 py-5">
           {closed ? <p className="text-lg text-muted">The lesson is closed.</p> : null}
-          {own?.good.length ? <p className="text-xl"><b>Keep this:</b> {(words === "plain" ? own.plain_good : own.good).slice(0, 4).join(" · ")}</p> : null}
-          {own?.matched.map((m) => <p key={m.id} className="mt-2 border-l-4 border-ink pl-3 text-lg"><b>Change both or neither.</b> {m.says}</p>)}
-          {news ? (
-            <p role="status" className="mt-2 flex items-baseline gap-4 border-y border-hairline py-2 text-lg">
-              <span className="flex-1"><b>{news}</b></span>
-              <button type="button" className="min-h-11 underline" onClick={() => setNews("")}>Seen</button>
+          {own?.good.length ? (
+            <p className="text-xl">
+              <b>Keep this:</b> {(words === "plain" ? own.plain_good : own.good).slice(0, 4).join(" · ")}
             </p>
           ) : null}
-          {chosen.length === 0 ? <h2 className="mt-3 text-[40px] leading-tight font-bold">{counting ? "Nothing to change." : "No swing counts yet."}</h2> : null}
-          {chosen.length === 0 && counting === 0 ? <p className="mt-2 text-xl text-muted">Warm-ups, drills and swings without a ball are left out. Capture some, or unmark one.</p> : null}
+          {own?.matched.map((m) => (
+            <p key={m.id} className="mt-2 border-l-4 border-ink pl-3 text-lg">
+              <b>Change both or neither.</b> {m.says}
+            </p>
+          ))}
+          {news ? (
+            <p role="status" className="mt-2 flex items-baseline gap-4 border-y border-hairline py-2 text-lg">
+              <span className="flex-1">
+                <b>{news}</b>
+              </span>
+              <button type="button" className="min-h-11 underline" onClick={() => setNews("")}>
+                Seen
+              </button>
+            </p>
+          ) : null}
+          {chosen.length === 0 ? (
+            <h2 className="mt-3 text-[40px] leading-tight font-bold">{counting ? "Nothing to change." : "No swing counts yet."}</h2>
+          ) : null}
+          {chosen.length === 0 && counting === 0 ? (
+            <p className="mt-2 text-xl text-muted">Warm-ups, drills and swings without a ball are left out. Capture some, or unmark one.</p>
+          ) : null}
           <ol>
             {chosen.map((c, k) => (
               <Priority
-                key={`${c.finding}${k}`} place={k} choice={c} title={name(c.finding, c.label)} proposal={proposals.find((p) => p.finding === c.finding)} found={own?.findings.find((f) => f.finding === c.finding)} withheld={own?.withheld ?? []} catalogue={catalogue} words={words}
-                closed={closed} busy={busy} departs={lesson.planned && departs(c, k, proposals)} name={name}
-                onChange={(part) => save(chosen.map((x, i) => (i === k ? { ...x, ...part } : x)))} onRemove={() => save(without(chosen, k))}
+                key={`${c.finding}${k}`}
+                place={k}
+                choice={c}
+                title={name(c.finding, c.label)}
+                proposal={proposals.find((p) => p.finding === c.finding)}
+                found={own?.findings.find((f) => f.finding === c.finding)}
+                withheld={own?.withheld ?? []}
+                catalogue={catalogue}
+                words={words}
+                closed={closed}
+                busy={busy}
+                departs={lesson.planned && departs(c, k, proposals)}
+                name={name}
+                onChange={(part) => save(chosen.map((x, i) => (i === k ? { ...x, ...part } : x)))}
+                onRemove={() => save(without(chosen, k))}
               />
             ))}
           </ol>
@@ -101,7 +141,20 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
               <p className="text-lg text-muted">{chosen.length < MOST ? "Also seen; tap to work on it" : "Also seen; tap to put it first"}</p>
               <div className="mt-1 flex flex-wrap gap-2">
                 {left.map((f) => (
-                  <Button key={f.finding} className="px-4!" disabled={busy} onClick={() => save(chosen.length < MOST ? [...chosen, added(f, catalogue, own?.withheld ?? [])] : putFirst(chosen, added(f, catalogue, own?.withheld ?? [])))}>{name(f.finding, f.label)}</Button>
+                  <Button
+                    key={f.finding}
+                    className="px-4!"
+                    disabled={busy}
+                    onClick={() =>
+                      save(
+                        chosen.length < MOST
+                          ? [...chosen, added(f, catalogue, own?.withheld ?? [])]
+                          : putFirst(chosen, added(f, catalogue, own?.withheld ?? [])),
+                      )
+                    }
+                  >
+                    {name(f.finding, f.label)}
+                  </Button>
                 ))}
               </div>
             </div>
@@ -112,42 +165,103 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
           <h2 className="text-lg text-muted">Where it comes from</h2>
           <CauseGraph nodes={own?.graph ?? []} ranked={chosen.map((c) => c.finding)} words={words} />
           <h2 className="mt-3 text-lg text-muted">What decides</h2>
-          <button type="button" className={row} onClick={() => setSheet("swings")}><b className="w-[72px] flex-none">Swings</b><span>{counting} of {lesson.swings.length} count<br />{own ? flightWords(own.flight, side) : "no ball noted yet"}</span></button>
+          <button type="button" className={row} onClick={() => setSheet("swings")}>
+            <b className="w-[72px] flex-none">Swings</b>
+            <span>
+              {counting} of {lesson.swings.length} count
+              <br />
+              {own ? flightWords(own.flight, side) : "no ball noted yet"}
+            </span>
+          </button>
           <button type="button" className={row} onClick={() => setSheet("limits")}>
             <b className="w-[72px] flex-none">Limits</b>
             <span>
-              {limits.map((l) => `${[l.side === "both" ? "" : l.side, l.area, l.movement].filter(Boolean).join(" ")}${l.comfortable ? ` ${l.comfortable}°` : ""}`).join("; ") || "none noted"}
+              {limits
+                .map((l) => `${[l.side === "both" ? "" : l.side, l.area, l.movement].filter(Boolean).join(" ")}${l.comfortable ? ` ${l.comfortable}°` : ""}`)
+                .join("; ") || "none noted"}
               {lesson.pain === "yes" ? <b> · pain today</b> : null}
-              {own?.held.map((h) => <span key={h} className="block text-base text-muted">{h}.</span>)}
+              {own?.held.map((h) => (
+                <span key={h} className="block text-base text-muted">
+                  {h}.
+                </span>
+              ))}
             </span>
           </button>
-          <button type="button" className={row} onClick={() => setSheet("terms")}><b className="w-[72px] flex-none">School</b><span>{schools.join(", ")}<br /><span className="text-muted">ranges: {lesson.benchmarks}</span></span></button>
+          <button type="button" className={row} onClick={() => setSheet("terms")}>
+            <b className="w-[72px] flex-none">School</b>
+            <span>
+              {schools.join(", ")}
+              <br />
+              <span className="text-muted">ranges: {lesson.benchmarks}</span>
+            </span>
+          </button>
         </aside>
       </main>
       <footer className="flex flex-none items-center gap-2 border-t border-hairline px-7 py-2">
-        {closed ? <Button className="px-4! whitespace-nowrap" onClick={() => reopen.mutate()}>Reopen</Button> : (
+        {closed ? (
+          <Button className="px-4! whitespace-nowrap" onClick={() => reopen.mutate()}>
+            Reopen
+          </Button>
+        ) : (
           <>
-            <Button className="px-4! whitespace-nowrap" disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>Swap</Button>
-            <Button className="px-4! whitespace-nowrap" disabled={busy} onClick={() => setSheet("own")}>Own priority</Button>
-            {lesson.planned ? <Button className="px-4! whitespace-nowrap" tone="quiet" disabled={busy} onClick={() => drop.mutate()}>As proposed</Button> : null}
+            <Button className="px-4! whitespace-nowrap" disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>
+              Swap
+            </Button>
+            <Button className="px-4! whitespace-nowrap" disabled={busy} onClick={() => setSheet("own")}>
+              Own priority
+            </Button>
+            {lesson.planned ? (
+              <Button className="px-4! whitespace-nowrap" tone="quiet" disabled={busy} onClick={() => drop.mutate()}>
+                As proposed
+              </Button>
+            ) : null}
           </>
         )}
-        <Button className="px-4! whitespace-nowrap" onClick={() => setSheet("terms")}>Judge otherwise</Button>
+        <Button className="px-4! whitespace-nowrap" onClick={() => setSheet("terms")}>
+          Judge otherwise
+        </Button>
         <span className="flex-1" />
-        {lesson.can_undo && !closed ? <Button className="px-4! whitespace-nowrap" tone="quiet" onClick={() => undo.mutate()} title={lesson.can_undo}>Undo</Button> : null}
+        {lesson.can_undo && !closed ? (
+          <Button className="px-4! whitespace-nowrap" tone="quiet" onClick={() => undo.mutate()} title={lesson.can_undo}>
+            Undo
+          </Button>
+        ) : null}
         {walkIn ? null : (
           <>
-            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">See page</a>
-            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page.pdf`} target="_blank" rel="noreferrer">Print page</a>
-            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/export`} download>Export</a>
+            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">
+              See page
+            </a>
+            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page.pdf`} target="_blank" rel="noreferrer">
+              Print page
+            </a>
+            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/export`} download>
+              Export
+            </a>
           </>
         )}
-        {closed ? null : <Button className="px-4! whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>End the lesson</Button>}
+        {closed ? null : (
+          <Button className="px-4! whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>
+            End the lesson
+          </Button>
+        )}
       </footer>
       <WhatIf open={sheet === "terms"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} words={words} />
       <LimitsSheet open={sheet === "limits"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} />
-      <SwingsSheet open={sheet === "swings"} onClose={() => setSheet("")} lesson={lesson} onOpen={(id) => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId: lesson.id, swingId: id } })} />
-      <OwnSheet open={sheet === "own"} onClose={() => setSheet("")} drills={catalogue.drills.filter((d) => !own?.withheld.some((w) => w.drill === d.id))} onAdd={(c) => { save(putFirst(chosen, c)); setSheet(""); }} />
+      <SwingsSheet
+        open={sheet === "swings"}
+        onClose={() => setSheet("")}
+        lesson={lesson}
+        onOpen={(id) => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId: lesson.id, swingId: id } })}
+      />
+      <OwnSheet
+        open={sheet === "own"}
+        onClose={() => setSheet("")}
+        drills={catalogue.drills.filter((d) => !own?.withheld.some((w) => w.drill === d.id))}
+        onAdd={(c) => {
+          save(putFirst(chosen, c));
+          setSheet("");
+        }}
+      />
       <EndSheet open={sheet === "end"} onClose={() => setSheet("")} lesson={lesson} chosen={chosen} />
     </div>
   );
@@ -179,8 +293,7 @@ interface PriorityProps {
 
 /** One priority: why, the drill with its care, the target of the retest. */
 function Priority({ place, choice, title, proposal, found, withheld: all, catalogue, words, closed, busy, departs: other, onChange, onRemove }: PriorityProps) {
-  const [reason, setReason] = useState(choice.override_reason);
-  useEffect(() => setReason(choice.override_reason), [choice.override_reason]);
+  const [reason, setReason] = useStateFrom(() => choice.override_reason, choice.override_reason);
   const rule = catalogue.findings.find((f) => f.id === choice.finding);
   const withheld = all.filter((w) => rule?.drills.includes(w.drill) || w.drill === choice.drill);
   const drills = (rule?.drills ?? (choice.drill ? [choice.drill] : [])).flatMap((id) => catalogue.drills.filter((d) => d.id === id));
@@ -189,26 +302,77 @@ function Priority({ place, choice, title, proposal, found, withheld: all, catalo
   return (
     <li className="border-b border-hairline py-3">
       <div className="flex items-baseline justify-between gap-4">
-        <h2 className={`leading-tight font-bold ${place === 0 ? "text-[40px]" : "text-[32px]"}`}>{place + 1} {title}</h2>
-        {closed ? null : <button type="button" className="min-h-14 flex-none px-2 text-lg underline" onClick={onRemove}>Leave out</button>}
+        <h2 className={`leading-tight font-bold ${place === 0 ? "text-[40px]" : "text-[32px]"}`}>
+          {place + 1} {title}
+        </h2>
+        {closed ? null : (
+          <button type="button" className="min-h-14 flex-none px-2 text-lg underline" onClick={onRemove}>
+            Leave out
+          </button>
+        )}
       </div>
-      <p className="text-xl leading-snug">{choice.finding ? choice.why || (words === "plain" ? proposal?.plain_why : proposal?.why) || (found ? rests(found) : "Not seen in these swings.") : "The instructor's own, without a measurement."}</p>
+      <p className="text-xl leading-snug">
+        {choice.finding
+          ? choice.why || (words === "plain" ? proposal?.plain_why : proposal?.why) || (found ? rests(found) : "Not seen in these swings.")
+          : "The instructor's own, without a measurement."}
+      </p>
       {proposal?.contradiction ? <p className="mt-1 border-l-4 border-ink pl-3 text-lg">{proposal.contradiction}</p> : null}
-      {proposal?.matched.length ? <p className="mt-1 text-lg"><b>Part of a matched set:</b> see above before changing it.</p> : null}
+      {proposal?.matched.length ? (
+        <p className="mt-1 text-lg">
+          <b>Part of a matched set:</b> see above before changing it.
+        </p>
+      ) : null}
       <div className={closed ? "hidden" : "mt-2 flex flex-wrap items-center gap-2"}>
-        {drills.filter((d) => !withheld.some((w) => w.drill === d.id)).map((d) => (
-          <Button key={d.id} className="px-4!" tone={choice.drill === d.id ? "solid" : "line"} aria-pressed={choice.drill === d.id} disabled={busy} onClick={() => onChange({ drill: choice.drill === d.id ? "" : d.id })}>{d.label}</Button>
-        ))}
+        {drills
+          .filter((d) => !withheld.some((w) => w.drill === d.id))
+          .map((d) => (
+            <Button
+              key={d.id}
+              className="px-4!"
+              tone={choice.drill === d.id ? "solid" : "line"}
+              aria-pressed={choice.drill === d.id}
+              disabled={busy}
+              onClick={() => onChange({ drill: choice.drill === d.id ? "" : d.id })}
+            >
+              {d.label}
+            </Button>
+          ))}
       </div>
-      {withheld.map((w) => <p key={w.drill} className="mt-1 text-lg text-muted"><b>{w.label}</b> is not offered: {w.reason}.</p>)}
-      {shown ? <p className="mt-2 text-lg leading-snug"><b>{shown.label}.</b> {shown.how} <i>Feel: {shown.feel}</i>{shown.dose ? ` ${shown.dose}` : ""}{shown.band ? <span className="text-muted"> Trainer band: {words === "plain" ? shown.plain_band : shown.band}.</span> : null}</p> : null}
-      {cautions.map((c) => <p key={c} className="mt-1 border-l-4 border-ink pl-3 text-lg">{c}</p>)}
-      {found?.target ? <p className="mt-1 text-lg"><b>Retest:</b> {words === "plain" ? found.target.plain_sentence : found.target.sentence}</p> : null}
+      {withheld.map((w) => (
+        <p key={w.drill} className="mt-1 text-lg text-muted">
+          <b>{w.label}</b> is not offered: {w.reason}.
+        </p>
+      ))}
+      {shown ? (
+        <p className="mt-2 text-lg leading-snug">
+          <b>{shown.label}.</b> {shown.how} <i>Feel: {shown.feel}</i>
+          {shown.dose ? ` ${shown.dose}` : ""}
+          {shown.band ? <span className="text-muted"> Trainer band: {words === "plain" ? shown.plain_band : shown.band}.</span> : null}
+        </p>
+      ) : null}
+      {cautions.map((c) => (
+        <p key={c} className="mt-1 border-l-4 border-ink pl-3 text-lg">
+          {c}
+        </p>
+      ))}
+      {found?.target ? (
+        <p className="mt-1 text-lg">
+          <b>Retest:</b> {words === "plain" ? found.target.plain_sentence : found.target.sentence}
+        </p>
+      ) : null}
       {other && choice.finding !== undefined && !closed ? (
         <Field label="Why this instead of what is proposed">
-          <input className={inputLook} value={reason} maxLength={1000} onChange={(e) => setReason(e.target.value)} onBlur={() => reason !== choice.override_reason && onChange({ override_reason: reason })} />
+          <input
+            className={inputLook}
+            value={reason}
+            maxLength={1000}
+            onChange={(e) => setReason(e.target.value)}
+            onBlur={() => reason !== choice.override_reason && onChange({ override_reason: reason })}
+          />
         </Field>
-      ) : choice.override_reason ? <p className="mt-1 text-lg text-muted">Chosen because: {choice.override_reason}</p> : null}
+      ) : choice.override_reason ? (
+        <p className="mt-1 text-lg text-muted">Chosen because: {choice.override_reason}</p>
+      ) : null}
     </li>
   );
 }

@@ -6,7 +6,17 @@ import { Button, ErrorLine, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
 /** Which swings count and where their balls flew: both decide what comes first. */
-export function SwingsSheet({ open, onClose, lesson, onOpen }: { open: boolean; onClose: () => void; lesson: Schemas["LessonOut"]; onOpen: (id: string) => void }) {
+export function SwingsSheet({
+  open,
+  onClose,
+  lesson,
+  onOpen,
+}: {
+  open: boolean;
+  onClose: () => void;
+  lesson: Schemas["LessonOut"];
+  onOpen: (id: string) => void;
+}) {
   const change = useChangeSwing(lesson.id);
   const hand = lesson.player.handedness;
   const keyOf = (s: Schemas["SwingBrief"]) => (s.ball_start && s.ball_curve ? 1 + columnOfSide(s.ball_start, hand) + 3 * columnOfSide(s.ball_curve, hand) : 0);
@@ -17,15 +27,36 @@ export function SwingsSheet({ open, onClose, lesson, onOpen }: { open: boolean; 
         {lesson.swings.map((s) => {
           const counts = s.kind === "normal" || s.kind === "test";
           return (
-            <li key={s.id} className={`grid grid-cols-[92px_286px_1fr_72px] items-center gap-3 border-b border-hairline py-2 ${s.club === lesson.club ? "" : "text-muted"}`}>
-              <button type="button" className="min-h-14 text-left text-xl font-bold underline" onClick={() => onOpen(s.id)}>Swing {s.number}</button>
+            <li
+              key={s.id}
+              className={`grid grid-cols-[92px_286px_1fr_72px] items-center gap-3 border-b border-hairline py-2 ${s.club === lesson.club ? "" : "text-muted"}`}
+            >
+              <button type="button" className="min-h-14 text-left text-xl font-bold underline" onClick={() => onOpen(s.id)}>
+                Swing {s.number}
+              </button>
               <div className="flex flex-wrap gap-1">
-                {s.kind === "discard" ? <span className="text-lg">discarded: {s.discard_reason}</span> : (["normal", "warm_up", "drill"] as const).map((k) => (
-                  <Button key={k} className="px-3!" tone={s.kind === k ? "solid" : "line"} aria-pressed={s.kind === k} disabled={change.isPending} onClick={() => change.mutate({ id: s.id, patch: { reason: "", kind: k } })}>{KINDS[k]}</Button>
-                ))}
+                {s.kind === "discard" ? (
+                  <span className="text-lg">discarded: {s.discard_reason}</span>
+                ) : (
+                  (["normal", "warm_up", "drill"] as const).map((k) => (
+                    <Button
+                      key={k}
+                      className="px-3!"
+                      tone={s.kind === k ? "solid" : "line"}
+                      aria-pressed={s.kind === k}
+                      disabled={change.isPending}
+                      onClick={() => change.mutate({ id: s.id, patch: { reason: "", kind: k } })}
+                    >
+                      {KINDS[k]}
+                    </Button>
+                  ))
+                )}
               </div>
               <select
-                aria-label={`Ball of swing ${s.number}`} className={inputLook} value={keyOf(s)} disabled={change.isPending}
+                aria-label={`Ball of swing ${s.number}`}
+                className={inputLook}
+                value={keyOf(s)}
+                disabled={change.isPending}
                 onChange={(e) => {
                   const key = Number(e.target.value);
                   const ball = key ? ballOfKey(key, hand) : { start: "" as const, curve: "" as const };
@@ -33,7 +64,11 @@ export function SwingsSheet({ open, onClose, lesson, onOpen }: { open: boolean; 
                 }}
               >
                 <option value={0}>ball not noted</option>
-                {[1, 2, 3, 4, 5, 6, 7, 8, 9].map((key) => <option key={key} value={key}>starts {LEFT_RIGHT[(key - 1) % 3]}, {key > 3 && key < 7 ? "straight" : `curves ${LEFT_RIGHT[Math.floor((key - 1) / 3)]}`}</option>)}
+                {[1, 2, 3, 4, 5, 6, 7, 8, 9].map((key) => (
+                  <option key={key} value={key}>
+                    starts {LEFT_RIGHT[(key - 1) % 3]}, {key > 3 && key < 7 ? "straight" : `curves ${LEFT_RIGHT[Math.floor((key - 1) / 3)]}`}
+                  </option>
+                ))}
               </select>
               <span className="text-base text-muted">{counts && !s.sensor_moved ? (s.club === lesson.club ? "counts" : "other club") : "left out"}</span>
             </li>

@@ -1,5 +1,3 @@
-import { useEffect, useState } from "react";
-
 import type { Schemas } from "@/api/client";
 import { useVersions } from "@/api/hooks";
 import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
@@ -7,6 +5,7 @@ import { Sheet } from "@/shared/ui/Sheet";
 import type { Vocabulary } from "@/lib/words";
 
 import { useSchools, useWhatIf } from "./usePlan";
+import { useStateFrom } from "@/shared/ui/useStateFrom";
 
 interface Props {
   open: boolean;
@@ -18,12 +17,8 @@ interface Props {
 
 /** Another school, or other ranges: what would change and why, before it is kept. */
 export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
-  const [schools, setSchools] = useState<Record<string, string>>({});
-  const [benchmarks, setBenchmarks] = useState("");
-  useEffect(() => {
-    setSchools({});
-    setBenchmarks("");
-  }, [open, lesson.id]);
+  const [schools, setSchools] = useStateFrom<Record<string, string>>(() => ({}), `${open} ${lesson.id}`);
+  const [benchmarks, setBenchmarks] = useStateFrom(() => "", `${open} ${lesson.id}`);
   const closest = useSchools(lesson.id);
   const versions = useVersions();
   const asked = Object.keys(schools).length > 0 || benchmarks !== "";
@@ -45,19 +40,42 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
             return (
               <section key={s.axis} className="border-b border-hairline py-1">
                 <h3 className="text-base text-muted">{s.label}</h3>
-                <Choice className="-ml-3" label={s.label} value={schools[s.axis] ?? lesson.schools[s.axis] ?? ""} options={s.options.map((o) => ({ id: o.id, label: o.label }))} onChange={(id) => choose(s.axis, id)} />
+                <Choice
+                  className="-ml-3"
+                  label={s.label}
+                  value={schools[s.axis] ?? lesson.schools[s.axis] ?? ""}
+                  options={s.options.map((o) => ({ id: o.id, label: o.label }))}
+                  onChange={(id) => choose(s.axis, id)}
+                />
                 {near && evidence.length ? (
                   <details className="text-base">
                     <summary className="min-h-9 cursor-pointer">{near.sentence}</summary>
-                    <ul className="pb-2 text-base text-muted">{evidence.map((e) => <li key={e}>{e}</li>)}</ul>
+                    <ul className="pb-2 text-base text-muted">
+                      {evidence.map((e) => (
+                        <li key={e}>{e}</li>
+                      ))}
+                    </ul>
                   </details>
-                ) : near ? <p className="pb-1 text-base text-muted">{near.sentence}</p> : null}
+                ) : near ? (
+                  <p className="pb-1 text-base text-muted">{near.sentence}</p>
+                ) : null}
               </section>
             );
           })}
           <Field label="Ranges">
-            <select className={inputLook} value={benchmarks || lesson.benchmarks} onChange={(e) => setBenchmarks(e.target.value === lesson.benchmarks ? "" : e.target.value)}>
-              {(versions.data ?? []).filter((v) => !v.retired || v.label === lesson.benchmarks).map((v) => <option key={v.label} value={v.label}>{v.built_in ? `Built in (${v.label})` : v.label}{v.in_use ? ", in use" : ""}</option>)}
+            <select
+              className={inputLook}
+              value={benchmarks || lesson.benchmarks}
+              onChange={(e) => setBenchmarks(e.target.value === lesson.benchmarks ? "" : e.target.value)}
+            >
+              {(versions.data ?? [])
+                .filter((v) => !v.retired || v.label === lesson.benchmarks)
+                .map((v) => (
+                  <option key={v.label} value={v.label}>
+                    {v.built_in ? `Built in (${v.label})` : v.label}
+                    {v.in_use ? ", in use" : ""}
+                  </option>
+                ))}
             </select>
           </Field>
         </div>
@@ -69,8 +87,17 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
             <>
               <Differences what={what.data} words={words} />
               <div className="mt-4 flex flex-wrap gap-3">
-                <Button tone="solid" disabled={keep.isPending} onClick={() => keep.mutate(undefined, { onSuccess: onClose })}>Keep it</Button>
-                <Button onClick={() => { setSchools({}); setBenchmarks(""); }}>Leave it as it is</Button>
+                <Button tone="solid" disabled={keep.isPending} onClick={() => keep.mutate(undefined, { onSuccess: onClose })}>
+                  Keep it
+                </Button>
+                <Button
+                  onClick={() => {
+                    setSchools({});
+                    setBenchmarks("");
+                  }}
+                >
+                  Leave it as it is
+                </Button>
               </div>
             </>
           ) : null}
@@ -87,21 +114,36 @@ function Differences({ what, words }: { what: Schemas["WhatIfOut"]; words: Vocab
   return (
     <div className="space-y-3">
       <div>
-        {first(what.before) === first(what.after) ? <p className="text-2xl font-bold">The priorities stay: {first(what.after)}</p> : (
+        {first(what.before) === first(what.after) ? (
+          <p className="text-2xl font-bold">The priorities stay: {first(what.after)}</p>
+        ) : (
           <>
             <p className="text-lg text-muted">Priorities now: {first(what.before)}</p>
             <p className="text-2xl font-bold">Then: {first(what.after)}</p>
           </>
         )}
-        {what.after[0] && what.after[0].finding !== what.before[0]?.finding ? <p className="text-lg">{words === "plain" ? what.after[0].plain_why : what.after[0].why}</p> : null}
+        {what.after[0] && what.after[0].finding !== what.before[0]?.finding ? (
+          <p className="text-lg">{words === "plain" ? what.after[0].plain_why : what.after[0].why}</p>
+        ) : null}
       </div>
-      {what.gone.length ? <p className="text-xl">No longer a finding: <b>{what.gone.map(name).join("; ")}</b></p> : null}
-      {what.new.length ? <p className="text-xl">A finding then: <b>{what.new.map(name).join("; ")}</b></p> : null}
+      {what.gone.length ? (
+        <p className="text-xl">
+          No longer a finding: <b>{what.gone.map(name).join("; ")}</b>
+        </p>
+      ) : null}
+      {what.new.length ? (
+        <p className="text-xl">
+          A finding then: <b>{what.new.map(name).join("; ")}</b>
+        </p>
+      ) : null}
       {what.verdicts.length ? (
         <ul className="text-lg">
           {what.verdicts.map((v) => (
             <li key={`${v.label}${v.moment}`} className="border-b border-hairline py-1.5">
-              <b>{words === "plain" ? v.plain_label : v.label}, {v.moment}:</b> {v.before} → {v.after} in {v.swings} of {v.of}
+              <b>
+                {words === "plain" ? v.plain_label : v.label}, {v.moment}:
+              </b>{" "}
+              {v.before} → {v.after} in {v.swings} of {v.of}
               <span className="block text-base text-muted">{v.because}</span>
             </li>
           ))}

@@ -14,7 +14,12 @@ let lesson: Record<string, unknown> = {};
 let words = "standard";
 
 vi.mock("@/api/client", () => ({
-  api: { PUT: (...a: unknown[]) => PUT(...a) as unknown, POST: (...a: unknown[]) => POST(...a) as unknown, DELETE: (...a: unknown[]) => DELETE(...a) as unknown, GET: (...a: unknown[]) => GET(...a) as unknown },
+  api: {
+    PUT: (...a: unknown[]) => PUT(...a) as unknown,
+    POST: (...a: unknown[]) => POST(...a) as unknown,
+    DELETE: (...a: unknown[]) => DELETE(...a) as unknown,
+    GET: (...a: unknown[]) => GET(...a) as unknown,
+  },
   data: async (call: Promise<{ data?: unknown }>) => (await call).data,
 }));
 vi.mock("@/api/hooks", () => ({
@@ -24,33 +29,121 @@ vi.mock("@/api/hooks", () => ({
   useChangeSwing: () => ({ mutate: vi.fn() }),
   useRefresh: () => () => Promise.resolve(),
   useUndo: () => ({ undo: { mutate: vi.fn() }, redo: { mutate: vi.fn() } }),
-  useVersions: () => ({ data: [{ label: "builtin-4", built_in: true, in_use: true, retired: false }, { label: "Ours 1", built_in: false, in_use: false, retired: false }] }),
+  useVersions: () => ({
+    data: [
+      { label: "builtin-4", built_in: true, in_use: true, retired: false },
+      { label: "Ours 1", built_in: false, in_use: false, retired: false },
+    ],
+  }),
 }));
 vi.mock("@tanstack/react-router", () => ({ useParams: () => ({ lessonId: "l1" }), useNavigate: () => vi.fn() }));
 vi.mock("@/lib/settings", () => ({ settings: () => settings[words], subscribe: () => () => undefined }));
 
 const settings: Record<string, object> = { standard: { words: "standard" }, plain: { words: "plain" } };
-const finding = (id: string, drills: string[]) => ({ id, label: `Label ${id}`, plain_label: `Plain ${id}`, drills, phase: "top", tends: "", note: "", metric: "m", moment: "top", own: false });
-const drill = (id: string) => ({ id, label: `Drill ${id}`, aim: "", how: "How.", feel: "Feel it.", equipment: "", dose: "Ten.", caution: id === "d1" ? "Slow first." : "", band: "", plain_band: "", own: false });
+const finding = (id: string, drills: string[]) => ({
+  id,
+  label: `Label ${id}`,
+  plain_label: `Plain ${id}`,
+  drills,
+  phase: "top",
+  tends: "",
+  note: "",
+  metric: "m",
+  moment: "top",
+  own: false,
+});
+const drill = (id: string) => ({
+  id,
+  label: `Drill ${id}`,
+  aim: "",
+  how: "How.",
+  feel: "Feel it.",
+  equipment: "",
+  dose: "Ten.",
+  caution: id === "d1" ? "Slow first." : "",
+  band: "",
+  plain_band: "",
+  own: false,
+});
 const catalogue = {
-  findings: [finding("a", ["d1", "d2"]), finding("b", ["d2"]), finding("c", [])], drills: [drill("d1"), drill("d2")], limit_areas: [],
-  schools: [{ axis: "pelvis", label: "Pelvis", options: [{ id: "free", label: "Free", explained: "" }, { id: "restrained", label: "Restrained", explained: "" }] }],
+  findings: [finding("a", ["d1", "d2"]), finding("b", ["d2"]), finding("c", [])],
+  drills: [drill("d1"), drill("d2")],
+  limit_areas: [],
+  schools: [
+    {
+      axis: "pelvis",
+      label: "Pelvis",
+      options: [
+        { id: "free", label: "Free", explained: "" },
+        { id: "restrained", label: "Restrained", explained: "" },
+      ],
+    },
+  ],
 };
 const proposal = (id: string, extra: object = {}) => ({
-  finding: id, label: `Label ${id}`, plain_label: `Plain ${id}`, why: `Why ${id}. Rule.`, plain_why: `Plainly ${id}. Rule.`, rule: "phase", over: null, explains: [], drills: ["d1"], withheld: [],
-  contradiction: "", matched: [], caution: "", ...extra,
+  finding: id,
+  label: `Label ${id}`,
+  plain_label: `Plain ${id}`,
+  why: `Why ${id}. Rule.`,
+  plain_why: `Plainly ${id}. Rule.`,
+  rule: "phase",
+  over: null,
+  explains: [],
+  drills: ["d1"],
+  withheld: [],
+  contradiction: "",
+  matched: [],
+  caution: "",
+  ...extra,
 });
-const node = (finding: string, explained_by: string | null = null, extra: object = {}) => ({ finding, label: `Label ${finding}`, plain_label: `Plain ${finding}`, layer: 0, root: finding, explained_by, status: "finding", strength: "clear", shown: 5, assessed: 5, ...extra });
+const node = (finding: string, explained_by: string | null = null, extra: object = {}) => ({
+  finding,
+  label: `Label ${finding}`,
+  plain_label: `Plain ${finding}`,
+  layer: 0,
+  root: finding,
+  explained_by,
+  status: "finding",
+  strength: "clear",
+  shown: 5,
+  assessed: 5,
+  ...extra,
+});
 const target = { metric: "m", moment: "top", sentence: "Value: 1° in 4 of 5.", plain_sentence: "Plain value." };
 const seen = (finding: string) => ({ finding, label: `Label ${finding}`, plain_label: `Plain ${finding}`, shown: 5, assessed: 5, caution: "", target });
 const summary = (extra: object = {}) => ({
-  club: "7-iron", counting: 5, findings: [seen("a"), seen("b"), seen("c")], not_assessed: [], proposals: [proposal("a"), proposal("b", { drills: ["d2"] })],
-  good: ["Tempo: 3.0 to 1"], plain_good: ["Beat: 3 to 1"], spreads: [], graph: [node("a"), node("b", "a")], matched: [], held: [], withheld: [],
-  flight: { words: ["slice"], seen: 5, start: "straight", curve: "trail", start_count: 5, curve_count: 4, told: false }, ...extra,
+  club: "7-iron",
+  counting: 5,
+  findings: [seen("a"), seen("b"), seen("c")],
+  not_assessed: [],
+  proposals: [proposal("a"), proposal("b", { drills: ["d2"] })],
+  good: ["Tempo: 3.0 to 1"],
+  plain_good: ["Beat: 3 to 1"],
+  spreads: [],
+  graph: [node("a"), node("b", "a")],
+  matched: [],
+  held: [],
+  withheld: [],
+  flight: { words: ["slice"], seen: 5, start: "straight", curve: "trail", start_count: 5, curve_count: 4, told: false },
+  ...extra,
 });
 const lessonOf = (extra: object = {}, own: object = {}) => ({
-  id: "l1", status: "running", planned: false, priorities: [], club: "7-iron", swings: [1, 2, 3, 4, 5], pain: "no", pain_note: "", note: "", next_date: null, can_undo: null, benchmarks: "builtin-4",
-  schools: { pelvis: "free" }, player: { id: "p", handedness: "right", walk_in: false, consent: true, limits: [] }, summaries: [summary(own)], ...extra,
+  id: "l1",
+  status: "running",
+  planned: false,
+  priorities: [],
+  club: "7-iron",
+  swings: [1, 2, 3, 4, 5],
+  pain: "no",
+  pain_note: "",
+  note: "",
+  next_date: null,
+  can_undo: null,
+  benchmarks: "builtin-4",
+  schools: { pelvis: "free" },
+  player: { id: "p", handedness: "right", walk_in: false, consent: true, limits: [] },
+  summaries: [summary(own)],
+  ...extra,
 });
 
 beforeEach(() => {
@@ -64,7 +157,12 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
-const show = () => render(<QueryClientProvider client={new QueryClient()}><Plan /></QueryClientProvider>);
+const show = () =>
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <Plan />
+    </QueryClientProvider>,
+  );
 const sent = () => (PUT.mock.calls[0]![1] as { body: { priorities: { finding: string; override_reason: string; drill: string }[] } }).body.priorities;
 
 describe("the plan", () => {
@@ -110,7 +208,10 @@ describe("the plan", () => {
     expect(screen.getByRole("button", { name: "As proposed" })).toBeDefined();
   });
   it("offers no drill that is withheld, and says why", () => {
-    lesson = lessonOf({}, { proposals: [proposal("a", { drills: ["d2"] })], withheld: [{ drill: "d1", label: "Drill d1", reason: "it asks for more back turn" }] });
+    lesson = lessonOf(
+      {},
+      { proposals: [proposal("a", { drills: ["d2"] })], withheld: [{ drill: "d1", label: "Drill d1", reason: "it asks for more back turn" }] },
+    );
     show();
     expect(screen.queryByRole("button", { name: "Drill d1" })).toBeNull();
     expect(screen.getByText(/is not offered: it asks for more back turn/)).toBeDefined();
@@ -118,7 +219,11 @@ describe("the plan", () => {
   it("says a contradiction, a matched set, pain and what a limit holds back", () => {
     lesson = lessonOf(
       { pain: "yes" },
-      { proposals: [proposal("a", { contradiction: "But the balls show a hook.", matched: ["x"] })], matched: [{ id: "m", label: "M", says: "They belong together.", player_says: "", shown: 4 }], held: ["Turn at top: we work inside it"] },
+      {
+        proposals: [proposal("a", { contradiction: "But the balls show a hook.", matched: ["x"] })],
+        matched: [{ id: "m", label: "M", says: "They belong together.", player_says: "", shown: 4 }],
+        held: ["Turn at top: we work inside it"],
+      },
     );
     show();
     expect(screen.getByText("But the balls show a hook.")).toBeDefined();

@@ -7,7 +7,14 @@ import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/control
 type PlayerIn = Schemas["PlayerIn"];
 
 export const emptyPlayer: PlayerIn = {
-  name: "", handedness: "right", height_m: null, population: "adult", goals: "", usual_miss: "", schools: {}, consent_by: "",
+  name: "",
+  handedness: "right",
+  height_m: null,
+  population: "adult",
+  goals: "",
+  usual_miss: "",
+  schools: {},
+  consent_by: "",
 };
 
 interface Props {
@@ -26,13 +33,51 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
   const schools = catalogue.data?.schools ?? [];
   const minor = form.population === "junior";
   return (
-    <form className="space-y-4" onSubmit={(e) => { e.preventDefault(); onSubmit(form); }}>
-      <Field label="Name"><input className={inputLook} required value={form.name} onChange={(e) => set({ name: e.target.value })} /></Field>
-      <Choice label="Plays" value={form.handedness ?? "right"} onChange={(handedness) => set({ handedness })} options={[{ id: "right", label: "Right-handed" }, { id: "left", label: "Left-handed" }]} />
-      <Choice label="Age group" value={form.population ?? "adult"} onChange={(population) => set({ population })} options={[{ id: "adult", label: "Adult" }, { id: "junior", label: "Junior" }, { id: "senior", label: "Senior" }]} />
-      <Field label="Height (cm)"><input className={inputLook} type="number" min={60} max={270} value={form.height_m ? Math.round(form.height_m * 100) : ""} onChange={(e) => set({ height_m: e.target.value ? Number(e.target.value) / 100 : null })} /></Field>
-      <Field label="Goals"><textarea className={inputLook} rows={2} value={form.goals} onChange={(e) => set({ goals: e.target.value })} /></Field>
-      <Field label="Usual miss"><textarea className={inputLook} rows={2} value={form.usual_miss} onChange={(e) => set({ usual_miss: e.target.value })} /></Field>
+    <form
+      className="space-y-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onSubmit(form);
+      }}
+    >
+      <Field label="Name">
+        <input className={inputLook} required value={form.name} onChange={(e) => set({ name: e.target.value })} />
+      </Field>
+      <Choice
+        label="Plays"
+        value={form.handedness ?? "right"}
+        onChange={(handedness) => set({ handedness })}
+        options={[
+          { id: "right", label: "Right-handed" },
+          { id: "left", label: "Left-handed" },
+        ]}
+      />
+      <Choice
+        label="Age group"
+        value={form.population ?? "adult"}
+        onChange={(population) => set({ population })}
+        options={[
+          { id: "adult", label: "Adult" },
+          { id: "junior", label: "Junior" },
+          { id: "senior", label: "Senior" },
+        ]}
+      />
+      <Field label="Height (cm)">
+        <input
+          className={inputLook}
+          type="number"
+          min={60}
+          max={270}
+          value={form.height_m ? Math.round(form.height_m * 100) : ""}
+          onChange={(e) => set({ height_m: e.target.value ? Number(e.target.value) / 100 : null })}
+        />
+      </Field>
+      <Field label="Goals">
+        <textarea className={inputLook} rows={2} value={form.goals} onChange={(e) => set({ goals: e.target.value })} />
+      </Field>
+      <Field label="Usual miss">
+        <textarea className={inputLook} rows={2} value={form.usual_miss} onChange={(e) => set({ usual_miss: e.target.value })} />
+      </Field>
       {schools.map((school) => {
         const chosen = form.schools?.[school.axis] ?? "";
         const choose = (id: string) => {
@@ -43,17 +88,32 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
         return (
           <div key={school.axis}>
             <p className="text-muted">{school.label}</p>
-            <Choice label={school.label} value={chosen} onChange={choose} options={[{ id: "", label: "As the academy" }, ...school.options.map((o) => ({ id: o.id, label: o.label }))]} />
+            <Choice
+              label={school.label}
+              value={chosen}
+              onChange={choose}
+              options={[{ id: "", label: "As the academy" }, ...school.options.map((o) => ({ id: o.id, label: o.label }))]}
+            />
             <p className="text-base text-muted">{school.options.find((o) => o.id === chosen)?.explained}</p>
           </div>
         );
       })}
       {schools.length ? <p className="text-base text-muted">A school changes which ranges apply, never a measurement.</p> : null}
-      <Field label={minor ? "Consent given by (parent or guardian)" : "Consent given by"} note="Body measurements are personal data. Without consent nothing is kept of a walk-in.">
-        <input className={inputLook} placeholder={minor ? "Guardian's name" : "Player's name"} value={form.consent_by} onChange={(e) => set({ consent_by: e.target.value })} />
+      <Field
+        label={minor ? "Consent given by (parent or guardian)" : "Consent given by"}
+        note="Body measurements are personal data. Without consent nothing is kept of a walk-in."
+      >
+        <input
+          className={inputLook}
+          placeholder={minor ? "Guardian's name" : "Player's name"}
+          value={form.consent_by}
+          onChange={(e) => set({ consent_by: e.target.value })}
+        />
       </Field>
       <ErrorLine error={error} />
-      <Button tone="solid" type="submit" disabled={pending}>{submit}</Button>
+      <Button tone="solid" type="submit" disabled={pending}>
+        {submit}
+      </Button>
     </form>
   );
 }

@@ -11,7 +11,9 @@ import { TopLine } from "@/shared/ui/TopLine";
 
 import { PlayerForm } from "./PlayerForm";
 
-const day = (iso: string) => new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric", timeZone: "UTC" });
+/** The day on the academy's calendar, which stands in the time itself. */
+const day = (iso: string) =>
+  new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric", timeZone: "UTC" });
 
 /** One player: goals, limits, school, and every lesson. */
 export function PlayerPage() {
@@ -27,7 +29,10 @@ export function PlayerPage() {
     await client.invalidateQueries();
   };
   const change = useMutation({ mutationFn: (body: Schemas["PlayerIn"]) => data(api.PUT("/api/players/{player_id}", { ...path, body })), onSuccess: keep });
-  const addLimit = useMutation({ mutationFn: (body: Schemas["LimitIn"]) => data(api.POST("/api/players/{player_id}/limits", { ...path, body })), onSuccess: keep });
+  const addLimit = useMutation({
+    mutationFn: (body: Schemas["LimitIn"]) => data(api.POST("/api/players/{player_id}/limits", { ...path, body })),
+    onSuccess: keep,
+  });
   const removeLimit = useMutation({
     mutationFn: (limit_id: string) => data(api.DELETE("/api/players/{player_id}/limits/{limit_id}", { params: { path: { player_id: playerId, limit_id } } })),
     onSuccess: keep,
@@ -40,37 +45,80 @@ export function PlayerPage() {
     },
   });
   const lessonNow = useMutation({
-    mutationFn: () => data(api.POST("/api/lessons/start-now", { body: { player_id: playerId, handedness: player.data?.handedness ?? "right", club: "7-iron", bay: "Bay 1" } })),
+    mutationFn: () =>
+      data(api.POST("/api/lessons/start-now", { body: { player_id: playerId, handedness: player.data?.handedness ?? "right", club: "7-iron", bay: "Bay 1" } })),
     onSuccess: (lesson) => navigate({ to: "/lessons/$lessonId", params: { lessonId: lesson.id } }),
   });
   if (player.isPending) return <Loading what="Opening the player" />;
-  if (player.error) return <div className="p-8"><ErrorLine error={player.error} /></div>;
+  if (player.error)
+    return (
+      <div className="p-8">
+        <ErrorLine error={player.error} />
+      </div>
+    );
   const p = player.data;
   return (
     <div className="flex h-full flex-col">
-      <TopLine title={p.name || "Walk-in"} context={`plays ${p.handedness}-handed${p.population === "adult" ? "" : `, ${p.population}`}${p.height_m ? `, ${Math.round(p.height_m * 100)} cm` : ""}`} />
+      <TopLine
+        title={p.name || "Walk-in"}
+        context={`plays ${p.handedness}-handed${p.population === "adult" ? "" : `, ${p.population}`}${p.height_m ? `, ${Math.round(p.height_m * 100)} cm` : ""}`}
+      />
       <main className="grid min-h-0 flex-1 grid-cols-[460px_1fr]">
         <section className="min-h-0 space-y-5 overflow-y-auto border-r border-hairline px-7 py-6">
-          <div><h2 className="text-muted">Goals</h2><p className="text-2xl">{p.goals || "Not noted."}</p></div>
-          <div><h2 className="text-muted">Usual miss</h2><p className="text-2xl">{p.usual_miss || "Not noted."}</p></div>
+          <div>
+            <h2 className="text-muted">Goals</h2>
+            <p className="text-2xl">{p.goals || "Not noted."}</p>
+          </div>
+          <div>
+            <h2 className="text-muted">Usual miss</h2>
+            <p className="text-2xl">{p.usual_miss || "Not noted."}</p>
+          </div>
           <div>
             <h2 className="text-muted">Limits</h2>
             {p.limits.map((l) => (
               <div key={l.id} className="flex items-start justify-between gap-3 border-l-4 border-ink py-1 pl-3">
-                <p className="text-xl"><b>{[l.side, l.area, l.movement].filter(Boolean).join(" ")}</b>{l.comfortable ? `, ${l.comfortable}° in comfort` : ""}{l.holds ? "" : " (not now)"}<br /><span className="text-lg">{l.note}</span></p>
-                <button type="button" className="min-h-14 px-2 underline" onClick={() => removeLimit.mutate(l.id)}>Remove</button>
+                <p className="text-xl">
+                  <b>{[l.side, l.area, l.movement].filter(Boolean).join(" ")}</b>
+                  {l.comfortable ? `, ${l.comfortable}° in comfort` : ""}
+                  {l.holds ? "" : " (not now)"}
+                  <br />
+                  <span className="text-lg">{l.note}</span>
+                </p>
+                <button type="button" className="min-h-14 px-2 underline" onClick={() => removeLimit.mutate(l.id)}>
+                  Remove
+                </button>
               </div>
             ))}
             {p.limits.length === 0 ? <p className="text-xl">None noted.</p> : null}
           </div>
-          <div><h2 className="text-muted">School</h2><p className="text-xl">{(catalogue.data?.schools ?? []).map((s) => `${s.label}: ${(s.options.find((o) => o.id === p.schools[s.axis]) ?? s.options[0])?.label.toLowerCase()}`).join(" · ")}</p></div>
-          <div><h2 className="text-muted">Consent</h2><p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given."}</p></div>
+          <div>
+            <h2 className="text-muted">School</h2>
+            <p className="text-xl">
+              {(catalogue.data?.schools ?? [])
+                .map((s) => `${s.label}: ${(s.options.find((o) => o.id === p.schools[s.axis]) ?? s.options[0])?.label.toLowerCase()}`)
+                .join(" · ")}
+            </p>
+          </div>
+          <div>
+            <h2 className="text-muted">Consent</h2>
+            <p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given."}</p>
+          </div>
           <div className="flex flex-wrap gap-3 pt-2">
-            <Button tone="solid" onClick={() => lessonNow.mutate()} disabled={lessonNow.isPending}>Lesson now</Button>
+            <Button tone="solid" onClick={() => lessonNow.mutate()} disabled={lessonNow.isPending}>
+              Lesson now
+            </Button>
             <Button onClick={() => setSheet("edit")}>Edit</Button>
             <Button onClick={() => setSheet("limit")}>Add limit</Button>
-            <a className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold" href={`/api/players/${p.id}/export`} download>Export</a>
-            <Button tone="quiet" onClick={() => setSheet("erase")}>Erase …</Button>
+            <a
+              className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold"
+              href={`/api/players/${p.id}/export`}
+              download
+            >
+              Export
+            </a>
+            <Button tone="quiet" onClick={() => setSheet("erase")}>
+              Erase …
+            </Button>
           </div>
           <ErrorLine error={lessonNow.error ?? removeLimit.error} />
         </section>
@@ -82,7 +130,9 @@ export function PlayerPage() {
                 <Link to="/lessons/$lessonId" params={{ lessonId: l.id }} className="grid min-h-[76px] grid-cols-[200px_1fr_auto] items-center gap-4 py-3">
                   <span className="text-xl font-bold">{day(l.starts_at)}</span>
                   <span>
-                    <span className="block text-xl">{l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? "Nothing to change" : l.status}</span>
+                    <span className="block text-xl">
+                      {l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? "Nothing to change" : l.status}
+                    </span>
                     {l.note ? <span className="block text-muted">{l.note}</span> : null}
                   </span>
                   <span className="text-muted">{l.swings} swings</span>
@@ -95,19 +145,36 @@ export function PlayerPage() {
       </main>
       <Sheet open={sheet === "edit"} onClose={() => setSheet("")} title="Edit player">
         <PlayerForm
-          initial={{ name: p.name, handedness: p.handedness, height_m: p.height_m, population: p.population as "adult", goals: p.goals, usual_miss: p.usual_miss, schools: p.own_schools, consent_by: p.consent_by }}
-          submit="Save" pending={change.isPending} error={change.error} onSubmit={(body) => change.mutate(body)}
+          initial={{
+            name: p.name,
+            handedness: p.handedness,
+            height_m: p.height_m,
+            population: p.population as "adult",
+            goals: p.goals,
+            usual_miss: p.usual_miss,
+            schools: p.own_schools,
+            consent_by: p.consent_by,
+          }}
+          submit="Save"
+          pending={change.isPending}
+          error={change.error}
+          onSubmit={(body) => change.mutate(body)}
         />
       </Sheet>
       <Sheet open={sheet === "limit"} onClose={() => setSheet("")} title="A limit of movement">
         <LimitForm areas={catalogue.data?.limit_areas ?? []} pending={addLimit.isPending} error={addLimit.error} onSubmit={(body) => addLimit.mutate(body)} />
       </Sheet>
       <Sheet open={sheet === "erase"} onClose={() => setSheet("")} title={`Erase ${p.name}?`}>
-        <p className="text-xl">This removes the player with all {p.lessons.length} lessons, every capture and every result. It cannot be undone. Export first if the data may be needed.</p>
+        <p className="text-xl">
+          This removes the player with all {p.lessons.length} lessons, every capture and every result. It cannot be undone. Export first if the data may be
+          needed.
+        </p>
         <ErrorLine error={erase.error} />
         <div className="mt-6 flex gap-3">
           <Button onClick={() => setSheet("")}>Keep</Button>
-          <Button tone="solid" onClick={() => erase.mutate()} disabled={erase.isPending}>Erase everything</Button>
+          <Button tone="solid" onClick={() => erase.mutate()} disabled={erase.isPending}>
+            Erase everything
+          </Button>
         </div>
       </Sheet>
     </div>

@@ -1,5 +1,5 @@
+import { useKeys } from "@/shared/ui/keys";
 import { useNavigate, useParams } from "@tanstack/react-router";
-import { useEffect } from "react";
 
 import { useCatalogue, useLesson, useSwing, useTraces } from "@/api/hooks";
 import { arcMap, arcPath } from "@/lib/arc";
@@ -30,16 +30,15 @@ export function Show() {
   const catalogue = useCatalogue();
   const navigate = useNavigate();
   const back = () => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId } });
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (e.key === "v" || e.key === "Escape" || e.key === "Enter") back();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  });
+  useKeys({ v: back, Escape: back, Enter: back });
   if (lesson.isPending || swing.isPending || traces.isPending || catalogue.isPending) return <Loading what="One moment" />;
   const trouble = lesson.error ?? swing.error ?? traces.error ?? catalogue.error;
-  if (trouble) return <div className="p-8"><ErrorLine error={trouble} /></div>;
+  if (trouble)
+    return (
+      <div className="p-8">
+        <ErrorLine error={trouble} />
+      </div>
+    );
   const s = swing.data!;
   const t = withBands(traces.data!, s.bands);
   if (s.ground && groupOf(lookedAt(lessonId)).id === "ground")
@@ -56,17 +55,29 @@ export function Show() {
   const centre: [number, number] = [260, 256];
   const radii: [number, number] = [236, 208];
   return (
+    // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions -- the whole screen is the thumb target; v, Enter and Escape do the same
     <main className="grid h-full cursor-pointer grid-cols-[540px_1fr] items-center gap-10 px-10" onClick={back}>
       <svg viewBox="0 0 520 520" className="w-full" role="img" aria-label="Your swing">
         <path d={arcPath(map, map.start, map.impact, centre, radii, mirror)} fill="none" stroke="var(--ink)" strokeWidth={5} strokeLinecap="round" />
         {outOfBand(t, id).map(([a, b]) => {
           const path = arcPath(map, Math.max(a, map.start), Math.min(b, map.impact), centre, radii, mirror);
           return (
-            <g key={a} fill="none" strokeLinecap="round"><path d={path} stroke="var(--rust)" strokeWidth={14} /><path d={path} stroke="var(--paper)" strokeWidth={5} /></g>
+            <g key={a} fill="none" strokeLinecap="round">
+              <path d={path} stroke="var(--rust)" strokeWidth={14} />
+              <path d={path} stroke="var(--paper)" strokeWidth={5} />
+            </g>
           );
         })}
         <g transform="translate(266,262) scale(1.12)">
-          <MeasureGauge metric={id} drawing={measureById(id)?.drawing ?? "cup"} value={value?.value ?? null} low={judged?.band?.low ?? null} high={judged?.band?.high ?? null} out={Boolean(judged && /low|high/.test(judged.verdict))} mirror={mirror} />
+          <MeasureGauge
+            metric={id}
+            drawing={measureById(id)?.drawing ?? "cup"}
+            value={value?.value ?? null}
+            low={judged?.band?.low ?? null}
+            high={judged?.band?.high ?? null}
+            out={Boolean(judged && /low|high/.test(judged.verdict))}
+            mirror={mirror}
+          />
         </g>
       </svg>
       <div>

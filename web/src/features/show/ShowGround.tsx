@@ -27,14 +27,32 @@ export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
   const lead = valueAt(traces, "lead_share", impact);
   const finding = swing.findings.find((f) => /share|stance|heel_toe|return_time|push_off/.test(f.metric));
   return (
+    // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions -- the whole screen is the thumb target; v, Enter and Escape do the same
     <main className="grid h-full cursor-pointer grid-cols-[640px_1fr] items-center gap-8 px-8" onClick={onBack}>
       <div>
-        {mat.data ? <MatPicture block={mat.data} ground={ground} cursor={cursor} mirror={mirror} theme={isDark() ? "dark" : "light"} startS={at("address") ?? traces.time[0]!} endS={impact + 0.3} /> : mat.error ? <ErrorLine error={mat.error} /> : <Loading what="One moment" />}
+        {mat.data ? (
+          <MatPicture
+            block={mat.data}
+            ground={ground}
+            cursor={cursor}
+            mirror={mirror}
+            theme={isDark() ? "dark" : "light"}
+            startS={at("address") ?? traces.time[0]!}
+            endS={impact + 0.3}
+          />
+        ) : mat.error ? (
+          <ErrorLine error={mat.error} />
+        ) : (
+          <Loading what="One moment" />
+        )}
         {lead === null ? null : (
           <div className="grid grid-cols-2 text-center">
             {leftToRight(mirror).map((side) => (
               <div key={side}>
-                <p className="figure text-[150px] leading-none font-bold">{Math.round(side === "lead" ? lead : 100 - lead)}<span className="text-[72px]"> %</span></p>
+                <p className="figure text-[150px] leading-none font-bold">
+                  {Math.round(side === "lead" ? lead : 100 - lead)}
+                  <span className="text-[72px]"> %</span>
+                </p>
                 <p className="text-[72px] leading-tight">{footName(side, mirror).replace(" foot", "")}</p>
               </div>
             ))}

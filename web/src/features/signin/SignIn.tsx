@@ -18,8 +18,12 @@ export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
         <path d="M260,478 A222,222 0 1 1 417,99" fill="none" stroke="var(--ink)" strokeWidth="5" strokeLinecap="round" />
         <path d="M398,118 A196,196 0 1 0 260,452" fill="none" stroke="var(--hairline)" strokeWidth="5" strokeLinecap="round" />
         <circle cx="408" cy="108" r="17" fill="var(--paper)" stroke="var(--ink)" strokeWidth="6" />
-        <text x="260" y="270" textAnchor="middle" fontSize="64" fontWeight="700" fill="var(--ink)">Fine Arc</text>
-        <text x="260" y="312" textAnchor="middle" fontSize="22" fill="var(--muted)">measured, judged, trained, kept</text>
+        <text x="260" y="270" textAnchor="middle" fontSize="64" fontWeight="700" fill="var(--ink)">
+          Fine Arc
+        </text>
+        <text x="260" y="312" textAnchor="middle" fontSize="22" fill="var(--muted)">
+          measured, judged, trained, kept
+        </text>
       </svg>
       <form
         className="space-y-4"
@@ -33,7 +37,14 @@ export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
           <input className={inputLook} type="email" autoComplete="username" required value={email} onChange={(e) => setEmail(e.target.value)} />
         </Field>
         <Field label="Password" note="The demo's e-mail and password are printed in the terminal by ./start.">
-          <input className={inputLook} type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+          <input
+            className={inputLook}
+            type="password"
+            autoComplete="current-password"
+            required
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+          />
         </Field>
         <ErrorLine error={signIn.error} />
         <Button tone="solid" type="submit" disabled={signIn.isPending}>

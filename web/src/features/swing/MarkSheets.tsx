@@ -1,10 +1,11 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { columnOfSide, sideOfColumn, type Hand } from "@/lib/sides";
 import { KINDS } from "@/lib/words";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { useStateFrom } from "@/shared/ui/useStateFrom";
 
 type Kind = Schemas["SwingBrief"]["kind"];
 type Strike = Schemas["SwingBrief"]["strike"];
@@ -12,44 +13,69 @@ type Strike = Schemas["SwingBrief"]["strike"];
 const TAGS = ["skilled", "reference", "on the course"];
 const REASONS = ["topped", "sensor loose", "interrupted", "not a swing"];
 const STRIKES: { id: Strike; label: string }[] = [
-  { id: "centre", label: "Centre" }, { id: "toe", label: "Toe" }, { id: "heel", label: "Heel" },
-  { id: "thin", label: "Thin" }, { id: "fat", label: "Fat" },
+  { id: "centre", label: "Centre" },
+  { id: "toe", label: "Toe" },
+  { id: "heel", label: "Heel" },
+  { id: "thin", label: "Thin" },
+  { id: "fat", label: "Fat" },
 ];
 
 /** Mark the kind of a swing: findings rest on normal and test swings only. */
 export function KindSheet(props: {
-  open: boolean; onClose: () => void; swing: Schemas["SwingOut"]; onKind: (kind: Kind, reason: string) => void;
-  onTags: (tags: string[]) => void; onReference: (form: "swing" | "best") => void; kept: string; pinned: number; error: unknown;
+  open: boolean;
+  onClose: () => void;
+  swing: Schemas["SwingOut"];
+  onKind: (kind: Kind, reason: string) => void;
+  onTags: (tags: string[]) => void;
+  onReference: (form: "swing" | "best") => void;
+  kept: string;
+  pinned: number;
+  error: unknown;
 }) {
   const { tags } = props.swing;
   const tag = (name: string) => props.onTags(tags.includes(name) ? tags.filter((t) => t !== name) : [...tags, name]);
   const kinds: { id: Kind; note: string }[] = [
-    { id: "normal", note: "counts" }, { id: "test", note: "counts" }, { id: "warm_up", note: "does not count" },
-    { id: "drill", note: "does not count" }, { id: "no_ball", note: "does not count" },
+    { id: "normal", note: "counts" },
+    { id: "test", note: "counts" },
+    { id: "warm_up", note: "does not count" },
+    { id: "drill", note: "does not count" },
+    { id: "no_ball", note: "does not count" },
   ];
   return (
     <Sheet open={props.open} onClose={props.onClose} title={`Swing ${props.swing.number} is`}>
       <div className="grid gap-3">
         {kinds.map((k) => (
-          <Button key={k.id} tone={props.swing.kind === k.id ? "solid" : "line"} onClick={() => props.onKind(k.id, "")} hint={k.note}>{KINDS[k.id]}</Button>
+          <Button key={k.id} tone={props.swing.kind === k.id ? "solid" : "line"} onClick={() => props.onKind(k.id, "")} hint={k.note}>
+            {KINDS[k.id]}
+          </Button>
         ))}
       </div>
       <p className="mt-6 text-xl font-bold">Discard, because</p>
       <div className="mt-2 flex flex-wrap gap-3">
         {REASONS.map((r) => (
-          <Button key={r} tone={props.swing.discard_reason === r ? "solid" : "line"} onClick={() => props.onKind("discard", r)}>{r}</Button>
+          <Button key={r} tone={props.swing.discard_reason === r ? "solid" : "line"} onClick={() => props.onKind("discard", r)}>
+            {r}
+          </Button>
         ))}
       </div>
       <p className="mt-6 text-xl font-bold">Find it again as</p>
       <div className="mt-2 flex flex-wrap gap-3">
-        {[...new Set([...TAGS, ...tags])].map((t) => <Button key={t} tone={tags.includes(t) ? "solid" : "line"} aria-pressed={tags.includes(t)} onClick={() => tag(t)}>{t}</Button>)}
+        {[...new Set([...TAGS, ...tags])].map((t) => (
+          <Button key={t} tone={tags.includes(t) ? "solid" : "line"} aria-pressed={tags.includes(t)} onClick={() => tag(t)}>
+            {t}
+          </Button>
+        ))}
       </div>
       <p className="mt-6 text-xl font-bold">Keep it</p>
       <div className="mt-2 flex flex-wrap gap-3">
         <Button onClick={() => props.onReference("swing")}>As a reference</Button>
         <Button onClick={() => props.onReference("best")}>{props.pinned ? `The ${props.pinned} pinned as own best` : "As the player's own best"}</Button>
       </div>
-      {props.kept ? <p role="status" className="mt-2 text-lg">Kept; it can be laid over any swing.{props.kept === "best" ? " Ranges relative to the player's own best use it." : ""}</p> : null}
+      {props.kept ? (
+        <p role="status" className="mt-2 text-lg">
+          Kept; it can be laid over any swing.{props.kept === "best" ? " Ranges relative to the player's own best use it." : ""}
+        </p>
+      ) : null}
       <ErrorLine error={props.error} />
     </Sheet>
   );
@@ -69,15 +95,20 @@ const COLUMNS = ["left", "straight", "right"];
 
 /** Ball flight on a 3×3 pad, then strike; either may be left out; for this or an earlier swing. */
 export function BallSheet(props: BallProps) {
-  const [number, setNumber] = useState(props.swing.number);
-  useEffect(() => setNumber(props.swing.number), [props.swing.number, props.open]);
+  const [number, setNumber] = useStateFrom(() => props.swing.number, `${props.swing.id} ${props.open}`);
   const at = props.swings.find((s) => s.number === number) ?? props.swing;
   return (
     <Sheet open={props.open} onClose={props.onClose} title={`Ball of swing ${at.number}`}>
       <div className="flex items-center gap-3">
-        <Button onClick={() => setNumber((n) => Math.max(1, n - 1))} disabled={number <= 1}>Earlier</Button>
-        <Button onClick={() => setNumber((n) => Math.min(props.swings.length, n + 1))} disabled={number >= props.swings.length}>Later</Button>
-        <Button tone="quiet" onClick={() => props.onBall(at.id, { reason: "", ball_start: "", ball_curve: "" })}>Clear</Button>
+        <Button onClick={() => setNumber((n) => Math.max(1, n - 1))} disabled={number <= 1}>
+          Earlier
+        </Button>
+        <Button onClick={() => setNumber((n) => Math.min(props.swings.length, n + 1))} disabled={number >= props.swings.length}>
+          Later
+        </Button>
+        <Button tone="quiet" onClick={() => props.onBall(at.id, { reason: "", ball_start: "", ball_curve: "" })}>
+          Clear
+        </Button>
       </div>
       <p className="mt-4 text-lg text-muted">Starts left, straight, right · curves left, not, right (keys 1 to 9)</p>
       <div className="mt-2 grid grid-cols-3 gap-2">
@@ -87,9 +118,14 @@ export function BallSheet(props: BallProps) {
             const curve = sideOfColumn(row, props.hand);
             const chosen = at.ball_start !== "" && columnOfSide(at.ball_start, props.hand) === column && columnOfSide(at.ball_curve, props.hand) === row;
             return (
-              <button key={`${row}${column}`} type="button" aria-pressed={chosen} aria-label={`starts ${COLUMNS[column]}, ${ROWS[row]}`}
+              <button
+                key={`${row}${column}`}
+                type="button"
+                aria-pressed={chosen}
+                aria-label={`starts ${COLUMNS[column]}, ${ROWS[row]}`}
                 onClick={() => props.onBall(at.id, { reason: "", ball_start: start, ball_curve: curve })}
-                className={`flex min-h-[92px] items-center justify-between border-2 border-ink px-3 ${chosen ? "bg-ink text-paper" : ""}`}>
+                className={`flex min-h-[92px] items-center justify-between border-2 border-ink px-3 ${chosen ? "bg-ink text-paper" : ""}`}
+              >
                 <kbd className="self-start pt-1 font-sans text-base opacity-70">{row * 3 + column + 1}</kbd>
                 <Flight column={column} row={row} />
               </button>
@@ -100,7 +136,13 @@ export function BallSheet(props: BallProps) {
       <p className="mt-5 text-xl font-bold">Strike</p>
       <div className="mt-2 flex flex-wrap gap-3">
         {STRIKES.map((k) => (
-          <Button key={k.id} tone={at.strike === k.id ? "solid" : "line"} onClick={() => props.onBall(at.id, { reason: "", strike: at.strike === k.id ? "" : k.id })}>{k.label}</Button>
+          <Button
+            key={k.id}
+            tone={at.strike === k.id ? "solid" : "line"}
+            onClick={() => props.onBall(at.id, { reason: "", strike: at.strike === k.id ? "" : k.id })}
+          >
+            {k.label}
+          </Button>
         ))}
       </div>
     </Sheet>
@@ -120,16 +162,24 @@ function Flight({ column, row }: { column: number; row: number }) {
 
 /** Change the club in one tap; swings are grouped and judged by club. */
 export function ClubSheet(props: {
-  open: boolean; onClose: () => void; swing: Schemas["SwingOut"]; clubs: Schemas["ClubInfo"][];
+  open: boolean;
+  onClose: () => void;
+  swing: Schemas["SwingOut"];
+  clubs: Schemas["ClubInfo"][];
   onClub: (club: string, next: boolean) => void;
 }) {
   const [next, setNext] = useState(true);
   return (
     <Sheet open={props.open} onClose={props.onClose} title={`Club of swing ${props.swing.number}`}>
-      <label className="flex min-h-14 items-center gap-4 text-xl"><input type="checkbox" className="size-7 accent-[var(--ink)]" checked={next} onChange={(e) => setNext(e.target.checked)} />and of the next swings</label>
+      <label className="flex min-h-14 items-center gap-4 text-xl">
+        <input type="checkbox" className="size-7 accent-[var(--ink)]" checked={next} onChange={(e) => setNext(e.target.checked)} />
+        and of the next swings
+      </label>
       <div className="mt-2 grid grid-cols-2 gap-3">
         {props.clubs.map((c) => (
-          <Button key={c.id} tone={props.swing.club === c.id ? "solid" : "line"} onClick={() => props.onClub(c.id, next)}>{c.label}</Button>
+          <Button key={c.id} tone={props.swing.club === c.id ? "solid" : "line"} onClick={() => props.onClub(c.id, next)}>
+            {c.label}
+          </Button>
         ))}
       </div>
     </Sheet>

@@ -18,9 +18,26 @@ interface Props {
   summary: Schemas["SummaryOut"] | undefined;
 }
 
-const FAMILIES: Record<string, string> = { wrist: "Wrist", club: "Club", timing: "Timing", turn: "Turn", posture: "Posture", travel: "Travel", arms_legs: "Arms, legs", sequence: "Sequence", ground: "Ground" };
+const FAMILIES: Record<string, string> = {
+  wrist: "Wrist",
+  club: "Club",
+  timing: "Timing",
+  turn: "Turn",
+  posture: "Posture",
+  travel: "Travel",
+  arms_legs: "Arms, legs",
+  sequence: "Sequence",
+  ground: "Ground",
+};
 
-const OUTSIDE: Record<string, string> = { low: "below", edge_low: "at the edge", high: "above", edge_high: "at the edge", in_range: "in the band", not_judged: "" };
+const OUTSIDE: Record<string, string> = {
+  low: "below",
+  edge_low: "at the edge",
+  high: "above",
+  edge_high: "at the edge",
+  in_range: "in the band",
+  not_judged: "",
+};
 
 const place = (event: string) => (event.includes("..") ? 100 : 0) + ORDER.indexOf(event.split("..")[0]!);
 
@@ -35,24 +52,38 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary }: Pro
     <Sheet open={open} onClose={onClose} title={`Numbers of swing ${swing.number}`} wide>
       <p className="text-lg text-muted">
         ± is one standard uncertainty, poses included. Engine {swing.engine}, ranges {swing.benchmarks}.{" "}
-        <a className="underline" href={`/api/swings/${swing.id}/traces.csv`} download>Traces as CSV</a>
+        <a className="underline" href={`/api/swings/${swing.id}/traces.csv`} download>
+          Traces as CSV
+        </a>
       </p>
       {summary && summary.spreads.length ? (
         <p className="mt-2 text-lg">
-          Over {summary.counting} counting swings: {summary.spreads.map((s) => `${catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase()} ${s.moment === "swing" ? "" : `at ${moment(s.moment)} `}${s.words} (spread ${s.spread.toFixed(s.metric === "tempo" ? 1 : 0)})`).join(" · ")}
+          Over {summary.counting} counting swings:{" "}
+          {summary.spreads
+            .map(
+              (s) =>
+                `${catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase()} ${s.moment === "swing" ? "" : `at ${moment(s.moment)} `}${s.words} (spread ${s.spread.toFixed(s.metric === "tempo" ? 1 : 0)})`,
+            )
+            .join(" · ")}
         </p>
       ) : null}
-      <Choice label="Group of numbers" value={chosen} onChange={setFamily} className="mt-2" options={families.map((f) => ({ id: f, label: FAMILIES[f] ?? f }))} />
+      <Choice
+        label="Group of numbers"
+        value={chosen}
+        onChange={setFamily}
+        className="mt-2"
+        options={families.map((f) => ({ id: f, label: FAMILIES[f] ?? f }))}
+      />
       {all.isPending ? <Loading what="Reading the numbers" /> : <ErrorLine error={all.error} />}
       {shown.map((metric) => {
         const id = metric.id;
-        const values = (all.data ?? [])
-          .filter((m) => m.metric === id)
-          .sort((a, b) => place(a.moment) - place(b.moment));
+        const values = (all.data ?? []).filter((m) => m.metric === id).sort((a, b) => place(a.moment) - place(b.moment));
         if (values.length === 0) return null;
         return (
           <section key={id} className="mt-5">
-            <h3 className="text-xl font-bold"><Term word={words === "plain" ? metric.plain_label : metric.label} explained={metric.explained} /></h3>
+            <h3 className="text-xl font-bold">
+              <Term word={words === "plain" ? metric.plain_label : metric.label} explained={metric.explained} />
+            </h3>
             <table className="tabular mt-1 w-full text-lg">
               <tbody>
                 {values.map((v) => (
@@ -60,15 +91,30 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary }: Pro
                     <td className="w-64 py-1.5 text-muted">{moment(v.moment)}</td>
                     <td>
                       <b>{said(v, words)}</b>
-                      {v.others?.length ? <span className="block text-base text-muted">{v.source}; {v.others.map((o) => `${o.source}: ${said(o, words)} ±${o.uncertainty.toFixed(1)}`).join("; ")}</span> : null}
+                      {v.others?.length ? (
+                        <span className="block text-base text-muted">
+                          {v.source}; {v.others.map((o) => `${o.source}: ${said(o, words)} ±${o.uncertainty.toFixed(1)}`).join("; ")}
+                        </span>
+                      ) : null}
                       {v.note ? <span className="block text-base text-muted">{v.note}</span> : null}
                     </td>
-                    <td className="w-24 text-muted">±{v.uncertainty.toFixed(metric.unit === "s" ? 3 : metric.unit === "ratio" ? 2 : metric.unit === "cm" ? 1 : 0)}</td>
+                    <td className="w-24 text-muted">
+                      ±{v.uncertainty.toFixed(metric.unit === "s" ? 3 : metric.unit === "ratio" ? 2 : metric.unit === "cm" ? 1 : 0)}
+                    </td>
                     <td className="w-72">
-                      {v.verdict.includes("low") || v.verdict.includes("high") ? <span aria-hidden className="mr-1 text-rust">▲</span> : null}
+                      {v.verdict.includes("low") || v.verdict.includes("high") ? (
+                        <span aria-hidden className="mr-1 text-rust">
+                          ▲
+                        </span>
+                      ) : null}
                       {OUTSIDE[v.verdict]}
                       {v.not_judged_reason ? <span className="text-muted">not judged: {v.not_judged_reason}</span> : null}
-                      {v.band ? <span className="text-muted"> {said(v.band, words)} ({v.band.range_id})<span className="block text-base">{v.band.by}</span></span> : null}
+                      {v.band ? (
+                        <span className="text-muted">
+                          {" "}
+                          {said(v.band, words)} ({v.band.range_id})<span className="block text-base">{v.band.by}</span>
+                        </span>
+                      ) : null}
                     </td>
                   </tr>
                 ))}
@@ -80,7 +126,13 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary }: Pro
       {swing.absent_events.length ? (
         <section className="mt-5">
           <h3 className="text-xl font-bold">Checkpoints not found</h3>
-          <ul className="text-lg">{swing.absent_events.map((a) => <li key={a.name}>{moment(a.name)}: {a.reason}</li>)}</ul>
+          <ul className="text-lg">
+            {swing.absent_events.map((a) => (
+              <li key={a.name}>
+                {moment(a.name)}: {a.reason}
+              </li>
+            ))}
+          </ul>
         </section>
       ) : null}
     </Sheet>

@@ -1,3 +1,4 @@
+import { scaleLinear } from "d3-scale";
 import { useMemo, useSyncExternalStore, type PointerEvent } from "react";
 
 import type { Schemas } from "@/api/client";
@@ -32,7 +33,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
   const impact = at("impact") ?? traces.time[traces.n - 1]!;
   const start = top - 0.1;
   const end = impact + 0.12;
-  const x = (t: number) => LEFT + (PLOT * (t - start)) / (end - start);
+  const x = useMemo(() => scaleLinear([start, end], [LEFT, LEFT + PLOT]), [start, end]);
   const rows = useMemo(
     () =>
       SEQUENCE.map((part) => {
@@ -46,11 +47,12 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
         let path = "";
         for (let k = a; k <= b; k++) {
           const v = sign * column[k]!;
-          if (Number.isFinite(v)) path += `${path ? "L" : "M"}${x(traces.time[k]!).toFixed(1)},${(ROW - 12 - ((ROW - 22) * Math.max(v, -0.2 * most)) / most).toFixed(1)}`;
+          if (Number.isFinite(v))
+            path += `${path ? "L" : "M"}${x(traces.time[k]!).toFixed(1)},${(ROW - 12 - ((ROW - 22) * Math.max(v, -0.2 * most)) / most).toFixed(1)}`;
         }
         return { ...part, path, peak: valueOf(swing, part.peak), time: valueOf(swing, part.time) };
       }),
-    [traces, swing, start, end],
+    [traces, swing, start, end, x],
   );
   const gap = valueOf(swing, "sequence_gap");
   const known = rows.filter((r) => r.time);
@@ -66,35 +68,72 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
   return (
     <section className="min-h-0 flex-1 overflow-y-auto" aria-label="Order of the parts">
       <p className="text-[28px] leading-tight font-bold">
-        {inOrder === null ? "The order cannot be told here." : inOrder ? "In order: pelvis, upper body, lead arm, club." : `Out of order: ${order.join(", then ")}.`}
+        {inOrder === null
+          ? "The order cannot be told here."
+          : inOrder
+            ? "In order: pelvis, upper body, lead arm, club."
+            : `Out of order: ${order.join(", then ")}.`}
       </p>
-      <svg viewBox={`0 0 ${W} ${ROW * 4 + 26}`} className="mt-1 w-full touch-none select-none" role="img" aria-label="Speeds of turning between top and impact" onPointerDown={scrub} onPointerMove={(e) => e.buttons > 0 && scrub(e)}>
+      <svg
+        viewBox={`0 0 ${W} ${ROW * 4 + 26}`}
+        className="mt-1 w-full touch-none select-none"
+        role="img"
+        aria-label="Speeds of turning between top and impact"
+        onPointerDown={scrub}
+        onPointerMove={(e) => e.buttons > 0 && scrub(e)}
+      >
         {rows.map((row, k) => (
           <g key={row.rate} transform={`translate(0,${k * ROW})`}>
             <line x1={LEFT} x2={LEFT + PLOT} y1={ROW - 12} y2={ROW - 12} stroke="var(--hairline)" strokeWidth={1.5} />
-            <text x={0} y={ROW - 24} fontSize={18} fontWeight={700} fill="var(--ink)">{row.name}</text>
-            {row.path ? <path d={row.path} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" /> : <text x={LEFT + 8} y={ROW - 24} fontSize={16} fill="var(--muted)">not measured by these sources</text>}
+            <text x={0} y={ROW - 24} fontSize={18} fontWeight={700} fill="var(--ink)">
+              {row.name}
+            </text>
+            {row.path ? (
+              <path d={row.path} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" />
+            ) : (
+              <text x={LEFT + 8} y={ROW - 24} fontSize={16} fill="var(--muted)">
+                not measured by these sources
+              </text>
+            )}
             {row.time && row.peak ? (
               <>
-                <line x1={x(impact - row.time.value)} x2={x(impact - row.time.value)} y1={4} y2={ROW - 6} stroke="var(--sea)" strokeWidth={2.5} strokeDasharray="4 4" />
+                <line
+                  x1={x(impact - row.time.value)}
+                  x2={x(impact - row.time.value)}
+                  y1={4}
+                  y2={ROW - 6}
+                  stroke="var(--sea)"
+                  strokeWidth={2.5}
+                  strokeDasharray="4 4"
+                />
                 <circle cx={x(impact - row.time.value)} cy={10} r={6} fill="var(--ink)" />
-                <text x={LEFT + PLOT + 12} y={ROW - 32} fontSize={18} fontWeight={700} fill="var(--ink)">{Math.round(row.peak.value)}°/s</text>
-                <text x={LEFT + PLOT + 12} y={ROW - 12} fontSize={16} fill="var(--muted)">{beforeImpact(row.time.value)}</text>
+                <text x={LEFT + PLOT + 12} y={ROW - 32} fontSize={18} fontWeight={700} fill="var(--ink)">
+                  {Math.round(row.peak.value)}°/s
+                </text>
+                <text x={LEFT + PLOT + 12} y={ROW - 12} fontSize={16} fill="var(--muted)">
+                  {beforeImpact(row.time.value)}
+                </text>
               </>
             ) : null}
           </g>
         ))}
-        {[["top", top], ["impact", impact]].map(([name, t]) => (
+        {[
+          ["top", top],
+          ["impact", impact],
+        ].map(([name, t]) => (
           <g key={name}>
             <line x1={x(t as number)} x2={x(t as number)} y1={0} y2={ROW * 4} stroke="var(--hairline)" strokeWidth={1.5} />
-            <text x={x(t as number)} y={ROW * 4 + 18} fontSize={17} textAnchor="middle" fill="var(--muted)">{name}</text>
+            <text x={x(t as number)} y={ROW * 4 + 18} fontSize={17} textAnchor="middle" fill="var(--muted)">
+              {name}
+            </text>
           </g>
         ))}
         {now >= start && now <= end ? <line x1={x(now)} x2={x(now)} y1={0} y2={ROW * 4} stroke="var(--ink)" strokeWidth={3} /> : null}
       </svg>
       {move ? (
         <p className="text-lg">
-          The move toward the target starts {Math.abs(move.value).toFixed(2)} s {move.value < 0 ? "before" : "after"} the top{together ? (/low/.test(together.judged?.verdict ?? "") ? "; the upper body does not go with it" : "; the upper body goes with it") : ""}.
+          The move toward the target starts {Math.abs(move.value).toFixed(2)} s {move.value < 0 ? "before" : "after"} the top
+          {together ? (/low/.test(together.judged?.verdict ?? "") ? "; the upper body does not go with it" : "; the upper body goes with it") : ""}.
         </p>
       ) : null}
       <dl className="mt-1 grid grid-cols-[130px_1fr] gap-y-1 border-t border-hairline pt-2 text-lg">

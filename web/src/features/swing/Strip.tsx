@@ -36,14 +36,37 @@ export function Strip(props: Props) {
             const otherClub = earlier && earlier.club !== s.club;
             const chosen = s.id === props.chosen;
             return (
-              <li key={s.id} className={`flex-none ${broken ? "ml-3 border-l-2 border-ink pl-3" : otherClub ? "ml-3 border-l border-hairline pl-3" : ""}`} title={broken ? "Calibrated again here" : undefined}>
-                <button type="button" aria-current={chosen} aria-label={`Swing ${s.number}, ${KINDS[s.kind]}`} onClick={() => props.onChoose(s)} className={`flex min-w-[66px] flex-col items-center px-1 ${s.kind === "discard" ? "opacity-45" : ""}`}>
+              <li
+                key={s.id}
+                className={`flex-none ${broken ? "ml-3 border-l-2 border-ink pl-3" : otherClub ? "ml-3 border-l border-hairline pl-3" : ""}`}
+                title={broken ? "Calibrated again here" : undefined}
+              >
+                <button
+                  type="button"
+                  aria-current={chosen}
+                  aria-label={`Swing ${s.number}, ${KINDS[s.kind]}`}
+                  onClick={() => props.onChoose(s)}
+                  className={`flex min-w-[66px] flex-col items-center px-1 ${s.kind === "discard" ? "opacity-45" : ""}`}
+                >
                   <SmallArc
-                    checkpoints={Object.entries(s.checkpoints).map(([name, time]) => ({ name, time })).sort((a, b) => a.time - b.time)}
+                    checkpoints={Object.entries(s.checkpoints)
+                      .map(([name, time]) => ({ name, time }))
+                      .sort((a, b) => a.time - b.time)}
                     out={(s.outside[props.measure] ?? []) as [number, number][]}
-                    mirror={props.mirror} chosen={chosen} dashed={s.kind === "warm_up" || s.kind === "no_ball"} hollow={s.kind === "drill"}
+                    mirror={props.mirror}
+                    chosen={chosen}
+                    dashed={s.kind === "warm_up" || s.kind === "no_ball"}
+                    hollow={s.kind === "drill"}
                   />
-                  <span className={`text-base leading-tight ${chosen ? "font-bold" : "text-muted"}`}>{s.kind === "normal" ? s.number : s.kind === "discard" ? `${s.number} out` : s.kind === "warm_up" ? "warm-up" : `${s.number} ${KINDS[s.kind]}`}</span>
+                  <span className={`text-base leading-tight ${chosen ? "font-bold" : "text-muted"}`}>
+                    {s.kind === "normal"
+                      ? s.number
+                      : s.kind === "discard"
+                        ? `${s.number} out`
+                        : s.kind === "warm_up"
+                          ? "warm-up"
+                          : `${s.number} ${KINDS[s.kind]}`}
+                  </span>
                 </button>
               </li>
             );
@@ -54,7 +77,14 @@ export function Strip(props: Props) {
         <p className="text-2xl font-bold">{props.count}</p>
         <p className="max-w-72 text-lg leading-tight">{props.countNote}</p>
       </div>
-      <button type="button" aria-pressed={props.follow} onClick={props.onFollow} className={`min-h-14 flex-none px-2 text-lg ${props.follow ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}>Follow</button>
+      <button
+        type="button"
+        aria-pressed={props.follow}
+        onClick={props.onFollow}
+        className={`min-h-14 flex-none px-2 text-lg ${props.follow ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+      >
+        Follow
+      </button>
     </section>
   );
 }

@@ -31,8 +31,13 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
     <section aria-label="Training" className="flex flex-none items-center gap-4 border-b border-hairline px-7 py-2">
       {last.kind === "drill" ? (
         <>
-          <p className="min-w-0 flex-1 text-xl leading-snug"><b>Drill{drill ? `: ${drill.label}` : ""}.</b> {drill?.how} {drill?.caution ? <b>{drill.caution}</b> : "Stop if it hurts."} <span className="text-muted">{last.swings} drill swings.</span></p>
-          <Button tone="solid" onClick={() => onTest(last)}>Test it</Button>
+          <p className="min-w-0 flex-1 text-xl leading-snug">
+            <b>Drill{drill ? `: ${drill.label}` : ""}.</b> {drill?.how} {drill?.caution ? <b>{drill.caution}</b> : "Stop if it hurts."}{" "}
+            <span className="text-muted">{last.swings} drill swings.</span>
+          </p>
+          <Button tone="solid" onClick={() => onTest(last)}>
+            Test it
+          </Button>
           <Button onClick={onEnd}>End</Button>
         </>
       ) : (
@@ -40,14 +45,32 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
           <p className="min-w-0 flex-1 text-xl leading-snug">
             <b className="text-2xl">{c?.sentence ?? "Test without the drill."}</b>{" "}
             {c && c.before_median !== null && c.after_median !== null ? (
-              <>Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {c.before.length} swings) · after {say(c.after_median)} (spread {c.after_spread!.toFixed(1)}, {c.after.length} swings) · {moment(last.moment)}{c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}</>
-            ) : <span className="text-muted">{last.swings} test swings so far.</span>}
+              <>
+                Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {c.before.length} swings) · after {say(c.after_median)} (spread{" "}
+                {c.after_spread!.toFixed(1)}, {c.after.length} swings) · {moment(last.moment)}
+                {c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}
+              </>
+            ) : (
+              <span className="text-muted">{last.swings} test swings so far.</span>
+            )}
           </p>
-          {own.length > 1 ? <Button aria-pressed={pinned} onClick={() => onPin(pinned ? [] : own)}>{pinned ? "Unpin block" : "Pin block"}</Button> : null}
+          {own.length > 1 ? (
+            <Button aria-pressed={pinned} onClick={() => onPin(pinned ? [] : own)}>
+              {pinned ? "Unpin block" : "Pin block"}
+            </Button>
+          ) : null}
           {last.running ? <Button onClick={onEnd}>End test</Button> : null}
         </>
       )}
-      {last.running ? <Link to="/lessons/$lessonId/capture" params={{ lessonId: lesson.id }} className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold">Capture</Link> : null}
+      {last.running ? (
+        <Link
+          to="/lessons/$lessonId/capture"
+          params={{ lessonId: lesson.id }}
+          className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold"
+        >
+          Capture
+        </Link>
+      ) : null}
     </section>
   );
 }

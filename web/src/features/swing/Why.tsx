@@ -24,25 +24,44 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
       {summary?.good.length ? (
         <section>
           <h3 className="text-xl font-bold">Keep this</h3>
-          <ul className="text-lg">{(words === "plain" ? summary.plain_good : summary.good).map((g) => <li key={g}>{g}</li>)}</ul>
+          <ul className="text-lg">
+            {(words === "plain" ? summary.plain_good : summary.good).map((g) => (
+              <li key={g}>{g}</li>
+            ))}
+          </ul>
         </section>
       ) : null}
-      {summary?.matched.map((m) => <p key={m.id} className="mt-3 border-l-4 border-ink pl-3 text-lg"><b>Change both or neither.</b> {m.says}</p>)}
-      {summary?.held.map((h) => <p key={h} className="mt-2 text-lg text-muted">{h}.</p>)}
+      {summary?.matched.map((m) => (
+        <p key={m.id} className="mt-3 border-l-4 border-ink pl-3 text-lg">
+          <b>Change both or neither.</b> {m.says}
+        </p>
+      ))}
+      {summary?.held.map((h) => (
+        <p key={h} className="mt-2 text-lg text-muted">
+          {h}.
+        </p>
+      ))}
       {findings.length === 0 ? <p className="mt-4 text-2xl">Nothing to change is an answer too.</p> : null}
       {findings.map((f) => (
         <article key={f.finding} className="mt-5 border-t border-hairline pt-4">
           <p className="text-lg text-muted">
-            {f.status === "hint" ? "A hint" : "A finding"} · {f.shown} of {f.assessed} swing{f.assessed === 1 ? "" : "s"} · confidence {Math.min(99, Math.round(100 * f.confidence))} %
-            {f.explained_by ? ` · fits with ${label(f.explained_by)}, which comes first` : ""}
+            {f.status === "hint" ? "A hint" : "A finding"} · {f.shown} of {f.assessed} swing{f.assessed === 1 ? "" : "s"} · confidence{" "}
+            {Math.min(99, Math.round(100 * f.confidence))} %{f.explained_by ? ` · fits with ${label(f.explained_by)}, which comes first` : ""}
           </p>
           <h3 className="text-2xl font-bold">{words === "plain" ? f.plain_says : f.says}</h3>
-          <p className="text-xl">{f.tends}{f.fits.length ? ` Fits with: ${f.fits.join(", ")}.` : ""}</p>
+          <p className="text-xl">
+            {f.tends}
+            {f.fits.length ? ` Fits with: ${f.fits.join(", ")}.` : ""}
+          </p>
           {f.caution ? <p className="border-l-4 border-ink pl-3 text-lg">{f.caution}</p> : null}
           {f.note ? <p className="text-lg text-muted">{f.note}</p> : null}
           <ul className="mt-1 text-lg">
             {f.evidence.map((e) => (
-              <li key={e.sentence}><button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.moment)}>{words === "plain" ? e.plain_sentence : e.sentence}</button></li>
+              <li key={e.sentence}>
+                <button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.moment)}>
+                  {words === "plain" ? e.plain_sentence : e.sentence}
+                </button>
+              </li>
             ))}
           </ul>
           {f.drills.map((id) => {
@@ -50,9 +69,14 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
             const withheld = summary?.withheld.find((w) => w.drill === id);
             if (!d) return null;
             return withheld ? (
-              <p key={id} className="mt-1 text-lg"><b>{d.label}</b> is withheld: {withheld.reason}.</p>
+              <p key={id} className="mt-1 text-lg">
+                <b>{d.label}</b> is withheld: {withheld.reason}.
+              </p>
             ) : (
-              <p key={id} className="mt-1 text-lg"><b>{d.label}.</b> {d.how} <i>Feel: {d.feel}</i>{d.caution ? <b> {d.caution}</b> : null}</p>
+              <p key={id} className="mt-1 text-lg">
+                <b>{d.label}.</b> {d.how} <i>Feel: {d.feel}</i>
+                {d.caution ? <b> {d.caution}</b> : null}
+              </p>
             );
           })}
         </article>
@@ -60,7 +84,13 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
       {(summary?.not_assessed.length ? summary.not_assessed : swing.not_assessed).length ? (
         <section className="mt-6 border-t border-hairline pt-4">
           <h3 className="text-xl font-bold">Not assessable here, which is not the same as absent</h3>
-          <ul className="text-lg">{(summary?.not_assessed.length ? summary.not_assessed : swing.not_assessed).map((n) => <li key={n.finding}>{n.label}: {n.reason}</li>)}</ul>
+          <ul className="text-lg">
+            {(summary?.not_assessed.length ? summary.not_assessed : swing.not_assessed).map((n) => (
+              <li key={n.finding}>
+                {n.label}: {n.reason}
+              </li>
+            ))}
+          </ul>
         </section>
       ) : null}
     </Sheet>

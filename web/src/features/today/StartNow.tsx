@@ -22,15 +22,29 @@ export function StartNow({ open, onClose, bays }: { open: boolean; onClose: () =
     <Sheet open={open} onClose={onClose} title="Start now">
       <div className="space-y-5">
         <p className="text-xl">Hand and club are enough. Add a name later; without it, everything is erased when the lesson ends.</p>
-        <Choice label="Plays" value={hand} onChange={setHand} options={[{ id: "right", label: "Right-handed" }, { id: "left", label: "Left-handed" }]} />
+        <Choice
+          label="Plays"
+          value={hand}
+          onChange={setHand}
+          options={[
+            { id: "right", label: "Right-handed" },
+            { id: "left", label: "Left-handed" },
+          ]}
+        />
         <Field label="Club">
           <select className={inputLook} value={club} onChange={(e) => setClub(e.target.value)}>
-            {catalogue.data?.clubs.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
+            {catalogue.data?.clubs.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.label}
+              </option>
+            ))}
           </select>
         </Field>
         <Choice label="Bay" value={bay} onChange={setBay} options={bays.map((b) => ({ id: b, label: b }))} />
         <ErrorLine error={start.error} />
-        <Button tone="solid" onClick={() => start.mutate()} disabled={start.isPending}>Start</Button>
+        <Button tone="solid" onClick={() => start.mutate()} disabled={start.isPending}>
+          Start
+        </Button>
       </div>
     </Sheet>
   );

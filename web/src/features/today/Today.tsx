@@ -3,6 +3,7 @@ import { useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
+import { keys } from "@/api/keys";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
 import { TopLine } from "@/shared/ui/TopLine";
 
@@ -11,8 +12,10 @@ import { StartNow } from "./StartNow";
 
 type Entry = Schemas["DiaryEntry"];
 
-const clock = (iso: string) => new Date(iso).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", timeZone: "UTC" });
-const dayKey = (d: Date) => d.toISOString().slice(0, 10);
+/** Times come by the academy's clock: what stands in them is what hangs on its wall. */
+const clock = (iso: string) => iso.slice(11, 16);
+/** A calendar day in words; no clock is involved. */
+const dayWords = (day: string) => new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", timeZone: "UTC" });
 
 export function nextUp(entries: Entry[]): Entry | undefined {
   return entries.find((e) => e.status === "running") ?? entries.find((e) => e.status === "planned");
@@ -20,52 +23,67 @@ export function nextUp(entries: Entry[]): Entry | undefined {
 
 /** Who is next, with limits and last priorities; the day by time. */
 export function Today() {
-  const [day, setDay] = useState(dayKey(new Date()));
+  const [chosen, setDay] = useState<string | null>(null); // null: today, whatever day that is
   const [booking, setBooking] = useState(false);
   const [walkIn, setWalkIn] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
   const diary = useQuery({
-    queryKey: ["diary", day],
-    queryFn: () => data(api.GET("/api/diary", { params: { query: { day } } })),
+    queryKey: keys.diary(chosen ?? "today"),
+    queryFn: ({ signal }) => data(api.GET("/api/diary", { params: { query: chosen ? { day: chosen } : {} }, signal })),
   });
+  const day = diary.data?.day ?? chosen ?? "";
   const shift = (days: number) => {
     const d = new Date(`${day}T12:00:00Z`);
     d.setUTCDate(d.getUTCDate() + days);
-    setDay(dayKey(d));
+    setDay(d.toISOString().slice(0, 10));
   };
   const reopen = useMutation({
     mutationFn: (id: string) => data(api.POST("/api/lessons/{lesson_id}/reopen", { params: { path: { lesson_id: id } } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["diary"] }),
   });
   const open = (entry: Entry) => void navigate({ to: "/lessons/$lessonId", params: { lessonId: entry.id } });
-  const isToday = day === dayKey(new Date());
+  const isToday = chosen === null || chosen === diary.data?.today;
   const next = diary.data ? nextUp(diary.data.lessons) : undefined;
 
   return (
     <div className="flex h-full flex-col">
-      <TopLine title={isToday ? "Today" : new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" })} context={isToday ? new Date().toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" }) : undefined} />
+      <TopLine title={isToday ? "Today" : dayWords(day)} context={isToday && day ? dayWords(day) : undefined} />
       {diary.isPending ? <Loading what="Opening the diary" /> : null}
-      {diary.error ? <div className="p-7"><ErrorLine error={diary.error} /></div> : null}
+      {diary.error ? (
+        <div className="p-7">
+          <ErrorLine error={diary.error} />
+        </div>
+      ) : null}
       {diary.data ? (
         <main className="grid min-h-0 flex-1 grid-cols-[1fr_560px]">
           <section className="flex min-h-0 flex-col overflow-y-auto border-r border-hairline px-7 py-7">
-            {next ? <NextUp entry={next} onOpen={() => open(next)} /> : (
+            {next ? (
+              <NextUp entry={next} onOpen={() => open(next)} />
+            ) : (
               <div>
                 <p className="text-[44px] leading-tight font-bold">{diary.data.lessons.length ? "The day is done." : "Nobody is booked."}</p>
                 <p className="mt-2 text-xl text-muted">Book a lesson, or start now with a walk-in.</p>
               </div>
             )}
             <div className="mt-auto flex flex-wrap gap-3 pt-6">
-              <Button tone={next ? "line" : "solid"} onClick={() => setWalkIn(true)}>Start now</Button>
+              <Button tone={next ? "line" : "solid"} onClick={() => setWalkIn(true)}>
+                Start now
+              </Button>
               <Button onClick={() => setBooking(true)}>Book a lesson</Button>
             </div>
           </section>
           <section className="flex min-h-0 flex-col">
             <div className="flex items-center justify-between border-b border-hairline px-6">
-              <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(-1)} aria-label="The day before">←</button>
-              <button type="button" className="min-h-14 px-4 text-lg font-semibold" onClick={() => setDay(dayKey(new Date()))}>{isToday ? "Today" : "Back to today"}</button>
-              <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(1)} aria-label="The day after">→</button>
+              <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(-1)} aria-label="The day before">
+                ←
+              </button>
+              <button type="button" className="min-h-14 px-4 text-lg font-semibold" onClick={() => setDay(null)}>
+                {isToday ? "Today" : "Back to today"}
+              </button>
+              <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(1)} aria-label="The day after">
+                →
+              </button>
             </div>
             <ol className="min-h-0 flex-1 overflow-y-auto">
               {diary.data.lessons.map((entry) => (
@@ -75,12 +93,17 @@ export function Today() {
                       <span className="tabular text-2xl font-bold">{clock(entry.starts_at)}</span>
                       <span className="min-w-0 flex-1">
                         <span className={`block truncate text-xl ${entry.id === next?.id ? "font-bold" : ""}`}>{entry.player.name || "Walk-in"}</span>
-                        <span className="block truncate text-muted">{entry.bay} · {entry.instructor}{entry.limits.length ? ` · limit: ${entry.limits.map((l) => l.area).join(", ")}` : ""}</span>
+                        <span className="block truncate text-muted">
+                          {entry.bay} · {entry.instructor}
+                          {entry.limits.length ? ` · limit: ${entry.limits.map((l) => l.area).join(", ")}` : ""}
+                        </span>
                       </span>
                       <span className="text-muted">{entry.status === "planned" ? "" : entry.status}</span>
                     </button>
                     {entry.status === "closed" ? (
-                      <button type="button" className="min-h-14 px-2 underline" onClick={() => reopen.mutate(entry.id)}>Reopen</button>
+                      <button type="button" className="min-h-14 px-2 underline" onClick={() => reopen.mutate(entry.id)}>
+                        Reopen
+                      </button>
                     ) : null}
                   </div>
                 </li>
@@ -99,13 +122,19 @@ export function Today() {
 function NextUp({ entry, onOpen }: { entry: Entry; onOpen: () => void }) {
   return (
     <div>
-      <p className="text-xl text-muted">{entry.status === "running" ? "Running" : "Next"} · {clock(entry.starts_at)} · {entry.bay}</p>
+      <p className="text-xl text-muted">
+        {entry.status === "running" ? "Running" : "Next"} · {clock(entry.starts_at)} · {entry.bay}
+      </p>
       <p className="mt-1 text-[56px] leading-tight font-bold">{entry.player.name || "Walk-in"}</p>
-      <p className="text-xl text-muted">plays {entry.player.handedness}-handed{entry.player.population === "adult" ? "" : `, ${entry.player.population}`}</p>
+      <p className="text-xl text-muted">
+        plays {entry.player.handedness}-handed{entry.player.population === "adult" ? "" : `, ${entry.player.population}`}
+      </p>
       {entry.limits.length ? (
         <div className="mt-6 border-l-4 border-ink pl-4">
           {entry.limits.map((l) => (
-            <p key={l.id} className="text-2xl"><b>Limit: {[l.side, l.area, l.movement].filter(Boolean).join(" ")}.</b> {l.note}</p>
+            <p key={l.id} className="text-2xl">
+              <b>Limit: {[l.side, l.area, l.movement].filter(Boolean).join(" ")}.</b> {l.note}
+            </p>
           ))}
         </div>
       ) : null}
@@ -113,11 +142,18 @@ function NextUp({ entry, onOpen }: { entry: Entry; onOpen: () => void }) {
       {entry.last_priorities.length ? (
         <ol className="mt-1 space-y-1">
           {entry.last_priorities.map((p) => (
-            <li key={p.rank} className="text-[28px] leading-snug">{p.label}{p.drill_label ? <span className="text-muted"> · {p.drill_label}</span> : null}</li>
+            <li key={p.rank} className="text-[28px] leading-snug">
+              {p.label}
+              {p.drill_label ? <span className="text-muted"> · {p.drill_label}</span> : null}
+            </li>
           ))}
         </ol>
-      ) : <p className="text-2xl">No priorities noted.</p>}
-      <Button tone="solid" className="mt-7 px-8 text-xl" onClick={onOpen}>{entry.status === "running" ? "Continue the lesson" : "Start the lesson"}</Button>
+      ) : (
+        <p className="text-2xl">No priorities noted.</p>
+      )}
+      <Button tone="solid" className="mt-7 px-8 text-xl" onClick={onOpen}>
+        {entry.status === "running" ? "Continue the lesson" : "Start the lesson"}
+      </Button>
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useRef, useSyncExternalStore, type PointerEvent, type ReactNode } from "react";
+import { useCallback, useLayoutEffect, useMemo, useRef, useSyncExternalStore, type PointerEvent, type ReactNode } from "react";
 
 import { arcMap, arcPath, laneRadius, point, type Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
@@ -35,7 +35,6 @@ export function ArcNavigator(props: Props) {
   const map = useMemo(() => arcMap(checkpoints, start, end), [checkpoints, start, end]);
   const left = mirror ? MIRRORED_X : BOX.x;
   const svg = useRef<SVGSVGElement>(null);
-  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
 
   const scrub = useCallback(
     (event: PointerEvent<SVGSVGElement>) => {
@@ -55,11 +54,6 @@ export function ArcNavigator(props: Props) {
     [cursor, map, mirror, left],
   );
 
-  const here = map.place(now);
-  const hereRadius = laneRadius(map, now, RADII, here.lane);
-  const [hx, hy] = point(...CENTRE, hereRadius, here.angle, mirror);
-  const done = Math.min(Math.max(now, map.start), map.end);
-
   return (
     <svg
       ref={svg}
@@ -74,12 +68,11 @@ export function ArcNavigator(props: Props) {
       aria-label="Position in the swing"
       aria-valuemin={0}
       aria-valuemax={Math.round(1000 * (map.end - map.start))}
-      aria-valuenow={Math.round(1000 * (done - map.start))}
-      aria-valuetext={props.selected ? moment(props.selected) : `${(now - map.start).toFixed(2)} s`}
+      aria-valuenow={0}
       tabIndex={0}
     >
       <path d={arcPath(map, map.start, map.end, CENTRE, RADII, mirror)} fill="none" stroke="var(--hairline)" strokeWidth={6} strokeLinecap="round" />
-      <path d={arcPath(map, map.start, done, CENTRE, RADII, mirror)} fill="none" stroke="var(--ink)" strokeWidth={3.5} strokeLinecap="round" />
+      <Done map={map} cursor={cursor} mirror={mirror} selected={props.selected} />
       {out.map(([a, b]) => {
         const from = Math.max(a, map.start);
         const to = Math.min(b, map.end);
@@ -102,16 +95,27 @@ export function ArcNavigator(props: Props) {
         const inner = checkpoint.name === "impact" ? -36 : away;
         const [lx, ly] = point(...CENTRE, radius + inner, angle, mirror);
         const wide = Math.abs(Math.sin((angle * Math.PI) / 180)) > 0.5;
-        const right = (lx > CENTRE[0]) === (lane === 0);
+        const right = lx > CENTRE[0] === (lane === 0);
         return (
-          <g key={checkpoint.name} className="cursor-pointer" onPointerDown={(e) => { e.stopPropagation(); props.onSelect(checkpoint.name); }}>
+          <g
+            key={checkpoint.name}
+            className="cursor-pointer"
+            onPointerDown={(e) => {
+              e.stopPropagation();
+              props.onSelect(checkpoint.name);
+            }}
+          >
             <circle cx={x} cy={y} r={compact ? 40 : 28} fill="transparent" />
-            <circle cx={x} cy={y} r={selected ? (compact ? 20 : 15) : compact ? 12 : 8.5} fill="var(--paper)" stroke="var(--ink)" strokeWidth={selected ? 5 : 3} />
+            <circle
+              cx={x}
+              cy={y}
+              r={selected ? (compact ? 20 : 15) : compact ? 12 : 8.5}
+              fill="var(--paper)"
+              stroke="var(--ink)"
+              strokeWidth={selected ? 5 : 3}
+            />
             {outside ? (
-              <path
-                d={`M${x},${y - (selected ? 8 : 6)} l${selected ? 7.5 : 5.5},${selected ? 13 : 9.5} h${selected ? -15 : -11} z`}
-                fill="var(--rust)"
-              />
+              <path d={`M${x},${y - (selected ? 8 : 6)} l${selected ? 7.5 : 5.5},${selected ? 13 : 9.5} h${selected ? -15 : -11} z`} fill="var(--rust)" />
             ) : null}
             {compact ? null : LABELLED.includes(checkpoint.name) || selected ? (
               <text
@@ -128,8 +132,35 @@ export function ArcNavigator(props: Props) {
           </g>
         );
       })}
-      {props.selected ? null : <circle cx={hx} cy={hy} r={11} fill="var(--ink)" />}
+      {props.selected ? null : <Here map={map} cursor={cursor} mirror={mirror} />}
       {props.children}
     </svg>
   );
+}
+
+interface Moving {
+  map: ReturnType<typeof arcMap>;
+  cursor: Cursor;
+  mirror: boolean;
+}
+
+/** The way behind the cursor; with every move only this is drawn again, and the slider is told where it stands. */
+function Done({ map, cursor, mirror, selected }: Moving & { selected: string | null }) {
+  const way = useRef<SVGPathElement>(null);
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const done = Math.min(Math.max(now, map.start), map.end);
+  useLayoutEffect(() => {
+    const slider = way.current?.ownerSVGElement;
+    slider?.setAttribute("aria-valuenow", String(Math.round(1000 * (done - map.start))));
+    slider?.setAttribute("aria-valuetext", selected ? moment(selected) : `${(now - map.start).toFixed(2)} s`);
+  });
+  return <path ref={way} d={arcPath(map, map.start, done, CENTRE, RADII, mirror)} fill="none" stroke="var(--ink)" strokeWidth={3.5} strokeLinecap="round" />;
+}
+
+/** The cursor between two checkpoints. */
+function Here({ map, cursor, mirror }: Moving) {
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const here = map.place(now);
+  const [x, y] = point(...CENTRE, laneRadius(map, now, RADII, here.lane), here.angle, mirror);
+  return <circle cx={x} cy={y} r={11} fill="var(--ink)" />;
 }

@@ -27,9 +27,7 @@ export function SmallArc({ checkpoints, out, mirror, chosen, dashed, hollow }: P
         strokeDasharray={dashed ? "3 5" : undefined}
         strokeLinecap="round"
       />
-      {hollow ? (
-        <path d={arcPath(map, map.start, stop, centre, radii, mirror)} fill="none" stroke="var(--paper)" strokeWidth={2} />
-      ) : null}
+      {hollow ? <path d={arcPath(map, map.start, stop, centre, radii, mirror)} fill="none" stroke="var(--paper)" strokeWidth={2} /> : null}
       {out.map(([a, b]) => {
         const from = Math.max(a, map.start);
         const to = Math.min(b, stop);

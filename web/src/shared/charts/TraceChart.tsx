@@ -1,3 +1,4 @@
+import { scaleLinear } from "d3-scale";
 import { useMemo, useRef, useState, useSyncExternalStore, type PointerEvent } from "react";
 
 import type { Checkpoint } from "@/lib/arc";
@@ -36,9 +37,7 @@ interface Props {
 
 /** Time of this swing at which another swing's instant falls, aligned on takeaway, top and impact. */
 export function aligned(own: Checkpoint[], other: Checkpoint[], t: number): number {
-  const names = ["takeaway", "top", "impact"].filter(
-    (n) => own.some((b) => b.name === n) && other.some((b) => b.name === n),
-  );
+  const names = ["takeaway", "top", "impact"].filter((n) => own.some((b) => b.name === n) && other.some((b) => b.name === n));
   const pairs = names.map((n) => [other.find((b) => b.name === n)!.time, own.find((b) => b.name === n)!.time] as const);
   const first = pairs[0];
   if (!first) return t;
@@ -58,7 +57,6 @@ export function TraceChart(props: Props) {
   const BOTTOM = H - UNDER;
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ name: string; time: number } | null>(null);
-  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
   const at = (name: string) => checkpoints.find((b) => b.name === name)?.time;
   const start = (at("takeaway") ?? traces.time[0]!) - 0.22;
   const end = Math.min(traces.time[traces.n - 1]!, (at("impact") ?? traces.time[traces.n - 1]!) + 0.3);
@@ -86,8 +84,8 @@ export function TraceChart(props: Props) {
     if (min > 0 && min < 0.5 * max) min = 0; // zero belongs in the picture unless it is far away
     if (max < 0 && max > 0.5 * min) max = 0;
     const pad = Math.max(metric.includes("sway") ? 1 : 2, 0.08 * (max - min));
-    const x = (t: number) => (W * (t - start)) / (end - start);
-    const y = (v: number) => BOTTOM - ((v - (min - pad)) / (max - min + 2 * pad)) * (BOTTOM - TOP);
+    const x = scaleLinear([start, end], [0, W]);
+    const y = scaleLinear([min - pad, max + pad], [BOTTOM, TOP]);
     const line = (column: Float32Array | undefined, from: number, to: number, time = traces.time, warp = (t: number) => t) => {
       if (!column) return "";
       let path = "";
@@ -125,7 +123,7 @@ export function TraceChart(props: Props) {
 
   const timeOf = (event: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
-    return start + ((event.clientX - box.left) / box.width) * (end - start);
+    return picture.x.invert(((event.clientX - box.left) / box.width) * W);
   };
   const { x, y } = picture;
   const shown = checkpoints.filter((b) => SHOWN.includes(b.name) || b.name === props.selected);
@@ -163,10 +161,18 @@ export function TraceChart(props: Props) {
           <path d={d} stroke="var(--paper)" strokeWidth={3.4} />
         </g>
       ))}
-      <line x1={x(now)} x2={x(now)} y1={TOP - 12} y2={BOTTOM + 8} stroke="var(--ink)" strokeWidth={3} />
-      <text x={W - 2} y={14} fontSize={16} textAnchor="end" fill="var(--muted)">{props.up} ↑</text>
-      <text x={W - 2} y={BOTTOM - 3} fontSize={16} textAnchor="end" fill="var(--muted)">{props.down} ↓</text>
-      {y(0) < BOTTOM + 2 && y(0) > TOP - 12 ? <text x={2} y={y(0) - 5} fontSize={16} fill="var(--muted)">{props.zero}</text> : null}
+      <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
+      <text x={W - 2} y={14} fontSize={16} textAnchor="end" fill="var(--muted)">
+        {props.up} ↑
+      </text>
+      <text x={W - 2} y={BOTTOM - 3} fontSize={16} textAnchor="end" fill="var(--muted)">
+        {props.down} ↓
+      </text>
+      {y(0) < BOTTOM + 2 && y(0) > TOP - 12 ? (
+        <text x={2} y={y(0) - 5} fontSize={16} fill="var(--muted)">
+          {props.zero}
+        </text>
+      ) : null}
       {shown.map((b) => {
         const moving = drag?.name === b.name;
         const bx = x(moving ? drag.time : b.time);
@@ -201,4 +207,10 @@ export function TraceChart(props: Props) {
       })}
     </svg>
   );
+}
+
+/** The instant being looked at; with every move only this line is drawn again. */
+export function CursorLine({ cursor, x, from, to }: { cursor: Cursor; x: (t: number) => number; from: number; to: number }) {
+  const at = x(useSyncExternalStore(cursor.subscribe, cursor.get));
+  return <line x1={at} x2={at} y1={from} y2={to} stroke="var(--ink)" strokeWidth={3} />;
 }

@@ -48,7 +48,14 @@ function Tilted({ value, low, high, out, fromGround }: { value: number; low: num
       {bounds ? <path d={sector(bounds[0]!, bounds[1]!, 128, 168)} {...bandLook} /> : null}
       <line x1={-70} x2={120} y1={0} y2={0} stroke="var(--hairline)" strokeWidth={2} />
       <line x1={0} x2={0} y1={0} y2={-172} stroke="var(--sea)" strokeWidth={1.5} strokeDasharray="3 4" />
-      <g transform={`rotate(${lean(value)})`} stroke={out ? "var(--rust)" : "var(--ink)"} fill="var(--paper)" strokeWidth={4.5} strokeLinecap="round" strokeLinejoin="round">
+      <g
+        transform={`rotate(${lean(value)})`}
+        stroke={out ? "var(--rust)" : "var(--ink)"}
+        fill="var(--paper)"
+        strokeWidth={4.5}
+        strokeLinecap="round"
+        strokeLinejoin="round"
+      >
         <path d="M-24,6 C-30,-30 -30,-86 -20,-112 C-12,-122 14,-122 22,-112 C32,-86 30,-30 24,6 Z" />
         <line x1={0} x2={0} y1={0} y2={-112} strokeWidth={3} />
         <circle cx={4} cy={-146} r={22} />
@@ -66,7 +73,9 @@ function Moved({ value, low, high, out }: { value: number; low: number | null; h
     <g transform="translate(0,20)">
       {low !== null && high !== null ? <rect x={x(low)} y={-34} width={Math.max(3, x(high) - x(low))} height={54} {...bandLook} /> : null}
       <line x1={-150} x2={150} y1={20} y2={20} stroke="var(--ink)" strokeWidth={3} />
-      {ticks.map((t) => <line key={t} x1={x(t)} x2={x(t)} y1={20} y2={t === 0 ? 42 : 32} stroke="var(--ink)" strokeWidth={t === 0 ? 4 : 2} />)}
+      {ticks.map((t) => (
+        <line key={t} x1={x(t)} x2={x(t)} y1={20} y2={t === 0 ? 42 : 32} stroke="var(--ink)" strokeWidth={t === 0 ? 4 : 2} />
+      ))}
       <g transform={`translate(${x(value)},0)`} stroke={out ? "var(--rust)" : "var(--ink)"} fill="var(--paper)" strokeWidth={4.5}>
         <circle cx={0} cy={-14} r={24} />
         <line x1={0} x2={0} y1={10} y2={20} />
@@ -109,7 +118,14 @@ function Feet({ metric, value, low, high, out }: { metric: string; value: number
       {low !== null && high !== null && !along ? <rect x={x(high)} width={Math.max(3, x(low) - x(high))} y={-13} height={26} {...bandLook} /> : null}
       {low !== null && high !== null && along ? <rect x={own - 15} width={30} y={y(high)} height={Math.max(3, y(low) - y(high))} {...bandLook} /> : null}
       {along ? null : <line x1={soles.lead} x2={soles.trail} y1={0} y2={0} stroke="var(--ink)" strokeWidth={2} strokeDasharray="3 5" />}
-      <circle cx={along ? own : x(value)} cy={along ? y(value) : 0} r={17} fill="var(--ink)" stroke={out ? "var(--rust)" : "var(--paper)"} strokeWidth={out ? 7 : 4} />
+      <circle
+        cx={along ? own : x(value)}
+        cy={along ? y(value) : 0}
+        r={17}
+        fill="var(--ink)"
+        stroke={out ? "var(--rust)" : "var(--paper)"}
+        strokeWidth={out ? 7 : 4}
+      />
     </g>
   );
 }
@@ -124,8 +140,18 @@ export function MeasureGauge({ metric, drawing, value, low, high, out, mirror }:
   return (
     <g transform={`scale(${mirror ? -1 : 1},1)`}>
       {drawing === "turn" ? <Turned value={now} head={metric !== "pelvis_turn"} {...shape} /> : null}
-      {drawing === "tilt" ? (aside ? <Tilted value={-now} fromGround={false} low={high === null ? null : -high} high={low === null ? null : -low} out={out} /> : <Tilted value={now} fromGround={metric === "posture_from_ground"} {...shape} />) : null}
-      {drawing === "distance" ? <g transform={metric.endsWith("lift") ? "rotate(-90)" : ""}><Moved value={now} {...shape} /></g> : null}
+      {drawing === "tilt" ? (
+        aside ? (
+          <Tilted value={-now} fromGround={false} low={high === null ? null : -high} high={low === null ? null : -low} out={out} />
+        ) : (
+          <Tilted value={now} fromGround={metric === "posture_from_ground"} {...shape} />
+        )
+      ) : null}
+      {drawing === "distance" ? (
+        <g transform={metric.endsWith("lift") ? "rotate(-90)" : ""}>
+          <Moved value={now} {...shape} />
+        </g>
+      ) : null}
       {drawing === "feet" ? <Feet metric={metric} value={now} {...shape} /> : null}
       {drawing === "joint" ? <Bent value={now} {...shape} /> : null}
     </g>

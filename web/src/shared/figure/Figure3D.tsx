@@ -38,6 +38,10 @@ export default function Figure3D(props: Props) {
   const [trouble, setTrouble] = useState("");
   const { block, traces, info, mirror, addressS, startS, endS, cursor, theme } = props;
 
+  const wanted = useRef({ eye, on });
+  useEffect(() => {
+    wanted.current = { eye, on };
+  });
   useEffect(() => {
     let gone = false;
     let leave: () => void = () => undefined;
@@ -47,8 +51,8 @@ export default function Figure3D(props: Props) {
         const drawn = new Drawn(canvas.current, { block, traces, info, mirror, addressS, startS, endS });
         scene.current = drawn;
         drawn.onFree = () => setEye("free");
-        for (const o of OVERLAYS) drawn.show(o.id, on.includes(o.id) && !o.missing(info));
-        if (eye !== "free") drawn.look(eye);
+        for (const o of OVERLAYS) drawn.show(o.id, wanted.current.on.includes(o.id) && !o.missing(info));
+        if (wanted.current.eye !== "free") drawn.look(wanted.current.eye);
         drawn.at(cursor.get());
         const watch = new ResizeObserver(([entry]) => entry && drawn.resize(entry.contentRect.width, entry.contentRect.height));
         watch.observe(box.current);
@@ -86,22 +90,56 @@ export default function Figure3D(props: Props) {
     <section className="relative flex h-full min-h-0 flex-col" aria-label="The player as a figure">
       <div className="absolute top-0 left-0 z-10 flex items-center" role="radiogroup" aria-label="Seen from">
         {(Object.keys(EYES) as Eye[]).map((id) => (
-          <button key={id} type="button" role="radio" aria-checked={eye === id} onClick={() => look(id)} className={`${pill} ${eye === id ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}>{EYES[id].name}</button>
+          <button
+            key={id}
+            type="button"
+            role="radio"
+            aria-checked={eye === id}
+            onClick={() => look(id)}
+            className={`${pill} ${eye === id ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+          >
+            {EYES[id].name}
+          </button>
         ))}
         {eye === "free" ? <span className="px-2 text-base text-muted">free view</span> : null}
       </div>
       <div ref={box} className="relative min-h-0 flex-1">
-        <canvas ref={canvas} className="absolute inset-0 h-full w-full cursor-grab touch-none" role="img" aria-label={`Figure of the player${faint ? `, without measurement: ${faint}` : ""}`} data-faint={faint} data-eye={eye} />
-        {trouble ? <p role="alert" className="absolute inset-x-6 top-10 border-l-4 border-rust pl-4 text-xl">{trouble}</p> : null}
+        <canvas
+          ref={canvas}
+          className="absolute inset-0 h-full w-full cursor-grab touch-none"
+          role="img"
+          aria-label={`Figure of the player${faint ? `, without measurement: ${faint}` : ""}`}
+          data-faint={faint}
+          data-eye={eye}
+        />
+        {trouble ? (
+          <p role="alert" className="absolute inset-x-6 top-10 border-l-4 border-rust pl-4 text-xl">
+            {trouble}
+          </p>
+        ) : null}
         {says ? <p className="pointer-events-none absolute bottom-0 left-3 text-xl font-bold">{says}</p> : null}
       </div>
-      {faint ? <p className="flex-none text-base leading-tight text-muted">Faint: not measured ({faint}). {info.note}</p> : null}
+      {faint ? (
+        <p className="flex-none text-base leading-tight text-muted">
+          Faint: not measured ({faint}). {info.note}
+        </p>
+      ) : null}
       <div className="flex flex-none flex-wrap items-center" role="group" aria-label="Drawn over the figure">
         {OVERLAYS.map((o) => {
           const missing = o.missing(info);
           const pressed = on.includes(o.id) && !missing;
           return (
-            <button key={o.id} type="button" aria-pressed={pressed} disabled={Boolean(missing)} title={missing ? `${o.name} ${missing}` : undefined} onClick={() => toggle(o.id)} className={`${pill} disabled:opacity-45 ${pressed ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}>{o.name}</button>
+            <button
+              key={o.id}
+              type="button"
+              aria-pressed={pressed}
+              disabled={Boolean(missing)}
+              title={missing ? `${o.name} ${missing}` : undefined}
+              onClick={() => toggle(o.id)}
+              className={`${pill} disabled:opacity-45 ${pressed ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+            >
+              {o.name}
+            </button>
           );
         })}
       </div>

@@ -11,7 +11,11 @@ import Figure3D from "./Figure3D";
 import { Mannequin } from "./mannequin";
 
 const scene = { look: vi.fn(), show: vi.fn(), at: vi.fn(), resize: vi.fn(), recolour: vi.fn(), dispose: vi.fn(), onFree: () => {} };
-vi.mock("./scene", () => ({ FigureScene: vi.fn(function () { return scene; }) }));
+vi.mock("./scene", () => ({
+  FigureScene: vi.fn(function () {
+    return scene;
+  }),
+}));
 
 beforeEach(() => {
   sessionStorage.clear();
@@ -23,7 +27,20 @@ const empty: Traces = { n: 0, time: new Float32Array(0), columns: {} };
 const wrist: FigureInfo = { measured: ["lead_forearm", "lead_hand"], faint: ["head", "club"], placed: false, note: "Drawn on one spot." };
 
 function shown(info: FigureInfo, cursor = makeCursor(1)) {
-  render(<Figure3D block={empty} traces={empty} info={info} mirror={false} addressS={0} startS={0} endS={1} cursor={cursor} theme="light" says={{ turn: "pelvis 41° closed" }} />);
+  render(
+    <Figure3D
+      block={empty}
+      traces={empty}
+      info={info}
+      mirror={false}
+      addressS={0}
+      startS={0}
+      endS={1}
+      cursor={cursor}
+      theme="light"
+      says={{ turn: "pelvis 41° closed" }}
+    />,
+  );
   return cursor;
 }
 
@@ -31,7 +48,8 @@ describe("the figure in space", () => {
   it("names what is faint and keeps overlays off that would rest on it", () => {
     shown(wrist);
     expect(screen.getByText(/not measured \(head, club\)\. Drawn on one spot\./)).toBeDefined();
-    for (const name of ["Turn", "Spine", "Pelvis path", "Lead hip", "Club path"]) expect((screen.getByRole("button", { name }) as HTMLButtonElement).disabled).toBe(true);
+    for (const name of ["Turn", "Spine", "Pelvis path", "Lead hip", "Club path"])
+      expect((screen.getByRole("button", { name }) as HTMLButtonElement).disabled).toBe(true);
     expect((screen.getByRole("button", { name: "Address" }) as HTMLButtonElement).disabled).toBe(false);
   });
   it("follows the cursor and the eye", async () => {
@@ -65,7 +83,11 @@ describe("the mannequin", () => {
   it("poses every part and hides a limb inside a gap", () => {
     const names = ["lead_hip", "lead_knee"];
     const columns: Record<string, Float32Array> = { time_s: Float32Array.from([0, 1]) };
-    names.forEach((n, k) => ["x", "y", "z"].forEach((a) => { columns[`${n}_${a}`] = Float32Array.from([k, n === "lead_knee" ? NaN : k]); }));
+    names.forEach((n, k) =>
+      ["x", "y", "z"].forEach((a) => {
+        columns[`${n}_${a}`] = Float32Array.from([k, n === "lead_knee" ? NaN : k]);
+      }),
+    );
     const block: Traces = { n: 2, time: columns["time_s"]!, columns };
     const body = new Mannequin(["lead_thigh"], false);
     body.colour({ paper: "#ffffff", ink: "#000000", faint: "#cccccc" });
@@ -80,13 +102,21 @@ describe("the mannequin", () => {
 
 describe("gauges", () => {
   it.each(MEASURES.map((m) => [m.id, m] as const))("draws %s with its band, in rust when out", (_, m) => {
-    const { container } = render(<svg><MeasureGauge metric={m.id} drawing={m.drawing} value={20} low={-5} high={5} out mirror /></svg>);
+    const { container } = render(
+      <svg>
+        <MeasureGauge metric={m.id} drawing={m.drawing} value={20} low={-5} high={5} out mirror />
+      </svg>,
+    );
     expect(container.querySelector('[fill="var(--band)"]')).not.toBeNull();
     expect(container.querySelector('[stroke="var(--rust)"]') !== null || m.drawing === "shaft" || m.drawing === "roll").toBe(true);
     expect(container.querySelector("g")!.getAttribute("transform")).toContain("scale(-1,1)");
   });
   it("has no sector without a band", () => {
-    const { container } = render(<svg><MeasureGauge metric="pelvis_turn" drawing="turn" value={null} low={null} high={null} out={false} mirror={false} /></svg>);
+    const { container } = render(
+      <svg>
+        <MeasureGauge metric="pelvis_turn" drawing="turn" value={null} low={null} high={null} out={false} mirror={false} />
+      </svg>,
+    );
     expect(container.querySelector('[fill="var(--band)"]')).toBeNull();
   });
 });

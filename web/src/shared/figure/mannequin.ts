@@ -1,6 +1,17 @@
 /** An ink drawing of a person in space: paper-coloured solids, each with an outline of its own. */
 import {
-  BackSide, BoxGeometry, CylinderGeometry, FrontSide, Group, Matrix4, Mesh, MeshBasicMaterial, Object3D, Quaternion, SphereGeometry, Vector3,
+  BackSide,
+  BoxGeometry,
+  CylinderGeometry,
+  FrontSide,
+  Group,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  Object3D,
+  Quaternion,
+  SphereGeometry,
+  Vector3,
 } from "three";
 
 import { LIMBS, pointAt } from "@/lib/figure";
@@ -147,7 +158,12 @@ export class Mannequin {
     this.clubHead.show(Boolean(grip && clubHead));
     if (grip && clubHead) {
       const along = clubHead.clone().sub(grip).normalize();
-      this.clubHead.set(clubHead, new Quaternion().setFromUnitVectors(Y, along), new Vector3(0.07, 0.045, 0.07), new Vector3(0.07 + 1.4 * outlineM, 0.045 + 1.4 * outlineM, 0.07 + 1.4 * outlineM));
+      this.clubHead.set(
+        clubHead,
+        new Quaternion().setFromUnitVectors(Y, along),
+        new Vector3(0.07, 0.045, 0.07),
+        new Vector3(0.07 + 1.4 * outlineM, 0.045 + 1.4 * outlineM, 0.07 + 1.4 * outlineM),
+      );
     }
   }
 
@@ -182,7 +198,11 @@ export class Mannequin {
       const hipsTurn = axes(front.clone().sub(pelvis), up.clone().sub(pelvis));
       const chestTurn = axes(ahead, spine);
       this.hips.set(pelvis.clone().addScaledVector(up.clone().sub(pelvis).normalize(), -0.035), hipsTurn, new Vector3(0.108, 0.158, 0.105));
-      this.belly.set(pelvis.clone().addScaledVector(spine, 0.3), axes(ahead.clone().add(front.clone().sub(pelvis)), spine), new Vector3(0.1, 0.128, 0.3 * length));
+      this.belly.set(
+        pelvis.clone().addScaledVector(spine, 0.3),
+        axes(ahead.clone().add(front.clone().sub(pelvis)), spine),
+        new Vector3(0.1, 0.128, 0.3 * length),
+      );
       this.chest.set(pelvis.clone().addScaledVector(spine, 0.7), chestTurn, new Vector3(0.112, 0.168, 0.36 * length));
     }
     this.stick(this.neck, neck ?? null, head ?? null, 0.045);

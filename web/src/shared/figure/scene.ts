@@ -1,7 +1,26 @@
 /** The scene around the figure: ground, eyes, overlays; no React. */
 import {
-  BufferAttribute, BufferGeometry, CatmullRomCurve3, CylinderGeometry, DoubleSide, Group, Line, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial,
-  MOUSE, OrthographicCamera, PlaneGeometry, Quaternion, Scene, TOUCH, TubeGeometry, Vector3, WebGLRenderer, WebGLRenderTarget,
+  BufferAttribute,
+  BufferGeometry,
+  CatmullRomCurve3,
+  CylinderGeometry,
+  DoubleSide,
+  Group,
+  Line,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshBasicMaterial,
+  MOUSE,
+  OrthographicCamera,
+  PlaneGeometry,
+  Quaternion,
+  Scene,
+  TOUCH,
+  TubeGeometry,
+  Vector3,
+  WebGLRenderer,
+  WebGLRenderTarget,
 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
@@ -70,7 +89,10 @@ export class FigureScene {
   private queued = 0;
   onFree: () => void = () => undefined;
 
-  constructor(canvas: HTMLCanvasElement, private readonly shown: Shown) {
+  constructor(
+    canvas: HTMLCanvasElement,
+    private readonly shown: Shown,
+  ) {
     const hardware = hasGraphicsCard();
     this.renderer = new WebGLRenderer({ canvas, antialias: hardware, alpha: false });
     this.renderer.setPixelRatio(hardware ? Math.min(window.devicePixelRatio, 2) : 1);
@@ -259,8 +281,26 @@ export class FigureScene {
     if (edge) {
       const out = mirror ? -0.095 : 0.095;
       const hip = (t: number) => this.point("lead_hip", t);
-      this.line("hip", 0.007, "--muted", (t) => { const h = hip(t); return h ? [new Vector3(h.x, edge.y, 0), new Vector3(h.x, edge.y, 1.25)] : [null, null]; }, true);
-      this.line("hip", 0.012, "--ink", (t) => { const h = hip(t); return h ? [h, new Vector3(h.x, h.y + out, h.z)] : [null, null]; }, true);
+      this.line(
+        "hip",
+        0.007,
+        "--muted",
+        (t) => {
+          const h = hip(t);
+          return h ? [new Vector3(h.x, edge.y, 0), new Vector3(h.x, edge.y, 1.25)] : [null, null];
+        },
+        true,
+      );
+      this.line(
+        "hip",
+        0.012,
+        "--ink",
+        (t) => {
+          const h = hip(t);
+          return h ? [h, new Vector3(h.x, h.y + out, h.z)] : [null, null];
+        },
+        true,
+      );
     }
   }
 

@@ -31,28 +31,67 @@ export function LimitForm({ areas, pending, error, onSubmit }: Props) {
       className="space-y-4"
       onSubmit={(e) => {
         e.preventDefault();
-        if (!bad) onSubmit({ area, side: known?.sided ? side : "", movement, note, from_date: from || null, until_date: until || null, comfortable: comfortable === "" ? null : degrees });
+        if (!bad)
+          onSubmit({
+            area,
+            side: known?.sided ? side : "",
+            movement,
+            note,
+            from_date: from || null,
+            until_date: until || null,
+            comfortable: comfortable === "" ? null : degrees,
+          });
       }}
     >
       <div className="grid grid-cols-2 gap-4">
-        <Field label="Where"><select className={inputLook} value={area} onChange={(e) => choose(e.target.value)}>{areas.map((a) => <option key={a.area}>{a.area}</option>)}</select></Field>
-        <Field label="Movement that is limited"><select className={inputLook} value={movement} onChange={(e) => setMovement(e.target.value)}>{(known?.movements ?? ["any"]).map((x) => <option key={x}>{x}</option>)}</select></Field>
+        <Field label="Where">
+          <select className={inputLook} value={area} onChange={(e) => choose(e.target.value)}>
+            {areas.map((a) => (
+              <option key={a.area}>{a.area}</option>
+            ))}
+          </select>
+        </Field>
+        <Field label="Movement that is limited">
+          <select className={inputLook} value={movement} onChange={(e) => setMovement(e.target.value)}>
+            {(known?.movements ?? ["any"]).map((x) => (
+              <option key={x}>{x}</option>
+            ))}
+          </select>
+        </Field>
       </div>
       {known?.sided ? (
-        <Field label="Side"><select className={inputLook} value={side} onChange={(e) => setSide(e.target.value as "lead")}><option value="lead">lead</option><option value="trail">trail</option><option value="both">both</option></select></Field>
+        <Field label="Side">
+          <select className={inputLook} value={side} onChange={(e) => setSide(e.target.value as "lead")}>
+            <option value="lead">lead</option>
+            <option value="trail">trail</option>
+            <option value="both">both</option>
+          </select>
+        </Field>
       ) : null}
       <Field label="How far it goes in comfort, degrees (leave empty when not known)">
         <input className={inputLook} inputMode="decimal" value={comfortable} onChange={(e) => setComfortable(e.target.value)} aria-invalid={bad} />
       </Field>
-      {bad ? <p role="alert" className="text-lg">Degrees between 0 and 180, or leave it empty.</p> : null}
+      {bad ? (
+        <p role="alert" className="text-lg">
+          Degrees between 0 and 180, or leave it empty.
+        </p>
+      ) : null}
       <div className="grid grid-cols-2 gap-4">
-        <Field label="From"><input className={inputLook} type="date" value={from} onChange={(e) => setFrom(e.target.value)} /></Field>
-        <Field label="Until"><input className={inputLook} type="date" value={until} onChange={(e) => setUntil(e.target.value)} /></Field>
+        <Field label="From">
+          <input className={inputLook} type="date" value={from} onChange={(e) => setFrom(e.target.value)} />
+        </Field>
+        <Field label="Until">
+          <input className={inputLook} type="date" value={until} onChange={(e) => setUntil(e.target.value)} />
+        </Field>
       </div>
-      <Field label="Note"><textarea className={inputLook} rows={2} value={note} onChange={(e) => setNote(e.target.value)} /></Field>
+      <Field label="Note">
+        <textarea className={inputLook} rows={2} value={note} onChange={(e) => setNote(e.target.value)} />
+      </Field>
       <p className="text-lg">No finding and no drill will ask for more of it. With pain: stop, and see a licensed health professional.</p>
       <ErrorLine error={error} />
-      <Button tone="solid" type="submit" disabled={pending || bad}>Add limit</Button>
+      <Button tone="solid" type="submit" disabled={pending || bad}>
+        Add limit
+      </Button>
     </form>
   );
 }

@@ -20,9 +20,17 @@ export function Soles({ lead, trail, mirror }: { lead: Foot; trail: Foot; mirror
         return (
           <g key={side} transform={`translate(${at},-20)`}>
             <path d={SOLE} transform={`rotate(${k === 0 ? -10 : 10}) scale(${k === 0 ? -1 : 1},1)`} fill="var(--paper)" stroke="var(--ink)" strokeWidth={4} />
-            {f.low !== null && f.high !== null ? <rect x={-16} width={32} y={y(f.high)} height={Math.max(3, y(f.low) - y(f.high))} fill="var(--band)" stroke="var(--sea)" strokeWidth={2} /> : null}
-            {f.along !== null ? <circle cx={0} cy={y(f.along)} r={16} fill="var(--ink)" stroke={f.out ? "var(--rust)" : "var(--paper)"} strokeWidth={f.out ? 7 : 4} /> : null}
-            {f.share !== null ? <text y={188} fontSize={60} fontWeight={700} textAnchor="middle" fill="var(--ink)" className="figure">{Math.round(f.share)} %</text> : null}
+            {f.low !== null && f.high !== null ? (
+              <rect x={-16} width={32} y={y(f.high)} height={Math.max(3, y(f.low) - y(f.high))} fill="var(--band)" stroke="var(--sea)" strokeWidth={2} />
+            ) : null}
+            {f.along !== null ? (
+              <circle cx={0} cy={y(f.along)} r={16} fill="var(--ink)" stroke={f.out ? "var(--rust)" : "var(--paper)"} strokeWidth={f.out ? 7 : 4} />
+            ) : null}
+            {f.share !== null ? (
+              <text y={188} fontSize={60} fontWeight={700} textAnchor="middle" fill="var(--ink)" className="figure">
+                {Math.round(f.share)} %
+              </text>
+            ) : null}
           </g>
         );
       })}

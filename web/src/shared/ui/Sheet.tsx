@@ -2,13 +2,7 @@ import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 
 /** A panel over part of the page. Not modal: nothing locks while a player swings. */
-export function Sheet(props: {
-  open: boolean;
-  onClose: () => void;
-  title: string;
-  wide?: boolean;
-  children: ReactNode;
-}) {
+export function Sheet(props: { open: boolean; onClose: () => void; title: string; wide?: boolean; children: ReactNode }) {
   return (
     <Dialog.Root open={props.open} onOpenChange={(open) => !open && props.onClose()} modal={false}>
       <Dialog.Portal>
@@ -19,9 +13,7 @@ export function Sheet(props: {
         >
           <div className="flex items-center justify-between gap-4 border-b border-hairline px-7 py-3">
             <Dialog.Title className="text-2xl font-bold">{props.title}</Dialog.Title>
-            <Dialog.Close className="min-h-14 min-w-14 rounded-full border-2 border-ink px-4 text-lg font-semibold">
-              Close
-            </Dialog.Close>
+            <Dialog.Close className="min-h-14 min-w-14 rounded-full border-2 border-ink px-4 text-lg font-semibold">Close</Dialog.Close>
           </div>
           <div className="min-h-0 flex-1 overflow-y-auto px-7 py-5">{props.children}</div>
         </Dialog.Content>

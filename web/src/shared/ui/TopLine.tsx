@@ -30,11 +30,27 @@ export function TopLine({ title, context, actions, lesson, children }: Props) {
       <div className="min-w-0 flex-1 truncate text-xl text-muted">{context}</div>
       <nav className="flex items-center gap-1 text-lg">
         {children}
-        <Link to="/" className="grid min-h-14 place-items-center px-3" activeOptions={{ exact: true }} activeProps={{ className: "font-bold" }}>Today</Link>
-        {lesson ? null : <Link to="/players" className="grid min-h-14 place-items-center px-3" activeProps={{ className: "font-bold" }}>Players</Link>}
-        {lesson ? null : <Link to="/benchmarks" className="grid min-h-14 place-items-center px-3" activeProps={{ className: "font-bold" }}>Benchmarks</Link>}
-        <button type="button" className="min-h-14 px-3" onClick={() => window.dispatchEvent(new Event("finearc-help"))} aria-label="Keys and settings">?</button>
-        {lesson ? null : <button type="button" className="min-h-14 px-3 text-muted" onClick={() => void signOut()} title={me.data?.instructor}>Sign out</button>}
+        <Link to="/" className="grid min-h-14 place-items-center px-3" activeOptions={{ exact: true }} activeProps={{ className: "font-bold" }}>
+          Today
+        </Link>
+        {lesson ? null : (
+          <Link to="/players" className="grid min-h-14 place-items-center px-3" activeProps={{ className: "font-bold" }}>
+            Players
+          </Link>
+        )}
+        {lesson ? null : (
+          <Link to="/benchmarks" className="grid min-h-14 place-items-center px-3" activeProps={{ className: "font-bold" }}>
+            Benchmarks
+          </Link>
+        )}
+        <button type="button" className="min-h-14 px-3" onClick={() => window.dispatchEvent(new Event("finearc-help"))} aria-label="Keys and settings">
+          ?
+        </button>
+        {lesson ? null : (
+          <button type="button" className="min-h-14 px-3 text-muted" onClick={() => void signOut()} title={me.data?.instructor}>
+            Sign out
+          </button>
+        )}
       </nav>
     </header>
   );

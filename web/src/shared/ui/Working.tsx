@@ -15,12 +15,18 @@ export function Working({ job, label, onStop }: { job: Work; label: string; onSt
   return (
     <div className="flex max-w-[820px] items-center gap-5">
       <div className="flex-1">
-        <p aria-live="polite" className="text-2xl">{words} …</p>
+        <p aria-live="polite" className="text-2xl">
+          {words} …
+        </p>
         <div role="progressbar" aria-label={label} aria-valuemin={0} aria-valuemax={job.total} aria-valuenow={job.done} className="mt-2 h-2 border border-ink">
           <div className="h-full bg-ink" style={{ width: `${100 * share}%` }} />
         </div>
       </div>
-      {onStop ? <Button onClick={onStop} disabled={job.stopping}>Stop</Button> : null}
+      {onStop ? (
+        <Button onClick={onStop} disabled={job.stopping}>
+          Stop
+        </Button>
+      ) : null}
     </div>
   );
 }

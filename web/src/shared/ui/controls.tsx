@@ -69,8 +69,7 @@ export function Field({ label, children, note }: { label: string; children: Reac
   );
 }
 
-export const inputLook =
-  "w-full min-h-14 rounded-lg border-2 border-[var(--control)] bg-paper px-3 text-lg text-ink placeholder:text-muted";
+export const inputLook = "w-full min-h-14 rounded-lg border-2 border-[var(--control)] bg-paper px-3 text-lg text-ink placeholder:text-muted";
 
 /** What went wrong, in the server's own words. */
 export function ErrorLine({ error }: { error: unknown }) {
@@ -78,7 +77,9 @@ export function ErrorLine({ error }: { error: unknown }) {
   const text = error instanceof Error ? error.message : "Something did not work. Try again.";
   return (
     <p role="alert" className="flex items-start gap-3 border-l-4 border-rust pl-3 text-lg">
-      <span aria-hidden className="font-bold text-rust">!</span>
+      <span aria-hidden className="font-bold text-rust">
+        !
+      </span>
       <span>{text}</span>
     </p>
   );

@@ -40,7 +40,9 @@ export function LiveProvider({ lessonId, children }: { lessonId: string; childre
   const [flash, setFlash] = useState(0);
   const refresh = useRefresh(lessonId);
   const refreshRef = useRef(refresh);
-  refreshRef.current = refresh;
+  useEffect(() => {
+    refreshRef.current = refresh;
+  });
 
   useEffect(() => {
     const source = new EventSource(`/api/lessons/${lessonId}/live`);
@@ -91,7 +93,9 @@ export function LiveProvider({ lessonId, children }: { lessonId: string; childre
     <Context.Provider value={live}>
       {children}
       {flash > 0 ? <div key={flash} className="edge-flash" aria-hidden /> : null}
-      <div aria-live="polite" className="sr-only">{live.message.type === "captured" ? "Captured" : ""}</div>
+      <div aria-live="polite" className="sr-only">
+        {live.message.type === "captured" ? "Captured" : ""}
+      </div>
     </Context.Provider>
   );
 }

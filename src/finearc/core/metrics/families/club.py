@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Family, Metric, Unit
+from finearc.core.metrics.definition import Chart, Drawing, Family, Metric, Source, Unit, any_of
+from finearc.core.metrics.families.wrist import LEAD_WRIST_EXTENSION
 
 _CLUB = "a club clip, or markers on the club"
 _MARKERS = "markers on the club"
@@ -22,6 +23,9 @@ SHAFT_ELEVATION = Metric(
     explained="Angle of the shaft against the horizontal. At the top, above level is short of level, below level is past it.",
     definition="asin(s_z), s from grip end to head, + head above hands.",
     needs=_CLUB,
+    givers=any_of(Source.CLUB, Source.MARKERS),
+    shown=Chart("Shaft", Drawing.SHAFT, zero=("level", "level")),
+    trained=True,
 )
 SHAFT_ELEVATION_RATE = Metric(
     id="shaft_elevation_rate",
@@ -36,6 +40,9 @@ SHAFT_ELEVATION_RATE = Metric(
     explained="How fast the club head rises or falls against the hands at that moment.",
     definition="Time derivative of shaft_elevation after a cubic Savitzky–Golay filter of about 45 ms.",
     needs=_CLUB,
+    givers=any_of(Source.CLUB, Source.MARKERS),
+    shown=lambda: SHAFT_ELEVATION,
+    trained=False,
 )
 SHAFT_HEADING = Metric(
     id="shaft_heading",
@@ -50,6 +57,9 @@ SHAFT_HEADING = Metric(
     explained="Where the shaft points, seen from above, when it is level: along the target line, outside it (ball side) or inside it.",
     definition="atan2(s_x, −s_y) before impact, atan2(s_x, s_y) after it, + outside (ball side).",
     needs=_MARKERS,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: SHAFT_ELEVATION,
+    trained=False,
 )
 FACE_ELEVATION = Metric(
     id="face_elevation",
@@ -64,6 +74,9 @@ FACE_ELEVATION = Metric(
     explained="Where the club face looks at the top: about 45° is square, toward 0° open, toward 90° shut. Loft is left out.",
     definition="v = unit(z − s_z s), f made perpendicular to s: atan2(f · v, f · (s × v)).",
     needs=_FACE,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: LEAD_WRIST_EXTENSION,
+    trained=False,
 )
 CLUB_PATH = Metric(
     id="club_path",
@@ -79,6 +92,9 @@ CLUB_PATH = Metric(
     definition="Direction of the head velocity at impact from a quadratic through its directions between the last six frames before it, + in to out.",
     needs=_FACE,
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: SHAFT_ELEVATION,
+    trained=False,
 )
 ATTACK_ANGLE = Metric(
     id="attack_angle",
@@ -94,6 +110,9 @@ ATTACK_ANGLE = Metric(
     definition="Slope of the head velocity at impact from a quadratic through its slopes between the last six frames before it, + up.",
     needs=_FACE,
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: SHAFT_ELEVATION,
+    trained=False,
 )
 LAG = Metric(
     id="lag",
@@ -108,6 +127,9 @@ LAG = Metric(
     explained="The angle between the lead forearm and the shaft: 0 in one line.",
     definition="Angle between the lead forearm's long axis and the shaft.",
     needs="markers on the lead arm and the club",
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Lag", Drawing.JOINT, zero=("in line", "in line")),
+    trained=True,
 )
 HANDS_OUT = Metric(
     id="hands_out",
@@ -123,6 +145,9 @@ HANDS_OUT = Metric(
     definition="x of the middle of the hands against the pelvis origin, change from address.",
     needs=_HANDS,
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: SHAFT_ELEVATION,
+    trained=False,
 )
 HANDS_LIFT = Metric(
     id="hands_lift",
@@ -138,6 +163,9 @@ HANDS_LIFT = Metric(
     definition="z of the middle of the hands, change from address.",
     needs=_HANDS,
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: SHAFT_ELEVATION,
+    trained=False,
 )
 
 ALL = (

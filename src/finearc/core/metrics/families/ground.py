@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Family, Metric, Unit
+from finearc.core.metrics.definition import Chart, Drawing, Family, Metric, Source, Unit, any_of
 
 _MAT = "a pressure mat or force plates"
 _FEET = "a pressure mat with both feet on it, or a force plate under each"
@@ -23,8 +23,12 @@ LEAD_SHARE = Metric(
     explained="How much of the whole force is on the lead foot.",
     definition="Force on the lead foot over the force on both.",
     needs=_FEET,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
+    at_address=True,
 )
-STANCE_POSITION = Metric(
+STANCE_POSITION: Metric = Metric(
     id="stance_position",
     label="Stance position",
     plain_label="Pressure between the feet",
@@ -40,6 +44,10 @@ STANCE_POSITION = Metric(
         "Sports Sci 25:757)."
     ),
     needs=_FEET,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=Chart("Between the feet", Drawing.FEET),
+    trained=True,
+    at_address=True,
 )
 LEAD_HEEL_TOE = Metric(
     id="lead_heel_toe",
@@ -54,6 +62,10 @@ LEAD_HEEL_TOE = Metric(
     explained="Where the pressure is along the lead foot: 0 the heel, 100 the toes.",
     definition="Centre of pressure of the lead foot along its long axis, 0 heel, 100 toe.",
     needs=_SOLES,
+    givers=any_of(Source.MAT),
+    shown=Chart("Heel to toe", Drawing.FEET),
+    trained=True,
+    at_address=True,
 )
 TRAIL_HEEL_TOE = Metric(
     id="trail_heel_toe",
@@ -68,6 +80,10 @@ TRAIL_HEEL_TOE = Metric(
     explained="Where the pressure is along the trail foot: 0 the heel, 100 the toes.",
     definition="Centre of pressure of the trail foot along its long axis, 0 heel, 100 toe.",
     needs=_SOLES,
+    givers=any_of(Source.MAT),
+    shown=lambda: LEAD_HEEL_TOE,
+    trained=False,
+    at_address=True,
 )
 VERTICAL_FORCE = Metric(
     id="vertical_force",
@@ -82,6 +98,9 @@ VERTICAL_FORCE = Metric(
     explained="The whole force on the ground against the weight at address.",
     definition="Force on both feet over its mean at address.",
     needs=_MAT,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=Chart("Push", Drawing.FEET),
+    trained=True,
 )
 LEAD_FORCE = Metric(
     id="lead_force",
@@ -96,6 +115,9 @@ LEAD_FORCE = Metric(
     explained="Force of the lead foot against the whole weight at address.",
     definition="Force on the lead foot over the mean force on both at address.",
     needs=_FEET,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: VERTICAL_FORCE,
+    trained=False,
 )
 TRAIL_FORCE = Metric(
     id="trail_force",
@@ -110,6 +132,9 @@ TRAIL_FORCE = Metric(
     explained="Force of the trail foot against the whole weight at address.",
     definition="Force on the trail foot over the mean force on both at address.",
     needs=_FEET,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: VERTICAL_FORCE,
+    trained=False,
 )
 PRESSURE_SWAY = Metric(
     id="pressure_sway",
@@ -125,6 +150,9 @@ PRESSURE_SWAY = Metric(
     definition="Displacement of the centre of pressure of both feet along the target line from address.",
     needs=_MAT,
     decimals=1,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 TRAIL_FOOT_EDGE = Metric(
     id="trail_foot_edge",
@@ -142,6 +170,9 @@ TRAIL_FOOT_EDGE = Metric(
     ),
     definition="Centre of pressure of the trail foot across its width, 0 inner, 100 outer edge.",
     needs=_SOLES,
+    givers=any_of(Source.MAT),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 PEAK_TRAIL_SHARE = Metric(
     id="peak_trail_share",
@@ -156,6 +187,9 @@ PEAK_TRAIL_SHARE = Metric(
     explained="The largest share of the force on the trail foot before impact.",
     definition="Largest trail share between address and impact.",
     needs=_FEET,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 PEAK_LEAD_SHARE = Metric(
     id="peak_lead_share",
@@ -170,6 +204,9 @@ PEAK_LEAD_SHARE = Metric(
     explained="The largest share of the force on the lead foot, from the trail peak to just after impact.",
     definition="Largest lead share between the trail peak and 0.3 s after impact.",
     needs=_FEET,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 TRAIL_PEAK_TIME = Metric(
     id="trail_peak_time",
@@ -185,6 +222,9 @@ TRAIL_PEAK_TIME = Metric(
     definition="Instant of the largest trail share before impact minus that of the checkpoint.",
     needs=_CLUB,
     decimals=2,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 RETURN_TIME = Metric(
     id="return_time",
@@ -202,6 +242,9 @@ RETURN_TIME = Metric(
     ),
     needs=_CLUB,
     decimals=2,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 EVEN_TIME = Metric(
     id="even_time",
@@ -217,6 +260,9 @@ EVEN_TIME = Metric(
     definition="Instant at which the lead share passes 50 % after the trail peak, minus that of the checkpoint.",
     needs=_CLUB,
     decimals=2,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 LEAD_PEAK_TIME = Metric(
     id="lead_peak_time",
@@ -232,6 +278,9 @@ LEAD_PEAK_TIME = Metric(
     definition="Instant of the peak lead share minus that of the checkpoint.",
     needs=_CLUB,
     decimals=2,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 TRAIL_PUSH_OFF = Metric(
     id="trail_push_off",
@@ -249,6 +298,9 @@ TRAIL_PUSH_OFF = Metric(
         "unless the lead share rises meanwhile."
     ),
     needs=_FEET,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 PRESSURE_PATH = Metric(
     id="pressure_path",
@@ -263,6 +315,9 @@ PRESSURE_PATH = Metric(
     explained="How long the way of the pressure is from address to impact.",
     definition="Sum of the steps of the centre of pressure from address to impact, filtered at 20 Hz.",
     needs=_MAT,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 PRESSURE_PEAK_SPEED = Metric(
     id="pressure_peak_speed",
@@ -277,6 +332,9 @@ PRESSURE_PEAK_SPEED = Metric(
     explained="How fast the pressure moves at its fastest before impact.",
     definition="Largest speed of the centre of pressure between address and impact.",
     needs=_MAT,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 PRESSURE_ELLIPSE = Metric(
     id="pressure_ellipse",
@@ -297,6 +355,10 @@ PRESSURE_ELLIPSE = Metric(
     ),
     needs=_MAT,
     decimals=1,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
+    at_address=True,
 )
 BALANCE_SPEED = Metric(
     id="balance_speed",
@@ -312,6 +374,10 @@ BALANCE_SPEED = Metric(
     definition="Mean speed of the centre of pressure over the last second of the address, filtered at 5 Hz (Prieto et al. 1996).",
     needs=_MAT,
     decimals=1,
+    givers=any_of(Source.MAT, Source.PLATES),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
+    at_address=True,
 )
 PRESSURE_BEFORE_SWAY = Metric(
     id="pressure_before_sway",
@@ -327,6 +393,14 @@ PRESSURE_BEFORE_SWAY = Metric(
     definition="Time shift at which the rates of stance position and pelvis sway fit best from takeaway to impact.",
     needs=_BODY,
     decimals=2,
+    givers=any_of(
+        (Source.BODY, Source.MAT),
+        (Source.BODY, Source.PLATES),
+        (Source.MARKERS, Source.MAT),
+        (Source.MARKERS, Source.PLATES),
+    ),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 PRESSURE_BEFORE_TURN = Metric(
     id="pressure_before_turn",
@@ -345,6 +419,14 @@ PRESSURE_BEFORE_TURN = Metric(
     ),
     needs=_BODY,
     decimals=2,
+    givers=any_of(
+        (Source.BODY, Source.MAT),
+        (Source.BODY, Source.PLATES),
+        (Source.MARKERS, Source.MAT),
+        (Source.MARKERS, Source.PLATES),
+    ),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
 )
 
 ALL = (

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Family, Metric, Unit
+from finearc.core.metrics.definition import Chart, Drawing, Family, Metric, Source, Unit, any_of
+from finearc.core.metrics.families.ground import STANCE_POSITION
 
 LEAD_KNEE_FLEXION = Metric(
     id="lead_knee_flexion",
@@ -17,6 +18,11 @@ LEAD_KNEE_FLEXION = Metric(
     explained="How far the lead knee is bent; 0 is straight. The hip centre is a regression: 4 to 6° of constant bias is normal, changes are not touched by it.",
     definition="180° minus the included angle of the joint centres.",
     needs="markers on the pelvis, lead knee and ankle",
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Lead knee", Drawing.JOINT, zero=("straight", "straight")),
+    trained=True,
+    changes_read=(("address", "top"),),
+    at_address=True,
 )
 TRAIL_KNEE_FLEXION = Metric(
     id="trail_knee_flexion",
@@ -31,6 +37,14 @@ TRAIL_KNEE_FLEXION = Metric(
     explained="How far the trail knee is bent; 0 is straight. The hip centre is a regression: 4 to 6° of constant bias is normal, changes are not touched by it.",
     definition="180° minus the included angle of the joint centres.",
     needs="markers on the pelvis, trail knee and ankle",
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Trail knee", Drawing.JOINT, zero=("straight", "straight")),
+    trained=True,
+    changes_read=(
+        ("address", "shaft_level_back"),
+        ("address", "top"),
+    ),
+    at_address=True,
 )
 LEAD_ELBOW_FLEXION = Metric(
     id="lead_elbow_flexion",
@@ -45,6 +59,9 @@ LEAD_ELBOW_FLEXION = Metric(
     explained="How far the lead elbow is bent; 0 is straight.",
     definition="180° minus the included angle of the joint centres.",
     needs="markers on the lead shoulder, elbow and wrist",
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Lead elbow", Drawing.JOINT, zero=("straight", "straight")),
+    trained=True,
 )
 TRAIL_ELBOW_FLEXION = Metric(
     id="trail_elbow_flexion",
@@ -59,6 +76,9 @@ TRAIL_ELBOW_FLEXION = Metric(
     explained="How far the trail elbow is bent; 0 is straight.",
     definition="180° minus the included angle of the joint centres.",
     needs="markers on the trail shoulder, elbow and wrist",
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Trail elbow", Drawing.JOINT, zero=("straight", "straight")),
+    trained=True,
 )
 LEAD_KNEE_STRAIGHTENING = Metric(
     id="lead_knee_straightening",
@@ -73,6 +93,9 @@ LEAD_KNEE_STRAIGHTENING = Metric(
     explained="How much the lead knee straightens from its deepest bend coming down until impact.",
     definition="Largest lead knee flexion between top and impact − at impact.",
     needs="markers on the pelvis, lead knee and ankle",
+    givers=any_of(Source.MARKERS),
+    shown=lambda: LEAD_KNEE_FLEXION,
+    trained=False,
 )
 ELBOW_GAP = Metric(
     id="elbow_gap",
@@ -88,6 +111,9 @@ ELBOW_GAP = Metric(
     definition="Distance between the elbow centres over its address value.",
     needs="markers on both elbows",
     decimals=2,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: LEAD_ELBOW_FLEXION,
+    trained=False,
 )
 KNEE_GAP = Metric(
     id="knee_gap",
@@ -103,6 +129,9 @@ KNEE_GAP = Metric(
     definition="|Δx| of the knee centres.",
     needs="markers on both knees",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: LEAD_KNEE_FLEXION,
+    trained=False,
 )
 LEAD_FOOT_FLARE = Metric(
     id="lead_foot_flare",
@@ -117,6 +146,10 @@ LEAD_FOOT_FLARE = Metric(
     explained="How far the lead foot is turned out.",
     definition="Heading of heel to toe against x, outward +.",
     needs="markers on the lead heel and toe",
+    givers=any_of(Source.MARKERS, Source.MAT),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
+    at_address=True,
 )
 TRAIL_FOOT_FLARE = Metric(
     id="trail_foot_flare",
@@ -131,6 +164,10 @@ TRAIL_FOOT_FLARE = Metric(
     explained="How far the trail foot is turned out.",
     definition="Heading of heel to toe against x, outward +.",
     needs="markers on the trail heel and toe",
+    givers=any_of(Source.MARKERS, Source.MAT),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
+    at_address=True,
 )
 STANCE_WIDTH = Metric(
     id="stance_width",
@@ -145,6 +182,10 @@ STANCE_WIDTH = Metric(
     explained="The distance between the ankles along the target line.",
     definition="Distance of the ankle centres along y.",
     needs="markers on both ankles",
+    givers=any_of(Source.MARKERS, Source.MAT),
+    shown=lambda: STANCE_POSITION,
+    trained=False,
+    at_address=True,
 )
 
 ALL = (

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Family, Metric, Unit
+from finearc.core.metrics.definition import Family, Metric, Source, Unit, any_of
 
 _WRIST = "a hand or club sensor, or markers"
 _TRUNK = "body sensors on pelvis and upper back, or markers"
@@ -22,6 +22,9 @@ TEMPO = Metric(
     definition="(top − takeaway) / (impact − top).",
     needs=_WRIST,
     decimals=1,
+    givers=any_of(Source.WRIST, Source.CLUB, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 BACKSWING_TIME = Metric(
     id="backswing_time",
@@ -37,6 +40,9 @@ BACKSWING_TIME = Metric(
     definition="top − takeaway.",
     needs=_WRIST,
     decimals=2,
+    givers=any_of(Source.WRIST, Source.CLUB, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 DOWNSWING_TIME = Metric(
     id="downswing_time",
@@ -52,6 +58,9 @@ DOWNSWING_TIME = Metric(
     definition="impact − top.",
     needs=_WRIST,
     decimals=2,
+    givers=any_of(Source.WRIST, Source.CLUB, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 PELVIS_PEAK_RATE = Metric(
     id="pelvis_peak_rate",
@@ -66,6 +75,9 @@ PELVIS_PEAK_RATE = Metric(
     explained="The fastest that the pelvis turns coming down.",
     definition="Largest rate between top and impact; pelvis and thorax: opening turn, arm and club: angular speed of the long axis.",
     needs=_TRUNK,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 PELVIS_PEAK_TIME = Metric(
     id="pelvis_peak_time",
@@ -81,6 +93,9 @@ PELVIS_PEAK_TIME = Metric(
     definition="impact − time of the largest rate.",
     needs=_TRUNK,
     decimals=2,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 THORAX_PEAK_RATE = Metric(
     id="thorax_peak_rate",
@@ -95,6 +110,9 @@ THORAX_PEAK_RATE = Metric(
     explained="The fastest that the upper body turns coming down.",
     definition="Largest rate between top and impact; pelvis and thorax: opening turn, arm and club: angular speed of the long axis.",
     needs=_TRUNK,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 THORAX_PEAK_TIME = Metric(
     id="thorax_peak_time",
@@ -110,6 +128,9 @@ THORAX_PEAK_TIME = Metric(
     definition="impact − time of the largest rate.",
     needs=_TRUNK,
     decimals=2,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 LEAD_ARM_RATE = Metric(
     id="lead_arm_rate",
@@ -124,6 +145,9 @@ LEAD_ARM_RATE = Metric(
     explained="How fast the lead arm swings at that moment.",
     definition="Angular speed of its long axis.",
     needs="a lead forearm sensor, or markers on the lead arm",
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 LEAD_ARM_PEAK_RATE = Metric(
     id="lead_arm_peak_rate",
@@ -138,6 +162,9 @@ LEAD_ARM_PEAK_RATE = Metric(
     explained="The fastest that the lead arm turns coming down.",
     definition="Largest rate between top and impact; pelvis and thorax: opening turn, arm and club: angular speed of the long axis.",
     needs="a lead forearm sensor, or markers on the lead arm",
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 LEAD_ARM_PEAK_TIME = Metric(
     id="lead_arm_peak_time",
@@ -153,6 +180,9 @@ LEAD_ARM_PEAK_TIME = Metric(
     definition="impact − time of the largest rate.",
     needs="a lead forearm sensor, or markers on the lead arm",
     decimals=2,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 CLUB_RATE = Metric(
     id="club_rate",
@@ -167,6 +197,9 @@ CLUB_RATE = Metric(
     explained="How fast the club swings at that moment.",
     definition="Angular speed of its long axis.",
     needs="a club clip, or markers on the club",
+    givers=any_of(Source.CLUB, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 CLUB_PEAK_RATE = Metric(
     id="club_peak_rate",
@@ -181,6 +214,9 @@ CLUB_PEAK_RATE = Metric(
     explained="The fastest that the club turns coming down.",
     definition="Largest rate between top and impact; pelvis and thorax: opening turn, arm and club: angular speed of the long axis.",
     needs="a club clip, or markers on the club",
+    givers=any_of(Source.CLUB, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 CLUB_PEAK_TIME = Metric(
     id="club_peak_time",
@@ -196,6 +232,9 @@ CLUB_PEAK_TIME = Metric(
     definition="impact − time of the largest rate.",
     needs="a club clip, or markers on the club",
     decimals=2,
+    givers=any_of(Source.CLUB, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 SEQUENCE_GAP = Metric(
     id="sequence_gap",
@@ -211,6 +250,9 @@ SEQUENCE_GAP = Metric(
     definition="Smallest of the three steps between successive peak times, + in order.",
     needs=_SEQUENCE,
     decimals=3,
+    givers=any_of(Source.MARKERS, (Source.WRIST, Source.CLUB, Source.BODY)),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 THORAX_GAIN = Metric(
     id="thorax_gain",
@@ -226,6 +268,9 @@ THORAX_GAIN = Metric(
     definition="thorax_peak_rate / pelvis_peak_rate.",
     needs=_SEQUENCE,
     decimals=1,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 LEAD_ARM_GAIN = Metric(
     id="lead_arm_gain",
@@ -241,6 +286,9 @@ LEAD_ARM_GAIN = Metric(
     definition="lead_arm_peak_rate / thorax_peak_rate.",
     needs=_SEQUENCE,
     decimals=1,
+    givers=any_of(Source.MARKERS, (Source.WRIST, Source.CLUB, Source.BODY)),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 CLUB_GAIN = Metric(
     id="club_gain",
@@ -256,6 +304,9 @@ CLUB_GAIN = Metric(
     definition="club_peak_rate / lead_arm_peak_rate.",
     needs=_SEQUENCE,
     decimals=1,
+    givers=any_of(Source.MARKERS, (Source.WRIST, Source.CLUB, Source.BODY)),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 START_OF_MOVE = Metric(
     id="start_of_move",
@@ -271,6 +322,9 @@ START_OF_MOVE = Metric(
     definition="First instant after which pelvis sway gains 5 mm toward the target without returning, minus top.",
     needs="pelvis markers",
     decimals=2,
+    givers=any_of(Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 MOVE_TOGETHER = Metric(
     id="move_together",
@@ -286,6 +340,9 @@ MOVE_TOGETHER = Metric(
     definition="Thorax sway at the start of the move + 0.05 s, minus at the start.",
     needs="pelvis and upper-body markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 SMOOTHNESS = Metric(
     id="smoothness",
@@ -301,6 +358,9 @@ SMOOTHNESS = Metric(
     definition="Spectral arc length (Balasubramanian et al. 2015) of the angular speed from takeaway to top.",
     needs=_WRIST,
     decimals=2,
+    givers=any_of(Source.WRIST, Source.CLUB, Source.MARKERS),
+    shown=Family.SEQUENCE,
+    trained=False,
 )
 
 ALL = (

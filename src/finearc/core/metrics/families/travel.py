@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Family, Metric, Unit
+from finearc.core.metrics.definition import Chart, Drawing, Family, Metric, Source, Unit, any_of
 
 PELVIS_SWAY = Metric(
     id="pelvis_sway",
@@ -18,6 +18,10 @@ PELVIS_SWAY = Metric(
     definition="y of the pelvis origin, displacement from address.",
     needs="pelvis markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Sway", Drawing.DISTANCE, zero=("as at address", "as at address")),
+    trained=True,
+    changes_read=(("top", "impact"),),
 )
 PELVIS_THRUST = Metric(
     id="pelvis_thrust",
@@ -33,6 +37,10 @@ PELVIS_THRUST = Metric(
     definition="x of the pelvis origin, displacement from address.",
     needs="pelvis markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=Chart("To the ball", Drawing.DISTANCE, zero=("as at address", "as at address")),
+    trained=True,
+    changes_read=(("arm_level_down", "impact"),),
 )
 PELVIS_LIFT = Metric(
     id="pelvis_lift",
@@ -48,6 +56,10 @@ PELVIS_LIFT = Metric(
     definition="z of the pelvis origin, displacement from address.",
     needs="pelvis markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Rise", Drawing.DISTANCE, zero=("as at address", "as at address")),
+    trained=True,
+    changes_read=(("top", "impact"),),
 )
 THORAX_SWAY = Metric(
     id="thorax_sway",
@@ -63,6 +75,9 @@ THORAX_SWAY = Metric(
     definition="y of the thorax origin, displacement from address.",
     needs="upper-body markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: PELVIS_SWAY,
+    trained=False,
 )
 THORAX_THRUST = Metric(
     id="thorax_thrust",
@@ -78,6 +93,9 @@ THORAX_THRUST = Metric(
     definition="x of the thorax origin, displacement from address.",
     needs="upper-body markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: PELVIS_THRUST,
+    trained=False,
 )
 THORAX_LIFT = Metric(
     id="thorax_lift",
@@ -93,6 +111,9 @@ THORAX_LIFT = Metric(
     definition="z of the thorax origin, displacement from address.",
     needs="upper-body markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: PELVIS_LIFT,
+    trained=False,
 )
 HEAD_SWAY = Metric(
     id="head_sway",
@@ -108,6 +129,9 @@ HEAD_SWAY = Metric(
     definition="y of the mean of the head markers, displacement from address.",
     needs="head markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Head", Drawing.DISTANCE, zero=("as at address", "as at address")),
+    trained=True,
 )
 HEAD_THRUST = Metric(
     id="head_thrust",
@@ -123,6 +147,9 @@ HEAD_THRUST = Metric(
     definition="x of the mean of the head markers, displacement from address.",
     needs="head markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: HEAD_SWAY,
+    trained=False,
 )
 HEAD_LIFT = Metric(
     id="head_lift",
@@ -138,6 +165,9 @@ HEAD_LIFT = Metric(
     definition="z of the mean of the head markers, displacement from address.",
     needs="head markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: HEAD_SWAY,
+    trained=False,
 )
 LEAD_HIP_OVERHANG = Metric(
     id="lead_hip_overhang",
@@ -153,6 +183,9 @@ LEAD_HIP_OVERHANG = Metric(
     definition="(Lead hip centre + 9.5 cm outward) − outermost lead-foot marker at address, along y, + beyond.",
     needs="markers on pelvis and lead foot",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Lead hip", Drawing.DISTANCE, zero=("over the foot", "over the foot")),
+    trained=True,
 )
 TRAIL_HIP_DEPTH = Metric(
     id="trail_hip_depth",
@@ -168,6 +201,9 @@ TRAIL_HIP_DEPTH = Metric(
     definition="x of the trail hip centre, displacement from address, − away from the ball.",
     needs="pelvis markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Trail hip", Drawing.DISTANCE, zero=("as at address", "as at address")),
+    trained=True,
 )
 LEAD_HIP_DEPTH = Metric(
     id="lead_hip_depth",
@@ -183,6 +219,9 @@ LEAD_HIP_DEPTH = Metric(
     definition="x of the lead hip centre, displacement from address, − away from the ball.",
     needs="pelvis markers",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: TRAIL_HIP_DEPTH,
+    trained=False,
 )
 
 ALL = (

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Family, Metric, Unit
+from finearc.core.metrics.definition import Chart, Drawing, Family, Metric, Source, Unit, any_of
 
 _BODY = "body sensors on pelvis and upper back, or markers"
 _MARKERS = "markers on pelvis and upper body"
@@ -20,6 +20,15 @@ PELVIS_TURN = Metric(
     explained="How far the pelvis is turned, seen from above: closed is away from the target, open toward it.",
     definition="−ψ of R = Rz(ψ) Rx(φ) Ry(θ) (Baker 2001), + closed, unwrapped.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Chart("Pelvis", Drawing.TURN, zero=("square", "square")),
+    trained=True,
+    changes_read=(
+        ("address", "shaft_level_back"),
+        ("address", "top"),
+        ("top", "impact"),
+    ),
+    at_address=True,
 )
 PELVIS_TURN_RATE = Metric(
     id="pelvis_turn_rate",
@@ -34,6 +43,9 @@ PELVIS_TURN_RATE = Metric(
     explained="How fast the pelvis is turning at that moment.",
     definition="Time derivative of pelvis_turn after a cubic Savitzky–Golay filter of about 45 ms.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=lambda: PELVIS_TURN,
+    trained=False,
 )
 PELVIS_FORWARD_BEND = Metric(
     id="pelvis_forward_bend",
@@ -48,6 +60,15 @@ PELVIS_FORWARD_BEND = Metric(
     explained="How far the pelvis is tipped forward over its own front.",
     definition="θ of R = Rz(ψ) Rx(φ) Ry(θ) (Baker 2001), + forward; from the upright pose where one was recorded, else absolute.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Chart("Pelvis", Drawing.TILT, zero=("upright", "upright")),
+    trained=True,
+    changes_read=(
+        ("address", "top"),
+        ("address", "impact"),
+        ("arm_level_down", "impact"),
+    ),
+    at_address=True,
 )
 PELVIS_SIDE_BEND = Metric(
     id="pelvis_side_bend",
@@ -62,6 +83,10 @@ PELVIS_SIDE_BEND = Metric(
     explained="How far one side of the pelvis is lower than the other.",
     definition="φ of R = Rz(ψ) Rx(φ) Ry(θ) (Baker 2001), + trail end lower.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Chart("Pelvis side", Drawing.TILT, zero=("level", "level")),
+    trained=True,
+    at_address=True,
 )
 THORAX_TURN = Metric(
     id="thorax_turn",
@@ -76,6 +101,15 @@ THORAX_TURN = Metric(
     explained="How far the upper body is turned, seen from above: closed is away from the target, open toward it.",
     definition="−ψ of R = Rz(ψ) Rx(φ) Ry(θ) (Baker 2001), + closed, unwrapped.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Chart("Upper body", Drawing.TURN, zero=("square", "square")),
+    trained=True,
+    changes_read=(
+        ("address", "shaft_level_back"),
+        ("address", "top"),
+        ("top", "impact"),
+    ),
+    at_address=True,
 )
 THORAX_TURN_RATE = Metric(
     id="thorax_turn_rate",
@@ -90,6 +124,9 @@ THORAX_TURN_RATE = Metric(
     explained="How fast the upper body is turning at that moment.",
     definition="Time derivative of thorax_turn after a cubic Savitzky–Golay filter of about 45 ms.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=lambda: THORAX_TURN,
+    trained=False,
 )
 THORAX_FORWARD_BEND = Metric(
     id="thorax_forward_bend",
@@ -104,6 +141,10 @@ THORAX_FORWARD_BEND = Metric(
     explained="How far the upper body is tipped forward over its own front.",
     definition="θ of R = Rz(ψ) Rx(φ) Ry(θ) (Baker 2001), + forward; from the upright pose where one was recorded, else absolute.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Chart("Chest", Drawing.TILT, zero=("upright", "upright")),
+    trained=True,
+    at_address=True,
 )
 THORAX_SIDE_BEND = Metric(
     id="thorax_side_bend",
@@ -118,6 +159,9 @@ THORAX_SIDE_BEND = Metric(
     explained="How far one side of the upper body is lower than the other.",
     definition="φ of R = Rz(ψ) Rx(φ) Ry(θ) (Baker 2001), + trail end lower.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Chart("Chest side", Drawing.TILT, zero=("level", "level")),
+    trained=True,
 )
 SHOULDER_LINE_TURN = Metric(
     id="shoulder_line_turn",
@@ -132,6 +176,10 @@ SHOULDER_LINE_TURN = Metric(
     explained="How far the line between the shoulders is turned, seen from above; the shoulder blades move it further than the upper body.",
     definition="Heading of the line between the acromia, + closed.",
     needs="markers on both shoulders",
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Shoulders", Drawing.TURN, zero=("square", "square")),
+    trained=True,
+    at_address=True,
 )
 SEPARATION = Metric(
     id="separation",
@@ -146,6 +194,9 @@ SEPARATION = Metric(
     explained="How much further the upper body is turned than the pelvis.",
     definition="Thorax turn − pelvis turn.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Chart("Between", Drawing.TURN, zero=("together", "together")),
+    trained=True,
 )
 SEPARATION_STRETCH = Metric(
     id="separation_stretch",
@@ -160,6 +211,9 @@ SEPARATION_STRETCH = Metric(
     explained="How much the separation still grows after the top, as the pelvis starts first.",
     definition="Largest separation after the top − separation at the top.",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=lambda: SEPARATION,
+    trained=False,
 )
 SHARE_OF_TURN = Metric(
     id="share_of_turn",
@@ -174,6 +228,9 @@ SHARE_OF_TURN = Metric(
     explained="How much of the upper body's turn is done when the shaft is level going back.",
     definition="(Thorax turn at shaft level back − at address) / (at top − at address).",
     needs=_BODY,
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=lambda: THORAX_TURN,
+    trained=False,
 )
 SPINE_LEAN = Metric(
     id="spine_lean",
@@ -188,6 +245,14 @@ SPINE_LEAN = Metric(
     explained="How the spine line leans, seen from in front.",
     definition="atan2(−Δy, Δz) of the line from pelvis origin to the middle of notch and C7, + away from target.",
     needs=_MARKERS,
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Lean", Drawing.TILT, zero=("upright", "upright")),
+    trained=True,
+    changes_read=(
+        ("address", "top"),
+        ("address", "impact"),
+    ),
+    at_address=True,
 )
 POSTURE_FROM_GROUND = Metric(
     id="posture_from_ground",
@@ -203,6 +268,14 @@ POSTURE_FROM_GROUND = Metric(
     definition="90° − atan2(Δx, Δz) of the line from pelvis origin to the middle of notch and C7.",
     needs=_MARKERS,
     changes=("more upright", "more bent over"),
+    givers=any_of(Source.MARKERS),
+    shown=Chart("Spine", Drawing.TILT, beside=("more upright", "more bent over")),
+    trained=True,
+    changes_read=(
+        ("address", "top"),
+        ("address", "impact"),
+    ),
+    at_address=True,
 )
 HIPS_OVER_ANKLES = Metric(
     id="hips_over_ankles",
@@ -218,6 +291,10 @@ HIPS_OVER_ANKLES = Metric(
     definition="x of the middle of the hips minus the middle of the ankles, + toward the ball.",
     needs="markers on pelvis and both ankles",
     decimals=1,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: POSTURE_FROM_GROUND,
+    trained=False,
+    at_address=True,
 )
 
 ALL = (

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Family, Metric, Unit
+from finearc.core.metrics.definition import Chart, Drawing, Family, Metric, Source, Unit, any_of
 
 _WRIST = "a forearm and a hand sensor, or markers, on the lead arm"
 _TRAIL = "markers on the trail arm and hand"
@@ -20,6 +20,18 @@ LEAD_WRIST_EXTENSION = Metric(
     explained="How far the back of the lead hand is bent toward the forearm (extended, cupped) or away from it (flexed, bowed).",
     definition="atan2(d_hand · o, d_hand · d) in forearm axes (Grood & Suntay 1983; Wu et al. 2005), + extended.",
     needs=_WRIST,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=Chart("Cup", Drawing.CUP, zero=("flat", "flat")),
+    trained=True,
+    changes_read=(
+        ("address", "shaft_level_back"),
+        ("address", "top"),
+        ("top", "impact"),
+        ("shaft_level_back", "top"),
+        ("impact", "impact+0.1s"),
+        ("address", "impact"),
+    ),
+    at_address=True,
 )
 LEAD_WRIST_DEVIATION = Metric(
     id="lead_wrist_radial_deviation",
@@ -34,6 +46,16 @@ LEAD_WRIST_DEVIATION = Metric(
     explained="How far the hand is bent toward the thumb (radial, hinged) or toward the little finger (ulnar).",
     definition="asin(d_hand · r) in forearm axes (Grood & Suntay 1983; Wu et al. 2005), + radial.",
     needs=_WRIST,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=Chart("Hinge", Drawing.HINGE, zero=("straight", "straight")),
+    trained=True,
+    changes_read=(
+        ("address", "shaft_level_back"),
+        ("address", "top"),
+        ("top", "impact"),
+        ("address", "impact"),
+    ),
+    at_address=True,
 )
 WRIST_TWIST = Metric(
     id="wrist_twist",
@@ -50,6 +72,9 @@ WRIST_TWIST = Metric(
     definition="What is left of the hand's rotation in forearm axes after extension and radial deviation.",
     needs=_WRIST,
     quality=True,
+    givers=any_of(Source.WRIST),
+    shown=lambda: LEAD_WRIST_EXTENSION,
+    trained=False,
 )
 HAND_ROLL = Metric(
     id="hand_roll",
@@ -64,6 +89,9 @@ HAND_ROLL = Metric(
     explained="Twist of the hand in space about its own long axis since address. It is not forearm pronation.",
     definition="roll = −2 atan2(q_rel · d, q_rel · w), q_rel = q_address⁻¹ q_hand in hand axes, unwrapped, + closing.",
     needs=_WRIST,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=Chart("Roll", Drawing.ROLL, zero=("as at address", "as at address")),
+    trained=True,
 )
 LEAD_WRIST_EXTENSION_RATE = Metric(
     id="lead_wrist_extension_rate",
@@ -78,6 +106,9 @@ LEAD_WRIST_EXTENSION_RATE = Metric(
     explained="How fast the wrist is extending or flexing at that moment.",
     definition="Time derivative of lead_wrist_extension after a cubic Savitzky–Golay filter of about 45 ms.",
     needs=_WRIST,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=lambda: LEAD_WRIST_EXTENSION,
+    trained=False,
 )
 LEAD_WRIST_DEVIATION_RATE = Metric(
     id="lead_wrist_radial_deviation_rate",
@@ -92,6 +123,9 @@ LEAD_WRIST_DEVIATION_RATE = Metric(
     explained="How fast the wrist is hinging or unhinging at that moment.",
     definition="Time derivative of lead_wrist_radial_deviation after a cubic Savitzky–Golay filter of about 45 ms.",
     needs=_WRIST,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=lambda: LEAD_WRIST_DEVIATION,
+    trained=False,
 )
 HAND_ROLL_RATE = Metric(
     id="hand_roll_rate",
@@ -106,6 +140,9 @@ HAND_ROLL_RATE = Metric(
     explained="How fast the hand is rolling about its own long axis at that moment.",
     definition="Time derivative of hand_roll after a cubic Savitzky–Golay filter of about 45 ms.",
     needs=_WRIST,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=lambda: HAND_ROLL,
+    trained=False,
 )
 HINGE_HELD = Metric(
     id="hinge_held",
@@ -120,6 +157,9 @@ HINGE_HELD = Metric(
     explained="How much of the hinge gained since address is still there when the lead arm is level coming down.",
     definition="Lag, else radial deviation: (at arm level down − at address) / (largest to then − at address).",
     needs=_WRIST,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=lambda: LEAD_WRIST_DEVIATION,
+    trained=False,
 )
 TAKEAWAY_DIP = Metric(
     id="takeaway_dip",
@@ -134,6 +174,9 @@ TAKEAWAY_DIP = Metric(
     explained="How far the wrist falls toward flexion before arm level and then comes back by the top: a W-shaped trace.",
     definition="address − lowest extension before arm level back, when it re-extends by 8° or more by the top, else 0.",
     needs=_WRIST,
+    givers=any_of(Source.WRIST, Source.MARKERS),
+    shown=lambda: LEAD_WRIST_EXTENSION,
+    trained=False,
 )
 TRAIL_WRIST_EXTENSION = Metric(
     id="trail_wrist_extension",
@@ -148,6 +191,10 @@ TRAIL_WRIST_EXTENSION = Metric(
     explained="How far the back of the trail hand is bent toward its forearm (extended, cupped) or away from it.",
     definition="As the lead wrist, in the trail arm's mirrored axes, so that signs mean the same.",
     needs=_TRAIL,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: LEAD_WRIST_EXTENSION,
+    trained=False,
+    at_address=True,
 )
 TRAIL_WRIST_DEVIATION = Metric(
     id="trail_wrist_radial_deviation",
@@ -162,6 +209,9 @@ TRAIL_WRIST_DEVIATION = Metric(
     explained="How far the trail hand is bent toward its thumb (radial, hinged) or its little finger (ulnar).",
     definition="As the lead wrist, in the trail arm's mirrored axes, so that signs mean the same.",
     needs=_TRAIL,
+    givers=any_of(Source.MARKERS),
+    shown=lambda: LEAD_WRIST_DEVIATION,
+    trained=False,
 )
 FOREARM_PRONATION = Metric(
     id="forearm_pronation",
@@ -176,6 +226,9 @@ FOREARM_PRONATION = Metric(
     explained="How far the lead forearm is turned palm down against the upper arm. It is not hand roll, which is in space.",
     definition="Angle about the forearm's long axis from the line across the elbow (to its lateral side) to the thumb side of the wrist, + pronated; 0 when both are parallel, as with the palm forward in a hanging arm.",
     needs="markers on the lead elbow and wrist",
+    givers=any_of(Source.MARKERS),
+    shown=lambda: HAND_ROLL,
+    trained=False,
 )
 
 ALL = (

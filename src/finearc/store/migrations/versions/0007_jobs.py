@@ -31,6 +31,7 @@ def upgrade() -> None:
         sa.Column("kind", sa.String(30), nullable=False),
         sa.Column("subject", sa.JSON(), nullable=False),
         sa.Column("made_by", sa.String(200), nullable=False),
+        sa.Column("lesson_id", sa.Uuid(), sa.ForeignKey("lesson.id", ondelete="CASCADE"), index=True),
         sa.Column("state", sa.String(20), nullable=False, index=True),
         sa.Column("total", sa.Integer(), nullable=False),
         sa.Column("done", sa.Integer(), nullable=False),

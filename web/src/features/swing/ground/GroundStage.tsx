@@ -1,4 +1,4 @@
-import { useEffect, useState, useSyncExternalStore, type ReactNode } from "react";
+import { useState, useSyncExternalStore, type ReactNode } from "react";
 
 import { type Schemas } from "@/api/client";
 import { useCatalogue, useGroundReferences, useMat } from "@/api/hooks";
@@ -17,6 +17,7 @@ import { Button, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 import { GroundChart, PANELS, type Panel } from "./GroundChart";
 import { AskGuess, FeelAndReal } from "./Guess";
 import { MatClock } from "./MatClock";
+import { useStateFrom } from "@/shared/ui/useStateFrom";
 
 interface Props {
   swing: Schemas["SwingOut"];
@@ -50,9 +51,21 @@ function sentences(s: Schemas["SwingOut"], ground: Schemas["GroundOut"], metrics
   const says = finding ? `${words === "plain" ? finding.player_says : finding.says} ${finding.tends}` : "";
   if (ground.sentence) return { main: ground.sentence, also: says };
   const at = shownValue(s, "stance_position", "impact");
-  const place = at ? `At impact: ${valueWords(at, metrics.find((m) => m.id === "stance_position"), words)}.` : "The way of the pressure is shown.";
-  const place2 = at && s.events.some((e) => e.name === "impact" && e.method === "vertical-force-peak") ? `${place} Impact is taken from the push, ±${s.events.find((e) => e.name === "impact")!.uncertainty_s.toFixed(2)} s.` : place;
-  return { main: finding ? (words === "plain" ? finding.player_says : finding.says) : place, also: [finding ? place2 : place2.slice(place.length).trim(), ground.no_sentence].filter(Boolean).join(" ") };
+  const place = at
+    ? `At impact: ${valueWords(
+        at,
+        metrics.find((m) => m.id === "stance_position"),
+        words,
+      )}.`
+    : "The way of the pressure is shown.";
+  const place2 =
+    at && s.events.some((e) => e.name === "impact" && e.method === "vertical-force-peak")
+      ? `${place} Impact is taken from the push, ±${s.events.find((e) => e.name === "impact")!.uncertainty_s.toFixed(2)} s.`
+      : place;
+  return {
+    main: finding ? (words === "plain" ? finding.player_says : finding.says) : place,
+    also: [finding ? place2 : place2.slice(place.length).trim(), ground.no_sentence].filter(Boolean).join(" "),
+  };
 }
 
 /** Stretches of the swing in which the pressure is outside its band: from where it should have started back to where it did, and impact. */
@@ -61,7 +74,8 @@ function outSpans(s: Schemas["SwingOut"], checkpoints: Checkpoint[]): [number, n
   const out: [number, number][] = [];
   const back = shownValue(s, "return_time", "top");
   const top = at("top");
-  if (back?.judged && /high/.test(back.judged.verdict) && back.judged.band?.high != null && top !== undefined) out.push([top + back.judged.band.high, top + back.value]);
+  if (back?.judged && /high/.test(back.judged.verdict) && back.judged.band?.high != null && top !== undefined)
+    out.push([top + back.judged.band.high, top + back.value]);
   const place = shownValue(s, "stance_position", "impact")?.judged;
   const impact = at("impact");
   if (place && /low|high/.test(place.verdict) && impact !== undefined) out.push([impact - 0.03, impact + 0.01]);
@@ -82,8 +96,22 @@ function UnderFoot({ side, traces, cursor, mirror, veiled }: { side: Side; trace
   const along = valueAt(traces, `${side}_heel_toe`, now);
   return (
     <div className="text-center">
-      <p className="figure text-[96px] leading-none font-bold">{veiled ? "?" : share === null ? "–" : <>{Math.round(share)}<span className="text-[48px]"> %</span></>}</p>
-      <p className="text-[22px] leading-tight">{footName(side, mirror)}{veiled || along === null ? "" : ` · ${alongWord(along)}`}</p>
+      <p className="figure text-[96px] leading-none font-bold">
+        {veiled ? (
+          "?"
+        ) : share === null ? (
+          "–"
+        ) : (
+          <>
+            {Math.round(share)}
+            <span className="text-[48px]"> %</span>
+          </>
+        )}
+      </p>
+      <p className="text-[22px] leading-tight">
+        {footName(side, mirror)}
+        {veiled || along === null ? "" : ` · ${alongWord(along)}`}
+      </p>
     </div>
   );
 }
@@ -94,12 +122,10 @@ export function GroundStage(props: Props) {
   const mat = useMat(swing);
   const references = useGroundReferences();
   const { askFirst } = useSettings();
-  const [skipped, setSkipped] = useState(false);
+  const [skipped, setSkipped] = useStateFrom(() => false, swing.id);
   const [editing, setEditing] = useState(false);
   const [clock, setClock] = useState(false);
-  const [panel, setPanel] = useState<Panel>("between");
-  useEffect(() => setSkipped(false), [swing.id]);
-  useEffect(() => setPanel(PANEL_OF[props.measure] ?? "between"), [props.measure]);
+  const [panel, setPanel] = useStateFrom<Panel>(() => PANEL_OF[props.measure] ?? "between", props.measure);
   const veiled = askFirst && !ground.guess && !skipped && ground.real !== null;
   const impact = checkpoints.find((b) => b.name === "impact")?.time ?? traces.time[traces.n - 1]!;
   const address = checkpoints.find((b) => b.name === "address")?.time ?? traces.time[0]!;
@@ -119,27 +145,70 @@ export function GroundStage(props: Props) {
       <section className={`flex min-h-0 flex-col overflow-y-auto pt-1 ${bar === "left" ? "order-2" : ""}`} aria-label="The mat">
         {mat.data ? (
           <MatPicture
-            block={mat.data} ground={ground} cursor={cursor} mirror={mirror} theme={isDark() ? "dark" : "light"} veiled={veiled} editing={editing}
-            startS={address} endS={impact + 0.3} onSplit={(y) => props.onSplit(Math.round(y * 10000) / 10000)}
+            block={mat.data}
+            ground={ground}
+            cursor={cursor}
+            mirror={mirror}
+            theme={isDark() ? "dark" : "light"}
+            veiled={veiled}
+            editing={editing}
+            startS={address}
+            endS={impact + 0.3}
+            onSplit={(y) => props.onSplit(Math.round(y * 10000) / 10000)}
           />
-        ) : mat.error ? <ErrorLine error={mat.error} /> : <Loading what="Laying out the mat" />}
+        ) : mat.error ? (
+          <ErrorLine error={mat.error} />
+        ) : (
+          <Loading what="Laying out the mat" />
+        )}
         {ground.feet.length === 2 || ground.feet.length === 0 ? (
           <div className="mt-1 grid grid-cols-2">
-            {leftToRight(mirror).map((side) => <UnderFoot key={side} side={side} traces={traces} cursor={cursor} mirror={mirror} veiled={veiled} />)}
+            {leftToRight(mirror).map((side) => (
+              <UnderFoot key={side} side={side} traces={traces} cursor={cursor} mirror={mirror} veiled={veiled} />
+            ))}
           </div>
         ) : null}
         {!veiled && told.also ? <p className="mt-2 text-xl leading-snug">{told.also}</p> : null}
-        {matNotes.map((n) => <p key={n} role="alert" className="mt-2 border-l-4 border-rust pl-3 text-lg">{n}</p>)}
+        {matNotes.map((n) => (
+          <p key={n} role="alert" className="mt-2 border-l-4 border-rust pl-3 text-lg">
+            {n}
+          </p>
+        ))}
         <p className="mt-1 flex flex-wrap items-center gap-x-1 text-base text-muted">
-          {ground.feet.length > 0 && ground.source === "pressure mat" ? <Button tone="quiet" className="px-3 text-base" aria-pressed={editing} onClick={() => setEditing((e) => !e)}>{editing ? "Feet are right" : "Correct the feet"}</Button> : null}
-          {ground.split_by_hand ? <Button tone="quiet" className="px-3 text-base" onClick={() => props.onSplit(null)}>Line moved by you; find it again</Button> : null}
-          {ground.source === "pressure mat" && !ground.alone ? <Button tone="quiet" className="px-3 text-base" onClick={() => setClock(true)}>{ground.offset ? `Mat's clock ±${Math.round(1000 * ground.offset.sd_s)} ms` : "Mat's clock"}</Button> : null}
-          <Button tone="quiet" className="px-3 text-base" aria-pressed={askFirst} onClick={() => changeSettings({ askFirst: !askFirst })}>{askFirst ? "Guess first: on" : "Guess first: off"}</Button>
+          {ground.feet.length > 0 && ground.source === "pressure mat" ? (
+            <Button tone="quiet" className="px-3 text-base" aria-pressed={editing} onClick={() => setEditing((e) => !e)}>
+              {editing ? "Feet are right" : "Correct the feet"}
+            </Button>
+          ) : null}
+          {ground.split_by_hand ? (
+            <Button tone="quiet" className="px-3 text-base" onClick={() => props.onSplit(null)}>
+              Line moved by you; find it again
+            </Button>
+          ) : null}
+          {ground.source === "pressure mat" && !ground.alone ? (
+            <Button tone="quiet" className="px-3 text-base" onClick={() => setClock(true)}>
+              {ground.offset ? `Mat's clock ±${Math.round(1000 * ground.offset.sd_s)} ms` : "Mat's clock"}
+            </Button>
+          ) : null}
+          <Button tone="quiet" className="px-3 text-base" aria-pressed={askFirst} onClick={() => changeSettings({ askFirst: !askFirst })}>
+            {askFirst ? "Guess first: on" : "Guess first: off"}
+          </Button>
         </p>
       </section>
       <section className="flex min-h-0 flex-col overflow-y-auto">
         <div className="grid h-[164px] flex-none grid-cols-[210px_1fr] items-center gap-4 pt-1">
-          <ArcNavigator checkpoints={checkpoints} start={traces.time[0]!} end={traces.time[traces.n - 1]!} cursor={cursor} out={outSpans(swing, checkpoints)} mirror={mirror} selected={props.selected} verdicts={props.verdicts} onSelect={props.onSelect} compact />
+          <ArcNavigator
+            checkpoints={checkpoints}
+            start={traces.time[0]!}
+            end={traces.time[traces.n - 1]!}
+            cursor={cursor}
+            out={outSpans(swing, checkpoints)}
+            mirror={mirror}
+            selected={props.selected}
+            verdicts={props.verdicts}
+            onSelect={props.onSelect}
+            compact
+          />
           <div>
             <p className="text-[26px] font-bold">{props.selected ? `At ${props.selected === "top" ? "the top" : moment(props.selected)}` : "In between"}</p>
             {veiled ? null : <FeelAndReal ground={ground} mirror={mirror} />}
@@ -153,16 +222,36 @@ export function GroundStage(props: Props) {
           </>
         ) : (
           <>
-            <h2 className="figure text-[40px] leading-[1.1] font-bold" data-testid="ground-sentence">{told.main}</h2>
+            <h2 className="figure text-[40px] leading-[1.1] font-bold" data-testid="ground-sentence">
+              {told.main}
+            </h2>
             <div className="mt-1 flex flex-none flex-wrap items-center">
               {props.chooser}
               {PANELS.filter((p) => p.id !== "body" || hasBody).map((p) => (
-                <button key={p.id} type="button" aria-pressed={p.id === panel} onClick={() => setPanel(p.id)} className={`min-h-14 px-2.5 text-lg ${p.id === panel ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}>{p.name}</button>
+                <button
+                  key={p.id}
+                  type="button"
+                  aria-pressed={p.id === panel}
+                  onClick={() => setPanel(p.id)}
+                  className={`min-h-14 px-2.5 text-lg ${p.id === panel ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+                >
+                  {p.name}
+                </button>
               ))}
             </div>
             <GroundChart
-              panel={panel} height={190} traces={traces} ground={ground} judged={swing.judged} checkpoints={checkpoints} cursor={cursor} ghost={ghost} reference={timed ? reference : null}
-              mirror={mirror} onSelect={props.onSelect} onMove={props.onMove}
+              panel={panel}
+              height={190}
+              traces={traces}
+              ground={ground}
+              judged={swing.judged}
+              checkpoints={checkpoints}
+              cursor={cursor}
+              ghost={ghost}
+              reference={timed ? reference : null}
+              mirror={mirror}
+              onSelect={props.onSelect}
+              onMove={props.onMove}
             />
             <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
               {ghost || timed ? <span>— this swing</span> : null}

@@ -28,18 +28,33 @@ export function AskGuess({ mirror, onGuess, onSkip }: AskProps) {
       <h2 className="text-[40px] leading-[1.1] font-bold">{side === null ? "At impact: where was your weight?" : "And along the foot?"}</h2>
       <div className="mt-4 flex gap-3">
         {side === null
-          ? sides.map((s) => <Button key={s.id} className="flex-1 px-2 text-2xl" onClick={() => setSide(s.id)}>{s.name}</Button>)
-          : ALONG.map((a) => <Button key={a} className="flex-1 px-2 text-2xl" onClick={() => onGuess(side, a)}>{a}</Button>)}
+          ? sides.map((s) => (
+              <Button key={s.id} className="flex-1 px-2 text-2xl" onClick={() => setSide(s.id)}>
+                {s.name}
+              </Button>
+            ))
+          : ALONG.map((a) => (
+              <Button key={a} className="flex-1 px-2 text-2xl" onClick={() => onGuess(side, a)}>
+                {a}
+              </Button>
+            ))}
       </div>
       <div className="mt-3 flex gap-3">
-        {side !== null ? <Button tone="quiet" onClick={() => setSide(null)}>Back</Button> : null}
-        <Button tone="quiet" onClick={onSkip}>Show without a guess</Button>
+        {side !== null ? (
+          <Button tone="quiet" onClick={() => setSide(null)}>
+            Back
+          </Button>
+        ) : null}
+        <Button tone="quiet" onClick={onSkip}>
+          Show without a guess
+        </Button>
       </div>
     </section>
   );
 }
 
-const said = (side: string, foot: string | null, mirror: boolean) => `${side === "even" ? "even on both" : footName(side as "lead" | "trail", mirror)}${foot ? `, ${foot}` : ""}`;
+const said = (side: string, foot: string | null, mirror: boolean) =>
+  `${side === "even" ? "even on both" : footName(side as "lead" | "trail", mirror)}${foot ? `, ${foot}` : ""}`;
 
 /** Feel against real, side by side. */
 export function FeelAndReal({ ground, mirror }: { ground: Schemas["GroundOut"]; mirror: boolean }) {

@@ -18,11 +18,28 @@ export function MatClock({ open, onClose, ground, onShift, busy }: Props) {
   const shift = ground.offset?.shift_s ?? ground.recording_shift_s ?? 0;
   return (
     <Sheet open={open} onClose={onClose} title="The mat's clock">
-      <p className="text-2xl">{ground.offset ? `Set ${seconds(shift)}, good to about ${Math.round(1000 * ground.offset.sd_s)} ms.` : "The mat shares the clock of the other sensors."}</p>
-      <p className="mt-2 text-lg text-muted">{ground.recording_shift_s !== null ? "Shifted by you." : ground.has_own_clock ? "Found by a heel tap, else by impact. Tap a heel once before the first swing for a better fit." : "Shift it only when the push clearly does not fit the strike."}</p>
+      <p className="text-2xl">
+        {ground.offset ? `Set ${seconds(shift)}, good to about ${Math.round(1000 * ground.offset.sd_s)} ms.` : "The mat shares the clock of the other sensors."}
+      </p>
+      <p className="mt-2 text-lg text-muted">
+        {ground.recording_shift_s !== null
+          ? "Shifted by you."
+          : ground.has_own_clock
+            ? "Found by a heel tap, else by impact. Tap a heel once before the first swing for a better fit."
+            : "Shift it only when the push clearly does not fit the strike."}
+      </p>
       <div className="mt-5 flex flex-wrap gap-3">
-        {STEPS.map((s) => <Button key={s} disabled={busy} onClick={() => onShift(Math.round((shift + s) * 1000) / 1000)}>{s > 0 ? "+" : "−"}{Math.abs(s * 1000)} ms</Button>)}
-        {ground.recording_shift_s !== null ? <Button tone="quiet" disabled={busy} onClick={() => onShift(null)}>Find it again</Button> : null}
+        {STEPS.map((s) => (
+          <Button key={s} disabled={busy} onClick={() => onShift(Math.round((shift + s) * 1000) / 1000)}>
+            {s > 0 ? "+" : "−"}
+            {Math.abs(s * 1000)} ms
+          </Button>
+        ))}
+        {ground.recording_shift_s !== null ? (
+          <Button tone="quiet" disabled={busy} onClick={() => onShift(null)}>
+            Find it again
+          </Button>
+        ) : null}
       </div>
       <p className="mt-4 text-lg text-muted">All swings of this fit are read again; it can be undone.</p>
     </Sheet>

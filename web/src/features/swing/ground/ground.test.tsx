@@ -4,29 +4,68 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "@/api/client";
 import { makeCursor } from "@/lib/cursor";
 
-import { atPhase, GroundChart } from "./GroundChart";
+import { GroundChart } from "./GroundChart";
+import { atPhase } from "./groundPicture";
 import { AskGuess, FeelAndReal } from "./Guess";
 import { MatClock } from "./MatClock";
 
 afterEach(cleanup);
 
 const GROUND: Schemas["GroundOut"] = {
-  source: "pressure mat", feet: [], split_m: 0, split_by_hand: false, moments: [{ name: "return", time_s: 1.05, uncertainty_s: 0.01 }, { name: "even", time_s: 1.15, uncertainty_s: 0.01 }],
-  sentence: "", no_sentence: "", guess: { side: "lead", foot: "heels" }, real: { side: "trail", foot: "toes", lead_share: 40, heel_toe: 66 }, offset: { shift_s: 0.37, sd_s: 0.007 }, alone: false,
-  recording_shift_s: null, has_own_clock: true,
+  source: "pressure mat",
+  feet: [],
+  split_m: 0,
+  split_by_hand: false,
+  moments: [
+    { name: "return", time_s: 1.05, uncertainty_s: 0.01 },
+    { name: "even", time_s: 1.15, uncertainty_s: 0.01 },
+  ],
+  sentence: "",
+  no_sentence: "",
+  guess: { side: "lead", foot: "heels" },
+  real: { side: "trail", foot: "toes", lead_share: 40, heel_toe: 66 },
+  offset: { shift_s: 0.37, sd_s: 0.007 },
+  alone: false,
+  recording_shift_s: null,
+  has_own_clock: true,
   bands: [
     { school: "front_foot", label: "Front foot", low: 70, high: 95, chosen: true, provenance: "MEM", note: "" },
     { school: "reverse", label: "Reverse", low: 40, high: 65, chosen: false, provenance: "MEM", note: "" },
   ],
 };
-const BEADS = [{ name: "takeaway", time: 0.2 }, { name: "top", time: 1.0 }, { name: "impact", time: 1.3 }];
+const BEADS = [
+  { name: "takeaway", time: 0.2 },
+  { name: "top", time: 1.0 },
+  { name: "impact", time: 1.3 },
+];
 const time = Float32Array.from({ length: 150 }, (_, k) => k / 100);
-const TRACES = { n: 150, time, columns: { time_s: time, stance_position: time.map((t) => 50 - 30 * Math.sin(3 * t)), lead_heel_toe: time.map(() => 52), trail_heel_toe: time.map(() => 48) } };
-const back = (verdict: string) => ({ metric: "return_time", moment: "top", verdict, band: { low: -0.25, high: -0.05 }, value: 0.05 }) as unknown as Schemas["JudgedOut"];
+const TRACES = {
+  n: 150,
+  time,
+  columns: { time_s: time, stance_position: time.map((t) => 50 - 30 * Math.sin(3 * t)), lead_heel_toe: time.map(() => 52), trail_heel_toe: time.map(() => 48) },
+};
+const back = (verdict: string) =>
+  ({ metric: "return_time", moment: "top", verdict, band: { low: -0.25, high: -0.05 }, value: 0.05 }) as unknown as Schemas["JudgedOut"];
 
-function chart(panel: "between" | "along", options: { checkpoints?: typeof BEADS; verdict?: string; mirror?: boolean; onMove?: (name: string, time: number) => void } = {}) {
+function chart(
+  panel: "between" | "along",
+  options: { checkpoints?: typeof BEADS; verdict?: string; mirror?: boolean; onMove?: (name: string, time: number) => void } = {},
+) {
   return render(
-    <GroundChart panel={panel} height={200} traces={TRACES} ground={GROUND} judged={[back(options.verdict ?? "high")]} checkpoints={options.checkpoints ?? BEADS} cursor={makeCursor(1)} ghost={null} reference={null} mirror={options.mirror ?? false} onSelect={vi.fn()} onMove={options.onMove ?? vi.fn()} />,
+    <GroundChart
+      panel={panel}
+      height={200}
+      traces={TRACES}
+      ground={GROUND}
+      judged={[back(options.verdict ?? "high")]}
+      checkpoints={options.checkpoints ?? BEADS}
+      cursor={makeCursor(1)}
+      ghost={null}
+      reference={null}
+      mirror={options.mirror ?? false}
+      onSelect={vi.fn()}
+      onMove={options.onMove ?? vi.fn()}
+    />,
   );
 }
 

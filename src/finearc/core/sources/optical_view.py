@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,8 +18,10 @@ from finearc.core.markers.motion import MarkerMotion
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.body import NEEDED, Upright, marker_traces, path_and_attack
 from finearc.core.metrics.definition import Measured, Metric, Moment, Source
+from finearc.core.metrics.sequence import Courses
 from finearc.core.metrics.trace import Trace
 from finearc.core.signals.filters import low_pass
+from finearc.core.sources.kind import View
 from finearc.core.typing import Array, Mask
 
 SEARCH_HZ = 12.0
@@ -74,8 +77,8 @@ def turning_of(motion: MarkerMotion) -> Turning | None:
 
 
 @dataclass
-class OpticalView:
-    """One swing as markers saw it. ``address``: samples of its stillness, empty when not found."""
+class OpticalView(View):
+    """One swing as markers saw it."""
 
     motion: MarkerMotion
     window: slice
@@ -87,11 +90,15 @@ class OpticalView:
     upright: Upright | None
     warnings: list[str] = field(default_factory=list)
 
-    def traces(self, address: slice, impact_s: float | None) -> list[tuple[Source, Trace]]:
-        """Every metric over time that the markers allow."""
-        impact = None if impact_s is None else int(np.searchsorted(self.time_s, impact_s, side="right")) - 1
+    def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
+        strike = events.get(Checkpoint.IMPACT)
+        impact = None if strike is None else int(np.searchsorted(self.time_s, strike.time_s, side="right")) - 1
         step = self.motion.step_s
         return [(Source.MARKERS, t) for t in marker_traces(self.pose, address, impact, self.upright, step)]
+
+    def values(self, events: Mapping[Checkpoint, Event], courses: Courses, present: Sequence[Source]) -> list[Measured]:
+        impact = events.get(Checkpoint.IMPACT)
+        return [] if impact is None else self.at_impact(impact)
 
     def at_impact(self, impact: Event) -> list[Measured]:
         """Club path and attack angle."""
@@ -110,7 +117,6 @@ class OpticalView:
         ]
 
     def lacking(self) -> dict[Metric, str]:
-        """Why metrics have no value: which markers are not there."""
         reasons = {metric: self.motion.lacking(needed) for metric, needed in NEEDED.items()}
         return {metric: f"needs markers: {why}" for metric, why in reasons.items() if why}
 

@@ -2,31 +2,30 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from finearc.core.events.checkpoints import Found
-from finearc.core.events.model import Checkpoint, event
+from finearc.core.events.model import Checkpoint, Event, event
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Measured, Metric, Moment, Source
+from finearc.core.metrics.sequence import Courses
 from finearc.core.metrics.trace import Trace
+from finearc.core.pressure import timing
 from finearc.core.pressure.clean import MatMotion
 from finearc.core.pressure.feet import ONE_FOOT, Feet, check_feet, find_feet
 from finearc.core.pressure.loads import N_PER_KPA_M2, Loads, mat_loads
 from finearc.core.pressure.plates import PlateMotion
 from finearc.core.pressure.posturography import ellipse_area, mean_speed, path_length, peak_speed
+from finearc.core.pressure.still import ADDRESS_S, GroundMotion, stillness
 from finearc.core.signals.filters import low_pass
+from finearc.core.sources.kind import View
 from finearc.core.typing import Array, Mask
 
-GroundMotion = MatMotion | PlateMotion
-STILL_M_S = 0.05
-STILL_HZ = 8.0
 BALANCE_HZ = 5.0
 """Cut-off for standing still, as in Prieto et al. 1996 (from memory)."""
-LEAST_STILL_S = 0.35
-ADDRESS_S = 0.2
-"""Standing still: the centre of pressure, slower than this, for so long (house values)."""
 PUSH = 0.08
 """A push that shows: the vertical force exceeds the weight by this share of it (house value)."""
 PUSH_SD_S = 0.06
@@ -46,8 +45,9 @@ SOURCE = {MatMotion: Source.MAT, PlateMotion: Source.PLATES}
 
 
 @dataclass
-class GroundView:
-    """One swing on the ground. ``address``: samples of its stillness; ``weight_n``: standing weight."""
+class GroundView(View):
+    """One swing on the ground. ``weight_n``: standing weight; ``moments``: instants of the pressure's own course, once
+    its values were asked for."""
 
     source: Source
     window: slice
@@ -61,6 +61,16 @@ class GroundView:
     offset_sd_s: float
     share_sd: float
     warnings: list[str] = field(default_factory=list)
+    moments: timing.GroundMoments | None = None
+    followed: bool = False
+
+    def dated(self, events: Mapping[Checkpoint, Event]) -> Mapping[Checkpoint, Event]:
+        """What is read from the mat at another source's instant is as uncertain as its clock."""
+        if not self.offset_sd_s:
+            return events
+        return {
+            k: replace(e, uncertainty_s=float(np.hypot(e.uncertainty_s, self.offset_sd_s))) for k, e in events.items()
+        }
 
     @property
     def not_judged_reason(self) -> str:
@@ -71,8 +81,7 @@ class GroundView:
         off = [name for name, foot in zip(("lead", "trail"), both, strict=True) if foot.partly_off]
         return OFF.format(" and the ".join(off)) if off else ""
 
-    def traces(self, address: slice) -> list[tuple[Source, Trace]]:
-        """Every metric over time; ``address``: samples of the address that was chosen."""
+    def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
         out = [*self._forces(), *self._places(address)]
         return [(self.source, t) for t in out]
 
@@ -133,6 +142,25 @@ class GroundView:
             )
         ]
 
+    def values(self, events: Mapping[Checkpoint, Event], courses: Courses, present: Sequence[Source]) -> list[Measured]:
+        address, impact = (events.get(k) for k in (Checkpoint.ADDRESS, Checkpoint.IMPACT))
+        out = self.figures(address.time_s if address else None, impact.time_s if impact else None)
+        share = courses.get(m.LEAD_SHARE)
+        if share is None or address is None or impact is None:
+            return out
+        self.followed = True
+        self.moments = timing.ground_moments(share, address.time_s, impact, self.offset_sd_s)
+        others = set(present) - {self.source}
+        seen = self.dated(events) if others else {Checkpoint.IMPACT: self.dated(events)[Checkpoint.IMPACT]}
+        out += [
+            v._replace(not_judged_reason=self.not_judged_reason)
+            for v in timing.ground_timing(courses, seen, self.moments)
+        ]
+        return out + timing.push_off(courses, impact)
+
+    def values_across(self, events: Mapping[Checkpoint, Event], courses: Courses) -> list[Measured]:
+        return timing.lags(courses, events, self.offset_sd_s)
+
     def figures(self, address_s: float | None, impact_s: float | None) -> list[Measured]:
         """Path, peak speed and spread of the pressure; how still the player stood."""
         if address_s is None:
@@ -163,11 +191,12 @@ class GroundView:
 
     def lacking(self) -> dict[Metric, str]:
         """Reasons why metrics have no value that say more than *needs this source*."""
+        reasons = timing.unseen(self.moments) if self.followed else {}
         if self.feet is None or self.feet.both is not None:
-            return {}
+            return reasons
         shares = (m.LEAD_SHARE, m.STANCE_POSITION, m.LEAD_FORCE, m.TRAIL_FORCE, m.PEAK_TRAIL_SHARE, m.PEAK_LEAD_SHARE)
         foot = (m.TRAIL_HEEL_TOE, m.TRAIL_FOOT_EDGE) if self.feet.trail is None else (m.LEAD_HEEL_TOE,)
-        return dict.fromkeys((*shares, *foot), ONE_FOOT)
+        return dict.fromkeys((*shares, *foot), ONE_FOOT) | reasons
 
 
 def view_swing(ground: GroundMotion, span: tuple[float, float], split_m: float | None = None) -> GroundView | None:
@@ -195,21 +224,6 @@ def _first_stillness(mat: MatMotion, window: slice) -> slice:
     if still is None:
         return slice(window.start, window.start + max(5, round(0.3 / mat.stream.step_s)))
     return slice(window.start + still.start, window.start + still.stop)
-
-
-def stillness(time_s: Array, places_m: Array, before: int | None = None) -> slice | None:
-    """The last ``ADDRESS_S`` of the last rest before the pressure moves most, or before sample ``before``."""
-    step = float(time_s[-1] - time_s[0]) / max(len(time_s) - 1, 1)
-    smooth = low_pass(places_m, STILL_HZ, 1.0 / step)
-    speed = np.linalg.norm(np.gradient(smooth, step, axis=0), axis=1)
-    stop = int(np.argmax(speed)) if before is None else before
-    still = speed[: stop + 1] < STILL_M_S
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], still, [False]]).astype(np.int8))).reshape(-1, 2)
-    runs = [(int(a), int(b)) for a, b in edges if (b - a) * step >= LEAST_STILL_S]
-    if not runs:
-        return None
-    a, b = runs[-1]
-    return slice(max(a, b - max(3, round(ADDRESS_S / step))), b)
 
 
 def _view(ground: GroundMotion, window: slice, loads: Loads, feet: Feet | None) -> GroundView:

@@ -15,12 +15,12 @@ import numpy as np
 from finearc.core.events.model import Checkpoint
 from finearc.core.frames.rotations import about_z, matrices_from_quaternions
 from finearc.core.kinematics.body import BodyPose, outer_edge_m
-from finearc.core.kinematics.inertial import InertialView
-from finearc.core.kinematics.optical import OpticalView
-from finearc.core.kinematics.reading import SwingReading
 from finearc.core.kinematics.segments import cross, units
 from finearc.core.markers.labels import Marker
 from finearc.core.signals.streams import Segment
+from finearc.core.sources.inertial_view import InertialView
+from finearc.core.sources.optical_view import OpticalView
+from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 
 DEFAULT_HEIGHT_M = 1.78
@@ -88,7 +88,7 @@ class _Drawing:
 def figure_of(reading: SwingReading, height_m: float | None) -> Figure | None:
     """The figure of a swing, or None when nothing was oriented."""
     height = height_m or DEFAULT_HEIGHT_M
-    optical, inertial = reading.optical, reading.inertial
+    optical, inertial = reading.view(OpticalView), reading.view(InertialView)
     if optical is not None and optical.pose.frames:
         return _from_markers(optical, height)
     if inertial is not None and (inertial.frames is not None or inertial.sources.body is not None):

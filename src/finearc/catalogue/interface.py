@@ -1,0 +1,68 @@
+"""What the front end takes from the catalogue when it is built: groups, charts, and the closed lists of ids."""
+
+from __future__ import annotations
+
+import json
+
+from finearc.catalogue import library
+from finearc.core.events.model import ORDER
+from finearc.core.metrics.definition import WHOLE_SWING
+from finearc.core.metrics.groups import GROUPS, SEQUENCE
+from finearc.core.metrics.registry import ALL
+from finearc.core.metrics.swing import AFTER_IMPACT
+
+HEAD = "// Made from the catalogue when the interface is built; never edited by hand.\n"
+
+
+def metric_ids() -> list[str]:
+    """Every metric's id."""
+    return [m.id for m in ALL]
+
+
+def moment_ids() -> list[str]:
+    """Every moment at which anything is read or judged: checkpoints, changes between two, the whole swing."""
+    known = [*(str(c) for c in ORDER), AFTER_IMPACT, WHOLE_SWING.key]
+    known += ["..".join(pair) for m in ALL for pair in m.changes_read]
+    known += [r.moment.key for r in library.ranges().ranges]
+    return list(dict.fromkeys(known))
+
+
+def finding_ids() -> list[str]:
+    """Every built-in finding's id; an academy may have its own beside them."""
+    return [f.id for f in library.findings()]
+
+
+def measures_module() -> str:
+    """The TypeScript module of groups and charts."""
+    groups = [
+        {
+            "id": g.family.value,
+            "name": g.name,
+            "add": g.add,
+            "measures": [
+                {
+                    "id": m.id,
+                    "name": m.chart.name,
+                    "drawing": m.chart.drawing.value,
+                    "zero": None
+                    if m.chart.zero is None
+                    else dict(zip(("standard", "plain"), m.chart.zero, strict=True)),
+                    "beside": m.chart.beside,
+                }
+                for m in g.charts
+                if m.chart is not None
+            ],
+        }
+        for g in GROUPS
+    ]
+    sequence = [{"name": p.name, "rate": p.rate.id, "peak": p.peak.id, "time": p.time.id} for p in SEQUENCE]
+    shown = {m.id: m.shown_as for m in ALL}
+    lines = [
+        f"export const {name} = {json.dumps(value, indent=1)} as const;\n"
+        for name, value in (
+            ("GROUPS", groups),
+            ("SEQUENCE", sequence),
+            ("SHOWN_AS", shown),
+        )
+    ]
+    return HEAD + "\n".join(lines)

@@ -1,0 +1,186 @@
+"""Inertial sensors as a kind of source: wrist pair, club clip, body pack."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from finearc.core.calibration.body_pack import BodyCalibration, calibrate_body
+from finearc.core.calibration.functional import FunctionalWindows, calibrate_functional
+from finearc.core.calibration.model import WristCalibration
+from finearc.core.calibration.poses import find_poses
+from finearc.core.calibration.two_pose import calibrate
+from finearc.core.errors import NoSwingFound
+from finearc.core.events.swings import Shot, find_swings
+from finearc.core.events.turning import Turning
+from finearc.core.frames.handedness import Hand
+from finearc.core.metrics import registry as m
+from finearc.core.metrics.definition import Metric, Source
+from finearc.core.orientation.fusion import SensorMotion, estimate_motion
+from finearc.core.orientation.heading import HeadingMark, heading_mark, on_marked_heading
+from finearc.core.signals.grid import clean
+from finearc.core.signals.streams import ImuStream, Segment, StreamFlags
+from finearc.core.sources.inertial_sensors import InertialSensors
+from finearc.core.sources.inertial_view import InertialView, SessionState, view_swing
+from finearc.core.sources.kind import Columns, Kind, Motion, Motions, Packed, Setting, States, View, Window
+from finearc.core.sources.pieces import joined
+
+WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
+TRUNK = (Segment.PELVIS, Segment.THORAX)
+AXES = ("acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
+NO_BOW = "needs the bow pose: without it forward and side bend cannot be told apart"
+NOT_SQUARE = "needs the square upright pose: the body sensors are not calibrated"
+BENDS = (m.PELVIS_FORWARD_BEND, m.PELVIS_SIDE_BEND, m.THORAX_FORWARD_BEND, m.THORAX_SIDE_BEND)
+TURNS = (m.PELVIS_TURN, m.THORAX_TURN, m.PELVIS_FORWARD_BEND, m.THORAX_FORWARD_BEND, m.SEPARATION)
+
+
+@dataclass(frozen=True)
+class InertialLeft:
+    """Calibrations of a recording, and how each sensor's heading stood."""
+
+    calibration: WristCalibration | None
+    body: BodyCalibration | None
+    marks: Mapping[Segment, HeadingMark]
+
+
+@dataclass(frozen=True)
+class InertialMotion(Motion):
+    """The sensors' motions with their calibrations. ``flags``: what was mended in each stream."""
+
+    sensors: InertialSensors
+    flags: Mapping[Segment, StreamFlags]
+
+    @property
+    def present(self) -> tuple[Source, ...]:
+        worn = (
+            (Source.WRIST, self.sensors.hand),
+            (Source.CLUB, self.sensors.club),
+            (Source.BODY, self.sensors.body),
+        )
+        return tuple(source for source, there in worn if there is not None)
+
+    @property
+    def span(self) -> Window:
+        time_s = self.sensors.main.time_s
+        return float(time_s[0]), float(time_s[-1])
+
+    def turning(self) -> Turning:
+        return self.sensors.turning()
+
+    @property
+    def poses_end_s(self) -> float:
+        if self.sensors.calibration is not None:
+            return self.sensors.calibration.ends_s
+        return self.sensors.body.ends_s[-1] if self.sensors.body is not None else -np.inf
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        return (self.sensors.body.sentence,) if self.sensors.body is not None else ()
+
+    def view(self, span: Window, states: States, split_m: float | None) -> InertialView | None:
+        time_s = self.sensors.main.time_s
+        if span[1] <= time_s[0] or span[0] >= time_s[-1]:
+            return None
+        return view_swing(self.sensors, span, states.setdefault(INERTIAL, SessionState()))
+
+    def left(self, start_s: float) -> InertialLeft:
+        s = self.sensors
+        worn = [m for m in (s.forearm, s.hand, s.club, *s.trunk.values()) if m is not None]
+        return InertialLeft(s.calibration, s.body, {m.segment: heading_mark(m, start_s) for m in worn})
+
+    def lacking(self, view: View | None) -> dict[Metric, str]:
+        body = self.sensors.body
+        if body is None:
+            return dict.fromkeys(TURNS, NOT_SQUARE) if self.sensors.trunk else {}
+        return {} if body.has_bow else dict.fromkeys(BENDS, NO_BOW)
+
+
+class Inertial(Kind):
+    """Streams: a sequence of ``ImuStream``, one a segment; each is stored under its segment's name."""
+
+    key = "imu"
+    called = "sensors"
+    order = 10
+
+    def owns(self, group: str) -> bool:
+        return group in list(Segment)
+
+    def pack(self, stream: Sequence[ImuStream]) -> Packed:
+        groups = {}
+        for s in stream:
+            values = [*s.acc_m_s2.T, *s.gyr_rad_s.T]
+            groups[s.segment.value] = [{"time_s": s.time_s} | dict(zip(AXES, values, strict=True))]
+        return Packed(groups, {})
+
+    def unpack(self, groups: Mapping[str, Sequence[Columns]], described: Mapping[str, object]) -> tuple[ImuStream, ...]:
+        return tuple(_stream(name, parts) for name, parts in groups.items())
+
+    def span(self, stream: Sequence[ImuStream]) -> Window:
+        return min(float(s.time_s[0]) for s in stream), max(float(s.time_s[-1]) for s in stream)
+
+    def cut(self, stream: Sequence[ImuStream], start_s: float, end_s: float = np.inf) -> tuple[ImuStream, ...]:
+        return tuple(s.between(start_s, end_s) for s in stream)
+
+    def prepare(self, stream: Sequence[ImuStream], setting: Setting, before: Motions) -> InertialMotion | None:
+        chosen = _chosen(stream)
+        if not chosen:
+            return None
+        if setting.hand is Hand.LEFT:
+            chosen = [s.mirrored() for s in chosen]
+        cleaned = clean(chosen)
+        motions = {c.segment: estimate_motion(c) for c in cleaned}
+        left = setting.left.get(self)
+        if isinstance(left, InertialLeft):
+            motions = {k: on_marked_heading(m, left.marks[k]) if k in left.marks else m for k, m in motions.items()}
+        forearm, hand, club = (motions.get(s) for s in (*WRIST_PAIR, Segment.CLUB))
+        trunk = {s: motions[s] for s in (*TRUNK, Segment.HEAD) if s in motions}
+        if isinstance(left, InertialLeft):
+            calibration, body = left.calibration, left.body
+        else:
+            body = calibrate_body(trunk, setting.uprights, setting.bow) if trunk and setting.uprights else None
+            main = hand if hand is not None else club
+            calibration = _calibrate(setting, forearm, hand) if main is not None else None
+        sensors = InertialSensors(forearm, hand, club, calibration, setting.lie_rad, trunk, body)
+        return InertialMotion(sensors, {c.segment: c.flags for c in cleaned})
+
+
+INERTIAL = Inertial()
+
+
+def _stream(name: str, parts: Sequence[Columns]) -> ImuStream:
+    acc, gyr = (np.column_stack([joined(parts, c) for c in three]) for three in (AXES[:3], AXES[3:]))
+    return ImuStream(Segment(name), joined(parts, "time_s"), acc, gyr, name)
+
+
+def _chosen(streams: Sequence[ImuStream]) -> list[ImuStream]:
+    """The sensors that are read: a wrist pair only when it is complete, a head only with the body's."""
+    names = {s.segment for s in streams}
+    used: set[Segment] = {Segment.CLUB, *TRUNK}
+    if names & set(TRUNK):
+        used.add(Segment.HEAD)
+    if names >= set(WRIST_PAIR):
+        used |= set(WRIST_PAIR)
+    return [s for s in streams if s.segment in used]
+
+
+def _calibrate(setting: Setting, forearm: SensorMotion | None, hand: SensorMotion | None) -> WristCalibration | None:
+    if forearm is None or hand is None:
+        return None
+    if isinstance(setting.calibration, FunctionalWindows):
+        return calibrate_functional(setting.calibration, forearm, hand)
+    windows = setting.calibration
+    if windows is None:
+        before = min((s[0] for s in setting.swings), default=None) if setting.swings else None
+        if before is None:
+            before = _first_swing(InertialSensors(forearm, hand, None, None, setting.lie_rad), setting.shot)
+        windows = find_poses(forearm, hand, before)
+    return calibrate(windows, forearm, hand)
+
+
+def _first_swing(sensors: InertialSensors, shot: Shot) -> float | None:
+    try:
+        return find_swings(sensors.turning(), shot)[0][0] + 0.2
+    except NoSwingFound:
+        return None

@@ -1,0 +1,50 @@
+"""A recording that goes on: what comes in is kept, and the swings that it completes."""
+
+from __future__ import annotations
+
+import structlog
+
+from finearc.core.errors import FineArcError
+from finearc.core.sources.capture import prepare, read_prepared
+from finearc.core.sources.live import Live, begin, go_on
+from finearc.services.capture.calibrating import is_calibrated
+from finearc.services.capture.prepared import LIVE
+from finearc.services.capture.raw import Streams, append, data_of
+from finearc.services.capture.recordings import keep_swings
+from finearc.services.errors import Refused
+from finearc.services.judging import analysis as an
+from finearc.services.ports import RawCodec, UnitOfWork
+from finearc.services.records import Lesson, Player, Recording, Swing
+
+log = structlog.get_logger()
+
+
+def extend_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, batch: Streams, key: str) -> list[Swing]:
+    """Append a stretch of a live recording and keep the swings that it completes. Only the new stretch is read, from
+    what the one before it left; after a restart the recording is read whole once. Raises ``Refused``."""
+    if not is_calibrated(recording):
+        raise Refused("the sensors are not calibrated", "Hold both poses first")
+    if not append(uow, codec, recording, batch, key):
+        return []
+    lesson = uow.get(Lesson, recording.lesson_id)
+    try:
+        live = LIVE.get(recording.id) or _live_so_far(uow, codec, recording, key)
+        reading, on = go_on(live, batch)
+    except FineArcError as error:  # the raw streams stay: a later engine may read them
+        log.warning("a stretch cannot be read", recording=str(recording.id), error=str(error))
+        return []
+    recording.warnings = list(reading.warnings)
+    kept: list[Swing] = []
+    if reading.swings:
+        player = uow.get(Player, lesson.player_id)
+        kept = keep_swings(uow, lesson, player, recording, reading, lesson.club, None, "full")
+    LIVE.put(recording.id, on)
+    return kept
+
+
+def _live_so_far(uow: UnitOfWork, codec: RawCodec, recording: Recording, but: str) -> Live:
+    """A live recording as it stood before the batch ``but``, read whole."""
+    swings = uow.find(Swing, recording_id=recording.id, order="number")
+    capture = an.capture_of(data_of(uow, codec, recording, swings, but), swings_expected=False)
+    reading, prepared = read_prepared(prepare(capture), {}, {})
+    return begin(capture, reading, prepared)

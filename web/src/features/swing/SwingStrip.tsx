@@ -1,0 +1,42 @@
+import type { Schemas } from "@/api/client";
+import { measureById } from "@/lib/measures";
+import { change } from "@/lib/settings";
+import type { Vocabulary } from "@/lib/words";
+
+import { Strip } from "./Strip";
+import type { SwingData } from "./useSwingData";
+
+/** The lesson's swings, and in how many of them the first difference shows. */
+export function SwingStrip({
+  found,
+  mirror,
+  words,
+  follow,
+  onChoose,
+}: {
+  found: SwingData;
+  mirror: boolean;
+  words: Vocabulary;
+  follow: boolean;
+  onChoose: (s: Schemas["SwingBrief"]) => void;
+}) {
+  const s = found.swing!;
+  const view = found.traces!.columns[found.measure] ? measureById(found.measure) : undefined;
+  const summary = found.lesson!.summaries.find((x) => x.club === s.club);
+  const lead = summary?.findings.find((f) => f.finding === s.headline.finding) ?? summary?.findings[0];
+  const counting = summary && summary.counting > 0;
+  return (
+    <Strip
+      swings={found.swings}
+      chosen={s.id}
+      measure={view?.id ?? "lead_wrist_extension"}
+      mirror={mirror}
+      onChoose={onChoose}
+      title={`${view?.name ?? "Cup"}, this lesson`}
+      count={lead ? `${lead.shown} of ${lead.assessed} swings` : counting ? `${summary.counting} swings` : ""}
+      countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "nothing to change" : "no swing counts yet"}
+      follow={follow}
+      onFollow={() => change({ follow: !follow })}
+    />
+  );
+}

@@ -1,0 +1,137 @@
+import type { Schemas } from "@/api/client";
+import { indexAt, type Traces } from "@/lib/traces";
+
+import { W, type Line, type Panel, type Picture } from "./groundPicture";
+
+const AT_IMPACT_S = 0.022;
+const HALO = { paintOrder: "stroke", stroke: "var(--paper)", strokeWidth: 5 } as const;
+const MOMENT_WORDS: Record<string, string> = { trail_peak: "most back", return: "starts back", even: "even", lead_peak: "most forward" };
+
+interface Common {
+  ground: Schemas["GroundOut"];
+  judged: Schemas["JudgedOut"][];
+  at: (name: string) => number | undefined;
+  x: Picture["x"];
+  y: Picture["y"];
+}
+
+const returned = (judged: Schemas["JudgedOut"][]) => judged.find((m) => m.metric === "return_time" && m.moment === "top");
+
+/** Where the pressure should be: at impact by both schools, on its way back, at address along the feet. */
+export function Bands({ panel, ground, judged, at, x, y, bottom: BOTTOM, start }: Common & { panel: Panel; bottom: number; start: number }) {
+  const impact = at("impact");
+  const top = at("top");
+  const address = at("address");
+  const back = returned(judged);
+  return (
+    <>
+      {panel === "between" && impact !== undefined
+        ? ground.bands.map((b) => (
+            <g key={b.school}>
+              <rect
+                x={x(impact - AT_IMPACT_S)}
+                width={x(impact + AT_IMPACT_S) - x(impact - AT_IMPACT_S)}
+                y={y(b.high)}
+                height={y(b.low) - y(b.high)}
+                fill={b.chosen ? "var(--band)" : "none"}
+                stroke="var(--sea)"
+                strokeWidth={b.chosen ? 1.8 : 1.4}
+                strokeDasharray={b.chosen ? undefined : "3 4"}
+              />
+              <text
+                x={x(impact + AT_IMPACT_S) + 6}
+                y={(y(b.high) + y(b.low)) / 2 + 5}
+                fontSize={16}
+                fill="var(--muted)"
+                {...HALO}
+                fontWeight={b.chosen ? 700 : 400}
+              >
+                {b.label.toLowerCase()}
+              </text>
+            </g>
+          ))
+        : null}
+      {panel === "between" && back?.band?.low != null && back.band.high != null && top !== undefined ? (
+        <g>
+          <rect
+            x={x(top + back.band.low)}
+            width={Math.max(4, x(top + back.band.high) - x(top + back.band.low))}
+            y={BOTTOM - 5}
+            height={10}
+            fill="var(--band)"
+            stroke="var(--sea)"
+            strokeWidth={1.5}
+          />
+          <text x={x(top + back.band.low) - 6} y={BOTTOM - 8} fontSize={16} textAnchor="end" fill="var(--muted)" {...HALO}>
+            starts back here
+          </text>
+        </g>
+      ) : null}
+      {panel === "along" && address !== undefined ? (
+        <rect
+          x={x(Math.max(start, address - 0.1))}
+          width={Math.max(18, x(at("takeaway") ?? address + 0.1) - x(Math.max(start, address - 0.1)))}
+          y={y(60)}
+          height={y(40) - y(60)}
+          fill="var(--band)"
+          stroke="var(--sea)"
+          strokeWidth={1.5}
+        />
+      ) : null}
+    </>
+  );
+}
+
+/** The pressure's own instants on its course. */
+export function Moments({ ground, traces, judged, at, x, y }: Common & { traces: Traces }) {
+  const impact = at("impact");
+  const late = /high/.test(returned(judged)?.verdict ?? "");
+  const crowded = (t: number) => impact !== undefined && x(t) > x(impact) - 60; // beside the bands at impact
+  return (
+    <>
+      {ground.moments
+        .filter((m) => m.name === "return" || m.name === "even")
+        .map((m) => {
+          const k = indexAt(traces.time, m.time_s);
+          const v = traces.columns["stance_position"]?.[k];
+          if (v === undefined || !Number.isFinite(v)) return null;
+          const off = m.name === "return" && late;
+          return (
+            <g key={m.name}>
+              {off ? (
+                <path d={`M${x(m.time_s)},${y(v) - 9} l8,14 h-16 z`} fill="var(--rust)" />
+              ) : (
+                <circle cx={x(m.time_s)} cy={y(v)} r={6} fill="var(--paper)" stroke="var(--ink)" strokeWidth={2.6} />
+              )}
+              <text
+                x={x(m.time_s) + (m.name === "return" || crowded(m.time_s) ? 10 : -10)}
+                y={y(v) + (m.name === "return" || crowded(m.time_s) ? 20 : -6)}
+                fontSize={16}
+                textAnchor={m.name === "return" || crowded(m.time_s) ? "start" : "end"}
+                fill="var(--ink)"
+                {...HALO}
+              >
+                {MOMENT_WORDS[m.name]}
+              </text>
+            </g>
+          );
+        })}
+    </>
+  );
+}
+
+/** Which line is which. */
+export function Legend({ lines }: { lines: Line[] }) {
+  return (
+    <g fontSize={16} fill="var(--muted)">
+      {lines.map((l, k) => (
+        <g key={l.id} transform={`translate(${W - 150 * (lines.length - k)},10)`}>
+          <line x1={0} x2={30} y1={0} y2={0} stroke="var(--ink)" strokeWidth={k === 0 ? 3.2 : 2.4} strokeDasharray={l.dash} />
+          <text x={36} y={5}>
+            {l.name}
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,49 @@
+import { useSyncExternalStore } from "react";
+
+import type { Cursor } from "@/lib/cursor";
+import { valueAt } from "@/lib/traces";
+import { differing, shownValue } from "@/lib/values";
+import { amount, direction, inWords, spread, type MetricWords, type Vocabulary } from "@/lib/words";
+
+import type { SwingData } from "./useSwingData";
+
+/** The measure at the cursor: value, band, words. Whoever asks renders with every move of the cursor. */
+export function useReading(found: SwingData, cursor: Cursor, selected: string | null, words: Vocabulary, peek: boolean) {
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const s = found.swing!;
+  const t = found.traces!;
+  const metric = found.catalogue!.metrics.find((m) => m.id === found.measure) as MetricWords | undefined;
+  const value = valueAt(t, found.measure, now);
+  const entry = selected ? shownValue(s, found.measure, selected) : undefined;
+  const low = entry?.judged?.band?.low ?? valueAt(t, `${found.measure}_band_low`, now);
+  const high = entry?.judged?.band?.high ?? valueAt(t, `${found.measure}_band_high`, now);
+  const earlier = peek ? before(found, selected) : null;
+  const note =
+    earlier !== null && metric
+      ? `swing ${found.before!.number}: ${inWords(metric, earlier, words)}`
+      : entry?.judged?.not_judged_reason
+        ? "not judged: see Numbers"
+        : "";
+  return {
+    now,
+    metric,
+    value,
+    low: low ?? null,
+    high: high ?? null,
+    out: value !== null && ((high != null && value > high) || (low != null && value < low)),
+    amount: value === null ? "–" : metric ? amount(metric, value) : "",
+    words: `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${spread(metric, entry.uncertainty)}` : ""}`,
+    note,
+    noteStrong: peek,
+    differing: entry && metric ? differing(entry, metric, words) : "",
+  };
+}
+
+/** The value of the swing before at the same checkpoint. */
+function before({ before: b, ghost, ghostSwing, measure }: SwingData, selected: string | null): number | null {
+  if (!b || !selected) return null;
+  const kept = ghostSwing ? shownValue(ghostSwing, measure, selected)?.value : undefined;
+  if (kept !== undefined) return kept;
+  const at = b.checkpoints[selected];
+  return ghost && at !== undefined ? valueAt(ghost.traces, measure, at) : null;
+}

@@ -6,6 +6,8 @@ VENV="$ROOT/.venv"
 PY="$VENV/bin/python"
 UV_VERSION=0.13.0
 LOGS="$ROOT/var/log"
+# Modules are compiled once, also where the environment says not to: each start, worker and test would pay for it again.
+unset PYTHONDONTWRITEBYTECODE
 
 say() { printf '  %s\n' "$*" >&2; }
 fail() { printf '\n  %s\n\n' "$*" >&2; exit 2; }
@@ -50,13 +52,13 @@ need_python() {
     done
   fi
   [ -n "$python" ] || fail "Python 3.11 is needed. Install it (Debian: python3.11), then start again."
-  local mark="$VENV/.finearc-$(sha256sum "$ROOT/requirements.txt" | cut -c1-16)"
+  local mark="$VENV/.finearc-compiled-$(sha256sum "$ROOT/requirements.txt" | cut -c1-16)"
   [ -e "$mark" ] && return
   say "Installing Python packages …"
   local uv="$ROOT/.tools/uv/bin/uv"
   [ -x "$uv" ] || step uv "$python" -m pip install -q --target "$ROOT/.tools/uv" "uv==$UV_VERSION"
   [ -x "$PY" ] || step venv "$uv" venv -q --python "$(command -v "$python")" "$VENV"
-  step python-packages "$uv" pip sync -q --require-hashes --only-binary :all: --python "$PY" "$ROOT/requirements.txt"
+  step python-packages "$uv" pip sync -q --require-hashes --only-binary :all: --compile-bytecode --python "$PY" "$ROOT/requirements.txt"
   echo "$ROOT/src" >"$("$PY" -c 'import sysconfig; print(sysconfig.get_paths()["purelib"])')/finearc.pth"
   rm -f "$VENV"/.finearc-*
   touch "$mark"
@@ -76,7 +78,7 @@ need_node() {
 need_interface() {
   local sum
   sum="$(cd "$ROOT" && find web/src web/public web/index.html web/vite.config.ts web/package-lock.json web/scripts src/finearc -type f \
-    -not -path '*/generated/*' -not -name '*.pyc' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-16)"
+    -not -path '*/generated/*' -not -path '*/testing/*' -not -name '*.test.*' -not -name '*.pyc' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-16)"
   local mark="$ROOT/web/dist/.finearc-$sum"
   [ -e "$mark" ] && return
   say "Building the interface …"

@@ -43,9 +43,16 @@ export default tseslint.config(
     },
   },
   {
+    files: ["src/**/*.{ts,tsx}"],
+    ignores: ["**/*.test.{ts,tsx}"],
+    rules: {
+      "no-restricted-syntax": ["error", { selector: "Property[key.name='queryKey'] > ArrayExpression", message: "Keys stand in api/keys.ts" }],
+    },
+  },
+  {
     files: ["src/features/swing/**/*.tsx"],
     ignores: ["**/*.test.tsx"],
     rules: { "max-lines-per-function": ["error", { max: 150, skipBlankLines: true, skipComments: true }] },
   },
-  { files: ["src/{app,features,shared,api}/**/*.{ts,tsx}", "src/*.{ts,tsx}"], rules: { "no-restricted-imports": "off" } },
+  { files: ["src/{app,features,shared,api,testing}/**/*.{ts,tsx}", "src/*.{ts,tsx}"], rules: { "no-restricted-imports": "off" } },
 );

@@ -8,5 +8,11 @@ export default defineConfig({
   resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } },
   build: { target: "es2022", assetsInlineLimit: 0, sourcemap: false },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
-  test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"], setupFiles: ["src/test-setup.ts"] },
+  test: {
+    projects: [
+      // what is free of React needs no page
+      { extends: true, test: { name: "lib", environment: "node", include: ["src/lib/**/*.test.ts"] } },
+      { extends: true, test: { name: "screens", environment: "jsdom", include: ["src/{api,app,features,shared}/**/*.test.{ts,tsx}"], setupFiles: ["src/test-setup.ts"] } },
+    ],
+  },
 });

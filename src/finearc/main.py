@@ -25,6 +25,7 @@ from finearc.demo.people import INSTRUCTORS, PASSWORD
 from finearc.devices.hub import LiveHub
 from finearc.devices.live import Devices
 from finearc.launch.mariadb import MariaDb, port_is_free
+from finearc.launch.memory import settle
 from finearc.launch.pool import OneThread, Processes
 from finearc.reports.maker import Pages
 from finearc.services.jobs.board import Board
@@ -129,6 +130,7 @@ def serve(args: argparse.Namespace) -> int:
         _stop_on_signals(server, services)
         announce = threading.Thread(target=_announce, args=(server, args.port, begun), daemon=True)
         announce.start()
+        settle()
         server.run()
         services.jobs.pool.close()
         return 0

@@ -178,6 +178,7 @@ def finding_of(e: schemas.FindingEntry, file: str = "findings.toml", *, own: boo
         drills=tuple(e.drills),
         caution=e.caution,
         note=e.note,
+        setup_answer=e.setup_answer,
         own=own,
     )
 

@@ -9,6 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from finearc.catalogue.wording import harsh_word
 
+Shot = Literal["full", "pitch", "chip", "bunker", "putt"]
+
 
 class Strict(BaseModel):
     """Refuses unknown keys and suggests the nearest one."""
@@ -35,7 +37,7 @@ class RangeEntry(Strict):
     metric: str
     event: str
     club_class: str | None = None
-    shot: Literal["full", "pitch", "chip", "bunker", "putt"] = "full"
+    shot: Shot = "full"
     school: dict[str, str] | None = None
     population: str = "adult"
     low: float | None = None
@@ -157,6 +159,7 @@ class FindingEntry(Strict):
     drills: list[str] = []
     caution: str = ""
     note: str = ""
+    setup_answer: bool = True
     example: list[ExampleEntry] = Field(min_length=2)
 
     @model_validator(mode="after")
@@ -268,8 +271,21 @@ class SchoolOption(Strict):
 
 
 class School(Strict):
+    """One question on which practitioners disagree. ``seen_by``: what must be worn or stood on for it to show, any of
+    these; ``noun``: what an option's label is said with; ``shot``: the kind of shot it is about."""
+
     label: str
-    options: list[SchoolOption] = Field(min_length=1)
+    seen_by: list[str] = Field(min_length=1)
+    noun: str = ""
+    shot: Shot = "full"
+    options: list[SchoolOption] = Field(min_length=2)
+
+    @model_validator(mode="after")
+    def _once(self) -> School:
+        ids = [o.id for o in self.options]
+        if len(set(ids)) < len(ids):
+            raise ValueError(f'an option of "{self.label}" stands twice')
+        return self
 
 
 class Club(Strict):

@@ -13,7 +13,8 @@ from finearc.services.capture.raw import data_of
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
 from finearc.services.ports import RawCodec, UnitOfWork
-from finearc.services.record.codec import unpack_judgement, unpack_record
+from finearc.services.record.codec import unpack_record
+from finearc.services.record.judgements import unpack_judgement
 from finearc.services.record.result import record_result
 from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Recording, Swing
 

@@ -68,6 +68,11 @@ class MariaDb:
         return self.folder / "data"
 
     @property
+    def temporary(self) -> Path:
+        """Its own: a server that starts clears the temporary tables it finds, also those of another that runs."""
+        return self.folder / "tmp"
+
+    @property
     def socket(self) -> Path:
         return Path(tempfile.gettempdir()) / f"finearc-{os.getuid()}-{self.port}.sock"
 
@@ -90,13 +95,14 @@ class MariaDb:
             )
         if not (self.data / "mysql").exists():
             self._initialise()
+        self.temporary.mkdir(exist_ok=True)
         log = self.folder / "mariadb.log"
         self.process = subprocess.Popen(
             [
                 server,
                 "--no-defaults",
                 f"--datadir={self.data}",
-                f"--tmpdir={tempfile.gettempdir()}",
+                f"--tmpdir={self.temporary}",
                 f"--socket={self.socket}",
                 f"--pid-file={self.folder / 'mariadb.pid'}",
                 f"--log-error={log}",

@@ -12,6 +12,7 @@ from concurrent.futures.process import BrokenProcessPool
 from typing import Any
 from uuid import UUID
 
+from finearc.launch.memory import settle
 from finearc.services.jobs.ports import Answer, Asked, Ended, Tools
 from finearc.services.jobs.run import run_job
 
@@ -22,6 +23,7 @@ _tools: list[Tools] = []
 def _begin(make: MakeTools) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C reaches the whole group; the parent says when to stop
     _tools[:] = [make()]
+    settle()
 
 
 def _run(academy_id: UUID, job_id: UUID) -> Ended:

@@ -160,7 +160,7 @@ class Reads(Protocol):
         """Raises ``NotFound``."""
         ...
 
-    def hold_lesson_of(self, swing_id: UUID) -> UUID:
+    def hold_lesson_of(self, swing_id: UUID) -> Lesson:
         """Hold a swing's lesson against other writers, as the first thing in a unit of work: what is read after it is
         what the last writer left. Raises ``NotFound``."""
         ...

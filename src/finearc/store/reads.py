@@ -120,17 +120,17 @@ class SqlReads:
         swing, lesson, player, recording, rules, record, judgement, summary = row
         return SwingHead(swing, lesson, player, recording, self._own(rules), record, judgement, summary)
 
-    def hold_lesson_of(self, swing_id: UUID) -> UUID:
+    def hold_lesson_of(self, swing_id: UUID) -> Lesson:
         of = select(t.swing.c.lesson_id).where(t.swing.c.id == swing_id, t.swing.c.academy_id == self._academy_id)
-        held = select(t.lesson.c.id).where(t.lesson.c.id == of.scalar_subquery()).with_for_update()
-        lesson_id = self._session.execute(held).scalar_one_or_none()
-        if lesson_id is None:
+        held = select(Lesson).where(t.lesson.c.id == of.scalar_subquery()).with_for_update()
+        lesson = self._session.execute(held, execution_options={"populate_existing": True}).scalar_one_or_none()
+        if lesson is None:
             raise NotFound("swing")
-        found: UUID = lesson_id
-        return found
+        return lesson
 
     def edit(self, swing_id: UUID) -> LessonEdit:
-        lesson_id = self.hold_lesson_of(swing_id)
+        lesson = self.hold_lesson_of(swing_id)
+        lesson_id = lesson.id
         entries = t.change_entry.alias()
         mine = entries.c.lesson_id == lesson_id
         undone = select(func.count()).where(mine, entries.c.undone.is_(True)).scalar_subquery()
@@ -139,15 +139,13 @@ class SqlReads:
         fields = ("area", "side", "movement", "from_date", "until_date", "note", "comfortable")
         limits = (
             select(func.json_arrayagg(func.json_object(*(x for f in fields for x in (f, limit[f])))))
-            .where(limit.player_id == t.lesson.c.player_id)
-            .correlate(t.lesson)
+            .where(limit.player_id == lesson.player_id)
             .scalar_subquery()
         )
         rows = self._session.execute(
             select(
                 Swing,
                 t.swing_judgement.c.document,
-                Lesson,
                 Player,
                 AcademyRules,
                 limits,
@@ -155,15 +153,15 @@ class SqlReads:
                 undone,
                 newest,
             )
-            .join(Lesson, t.lesson.c.id == t.swing.c.lesson_id)
-            .join(Player, t.player.c.id == t.lesson.c.player_id)
+            .outerjoin(Player, and_(t.player.c.id == t.swing.c.player_id, t.swing.c.id == swing_id))
             .outerjoin(t.swing_judgement, t.swing_judgement.c.swing_id == t.swing.c.id)
-            .outerjoin(AcademyRules, t.academy_rules.c.academy_id == t.swing.c.academy_id)
+            .outerjoin(AcademyRules, t.academy_rules.c.academy_id == t.player.c.academy_id)
             .where(t.swing.c.lesson_id == lesson_id)
             .order_by(t.swing.c.number)
             .execution_options(populate_existing=True)
         ).all()
-        _, _, lesson, player, rules, held_back, undo, taken_back, sequence = rows[0]
+        told = next(row for row in rows if row[2] is not None)  # beside that swing alone, to be sent once
+        _, _, player, rules, held_back, undo, taken_back, sequence = told
         known = tuple(_limit(self._academy_id, player.id, x) for x in json.loads(held_back or "[]"))
         swings = [(row[0], row[1]) for row in rows]
         return LessonEdit(lesson, player, self._own(rules), known, swings, undo, bool(taken_back), int(sequence))

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
+import { joinedWith } from "@/lib/joined";
 import { decodeMat, type MatBlock } from "@/lib/mat";
 import { decodeTraces, type Traces } from "@/lib/traces";
 
@@ -9,7 +10,7 @@ import { keys } from "./keys";
 export function useCatalogue() {
   return useQuery({
     queryKey: keys.catalogue,
-    queryFn: () => data(api.GET("/api/catalogue")),
+    queryFn: ({ signal }) => data(api.GET("/api/catalogue", { signal })),
     staleTime: Infinity,
   });
 }
@@ -79,17 +80,17 @@ export function useMat(of: Measuring | undefined) {
 }
 
 export function useGroundReferences() {
-  return useQuery({ queryKey: keys.groundReferences, queryFn: () => data(api.GET("/api/ground/references")), staleTime: Infinity });
+  return useQuery({ queryKey: keys.groundReferences, queryFn: ({ signal }) => data(api.GET("/api/ground/references", { signal })), staleTime: Infinity });
 }
 
 /** All versions of the ranges. */
 export function useVersions() {
-  return useQuery({ queryKey: keys.benchmarks, queryFn: () => data(api.GET("/api/benchmarks")) });
+  return useQuery({ queryKey: keys.benchmarks, queryFn: ({ signal }) => data(api.GET("/api/benchmarks", { signal })) });
 }
 
 /** Courses that can be laid over a swing. */
 export function useReferences() {
-  return useQuery({ queryKey: keys.references, queryFn: () => data(api.GET("/api/references")) });
+  return useQuery({ queryKey: keys.references, queryFn: ({ signal }) => data(api.GET("/api/references", { signal })) });
 }
 
 /** A reference on a swing's own time axis; null when it cannot be laid over. */
@@ -127,7 +128,7 @@ export function useApplyChange(lessonId: string) {
       keys.swing(brief.id),
       (s) => changed.swing ?? (s && { ...s, ...brief, headline: changed.headline, findings: changed.findings }),
     );
-    if (changed.stale) void client.invalidateQueries({ queryKey: ["swing"], refetchType: "none", predicate: (q) => q.queryKey[1] !== brief.id });
+    if (changed.stale) void client.invalidateQueries({ queryKey: keys.swing(), refetchType: "none", predicate: (q) => q.queryKey[1] !== brief.id });
   };
 }
 
@@ -145,14 +146,28 @@ export function useChangeGround(lessonId: string, swingId: string) {
   });
 }
 
-/** What hangs on a lesson is asked for again: after undo, another school, a new recording. Blocks have addresses of their own. */
+/** What came to a lesson while it is open joins what is shown: newer swings, and what they changed. */
+export function useJoin(lessonId: string) {
+  const client = useQueryClient();
+  const key = keys.lesson(lessonId);
+  return async () => {
+    const known = client.getQueryData<Schemas["LessonOut"]>(key);
+    if (!known) return;
+    const after = Math.max(0, ...known.swings.map((s) => s.number));
+    const came = await data(api.GET("/api/lessons/{lesson_id}/joined", { params: { path: { lesson_id: lessonId }, query: { after } } }));
+    client.setQueryData<Schemas["LessonOut"]>(key, (l) => l && joinedWith(l, came));
+    void client.invalidateQueries({ queryKey: keys.diary(), refetchType: "none" });
+  };
+}
+
+/** What hangs on a lesson is asked for again: after another school, another limit, the end. Blocks have addresses of their own. */
 export function useRefresh(lessonId: string) {
   const client = useQueryClient();
   return async () => {
     await Promise.all([
       client.invalidateQueries({ queryKey: keys.lesson(lessonId) }),
-      client.invalidateQueries({ queryKey: ["swing"] }),
-      client.invalidateQueries({ queryKey: ["diary"] }),
+      client.invalidateQueries({ queryKey: keys.swing() }),
+      client.invalidateQueries({ queryKey: keys.diary() }),
     ]);
   };
 }
@@ -166,10 +181,13 @@ export function useChangeSwing(lessonId: string) {
   });
 }
 
-/** The answer to a change of the lesson is the lesson. */
+/** The answer to a change of the lesson is the lesson; what rests on it elsewhere is asked for when it is next opened. */
 export function usePutLesson(lessonId: string) {
   const client = useQueryClient();
-  return (lesson: Schemas["LessonOut"]) => void client.setQueryData(keys.lesson(lessonId), lesson);
+  return (lesson: Schemas["LessonOut"]) => {
+    client.setQueryData(keys.lesson(lessonId), lesson);
+    for (const queryKey of [keys.swing(), keys.diary()]) void client.invalidateQueries({ queryKey, refetchType: "none" });
+  };
 }
 
 /** Puts what a change of the lesson changed in place. */
@@ -194,10 +212,12 @@ export function useChangeLesson(lessonId: string) {
 
 export function useUndo(lessonId: string) {
   const refresh = useRefresh(lessonId);
+  const apply = useApplyChange(lessonId);
   const path = { params: { path: { lesson_id: lessonId } } };
+  const onSuccess = (undone: Schemas["Undone"]) => (undone.changed ? apply(undone.changed) : refresh());
   return {
-    undo: useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/undo", path)), onSuccess: refresh }),
-    redo: useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/redo", path)), onSuccess: refresh }),
+    undo: useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/undo", path)), onSuccess }),
+    redo: useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/redo", path)), onSuccess }),
   };
 }
 

@@ -1,22 +1,13 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
 import { useEffect } from "react";
 
-import { Problem } from "@/api/client";
+import { newQueryClient } from "@/api/queries";
 import { applyTheme } from "@/lib/settings";
 
 import { router } from "./router";
 
-const client = new QueryClient({
-  defaultOptions: {
-    queries: {
-      staleTime: 2_000,
-      gcTime: 30 * 60_000,
-      retry: (count, error) => !(error instanceof Problem && error.status < 500) && count < 2,
-      refetchOnWindowFocus: true,
-    },
-  },
-});
+const client = newQueryClient();
 
 applyTheme();
 

@@ -3,6 +3,7 @@ import { Outlet } from "@tanstack/react-router";
 import { useEffect, useState } from "react";
 
 import { api, data, Problem, setCsrf } from "@/api/client";
+import { keys } from "@/api/keys";
 import { SignIn } from "@/features/signin/SignIn";
 import { useKeys } from "@/shared/ui/keys";
 import { change, isDark } from "@/lib/settings";
@@ -15,7 +16,7 @@ import { Help } from "./Help";
 export function Shell() {
   const client = useQueryClient();
   const me = useQuery({
-    queryKey: ["me"],
+    queryKey: keys.me,
     queryFn: async () => {
       const found = await data(api.GET("/api/me"));
       setCsrf(found.csrf);
@@ -40,7 +41,7 @@ export function Shell() {
         <SignIn
           onDone={(found) => {
             setCsrf(found.csrf);
-            client.setQueryData(["me"], found);
+            client.setQueryData(keys.me, found);
           }}
         />
       );
@@ -57,7 +58,7 @@ export function Shell() {
         me={me.data}
         onDone={(found) => {
           setCsrf(found.csrf);
-          client.setQueryData(["me"], found);
+          client.setQueryData(keys.me, found);
         }}
       />
       <Help open={help} onClose={() => setHelp(false)} />

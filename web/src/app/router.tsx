@@ -75,11 +75,10 @@ const show = createRoute({
   component: lazyRouteComponent(() => import("@/features/show/Show"), "Show"),
 });
 
-export const router = createRouter({
-  routeTree: root.addChildren([
-    signedIn.addChildren([today, players, player, benchmarks, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
-  ]),
-});
+export const routeTree = root.addChildren([
+  signedIn.addChildren([today, players, player, benchmarks, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
+]);
+export const router = createRouter({ routeTree });
 
 declare module "@tanstack/react-router" {
   interface Register {

@@ -66,6 +66,7 @@ from finearc.api.models.lesson import (
     CloseIn as CloseIn,
     Imported as Imported,
     LessonChanged as LessonChanged,
+    LessonJoined as LessonJoined,
     LessonOut as LessonOut,
     LessonPatch as LessonPatch,
     NameIn as NameIn,

@@ -39,8 +39,13 @@ class SchoolOptionInfo(BaseModel):
 
 
 class SchoolInfo(BaseModel):
+    """``seen_by``: what must be worn or stood on for it to show; ``noun``: what an option's label is said with."""
+
     axis: str
     label: str
+    seen_by: list[str]
+    noun: str
+    shot: str
     options: list[SchoolOptionInfo]
 
 

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In, Kind
 from finearc.api.models.people import PlayerOut, PriorityOut
-from finearc.api.models.swing import SwingBrief
+from finearc.api.models.swing import SwingBrief, SwingChanged
 from finearc.services.lesson.documents import CalibrationOut, SetupOut, SummaryOut
 from finearc.services.lesson.ids import FindingId, MetricId, MomentId
 
@@ -86,6 +86,16 @@ class LessonOut(BaseModel):
     blocks: list[BlockOut]
     can_undo: str | None
     can_redo: str | None
+
+
+class LessonJoined(BaseModel):
+    """What came to a lesson: its newer swings, and what may have changed with them; ``summaries`` take the place of
+    those of the same clubs."""
+
+    recordings: list[RecordingOut]
+    swings: list[SwingBrief]
+    summaries: list[SummaryOut]
+    blocks: list[BlockOut]
 
 
 class LessonChanged(BaseModel):
@@ -166,7 +176,10 @@ class NameIn(In):
 
 
 class Undone(BaseModel):
+    """``changed``: the swing that it was about; without it more has changed than one swing."""
+
     label: str
+    changed: SwingChanged | None = None
 
 
 class Accepted(BaseModel):

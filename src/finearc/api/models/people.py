@@ -150,9 +150,9 @@ class BookIn(In):
 
 
 class StartNowIn(In):
-    """A walk-in, or a lesson of a known player, beginning now."""
+    """A walk-in, or a lesson of a known player, beginning now; without a bay in the academy's first."""
 
     player_id: UUID | None = None
     handedness: Literal["right", "left"] = "right"
     club: str = "7-iron"
-    bay: str = Field(default="Bay 1", max_length=60)
+    bay: str | None = Field(default=None, min_length=1, max_length=60)

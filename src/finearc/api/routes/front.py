@@ -130,7 +130,9 @@ def book(body: m.BookIn, uow: UnitOfWorkDep) -> m.DiaryEntry:
 @router.post("/lessons/start-now", tags=["diary"], status_code=201)
 def start_now(body: m.StartNowIn, uow: UnitOfWorkDep, who: WhoDep) -> m.LessonOut:
     """A walk-in with hand and club only, or a known player's lesson, beginning now."""
-    lesson = lessons.start_now(uow, who.instructor_id, body.bay, body.handedness, body.club, body.player_id)
+    lesson = lessons.start_now(
+        uow, who.instructor_id, body.bay or player_pages.bays(uow)[0], body.handedness, body.club, body.player_id
+    )
     return lesson_views.lesson_out(lesson_page(uow, lesson.id))
 
 
@@ -228,8 +230,8 @@ def add_limit(player_id: UUID, body: m.LimitIn, uow: UnitOfWorkDep) -> m.PlayerO
 @router.delete("/players/{player_id}/limits/{limit_id}", tags=["players"])
 def remove_limit(player_id: UUID, limit_id: UUID, uow: UnitOfWorkDep) -> m.PlayerOut:
     """Remove a limit; what it held back is judged again."""
-    uow.remove(uow.get(MovementLimit, limit_id))
     found = uow.get(Player, player_id)
+    uow.remove(lessons.limit_of(uow, found, limit_id))
     rejudge_player(uow, found)
     return _player(uow, found)
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import json
 from collections.abc import AsyncIterator
-from typing import Literal
+from typing import Annotated, Literal
 from uuid import UUID
 
 import anyio
-from fastapi import APIRouter, UploadFile
+from fastapi import APIRouter, Query, UploadFile
 from fastapi.responses import HTMLResponse, Response, StreamingResponse
 
 from finearc.api import models as m
@@ -29,7 +29,7 @@ from finearc.services.lesson import changes, lessons, pages
 from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import GROUND
-from finearc.services.records import Block, Lesson, Player, Recording, Swing
+from finearc.services.records import Block, ChangeEntry, Lesson, Player, Recording, Swing
 
 router = APIRouter(tags=["lesson"])
 HEARTBEAT_S = 10.0
@@ -127,6 +127,12 @@ async def live(lesson_id: UUID, s: ServicesDep, who: WhoDep) -> StreamingRespons
     )
 
 
+@router.get("/lessons/{lesson_id}/joined")
+def joined(lesson_id: UUID, uow: UnitOfWorkDep, after: Annotated[int, Query(ge=0)] = 0) -> m.LessonJoined:
+    """The swings with a number above ``after``, and what may have changed with them."""
+    return lesson_views.joined_out(pages.joined(uow, lesson_id, after))
+
+
 @router.post("/lessons/{lesson_id}/bundle", status_code=201, response_model=m.Imported, responses=JOB)
 def drop_bundle(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep, prefer: Prefer = "") -> Answer:
     """Import a capture bundle (.zip). Nothing is kept unless all of it can be read. With ``Prefer: respond-async``
@@ -214,13 +220,20 @@ def _marks(swing: Swing, body: m.SwingPatch) -> changes.Fields:
 @router.post("/lessons/{lesson_id}/undo")
 def undo(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> m.Undone:
     """Take the last change back. Quick repeats wait for each other: the lesson is held before its changes are read."""
-    return m.Undone(label=changes.undo(uow, s.codec, uow.hold(Lesson, lesson_id)).label)
+    return _undone(uow, changes.undo(uow, s.codec, uow.hold(Lesson, lesson_id)))
 
 
 @router.post("/lessons/{lesson_id}/redo")
 def redo(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> m.Undone:
     """Do the undone change again."""
-    return m.Undone(label=changes.redo(uow, s.codec, uow.hold(Lesson, lesson_id)).label)
+    return _undone(uow, changes.redo(uow, s.codec, uow.hold(Lesson, lesson_id)))
+
+
+def _undone(uow: UnitOfWork, entry: ChangeEntry) -> m.Undone:
+    about_a_swing = entry.entity == "swing"
+    return m.Undone(
+        label=entry.label, changed=swing_changed(uow, uow.get(Swing, entry.entity_id)) if about_a_swing else None
+    )
 
 
 @router.post("/lessons/{lesson_id}/pin")

@@ -40,6 +40,9 @@ def catalogue(rule_set: RuleSet) -> m.Catalogue:
             m.SchoolInfo(
                 axis=axis,
                 label=s.label,
+                seen_by=s.seen_by,
+                noun=s.noun,
+                shot=s.shot,
                 options=[m.SchoolOptionInfo(id=o.id, label=o.label, explained=o.explained) for o in s.options],
             )
             for axis, s in library.schools().items()

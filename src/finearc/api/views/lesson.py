@@ -14,7 +14,7 @@ from finearc.core.judging.words import in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.services.capture.calibrating import calibration_of
-from finearc.services.lesson.pages import BlockRead, LessonRead, SwingPage, SwingRead
+from finearc.services.lesson.pages import BlockRead, JoinedRead, LessonRead, SwingPage, SwingRead
 from finearc.services.lesson.summary import BlockChange
 from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.records import Block, Recording, Swing
@@ -181,6 +181,16 @@ def change_out(b: BlockChange, block: Block) -> m.ChangeOut:
         changed=bool(c and c.changed),
         sentence=b.sentence,
         across_calibrations=bool(c and c.across_calibrations),
+    )
+
+
+def joined_out(read: JoinedRead) -> m.LessonJoined:
+    """What came to a lesson."""
+    return m.LessonJoined(
+        recordings=[recording_out(r) for r in read.recordings],
+        swings=[swing_brief(s) for s in read.swings],
+        summaries=list(read.summaries),
+        blocks=[block_out(b) for b in read.blocks],
     )
 
 

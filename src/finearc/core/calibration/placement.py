@@ -75,7 +75,8 @@ def exchanged_warning(
     start_s: float,
     end_s: float,
 ) -> list[str]:
-    """The warning that the two sensors are exchanged, or nothing."""
+    """The warning that the two sensors are exchanged, or nothing: the hand's lies nearer to the elbow by 3 cm and 2.5
+    standard uncertainties at least (house values). Arguments as of ``lever_difference_m``."""
     lever, error = lever_difference_m(forearm, hand, r_forearm, r_hand, heading_rad, start_s, end_s)
     return [EXCHANGED] if lever < -0.03 and lever < -2.5 * error else []
 

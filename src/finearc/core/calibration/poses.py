@@ -45,7 +45,8 @@ def speed_rad_s(motion: SensorMotion) -> Array:
 
 
 def still_mask(speed: Array, step_s: float, limit_rad_s: float = STILL_RAD_S, smooth_s: float = 0.1) -> Mask:
-    """Samples (n,) at which the angular speed, averaged over ``smooth_s``, is below the limit."""
+    """Samples (n,) at which the angular speed (n,), rad/s, sampled every ``step_s``, s, and averaged over ``smooth_s``,
+    s, is below the limit."""
     return moving_mean(speed, max(1, round(smooth_s / step_s))) < limit_rad_s
 
 

@@ -32,7 +32,8 @@ from finearc.core.typing import Array
 
 
 def segment_axes(u_flat: Array, u_raised: Array) -> Array:
-    """Columns ``d, o, r`` (3, 3) of a segment in sensor axes from the two up directions (closed form)."""
+    """Columns ``d, o, r`` (3, 3) of a segment in sensor axes, from where up points (3,), unit length, in sensor axes
+    while the forearm is held level and while it is raised (closed form)."""
     o = unit(u_flat)
     r = unit(np.cross(u_raised, u_flat))
     return np.column_stack([np.cross(o, r), o, r])
@@ -56,6 +57,8 @@ class _Balance:
         self.poses, self.forearm0, self.hand0, self.heading0 = poses, forearm0, hand0, heading0
 
     def unpack(self, x: Array) -> tuple[Array, Array, float]:
+        """Sensor from forearm, sensor from hand, (3, 3) each, and the heading, rad, after the corrections ``x`` (7,):
+        two rotation vectors and an angle, rad."""
         return (
             self.forearm0 @ from_rotation_vector(x[:3]),
             self.hand0 @ from_rotation_vector(x[3:6]),

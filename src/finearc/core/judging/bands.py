@@ -12,8 +12,6 @@ from finearc.core.judging.ranges import InForce, limits
 from finearc.core.metrics.definition import Measured, Metric
 from finearc.core.typing import Array
 
-CHECKPOINTS = {c.value: c for c in Checkpoint}
-
 
 def _hold(knots: dict[float, tuple[float, float]], times: Mapping[Checkpoint, float]) -> None:
     """Ranges stand at checkpoints only. Until the takeaway the address limits hold; coming down, the top's
@@ -38,20 +36,16 @@ def band_knots(
     """Where the band of a metric is tied to its ranges (``times``: s, of the checkpoints); empty when fewer than two
     moments have one. A change from address counts from the address value."""
     knots: dict[float, tuple[float, float]] = {}
-    for r in page.first_by_metric.get(metric.id, ()):
-        bounds = limits(r, values, page.situation.best)
-        if bounds is None or bounds[0] is None or bounds[1] is None:
+    for tie in page.ties.get(metric.id, ()):
+        at = times.get(tie.at)
+        start = values.get(tie.start) if tie.start is not None else None
+        bounds = limits(tie.range, values, page.situation.best)
+        if at is None or bounds is None or bounds[0] is None or bounds[1] is None:
             continue
-        parts = r.moment.parts
-        base = 0.0
-        if len(parts) == 2:
-            start = values.get((metric.id, parts[0]))
-            if parts[0] != Checkpoint.ADDRESS or start is None:
-                continue
-            base = start.value
-        at = times.get(CHECKPOINTS[parts[-1]]) if parts[-1] in CHECKPOINTS else None
-        if at is not None:
-            knots[at] = (bounds[0] + base, bounds[1] + base)
+        if start is not None:
+            knots[at] = (bounds[0] + start.value, bounds[1] + start.value)
+        elif tie.start is None:
+            knots[at] = (bounds[0], bounds[1])
     if len(knots) < 2:
         return ()
     _hold(knots, times)

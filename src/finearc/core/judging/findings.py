@@ -18,7 +18,8 @@ LEVELS = ("body", "hands", "shaft", "face")
 
 @dataclass(frozen=True)
 class FindingRule:
-    """One fault and all that is said about it. ``own``: the academy's, not built in."""
+    """One fault and all that is said about it. ``setup_answer``: whether it answers a still setup check, where it shows
+    at address; ``own``: the academy's, not built in."""
 
     id: str
     label: str
@@ -35,6 +36,7 @@ class FindingRule:
     drills: tuple[str, ...]
     caution: str = ""
     note: str = ""
+    setup_answer: bool = True
     own: bool = False
 
 
@@ -96,7 +98,8 @@ def over_swings(
 def over_outcomes(rules: Sequence[FindingRule], swings: Sequence[Outcomes]) -> tuple[list[Finding], list[NotAssessed]]:
     """The same from what the rules said of each swing."""
     findings, open_questions = [], []
-    for rule in rules:
+    heard = {name for s in swings for name in s} if swings else {rule.id for rule in rules}
+    for rule in (r for r in rules if r.id in heard):
         said = [o for s in swings if (o := s.get(rule.id)) is not None]
         fired = [o for o in said if o.fires]
         assessed = len(swings) - (len(said) - len(fired))

@@ -8,10 +8,14 @@ from enum import StrEnum
 from functools import cached_property
 from typing import NamedTuple
 
+from finearc.core.events.model import Checkpoint
 from finearc.core.judging.limits import Limit, Touch, withheld_by
 from finearc.core.judging.words import amount
 from finearc.core.metrics.definition import Measured, Metric, Moment
 
+Key = tuple[str, str]
+"""Ids of a metric and of the moment it is read at."""
+CHECKPOINTS = {c.value: c for c in Checkpoint}
 NO_RANGE = "no range is set for it"
 ANOTHER_SCHOOL = "another school applies"
 WORK_INSIDE = "we work inside it"
@@ -65,6 +69,11 @@ class Range:
     def specificity(self) -> tuple[bool, bool, bool]:
         """The more of these a range names, the sooner it is taken: own best, club, school."""
         return self.own_best, self.club_class is not None, self.school is not None
+
+    @cached_property
+    def leans_on_nothing(self) -> bool:
+        """Whether its limits are the same in every swing."""
+        return self.relative_to is None and not self.own_best
 
 
 @dataclass(frozen=True)
@@ -130,6 +139,25 @@ def applies(candidate: Range, situation: Situation) -> str:
     return ""
 
 
+class Tie(NamedTuple):
+    """A range that ties a band to a checkpoint; ``start``: the value that its limits, those of a change, count from."""
+
+    range: Range
+    at: Checkpoint
+    start: Key | None
+
+
+def _tie(candidate: Range) -> Tie | None:
+    """None of one that ties no band: open on a side, over the whole swing, or a change from elsewhere than address."""
+    open_ended = candidate.low is None or candidate.high is None
+    *starts, at = candidate.moment.parts
+    if (open_ended and candidate.leans_on_nothing) or at not in CHECKPOINTS:
+        return None
+    if any(s != Checkpoint.ADDRESS for s in starts):
+        return None
+    return Tie(candidate, CHECKPOINTS[at], (candidate.metric.id, starts[0]) if starts else None)
+
+
 @dataclass(frozen=True)
 class InForce:
     """The ranges of a library that apply in a situation, by metric and moment, the most specific first; and why a
@@ -145,16 +173,18 @@ class InForce:
         return {
             key: (r, r.low, r.high, (r.soft_low, r.soft_high))
             for key, (r, *others) in self.ranges.items()
-            if not others and r.relative_to is None and not r.own_best
+            if not others and r.leans_on_nothing
         }
 
     @cached_property
-    def first_by_metric(self) -> Mapping[str, tuple[Range, ...]]:
-        """The most specific range of each moment, by metric."""
-        out: dict[str, list[Range]] = {}
-        for (metric, _), found in self.ranges.items():
-            out.setdefault(metric, []).append(found[0])
-        return {k: tuple(v) for k, v in out.items()}
+    def ties(self) -> Mapping[str, tuple[Tie, ...]]:
+        """Where bands are tied, by metric; one needs two places to be tied at."""
+        out: dict[str, list[Tie]] = {}
+        for (metric, _), (first, *_others) in self.ranges.items():
+            tie = _tie(first)
+            if tie is not None:
+                out.setdefault(metric, []).append(tie)
+        return {k: tuple(v) for k, v in out.items() if len(v) > 1}
 
     @cached_property
     def limited(self) -> bool:
@@ -182,7 +212,7 @@ def limits(
 ) -> tuple[float | None, float | None] | None:
     """Limits (SI) for this swing, or None when the value they lean on is absent."""
     low, high = candidate.low, candidate.high
-    if candidate.relative_to is None and not candidate.own_best:
+    if candidate.leans_on_nothing:
         return low, high
     if candidate.own_best:
         base: float | None = (best or {}).get((candidate.metric.id, candidate.moment.key))
@@ -218,10 +248,6 @@ def verdict_of(
     if high is not None and value > high:
         return Verdict.EDGE_HIGH if value - high <= max(soft[1], uncertainty) else Verdict.HIGH
     return Verdict.IN_RANGE
-
-
-Key = tuple[str, str]
-"""Ids of a metric and of the moment it is read at."""
 
 
 def judge(

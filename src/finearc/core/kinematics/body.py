@@ -95,8 +95,8 @@ def _limbs(points: Points, side: str, frames: dict[str, Frame], joints: dict[str
     if elbow is None or wrist is None:
         return
     lead = side == "lead"
-    thumb, small_sample_warning = points[_of(side, "WRIST_THUMB")], points[_of(side, "WRIST_LITTLE")]
-    forearm = sg.forearm_frame(elbow, thumb, small_sample_warning, lead=lead)
+    thumb, little = points[_of(side, "WRIST_THUMB")], points[_of(side, "WRIST_LITTLE")]
+    forearm = sg.forearm_frame(elbow, thumb, little, lead=lead)
     frames[f"{side}_forearm"] = Frame(forearm, elbow)
     knuckle = points.get(_of(side, "HAND"))
     if knuckle is not None:

@@ -30,6 +30,7 @@ class WristFrames:
 
     @property
     def r_forearm_from_hand(self) -> Array:
+        """The wrist's rotation (n, 3, 3): hand axes as the forearm sees them."""
         turned = about_z(self.heading_rad) @ self.r_up_from_hand
         return np.asarray(np.swapaxes(self.r_up_from_forearm, -1, -2) @ turned)
 

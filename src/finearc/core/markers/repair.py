@@ -97,7 +97,8 @@ def put_back(markers: list[Marker], points: Array, step_s: float) -> list[tuple[
 
 
 def drop_jumps(markers: list[Marker], points: Array, step_s: float) -> list[tuple[Marker, int]]:
-    """Frames at which a marker leaves its course and comes back are hidden. Changes ``points``."""
+    """Frames at which a marker leaves its course and comes back are hidden. Changes ``points`` (n, k, 3), m, NaN where
+    hidden, every ``step_s``, s; returns how many frames of which marker."""
     bend = points[1:-1] - 0.5 * (points[:-2] + points[2:])
     off = np.sqrt(np.einsum("nkj,nkj->nk", bend, bend))
     with np.errstate(invalid="ignore"):

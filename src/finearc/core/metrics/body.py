@@ -135,7 +135,7 @@ class _Reading:
     step_s: float
 
     def since_address(self, values: Array) -> Array:
-        """Displacement (n, …) from the median of the address window."""
+        """Displacement (n, …), m or rad as given, from the median of the address window."""
         if self.address.stop == 0:
             return np.full_like(values, np.nan)
         return values - np.nanmedian(values[self.address], axis=0)

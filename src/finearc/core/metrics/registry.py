@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from finearc.core.metrics.definition import Metric
-from finearc.core.metrics.families import club, ground, limbs, timing, travel, trunk, wrist
+from finearc.core.metrics.families import club, ground_course, limbs, timing, travel, trunk, wrist
 from finearc.core.metrics.families.club import (
     ATTACK_ANGLE as ATTACK_ANGLE,
     CLUB_PATH as CLUB_PATH,
@@ -16,12 +16,20 @@ from finearc.core.metrics.families.club import (
     SHAFT_HEADING as SHAFT_HEADING,
 )
 from finearc.core.metrics.families.ground import (
-    BALANCE_SPEED as BALANCE_SPEED,
-    EVEN_TIME as EVEN_TIME,
     LEAD_FORCE as LEAD_FORCE,
     LEAD_HEEL_TOE as LEAD_HEEL_TOE,
-    LEAD_PEAK_TIME as LEAD_PEAK_TIME,
     LEAD_SHARE as LEAD_SHARE,
+    PRESSURE_SWAY as PRESSURE_SWAY,
+    STANCE_POSITION as STANCE_POSITION,
+    TRAIL_FOOT_EDGE as TRAIL_FOOT_EDGE,
+    TRAIL_FORCE as TRAIL_FORCE,
+    TRAIL_HEEL_TOE as TRAIL_HEEL_TOE,
+    VERTICAL_FORCE as VERTICAL_FORCE,
+)
+from finearc.core.metrics.families.ground_course import (
+    BALANCE_SPEED as BALANCE_SPEED,
+    EVEN_TIME as EVEN_TIME,
+    LEAD_PEAK_TIME as LEAD_PEAK_TIME,
     PEAK_LEAD_SHARE as PEAK_LEAD_SHARE,
     PEAK_TRAIL_SHARE as PEAK_TRAIL_SHARE,
     PRESSURE_BEFORE_SWAY as PRESSURE_BEFORE_SWAY,
@@ -29,15 +37,9 @@ from finearc.core.metrics.families.ground import (
     PRESSURE_ELLIPSE as PRESSURE_ELLIPSE,
     PRESSURE_PATH as PRESSURE_PATH,
     PRESSURE_PEAK_SPEED as PRESSURE_PEAK_SPEED,
-    PRESSURE_SWAY as PRESSURE_SWAY,
     RETURN_TIME as RETURN_TIME,
-    STANCE_POSITION as STANCE_POSITION,
-    TRAIL_FOOT_EDGE as TRAIL_FOOT_EDGE,
-    TRAIL_FORCE as TRAIL_FORCE,
-    TRAIL_HEEL_TOE as TRAIL_HEEL_TOE,
     TRAIL_PEAK_TIME as TRAIL_PEAK_TIME,
     TRAIL_PUSH_OFF as TRAIL_PUSH_OFF,
-    VERTICAL_FORCE as VERTICAL_FORCE,
 )
 from finearc.core.metrics.families.limbs import (
     ELBOW_GAP as ELBOW_GAP,
@@ -119,7 +121,9 @@ from finearc.core.metrics.families.wrist import (
     WRIST_TWIST as WRIST_TWIST,
 )
 
-MEASURED: tuple[Metric, ...] = wrist.ALL + club.ALL + timing.ALL + trunk.ALL + travel.ALL + limbs.ALL + ground.ALL
+MEASURED: tuple[Metric, ...] = (
+    wrist.ALL + club.ALL + timing.ALL + trunk.ALL + travel.ALL + limbs.ALL + ground_course.ALL
+)
 ALL: tuple[Metric, ...] = MEASURED
 BY_ID = {metric.id: metric for metric in ALL}
 RATE_OF = {m: BY_ID[f"{m.id}_rate"] for m in ALL if f"{m.id}_rate" in BY_ID}

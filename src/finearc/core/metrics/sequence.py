@@ -30,7 +30,7 @@ class Course:
     source: Source
 
     def between(self, start_s: float, end_s: float) -> tuple[Array, Array]:
-        """Times and values within two instants, hidden samples left out."""
+        """Times (k,), s, and values (k,), SI, within two instants, hidden samples left out."""
         inside = (self.time_s >= start_s) & (self.time_s <= end_s) & np.isfinite(self.values)
         return self.time_s[inside], self.values[inside]
 
@@ -183,8 +183,10 @@ def knee_straightening(courses: Courses, events: Mapping[Checkpoint, Event]) -> 
 
 
 def spectral_arc_length(speed: Array, step_s: float, cut_hz: float = 10.0, amplitude: float = 0.05) -> float:
-    """Smoothness of a speed profile (n,): S. Balasubramanian et al., J NeuroEng Rehabil 12:112, 2015. Negative; nearer
-    to 0 is smoother; -1.41 for a minimum-jerk movement."""
+    """Smoothness of a speed profile (n,) of any unit, sampled every ``step_s``, s: the negative length of its amplitude
+    spectrum (of height one) up to ``cut_hz``, within where that is above ``amplitude``. No unit; nearer to 0 is
+    smoother; -1.41 for a minimum-jerk movement; NaN where a single frequency is left. S. Balasubramanian, A.
+    Melendez-Calderon, A. Roby-Brami, E. Burdet, J NeuroEng Rehabil 12:112, 2015, with its values of both limits."""
     n = 1 << (int(np.ceil(np.log2(len(speed)))) + 4)
     spectrum = np.abs(np.fft.fft(speed, n))
     frequency = np.arange(n) / (n * step_s)

@@ -71,12 +71,12 @@ class SwingReader:
         return bool(self.valid[k] and self.valid[max(0, k - 1)])
 
     def at(self, values: Array, at_s: float) -> float:
-        """Value at an instant, linear between samples."""
+        """Value of a trace (n,) at an instant, s, linear between samples; in the trace's unit (SI)."""
         k, share = self._place(at_s)
         return float(values[k]) * (1.0 - share) + float(values[k + 1]) * share
 
     def value(self, values: Array, key: str, at_s: float) -> float:
-        """Address: median of its window; else linear between samples."""
+        """Value of a trace (n,) at a moment, SI. Address: median of its window; else linear between samples."""
         if self._from_window(key):
             return float(np.median(values[self.address]))
         return self.at(values, at_s)
@@ -109,7 +109,8 @@ class SwingReader:
 
     def read(self, traces: Sequence[tuple[Source, Trace]], stacked: Array, rates: Array) -> list[Measured]:
         """Every trace at every moment, and its changes. ``stacked`` and ``rates`` (n, traces) hold the traces' values
-        and their rates; what is hidden at a moment is not read there."""
+        (SI) and their rates (SI per s); what is hidden at a moment is not read there. The standard uncertainty of each
+        value joins that of the calibration, of the trace, and of the moment's time at the rate of the trace."""
         keys = list(self._at)
         if not keys or not traces:
             return []

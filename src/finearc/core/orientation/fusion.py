@@ -62,7 +62,8 @@ def _pieces(valid: Mask) -> list[tuple[int, int]]:
 
 
 def fast_stretches(gyr_rad_s: Array, step_s: float) -> list[tuple[int, int]]:
-    """Index ranges in which the sensor turns fast, with a margin, joined when closer than 0.2 s."""
+    """Index ranges in which the sensor turns fast, with a margin, joined when closer than 0.2 s; ``gyr_rad_s`` (n, 3),
+    rad/s in sensor axes, sampled every ``step_s``, s. Longer ones than ``LONGEST_FAST_S`` are left out."""
     fast = np.einsum("ij,ij->i", gyr_rad_s, gyr_rad_s) > FAST_RAD_S**2
     if not fast.any():
         return []
@@ -89,8 +90,9 @@ def _calm_before(gyr_rad_s: Array, start: int, end: int, step_s: float) -> int |
 
 
 def carry_gravity(acc_m_s2: Array, gyr_rad_s: Array, step_s: float) -> Array:
-    """Specific force (n, 3) with fast stretches that follow a calm moment replaced by gravity carried by the
-    gyroscopes. Their bias is taken from the calm moments of the recording."""
+    """Specific force (n, 3), m/s² in sensor axes, with fast stretches that follow a calm moment replaced by gravity
+    carried by the gyroscopes (n, 3), rad/s, sampled every ``step_s``, s. Their bias is taken from the calm moments of
+    the recording."""
     stretches = fast_stretches(gyr_rad_s, step_s)
     if not stretches:
         return acc_m_s2
@@ -116,7 +118,7 @@ def _gyro_only(gyr_rad_s: Array, step_s: float) -> Array:
 
 
 def between_samples(gyr_rad_s: Array) -> Array:
-    """Mean rate (n, 3) over the step that ends at each sample (trapezoid). The filter takes a sample as the
+    """Mean rate (n, 3), rad/s, over the step that ends at each sample (trapezoid). The filter takes a sample as the
     rate of the whole step before it; at 1000 deg/s and 200 Hz that alone would lag by 2.5°."""
     mean = gyr_rad_s.copy()
     mean[1:] += gyr_rad_s[:-1]

@@ -45,10 +45,12 @@ class MatMotion:
 
     @property
     def time_s(self) -> Array:
+        """Instants (n,), s, of the mat's frames."""
         return self.stream.time_s
 
     @property
     def pressure_kpa(self) -> Floats:
+        """Pressure (n, cells), kPa, as it was recorded."""
         return self.stream.pressure_kpa
 
     @cached_property
@@ -60,16 +62,16 @@ class MatMotion:
         return ok
 
     def mean_kpa(self, window: slice) -> Array:
-        """Mean of a window, zero taken off and dead cells filled (cells,)."""
+        """Mean of a window, kPa (cells,), zero taken off and dead cells filled."""
         p = self.pressure_kpa[window]
         return self.mended(p.mean(axis=0, dtype=np.float64) - self.zero_kpa)
 
     def most_kpa(self, window: slice) -> Array:
-        """The most each cell showed in a window (cells,), zero taken off and dead cells filled."""
+        """The most each cell showed in a window, kPa (cells,), zero taken off and dead cells filled."""
         return self.mended(self.pressure_kpa[window].max(axis=0).astype(np.float64) - self.zero_kpa)
 
     def mended(self, cells: Array) -> Array:
-        """A picture (cells,) whose dead cells are filled from their neighbours."""
+        """A picture (cells,), kPa, whose dead cells are filled from their neighbours."""
         out = np.where(self.dead, 0.0, cells)
         if self._fill is not None:
             index, live, weights = self._fill

@@ -31,10 +31,12 @@ class Loads:
 
     @property
     def total_n(self) -> Array:
+        """Vertical force (n,), N, of both feet."""
         return np.asarray(self.force_n.sum(axis=1))
 
     @property
     def lead_share(self) -> Array:
+        """The lead foot's share (n,) of the vertical force, 0 to 1."""
         return np.asarray(self.force_n[:, 0] / np.maximum(self.total_n, 1.0))
 
     @property

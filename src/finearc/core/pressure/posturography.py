@@ -17,12 +17,13 @@ def path_length(places_m: Array) -> float:
 
 
 def mean_speed(places_m: Array, step_s: float) -> float:
-    """Mean speed along the way, m/s."""
+    """Mean speed along the way through places (n, 2), m, every ``step_s``, s; in m/s."""
     return path_length(places_m) / max((len(places_m) - 1) * step_s, 1e-9)
 
 
 def peak_speed(places_m: Array, step_s: float) -> float:
-    """Largest speed along the way, m/s, over two steps around each place."""
+    """Largest speed, m/s, along the way through places (n, 2), m, over two steps of ``step_s``, s, around each; 0 of
+    fewer than three places."""
     if len(places_m) < 3:
         return 0.0
     return float((np.linalg.norm(places_m[2:] - places_m[:-2], axis=1) / (2.0 * step_s)).max())
@@ -34,7 +35,8 @@ def _f95(n: int) -> float:
 
 
 def ellipse_area(places_m: Array) -> float:
-    """Area, m², of the ellipse expected to hold 95 % of the places (n, 2): 2 π F₀.₉₅(2, n-2) √(s_x² s_y² - s_xy²)."""
+    """Area, m², of the ellipse expected to hold 95 % of the places (n, 2), m; 0 of fewer than five:
+    2 π F₀.₉₅(2, n-2) √(s_x² s_y² - s_xy²)."""
     n = len(places_m)
     if n < 5:
         return 0.0

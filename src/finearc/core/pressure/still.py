@@ -18,7 +18,8 @@ ADDRESS_S = 0.2
 
 
 def stillness(time_s: Array, places_m: Array, before: int | None = None) -> slice | None:
-    """The last ``ADDRESS_S`` of the last rest before the pressure moves most, or before sample ``before``."""
+    """The last ``ADDRESS_S`` of the last rest before the pressure moves most, or before sample ``before``, as samples;
+    None without a rest. ``time_s`` (n,), s; ``places_m`` (n, 2), m, of the centre of pressure."""
     step = float(time_s[-1] - time_s[0]) / max(len(time_s) - 1, 1)
     smooth = low_pass(places_m, STILL_HZ, 1.0 / step)
     speed = np.linalg.norm(np.gradient(smooth, step, axis=0), axis=1)

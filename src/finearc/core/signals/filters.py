@@ -17,7 +17,10 @@ def _design(cut_hz: float, rate_hz: float) -> Array:
 
 
 def low_pass(values: Array, cut_hz: float, rate_hz: float) -> Array:
-    """Zero-lag filter of (n, …) along its first axis; short pieces pass unchanged."""
+    """Zero-lag low-pass of (n, …), any unit, along its first axis: a Butterworth filter of order 2 run both ways, its
+    cut-off, Hz, that of both passes together; at most 0.45 of ``rate_hz``. Pieces of 12 samples or fewer pass
+    unchanged. D. A. Winter, Biomechanics and Motor Control of Human Movement, 4th ed., 2009, section 3.4.4 (correction
+    for two passes; from memory)."""
     if len(values) <= 12:
         return values
     pad = min(len(values) - 1, max(12, int(0.12 * rate_hz)))

@@ -23,7 +23,7 @@ MIN_RATE_HZ = 40.0
 
 
 def uniform_grid(streams: Sequence[ImuStream]) -> Array:
-    """The time axis shared by all streams: their common span at the fastest stream's median step."""
+    """The time axis (n,), s, shared by all streams: their common span at the fastest stream's median step."""
     step = min(float(np.median(np.diff(s.time_s))) for s in streams)
     if step > 1.0 / MIN_RATE_HZ:
         slowest = streams[0]
@@ -115,7 +115,8 @@ def _clean_one(stream: ImuStream, duplicates: int, grid_s: Array) -> CleanStream
 
 
 def moving_mean(values: Array, width: int) -> Array:
-    """Centred moving mean of (n,) over ``width`` samples; the ends average what is there."""
+    """Centred moving mean of (n,), any unit, over ``width`` samples (one more when that is even); the ends average what
+    is there."""
     total = np.concatenate([[0.0], np.cumsum(values)])
     n = len(values)
     half = width // 2

@@ -78,6 +78,7 @@ class _Drawing:
     measured: set[Part] = field(default_factory=set)
 
     def put(self, name: str, value: Array) -> None:
+        """A point (3,) or (n, 3), m in the bay, unless it is known better already."""
         self.points.setdefault(name, np.broadcast_to(value, (self.n, 3)))
 
     def offset(self, origin: str, r: Array, local: tuple[float, float, float]) -> Array:

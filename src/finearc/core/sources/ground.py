@@ -10,7 +10,7 @@ import numpy as np
 
 from finearc.core.markers.stream import bay_from_lab
 from finearc.core.metrics.definition import Metric, Source
-from finearc.core.metrics.families.ground import ALL as GROUND
+from finearc.core.metrics.families.ground_course import ALL as GROUND
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.pressure.clean import MatMotion, read_mat
 from finearc.core.pressure.plates import ForcePlate, PlateStream, read_plates

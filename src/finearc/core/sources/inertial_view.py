@@ -95,6 +95,7 @@ class InertialView(View):
 
     @property
     def covariance(self) -> Array:
+        """Of the calibration's errors (k, k), rad²."""
         return self.of_calibration
 
     @property

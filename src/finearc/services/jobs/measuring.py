@@ -11,7 +11,6 @@ import orjson
 from pydantic import BaseModel
 
 from finearc.core.errors import FineArcError
-from finearc.core.judging.ranges import Key
 from finearc.core.metrics.definition import Measured
 from finearc.services.capture import calibrating, recordings
 from finearc.services.capture.raw import data_of
@@ -24,8 +23,9 @@ from finearc.services.judging.judge import judge_record
 from finearc.services.judging.terms import Terms, terms_of
 from finearc.services.lesson.summary import refresh
 from finearc.services.ports import Offer, UnitOfWork
-from finearc.services.record.codec import Told, pack_judgement, pack_record, told, unpack_record
+from finearc.services.record.codec import pack_record, unpack_record
 from finearc.services.record.document import SwingRecord
+from finearc.services.record.judgements import pack_judgement, sides, told
 from finearc.services.record.making import Made, Surroundings, record_of
 from finearc.services.records import Lesson, Player, Recording, Swing
 
@@ -233,15 +233,9 @@ def _shown(m: Measured) -> float:
 
 def _verdicts(before: bytes, after: SwingRecord, swing: Swing, terms: Terms, report: MeasuringReport) -> None:
     kept, judged = told(before), told(pack_judgement(judge_record(after, terms, swing.club, swing.shot)))
-    keys = kept.verdicts.keys() | judged.verdicts.keys()
-    report.verdicts += sum(_side(kept, k) != _side(judged, k) for k in keys)
+    was, now_is = sides(kept), sides(judged)
+    report.verdicts += sum(was.get(k) != now_is.get(k) for k in was.keys() | now_is.keys())
     report.findings += kept.head["fired"].keys() != judged.head["fired"].keys()
-
-
-def _side(judged: Told, key: Key) -> object:
-    """The range that a value was judged by and on which side of it."""
-    row = judged.verdicts.get(key)
-    return row[:2] if row is not None and row[0] else None
 
 
 def accept_measuring(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]:

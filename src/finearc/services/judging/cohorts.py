@@ -24,8 +24,9 @@ from finearc.services.judging.terms import BEST, Terms
 from finearc.services.lesson.summary import COUNTING
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import TRACES, pack_traces, unpack_traces
-from finearc.services.record.codec import told, unpack_record, unpack_values
+from finearc.services.record.codec import unpack_record, unpack_values
 from finearc.services.record.document import SwingRecord
+from finearc.services.record.judgements import told
 from finearc.services.records import Lesson, Player, Reference, Swing
 
 SYNTHETIC = "synthetic"

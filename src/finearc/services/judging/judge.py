@@ -71,7 +71,7 @@ def bands_of(
     """Where the band of each traced metric is tied."""
     out = {}
     for key in traced:
-        if key in page.first_by_metric:
+        if key in page.ties:
             knots = band_knots(BY_ID[key], page, values, times)
             if knots:
                 out[key] = knots

@@ -6,13 +6,13 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
-from finearc.core.judging.ranges import Key, Verdict
 from finearc.services.judging.judge import findings_of, judge_measured, outside_of, reason_for
 from finearc.services.judging.terms import Terms
 from finearc.services.ports import JudgedRows, UnitOfWork
 from finearc.services.record.blocks import TRACES, unpack_traces
-from finearc.services.record.codec import VERDICTS, Told, pack_judgement, told, unpack_to_judge, with_outside
+from finearc.services.record.codec import unpack_to_judge
 from finearc.services.record.document import SwingJudgement
+from finearc.services.record.judgements import Told, VerdictRow, changed_verdicts, pack_judgement, told, with_outside
 from finearc.services.records import Swing
 
 
@@ -23,9 +23,9 @@ def keep_judgement(swing: Swing, judgement: SwingJudgement, terms: Terms, before
         judgement = _same_bands(judgement, old)
     document = pack_judgement(judgement)
     new = told(document)
-    verdicts, gone = _changed(new, old)
+    verdicts, gone = changed_verdicts(new, old)
     findings = None if old is not None and old.head["fired"] == new.head["fired"] else _findings(judgement, terms)
-    return JudgedRows(swing, document, verdicts, gone, findings)
+    return JudgedRows(swing, document, [_row(v) for v in verdicts], gone, findings)
 
 
 def _same_bands(judgement: SwingJudgement, old: Told) -> SwingJudgement:
@@ -39,31 +39,14 @@ def _same_bands(judgement: SwingJudgement, old: Told) -> SwingJudgement:
     return SwingJudgement(**{**vars(judgement), "outside": {**judgement.outside, **kept}})
 
 
-def _changed(new: Told, old: Told | None) -> tuple[list[Mapping[str, Any]], list[Key]]:
-    """Verdict rows that differ, and keys that are judged by nothing any more."""
-    before = old.verdicts if old is not None else {}
-    rows: list[Mapping[str, Any]] = []
-    gone = []
-    for key, row in new.verdicts.items():
-        range_id, code, low, high = row
-        was = before.get(key)
-        if range_id:
-            if was is None or was[:2] != row[:2] or repr(was[2:]) != repr(row[2:]):
-                rows.append(_row(key, range_id, VERDICTS[int(code)], low, high))
-        elif was is not None and was[0]:
-            gone.append(key)
-    gone += [k for k, was in before.items() if was[0] and k not in new.verdicts]
-    return rows, gone
-
-
-def _row(key: Key, range_id: str, verdict: Verdict, low: float, high: float) -> Mapping[str, Any]:
+def _row(v: VerdictRow) -> Mapping[str, Any]:
     return {
-        "metric": key[0],
-        "moment": key[1],
-        "verdict": verdict.value,
-        "range_id": range_id,
-        "low": None if low != low else low,
-        "high": None if high != high else high,
+        "metric": v.key[0],
+        "moment": v.key[1],
+        "verdict": v.verdict.value,
+        "range_id": v.range_id,
+        "low": v.low,
+        "high": v.high,
     }
 
 

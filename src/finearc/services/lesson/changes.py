@@ -18,8 +18,9 @@ from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.summary import SHOWN, counting_swings, counts, flight_of, refresh, summarise_edit
 from finearc.services.ports import LessonEdit, RawCodec, UnitOfWork
-from finearc.services.record.codec import unpack_judgement, unpack_record
+from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement
+from finearc.services.record.judgements import judgement_in_brief, unpack_judgement
 from finearc.services.records import ChangeEntry, Lesson, Player, Recording, Swing
 
 KINDS = {
@@ -96,7 +97,7 @@ def mark_swing(uow: UnitOfWork, swing_id: UUID, fields_of: Callable[[Swing], tup
     flies = _flight(edit, swing)
     told = changed and bool(set(fields) & IN_SUMMARY) and (flies != flown or not set(fields) <= OF_THE_BALL)
     judged = {
-        s.id: unpack_judgement(d, rule_set.ranges, None if s is swing else SHOWN)
+        s.id: unpack_judgement(d, rule_set.ranges) if s is swing else judgement_in_brief(d, rule_set.ranges, SHOWN)
         for s, d in edit.swings
         if d is not None and (s is swing or (told and s.club == swing.club and counts(s)))
     }

@@ -9,7 +9,7 @@ from uuid import UUID
 
 from finearc.catalogue import library
 from finearc.services.capture.recordings import rejudge_lesson
-from finearc.services.errors import Clash, Refused
+from finearc.services.errors import Clash, NotFound, Refused
 from finearc.services.judging.academy_rules import close_rules, reopen_rules
 from finearc.services.lesson.documents import SummaryOut
 from finearc.services.lesson.summary import refresh
@@ -121,6 +121,14 @@ def name_walk_in(player: Player, name: str, consent_by: str) -> None:
     player.name = name.strip()
     if consent_by.strip():
         player.consent_at, player.consent_by = now(), consent_by.strip()
+
+
+def limit_of(uow: UnitOfWork, player: Player, limit_id: UUID) -> MovementLimit:
+    """One of the player's limits of movement; another's is not found."""
+    limit = uow.get(MovementLimit, limit_id)
+    if limit.player_id != player.id:
+        raise NotFound("limit of movement")
+    return limit
 
 
 def answer_pain(uow: UnitOfWork, lesson: Lesson, answer: str, note: str = "") -> list[SummaryOut]:

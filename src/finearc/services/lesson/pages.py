@@ -23,8 +23,9 @@ from finearc.services.lesson.summary import BlockChange, before_group, compare_s
 from finearc.services.lesson.wording import finding_out, judged_value_out, metric_value, not_assessed_out, value_table
 from finearc.services.ports import LessonHead, UnitOfWork, ValueRow
 from finearc.services.record.blocks import TRACES, unpack_traces
-from finearc.services.record.codec import unpack_judgement, unpack_record
+from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement, SwingRecord
+from finearc.services.record.judgements import unpack_judgement
 from finearc.services.records import Block, Lesson, Player, Priority, Recording, Swing
 
 PHASES = ("setup", "takeaway", "top", "transition", "downswing", "impact")
@@ -120,6 +121,32 @@ def lesson_page(uow: UnitOfWork, lesson_id: UUID) -> LessonRead:
         [_swing_read(s, judged.get(s.id)) for s in swings],
         [made.get(club) or _summary(kept.get((lesson_id, club)), club, head, rule_set) for club in clubs],
         block_reads(uow, lesson, blocks, swings),
+    )
+
+
+@dataclass(frozen=True)
+class JoinedRead:
+    """What came to a lesson: its newer swings, and what they changed."""
+
+    recordings: Sequence[Recording]
+    swings: Sequence[SwingRead]
+    summaries: Sequence[m.SummaryOut]
+    blocks: Sequence[BlockRead]
+
+
+def joined(uow: UnitOfWork, lesson_id: UUID, after: int) -> JoinedRead:
+    """The swings with a number above ``after``, and what may have changed with them. Raises ``NotFound``."""
+    lesson = uow.get(Lesson, lesson_id)
+    swings = uow.find(Swing, lesson_id=lesson_id, order="number")
+    new = [s for s in swings if s.number > after]
+    documents = uow.swings.judgements([s.id for s in new])
+    judged = _judged(uow, [(s, documents.get(s.id)) for s in new], rule_set_of(uow, lesson)) if new else {}
+    kept = uow.swings.summaries([lesson_id]) if new else {}
+    return JoinedRead(
+        uow.find(Recording, lesson_id=lesson_id, order="number"),
+        [_swing_read(s, judged.get(s.id)) for s in new],
+        [m.SummaryOut.model_validate_json(d) for (_, club), d in kept.items() if any(s.club == club for s in new)],
+        block_reads(uow, lesson, uow.find(Block, lesson_id=lesson_id, order="started_at"), swings),
     )
 
 

@@ -45,7 +45,7 @@ def setup_answer(judged: Sequence[Judged], rule_set: RuleSet, warnings: Sequence
         return None
     told = [metric_value(j) for j in judged]
     findings, _ = rule_set.find([Evidence.of(judged, {})])
-    about = [finding_out(f, rule_set.ranges) for f in findings if f.rule.phase == "setup" and f.rule.id != "palm_grip"]
+    about = [finding_out(f, rule_set.ranges) for f in findings if f.rule.phase == "setup" and f.rule.setup_answer]
     if about:
         return _from_finding(about[0], told, rule_set)
     known = {v.metric: v for v in told}

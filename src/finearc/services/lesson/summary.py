@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
-from statistics import median, pstdev
+from statistics import median
 from uuid import UUID
+
+import numpy as np
 
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.comparing.change import Change, compare
@@ -22,8 +24,8 @@ from finearc.services.judging.terms import Terms, limits_on, terms_of
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.summary_words import summary_out
 from finearc.services.ports import LessonEdit, UnitOfWork, ValueRow
-from finearc.services.record.codec import unpack_judgement
 from finearc.services.record.document import SwingJudgement
+from finearc.services.record.judgements import judgement_in_brief
 from finearc.services.record.shown import GOOD
 from finearc.services.records import Block, Lesson, Player, Swing
 
@@ -119,7 +121,7 @@ def refresh(uow: UnitOfWork, lesson: Lesson, player: Player, clubs: Collection[s
     terms = terms_of(uow, lesson, player)
     ranges = terms.rule_set.ranges
     kept = uow.swings.judgements([s.id for s in swings])
-    judged = {k: unpack_judgement(block, ranges, SHOWN) for k, block in kept.items()}
+    judged = {k: judgement_in_brief(block, ranges, SHOWN) for k, block in kept.items()}
     made = {club: _made(lesson, player, terms, club, swings, judged) for club in clubs}
     uow.swings.summarise({(lesson.id, club): document.model_dump_json() for club, document in made.items()})
     return made
@@ -208,7 +210,7 @@ def _spreads(judged: Sequence[SwingJudgement]) -> list[Spread]:
         found = [j.judged[key].measured for j in judged if key in j.judged]
         if found:
             values = [v.value for v in found]
-            out.append(Spread(found[0].metric, key[1], len(values), median(values), pstdev(values)))
+            out.append(Spread(found[0].metric, key[1], len(values), median(values), float(np.std(values))))
     return out
 
 

@@ -1,5 +1,5 @@
 """What is kept of a swing: everything measured in it, and how it was judged. Two typed documents; their bytes are made
-and read in ``codec`` alone."""
+and read in ``codec`` and ``judgements`` alone."""
 
 from __future__ import annotations
 

@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
+import { count } from "@/lib/words";
 import { Button, Choice, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 
 import { useCohort, useCohortChanges } from "./api";
@@ -73,7 +74,7 @@ export function Build() {
       <section className="flex min-h-0 flex-col">
         <div className="flex flex-none flex-wrap items-center gap-x-6 px-7 pt-2">
           <p className="text-xl">
-            <b>{c?.swings ?? 0} swings</b>
+            <b>{count(c?.swings ?? 0, "swing")}</b>
             {c?.warning ? <span> · {c.warning}</span> : null}
           </p>
           <Choice<Share>
@@ -104,7 +105,7 @@ export function Build() {
                   <b>{r.label}</b> {r.moment === "whole swing" ? "" : r.moment}
                   <span className="block text-base text-muted">
                     {r.id}
-                    {r.school ? ` · ${r.school}` : ""} · {r.swings} swings of {r.players} player{r.players === 1 ? "" : "s"}
+                    {r.school ? ` · ${r.school}` : ""} · {count(r.swings, "swing")} of {count(r.players, "player")}
                   </span>
                 </span>
                 <span className="text-lg">

@@ -5,14 +5,14 @@ import { importAcademyRules, importRanges } from "@/api/hooks";
 import { keys } from "@/api/keys";
 
 export function useRanges(label: string) {
-  return useQuery({ queryKey: ["benchmarks", "ranges", label], queryFn: () => data(api.GET("/api/benchmarks/ranges", { params: { query: { label } } })) });
+  return useQuery({ queryKey: keys.ranges(label), queryFn: ({ signal }) => data(api.GET("/api/benchmarks/ranges", { params: { query: { label } }, signal })) });
 }
 
 export function useDifferences(before: string, after: string) {
   return useQuery({
-    queryKey: ["benchmarks", "differences", before, after],
+    queryKey: keys.differences(before, after),
     enabled: before !== "" && after !== "" && before !== after,
-    queryFn: () => data(api.GET("/api/benchmarks/differences", { params: { query: { before, after } } })),
+    queryFn: ({ signal }) => data(api.GET("/api/benchmarks/differences", { params: { query: { before, after } }, signal })),
   });
 }
 
@@ -27,13 +27,13 @@ export function useSetClock() {
     mutationFn: (time_zone: string) => data(api.PUT("/api/academy/clock", { body: { time_zone } })),
     onSuccess: (found) => {
       client.setQueryData(keys.academy, found);
-      return Promise.all([client.invalidateQueries({ queryKey: keys.diary() }), client.invalidateQueries({ queryKey: ["player"] })]);
+      return Promise.all([client.invalidateQueries({ queryKey: keys.diary() }), client.invalidateQueries({ queryKey: keys.player() })]);
     },
   });
 }
 
 export function useAcademyRules() {
-  return useQuery({ queryKey: ["academy-rules"], queryFn: () => data(api.GET("/api/academy-rules")) });
+  return useQuery({ queryKey: keys.academyRules, queryFn: ({ signal }) => data(api.GET("/api/academy-rules", { signal })) });
 }
 
 /** Everything that is judged may read otherwise afterwards. */
@@ -73,7 +73,11 @@ export function useAcademyRulesChanges() {
 }
 
 export function useCohort(body: Schemas["CohortIn"]) {
-  return useQuery({ queryKey: ["cohort", body], queryFn: () => data(api.POST("/api/cohorts/look", { body })), placeholderData: (old) => old });
+  return useQuery({
+    queryKey: keys.cohort(body),
+    queryFn: ({ signal }) => data(api.POST("/api/cohorts/look", { body, signal })),
+    placeholderData: (old) => old,
+  });
 }
 
 export function useCohortChanges() {

@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import { api, data } from "@/api/client";
 import { useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { schoolsTold } from "@/lib/schools";
 import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 import { LiveProvider } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
@@ -29,19 +30,7 @@ export function LessonFrame() {
   const l = lesson.data;
   const club = catalogue.data?.clubs.find((c) => c.id === l.club)?.label ?? l.club;
   const worn = new Set(l.recordings.flatMap((t) => t.segments));
-  const body = worn.has("markers") || worn.has("pelvis");
-  const axes = [
-    ...(worn.has("lead_hand") || (!body && !worn.has("pressure")) ? ["lead_wrist"] : []),
-    ...(body ? ["pelvis"] : []),
-    ...(worn.has("pressure") ? ["pressure"] : []),
-  ];
-  const schools = axes.flatMap((axis) => {
-    const label = catalogue.data?.schools
-      .find((s) => s.axis === axis)
-      ?.options.find((o) => o.id === l.schools[axis])
-      ?.label.toLowerCase();
-    return label ? [axis === "pelvis" ? `${label} pelvis` : label] : [];
-  });
+  const schools = schoolsTold(catalogue.data?.schools ?? [], l.schools, worn);
   const limits = l.player.limits.filter((x) => x.holds);
   const last = l.swings.at(-1);
   const stage = "grid min-h-14 place-items-center px-2.5";

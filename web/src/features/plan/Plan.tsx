@@ -5,6 +5,7 @@ import type { Schemas } from "@/api/client";
 import { useCatalogue, useChangeLesson, useLesson, useUndo } from "@/api/hooks";
 import { useKeys } from "@/shared/ui/keys";
 import { changedSince, chosenOf, departs, flightWords, MOST, putFirst, swapped, without, type Choice } from "@/lib/plan";
+import { schoolsTold } from "@/lib/schools";
 import { columnOfSide, LEFT_RIGHT } from "@/lib/sides";
 import { Button, ErrorLine, Field, inputLook, Loading, useSettings } from "@/shared/ui/controls";
 
@@ -68,9 +69,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const busy = keep.isPending || drop.isPending;
   const left = own?.findings.filter((f) => !chosen.some((c) => c.finding === f.finding)) ?? [];
   const side = (s: string) => LEFT_RIGHT[columnOfSide(s, lesson.player.handedness)] ?? s;
-  const schools = catalogue.schools.flatMap((s) =>
-    s.options.filter((o) => o.id === lesson.schools[s.axis] && s.axis !== "putting_wrist").map((o) => o.label.toLowerCase()),
-  );
+  const schools = schoolsTold(catalogue.schools, lesson.schools);
   const limits = lesson.player.limits.filter((l) => l.holds);
   useKeys({
     o: () => !closed && setSheet("own"),

@@ -109,7 +109,8 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
 
 function Differences({ what, words }: { what: Schemas["WhatIfOut"]; words: Vocabulary }) {
   const name = (f: { label: string; plain_label: string }) => (words === "plain" ? f.plain_label : f.label);
-  if (what.nothing) return <p className="text-2xl font-bold">Nothing would change over these {what.counting} swings.</p>;
+  if (what.nothing)
+    return <p className="text-2xl font-bold">Nothing would change over {what.counting === 1 ? "this swing" : `these ${what.counting} swings`}.</p>;
   const first = (ps: Schemas["ProposalOut"][]) => ps.map(name).join("; ") || "nothing to change";
   return (
     <div className="space-y-3">

@@ -1,25 +1,29 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 
 import { api, data, type Schemas } from "@/api/client";
-import { useRefresh } from "@/api/hooks";
+import { usePutLesson, useRefresh } from "@/api/hooks";
+import { keys } from "@/api/keys";
 import type { Choice } from "@/lib/plan";
 
 const at = (lessonId: string) => ({ params: { path: { lesson_id: lessonId } } });
 
 /** Keep the priorities as they stand, or go back to the proposal; end and reopen the lesson. */
 export function usePlan(lessonId: string) {
-  const refresh = useRefresh(lessonId);
+  const put = usePutLesson(lessonId);
   const keep = useMutation({
     mutationFn: (priorities: Choice[]) => data(api.PUT("/api/lessons/{lesson_id}/plan", { ...at(lessonId), body: { priorities } })),
-    onSuccess: refresh,
+    onSuccess: put,
   });
-  const drop = useMutation({ mutationFn: () => data(api.DELETE("/api/lessons/{lesson_id}/plan", at(lessonId))), onSuccess: refresh });
-  const reopen = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/reopen", at(lessonId))), onSuccess: refresh });
+  const drop = useMutation({ mutationFn: () => data(api.DELETE("/api/lessons/{lesson_id}/plan", at(lessonId))), onSuccess: put });
+  const reopen = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/reopen", at(lessonId))), onSuccess: put });
   return { keep, drop, reopen };
 }
 
 export function useSchools(lessonId: string) {
-  return useQuery({ queryKey: ["lesson", lessonId, "schools"], queryFn: () => data(api.GET("/api/lessons/{lesson_id}/schools", at(lessonId))) });
+  return useQuery({
+    queryKey: keys.schools(lessonId),
+    queryFn: ({ signal }) => data(api.GET("/api/lessons/{lesson_id}/schools", { ...at(lessonId), signal })),
+  });
 }
 
 /** What other schools or ranges would change, and keeping it. */
@@ -27,9 +31,9 @@ export function useWhatIf(lessonId: string, ask: { schools: Record<string, strin
   const refresh = useRefresh(lessonId);
   const body: Schemas["WhatIfIn"] = { ...ask, club: "" };
   const what = useQuery({
-    queryKey: ["lesson", lessonId, "what-if", ask],
+    queryKey: keys.whatIf(lessonId, ask),
     enabled,
-    queryFn: () => data(api.POST("/api/lessons/{lesson_id}/what-if", { ...at(lessonId), body })),
+    queryFn: ({ signal }) => data(api.POST("/api/lessons/{lesson_id}/what-if", { ...at(lessonId), body, signal })),
   });
   const keep = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/terms", { ...at(lessonId), body })), onSuccess: refresh });
   return { what, keep };

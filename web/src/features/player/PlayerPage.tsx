@@ -1,15 +1,15 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 
-import { api, data, type Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
+import { count } from "@/lib/words";
 import { LimitForm } from "@/shared/forms/LimitForm";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
 
 import { PlayerForm } from "./PlayerForm";
+import { usePlayer, usePlayerChanges } from "./usePlayer";
 
 /** The day on the academy's calendar, which stands in the time itself. */
 const day = (iso: string) =>
@@ -19,36 +19,9 @@ const day = (iso: string) =>
 export function PlayerPage() {
   const catalogue = useCatalogue();
   const { playerId } = useParams({ from: "/signed-in/players/$playerId" });
-  const client = useQueryClient();
-  const navigate = useNavigate();
   const [sheet, setSheet] = useState<"" | "edit" | "limit" | "erase">("");
-  const path = { params: { path: { player_id: playerId } } };
-  const player = useQuery({ queryKey: ["player", playerId], queryFn: () => data(api.GET("/api/players/{player_id}", path)) });
-  const keep = async () => {
-    setSheet("");
-    await client.invalidateQueries();
-  };
-  const change = useMutation({ mutationFn: (body: Schemas["PlayerIn"]) => data(api.PUT("/api/players/{player_id}", { ...path, body })), onSuccess: keep });
-  const addLimit = useMutation({
-    mutationFn: (body: Schemas["LimitIn"]) => data(api.POST("/api/players/{player_id}/limits", { ...path, body })),
-    onSuccess: keep,
-  });
-  const removeLimit = useMutation({
-    mutationFn: (limit_id: string) => data(api.DELETE("/api/players/{player_id}/limits/{limit_id}", { params: { path: { player_id: playerId, limit_id } } })),
-    onSuccess: keep,
-  });
-  const erase = useMutation({
-    mutationFn: () => data(api.DELETE("/api/players/{player_id}", path)),
-    onSuccess: async () => {
-      await client.invalidateQueries();
-      await navigate({ to: "/players" });
-    },
-  });
-  const lessonNow = useMutation({
-    mutationFn: () =>
-      data(api.POST("/api/lessons/start-now", { body: { player_id: playerId, handedness: player.data?.handedness ?? "right", club: "7-iron", bay: "Bay 1" } })),
-    onSuccess: (lesson) => navigate({ to: "/lessons/$lessonId", params: { lessonId: lesson.id } }),
-  });
+  const player = usePlayer(playerId);
+  const { change, addLimit, removeLimit, erase, lessonNow } = usePlayerChanges(playerId, () => setSheet(""));
   if (player.isPending) return <Loading what="Opening the player" />;
   if (player.error)
     return (
@@ -104,7 +77,7 @@ export function PlayerPage() {
             <p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given."}</p>
           </div>
           <div className="flex flex-wrap gap-3 pt-2">
-            <Button tone="solid" onClick={() => lessonNow.mutate()} disabled={lessonNow.isPending}>
+            <Button tone="solid" onClick={() => lessonNow.mutate(p.handedness)} disabled={lessonNow.isPending}>
               Lesson now
             </Button>
             <Button onClick={() => setSheet("edit")}>Edit</Button>
@@ -135,7 +108,7 @@ export function PlayerPage() {
                     </span>
                     {l.note ? <span className="block text-muted">{l.note}</span> : null}
                   </span>
-                  <span className="text-muted">{l.swings} swings</span>
+                  <span className="text-muted">{count(l.swings, "swing")}</span>
                 </Link>
               </li>
             ))}
@@ -166,8 +139,8 @@ export function PlayerPage() {
       </Sheet>
       <Sheet open={sheet === "erase"} onClose={() => setSheet("")} title={`Erase ${p.name}?`}>
         <p className="text-xl">
-          This removes the player with all {p.lessons.length} lessons, every capture and every result. It cannot be undone. Export first if the data may be
-          needed.
+          This removes the player with {p.lessons.length === 1 ? "the one lesson" : `all ${p.lessons.length} lessons`}, every capture and every result. It
+          cannot be undone. Export first if the data may be needed.
         </p>
         <ErrorLine error={erase.error} />
         <div className="mt-6 flex gap-3">

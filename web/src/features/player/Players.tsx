@@ -3,6 +3,7 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
+import { keys } from "@/api/keys";
 import { Button, ErrorLine, inputLook, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
@@ -16,14 +17,14 @@ export function Players() {
   const navigate = useNavigate();
   const client = useQueryClient();
   const players = useQuery({
-    queryKey: ["players", q],
-    queryFn: () => data(api.GET("/api/players", { params: { query: { q } } })),
+    queryKey: keys.players(q),
+    queryFn: ({ signal }) => data(api.GET("/api/players", { params: { query: { q } }, signal })),
     placeholderData: (old) => old,
   });
   const add = useMutation({
     mutationFn: (body: Schemas["PlayerIn"]) => data(api.POST("/api/players", { body })),
     onSuccess: async (player) => {
-      await client.invalidateQueries({ queryKey: ["players"] });
+      await client.invalidateQueries({ queryKey: keys.players() });
       await navigate({ to: "/players/$playerId", params: { playerId: player.id } });
     },
   });

@@ -1,7 +1,7 @@
 import type { Schemas } from "@/api/client";
 import { measureById } from "@/lib/measures";
 import { change } from "@/lib/settings";
-import type { Vocabulary } from "@/lib/words";
+import { count, type Vocabulary } from "@/lib/words";
 
 import { Strip } from "./Strip";
 import type { SwingData } from "./useSwingData";
@@ -33,7 +33,7 @@ export function SwingStrip({
       mirror={mirror}
       onChoose={onChoose}
       title={`${view?.name ?? "Cup"}, this lesson`}
-      count={lead ? `${lead.shown} of ${lead.assessed} swings` : counting ? `${summary.counting} swings` : ""}
+      count={lead ? `${lead.shown} of ${count(lead.assessed, "swing")}` : counting ? count(summary.counting, "swing") : ""}
       countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "nothing to change" : "no swing counts yet"}
       follow={follow}
       onFollow={() => change({ follow: !follow })}

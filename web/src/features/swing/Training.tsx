@@ -2,7 +2,7 @@ import { Link } from "@tanstack/react-router";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { inWords, moment } from "@/lib/words";
+import { count, inWords, moment } from "@/lib/words";
 import { Button, useSettings } from "@/shared/ui/controls";
 
 interface Props {
@@ -33,7 +33,7 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
         <>
           <p className="min-w-0 flex-1 text-xl leading-snug">
             <b>Drill{drill ? `: ${drill.label}` : ""}.</b> {drill?.how} {drill?.caution ? <b>{drill.caution}</b> : "Stop if it hurts."}{" "}
-            <span className="text-muted">{last.swings} drill swings.</span>
+            <span className="text-muted">{count(last.swings, "drill swing")}.</span>
           </p>
           <Button tone="solid" onClick={() => onTest(last)}>
             Test it
@@ -46,12 +46,12 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
             <b className="text-2xl">{c?.sentence ?? "Test without the drill."}</b>{" "}
             {c && c.before_median !== null && c.after_median !== null ? (
               <>
-                Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {c.before.length} swings) · after {say(c.after_median)} (spread{" "}
-                {c.after_spread!.toFixed(1)}, {c.after.length} swings) · {moment(last.moment)}
+                Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {count(c.before.length, "swing")}) · after {say(c.after_median)} (spread{" "}
+                {c.after_spread!.toFixed(1)}, {count(c.after.length, "swing")}) · {moment(last.moment)}
                 {c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}
               </>
             ) : (
-              <span className="text-muted">{last.swings} test swings so far.</span>
+              <span className="text-muted">{count(last.swings, "test swing")} so far.</span>
             )}
           </p>
           {own.length > 1 ? (

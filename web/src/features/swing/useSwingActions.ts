@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 
 import { api, data, type Schemas } from "@/api/client";
-import { useChangeGround, useChangeLesson, useChangeSwing, useRefresh, useUndo } from "@/api/hooks";
+import { useChangeGround, useChangeLesson, useChangeSwing, usePutLesson, useRefresh, useUndo } from "@/api/hooks";
 import { keys } from "@/api/keys";
 
 import type { SwingData } from "./useSwingData";
@@ -12,6 +12,7 @@ export function useSwingActions(lessonId: string, swingId: string, found: SwingD
   const client = useQueryClient();
   const navigate = useNavigate();
   const refresh = useRefresh(lessonId);
+  const put = usePutLesson(lessonId);
   const swing = useChangeSwing(lessonId);
   const ground = useChangeGround(lessonId, swingId);
   const lesson = useChangeLesson(lessonId);
@@ -19,13 +20,13 @@ export function useSwingActions(lessonId: string, swingId: string, found: SwingD
   const of = { params: { path: { lesson_id: lessonId } } };
   const pin = useMutation({
     mutationFn: (ids: string[]) => data(api.POST("/api/lessons/{lesson_id}/pin", { ...of, body: { swing_ids: ids } })),
-    onSuccess: refresh,
+    onSuccess: put,
   });
   const block = useMutation({
     mutationFn: (body: Schemas["BlockIn"]) => data(api.POST("/api/lessons/{lesson_id}/blocks", { ...of, body })),
-    onSuccess: refresh,
+    onSuccess: put,
   });
-  const endBlock = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/blocks/end", of)), onSuccess: refresh });
+  const endBlock = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/blocks/end", of)), onSuccess: put });
   const reference = useMutation({
     mutationFn: (body: Schemas["ReferenceIn"]) => data(api.POST("/api/references", { body })),
     onSuccess: () => Promise.all([client.invalidateQueries({ queryKey: keys.references }), refresh()]),

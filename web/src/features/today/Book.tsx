@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
+import { keys } from "@/api/keys";
 import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
@@ -15,7 +16,7 @@ interface Props {
 /** Put a lesson into the diary; the server refuses a double booking. */
 export function Book({ open, onClose, diary, day }: Props) {
   const client = useQueryClient();
-  const players = useQuery({ queryKey: ["players", ""], queryFn: () => data(api.GET("/api/players")), enabled: open });
+  const players = useQuery({ queryKey: keys.players(""), queryFn: ({ signal }) => data(api.GET("/api/players", { signal })), enabled: open });
   const [player, setPlayer] = useState("");
   const [instructor, setInstructor] = useState(diary.instructors[0]?.id ?? "");
   const [bay, setBay] = useState(diary.bays[0] ?? "Bay 1");
@@ -29,7 +30,7 @@ export function Book({ open, onClose, diary, day }: Props) {
         }),
       ),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ["diary"] });
+      await client.invalidateQueries({ queryKey: keys.diary() });
       onClose();
     },
   });

@@ -40,7 +40,7 @@ export function Today() {
   };
   const reopen = useMutation({
     mutationFn: (id: string) => data(api.POST("/api/lessons/{lesson_id}/reopen", { params: { path: { lesson_id: id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["diary"] }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.diary() }),
   });
   const open = (entry: Entry) => void navigate({ to: "/lessons/$lessonId", params: { lessonId: entry.id } });
   const isToday = chosen === null || chosen === diary.data?.today;

@@ -3,6 +3,7 @@ import { Link } from "@tanstack/react-router";
 import type { ReactNode } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
+import { keys } from "@/api/keys";
 
 /** The one line at the top: what this is, and where else to go. */
 interface Props {
@@ -17,7 +18,7 @@ interface Props {
 
 export function TopLine({ title, context, actions, lesson, children }: Props) {
   const client = useQueryClient();
-  const me = useQuery<Schemas["Me"]>({ queryKey: ["me"], queryFn: () => data(api.GET("/api/me")), staleTime: Infinity });
+  const me = useQuery<Schemas["Me"]>({ queryKey: keys.me, queryFn: ({ signal }) => data(api.GET("/api/me", { signal })), staleTime: Infinity });
   const signOut = async () => {
     await api.POST("/api/sign-out");
     client.clear();

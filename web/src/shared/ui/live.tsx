@@ -1,6 +1,6 @@
 import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from "react";
 
-import { useRefresh } from "@/api/hooks";
+import { useJoin } from "@/api/hooks";
 import { settings } from "@/lib/settings";
 import { sounds } from "@/lib/sound";
 
@@ -38,10 +38,10 @@ export function useLive(): Live {
 export function LiveProvider({ lessonId, children }: { lessonId: string; children: ReactNode }) {
   const [live, setLive] = useState<Live>({ message: { type: "idle" }, captured: null, connected: false });
   const [flash, setFlash] = useState(0);
-  const refresh = useRefresh(lessonId);
-  const refreshRef = useRef(refresh);
+  const join = useJoin(lessonId);
+  const joinRef = useRef(join);
   useEffect(() => {
-    refreshRef.current = refresh;
+    joinRef.current = join;
   });
 
   useEffect(() => {
@@ -72,15 +72,15 @@ export function LiveProvider({ lessonId, children }: { lessonId: string; childre
           setFlash((n) => n + 1);
           if (settings().sound) sounds.captured();
         }
-        void refreshRef.current();
+        void joinRef.current();
       }
       if (message.type === "refused") {
         if (settings().sound) sounds.refused();
-        void refreshRef.current();
+        void joinRef.current();
       }
       if (message.type === "calibrated" || message.type === "setup") {
         if (message.type === "calibrated" && settings().sound) sounds.done();
-        void refreshRef.current();
+        void joinRef.current();
       }
     };
     return () => {

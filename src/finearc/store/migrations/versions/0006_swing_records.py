@@ -16,7 +16,8 @@ from finearc.catalogue.rule_set import RuleSet, compose
 from finearc.services.judging.judge import findings_of
 from finearc.services.lesson.setup_answer import setup_answer
 from finearc.services.record import legacy
-from finearc.services.record.codec import pack_judgement, pack_record
+from finearc.services.record.codec import pack_record
+from finearc.services.record.judgements import pack_judgement
 
 revision = "0006"
 down_revision = "0005"

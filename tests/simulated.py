@@ -3,7 +3,7 @@
 A recording is found by all that it follows from: the story, seed, sources, hand and height, and the source of the
 golfer model with everything it imports of the application. Change one of these and it is played anew. The folder is
 ``FINEARC_SIMULATED``, else in the user's cache; ``FINEARC_SIMULATED=off`` plays everything. It stays below ``MOST_GB``
-and is not written to when the disk is nearly full."""
+and is not written to when the disk is nearly full, nor with ``FINEARC_SIMULATED_READ_ONLY``."""
 
 from __future__ import annotations
 
@@ -16,12 +16,14 @@ import pickle
 import shutil
 import sys
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+import pyarrow as pa
 import scipy
+from validation import simulated as sessions
 
 from finearc.golfer import scenarios
 
@@ -29,6 +31,7 @@ SRC = Path(__file__).parents[1] / "src"
 MOST_GB = 14.0
 LEAST_FREE_GB = 8.0
 GB = 1e9
+PACKER = pa.Codec("zstd", compression_level=1)
 
 
 def _imports(path: Path) -> Iterator[str]:
@@ -82,7 +85,7 @@ def folder() -> Path | None:
 
 def _used(place: Path) -> Iterator[tuple[float, int, Path]]:
     """When each recording was last used, its size and its file; another worker may remove some meanwhile."""
-    for path in place.glob("*.pickle"):
+    for path in place.iterdir():
         with contextlib.suppress(FileNotFoundError):
             found = path.stat()
             yield found.st_atime, found.st_size, path
@@ -90,7 +93,7 @@ def _used(place: Path) -> Iterator[tuple[float, int, Path]]:
 
 def _make_room(place: Path) -> bool:
     """Whether another recording may be written; what was used longest ago goes first."""
-    if shutil.disk_usage(place).free < LEAST_FREE_GB * GB:
+    if os.environ.get("FINEARC_SIMULATED_READ_ONLY") or shutil.disk_usage(place).free < LEAST_FREE_GB * GB:
         return False
     kept = sorted(_used(place))
     size = sum(s for _, s, _ in kept)
@@ -102,28 +105,58 @@ def _make_room(place: Path) -> bool:
     return True
 
 
-def keep_between_runs() -> None:
-    """From here on the model plays only what it has not played before."""
-    play = scenarios.play_story
+def written(recording: Any) -> bytes:
+    """A recording as bytes, to a third of its size: most of it are smooth columns of numbers, whose like bytes (of
+    eight, the first of all, then the second …) stand side by side before they are packed."""
+    columns: list[pickle.PickleBuffer] = []
+    head = pickle.dumps(recording, 5, buffer_callback=columns.append)
+    packed = []
+    for column in columns:
+        raw = np.frombuffer(column.raw(), np.uint8)
+        width = 8 if len(raw) % 8 == 0 else 1
+        side_by_side = np.ascontiguousarray(raw.reshape(-1, width).T)
+        packed.append((PACKER.compress(side_by_side, asbytes=True), len(raw), width))
+    return pickle.dumps((head, packed), 5)
+
+
+def read(block: bytes) -> Any:
+    """A recording from its bytes."""
+    head, packed = pickle.loads(block)
+    columns = []
+    for content, size, width in packed:
+        raw = np.frombuffer(PACKER.decompress(content, size, asbytes=True), np.uint8)
+        whole = np.ascontiguousarray(raw.reshape(width, -1).T).reshape(-1)
+        columns.append(whole if whole.flags.writeable else whole.copy())
+    return pickle.loads(head, buffers=columns)
+
+
+def kept(play: Callable[..., Any], more: bytes = b"") -> Callable[..., Any]:
+    """The same function, which plays only what it has not played before; ``more``: what else the result follows from."""
 
     @functools.wraps(play)
-    def remembered(story: Any, seed: int, **options: Any) -> Any:
+    def remembered(*args: Any, **options: Any) -> Any:
         place = folder()
         if place is None:
-            return play(story, seed, **options)
-        asked = pickle.dumps((story, seed, sorted(options.items())), 5)
-        path = place / f"{hashlib.sha256(source_key() + asked).hexdigest()[:40]}.pickle"
+            return play(*args, **options)
+        asked = pickle.dumps((play.__name__, args, sorted(options.items())), 5)
+        path = place / f"{hashlib.sha256(source_key() + more + asked).hexdigest()[:40]}.recording"
         try:
-            recording = pickle.loads(path.read_bytes())
+            recording = read(path.read_bytes())
             os.utime(path)
             return recording
-        except (OSError, pickle.PickleError, EOFError):
+        except (OSError, pickle.PickleError, EOFError, pa.ArrowException):
             pass
-        recording = play(story, seed, **options)
+        recording = play(*args, **options)
         if _make_room(place):
             with tempfile.NamedTemporaryFile(dir=place, delete=False) as part:
-                part.write(pickle.dumps(recording, 5))
+                part.write(written(recording))
             os.replace(part.name, path)
         return recording
 
-    scenarios.play_story = remembered
+    return remembered
+
+
+def keep_between_runs() -> None:
+    """From here on what the model plays is kept."""
+    scenarios.play_story = kept(scenarios.play_story)
+    sessions.session = kept(sessions.session, Path(sessions.__file__).read_bytes())

@@ -70,11 +70,12 @@ def body_pack_errors(recording: Recording) -> dict[str, Array]:
     reading = an.read(capture_of(recording))
     truth = recording.truth
     out: dict[str, list[Array]] = {}
+    angles = {"pelvis": euler_zxy(truth.trunk.r_pelvis), "thorax": euler_zxy(truth.trunk.r_thorax)}
     for swing, true in zip(reading.swings, truth.swings, strict=True):
         span = _span(swing, true)
         at = int(np.searchsorted(swing.time_s, true.times_s["address"] + 0.05))
-        for part, r in (("pelvis", truth.trunk.r_pelvis), ("thorax", truth.trunk.r_thorax)):
-            for name, known in zip(("turn", "side_bend", "forward_bend"), euler_zxy(r), strict=True):
+        for part, of in angles.items():
+            for name, known in zip(("turn", "side_bend", "forward_bend"), of, strict=True):
                 got = swing.traces[f"{part}_{name}"]
                 expected = np.interp(swing.time_s, truth.time_s, known)
                 error = got - expected

@@ -9,7 +9,7 @@ from finearc.core.frames.handedness import Hand
 from finearc.formats.benchmarks import ranges_toml
 from finearc.services.judging.rejudge import judge_stored
 from finearc.services.judging.terms import terms_of
-from finearc.services.record.codec import unpack_judgement
+from finearc.services.record.judgements import unpack_judgement
 from finearc.services.records import Lesson, Player, Swing
 from tests.api.conftest import bundle, drop, new_lesson
 from tests.formats.test_benchmarks import OWN

@@ -395,3 +395,20 @@ def test_the_stand_in_refuses_poses_too_close_and_no_value_leaks_out(browser):
 def _academy(services):
     with services.store.front_door() as door:
         return next(a.id for a in door.academies() if a.name == "North")
+
+
+def test_a_limit_is_removed_from_the_player_whose_it_is(browser):
+    """A limit of somebody else, named under this player, is not found and stays."""
+    one, other = (
+        browser.post("/players", {"name": name, "handedness": "right"}).json()["id"] for name in ("Limited", "Free")
+    )
+    limit = browser.post(f"/players/{one}/limits", {"area": "back", "movement": "turn"}).json()["limits"][0]["id"]
+    assert browser.send("DELETE", f"/players/{other}/limits/{limit}").status_code == 404
+    assert [x["id"] for x in browser.get(f"/players/{one}").json()["limits"]] == [limit]
+    assert browser.send("DELETE", f"/players/{one}/limits/{limit}").json()["limits"] == []
+
+
+def test_a_lesson_now_without_a_bay_is_in_the_academys_first(browser):
+    bays = browser.get("/diary").json()["bays"]
+    assert browser.post("/lessons/start-now", {"handedness": "left"}).json()["bay"] == bays[0]
+    assert browser.post("/lessons/start-now", {"bay": bays[-1]}).json()["bay"] == bays[-1]

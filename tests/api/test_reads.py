@@ -123,6 +123,33 @@ def test_a_mark_answers_with_what_it_changed_and_the_lesson_agrees(browser, less
     assert not tagged["stale"]
 
 
+def test_what_is_undone_and_done_again_answers_with_the_swing_as_it_is_then(browser, lesson_id):
+    swing = browser.lesson(lesson_id)["swings"][4]
+    browser.patch(f"/swings/{swing['id']}", {"kind": "warm_up"})
+    for way, kind in (("undo", "normal"), ("redo", "warm_up"), ("undo", "normal")):
+        answer = browser.post(f"/lessons/{lesson_id}/{way}").json()
+        after = browser.lesson(lesson_id)
+        assert answer["changed"]["brief"] == after["swings"][4]
+        assert answer["changed"]["brief"]["kind"] == kind
+        assert answer["changed"]["swing"] == browser.get(f"/swings/{swing['id']}").json()
+        assert {s["club"]: s for s in answer["changed"]["summaries"]} == {s["club"]: s for s in after["summaries"]}
+        assert (answer["changed"]["can_undo"], answer["changed"]["can_redo"]) == (after["can_undo"], after["can_redo"])
+    browser.post(f"/lessons/{lesson_id}/terms", {"schools": {"lead_wrist": "flat"}})
+    answer = browser.post(f"/lessons/{lesson_id}/undo").json()
+    assert answer["changed"] is None, "another school changes every swing"
+
+
+def test_what_came_to_a_lesson_is_told_alone(browser, lesson_id, queries):
+    lesson = browser.lesson(lesson_id)
+    with queries(8):
+        came = browser.get(f"/lessons/{lesson_id}/joined", params={"after": 3}).json()
+    assert came["swings"] == [s for s in lesson["swings"] if s["number"] > 3]
+    assert came["summaries"] == lesson["summaries"]
+    assert (came["recordings"], came["blocks"]) == (lesson["recordings"], lesson["blocks"])
+    none = browser.get(f"/lessons/{lesson_id}/joined", params={"after": 99}).json()
+    assert (none["swings"], none["summaries"]) == ([], [])
+
+
 def test_a_moved_checkpoint_answers_with_the_swing_and_only_it_is_measured(browser, lesson_id):
     before = browser.lesson(lesson_id)["swings"]
     swing = browser.swing(before[2]["id"])

@@ -14,7 +14,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, StorageState, sync_playwright
 
 from finearc.formats.bundle import write_bundle
 from finearc.formats.c3d_file import write_c3d
@@ -44,7 +44,7 @@ def address() -> Iterator[str]:
         [
             sys.executable,
             "-m",
-            "finearc.main",
+            "tests.browser.serve",
             "--port",
             str(port),
             "--db-port",
@@ -85,22 +85,34 @@ def chromium() -> Iterator[Browser]:
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def signed_in(address: str, chromium: Browser) -> StorageState:
+    """What a browser keeps of a sign-in by the form."""
+    context = chromium.new_context()
+    page = context.new_page()
+    page.goto(address)
+    page.get_by_label("E-mail", exact=True).fill("mara@harbour.example")
+    page.get_by_label("Password").fill("arc-demo")
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Today", exact=True).wait_for()
+    kept = context.storage_state()
+    context.close()
+    return kept
+
+
 @pytest.fixture
-def new_page(address: str, chromium: Browser) -> Iterator[Callable[..., Page]]:
+def new_page(address: str, chromium: Browser, signed_in: StorageState) -> Iterator[Callable[..., Page]]:
     """Signed-in pages at 1280×800; a script error or a refused resource fails the test."""
     contexts: list[BrowserContext] = []
     trouble: list[str] = []
 
     def make(**options: object) -> Page:
-        context = chromium.new_context(viewport={"width": 1280, "height": 800}, **options)  # type: ignore[arg-type]
+        context = chromium.new_context(viewport={"width": 1280, "height": 800}, storage_state=signed_in, **options)  # type: ignore[arg-type]
         contexts.append(context)
         page = context.new_page()
         page.on("pageerror", lambda error: trouble.append(str(error)))
         page.on("console", lambda m: trouble.append(m.text) if "Content Security Policy" in m.text else None)
         page.goto(address)
-        page.get_by_label("E-mail", exact=True).fill("mara@harbour.example")
-        page.get_by_label("Password").fill("arc-demo")
-        page.get_by_role("button", name="Sign in").click()
         page.get_by_role("heading", name="Today", exact=True).wait_for()
         return page
 

@@ -43,7 +43,7 @@ def lesson_now(page: Page, name: str, hand: str = "Right-handed") -> None:
 def drop(page: Page, path) -> None:
     page.get_by_role("link", name="Capture", exact=True).first.click()
     page.get_by_label("Capture bundle").set_input_files(str(path))
-    page.get_by_role("slider", name="Position in the swing").wait_for()
+    page.get_by_role("slider", name="Position in the swing").wait_for(timeout=60_000)
 
 
 def headline(page: Page):

@@ -9,11 +9,12 @@ from collections import Counter
 from pathlib import Path
 
 import pytest
+from scipy import constants
 
 from finearc.catalogue import interface
 from finearc.core.metrics import registry
 from finearc.core.metrics.body import NEEDED
-from finearc.core.metrics.definition import Chart, Family, Source, any_of
+from finearc.core.metrics.definition import PER_SI, Chart, Family, Source, Unit, any_of
 from finearc.core.metrics.groups import GROUPS, SEQUENCE
 from finearc.core.metrics.registry import ALL, BY_ID
 from finearc.core.metrics.swing import missing_reason
@@ -116,3 +117,46 @@ def test_the_interface_is_built_from_the_catalogue():
     assert {m["id"] for g in groups for m in g["measures"]} == {m.id for m in ALL if m.chart is not None}
     assert [s["rate"] for s in sequence] == [p.rate.id for p in SEQUENCE]
     assert set(shown) == set(BY_ID)
+
+
+DIGITS = {
+    Unit.DEG: 0,
+    Unit.DEG_PER_S: 0,
+    Unit.PERCENT: 0,
+    Unit.CM: 1,
+    Unit.CM_PER_S: 0,
+    Unit.CM2: 1,
+    Unit.SECONDS: 2,
+    Unit.RATIO: 1,
+}
+"""Decimals with which a quantity is told: no finer than it is known (house values; degrees come with 1 to 3 of them)."""
+FINER = {
+    registry.CLUB_PATH: 1,
+    registry.ATTACK_ANGLE: 1,
+    registry.SMOOTHNESS: 2,
+    registry.ELBOW_GAP: 2,
+    registry.SEQUENCE_GAP: 3,
+    registry.BALANCE_SPEED: 1,
+}
+COARSER = {registry.STANCE_WIDTH: 0, registry.PRESSURE_PATH: 0}
+
+
+@pytest.mark.parametrize("metric", ALL, ids=lambda metric: metric.id)
+def test_a_value_is_told_with_the_digits_of_its_quantity(metric):
+    assert metric.decimals == (FINER | COARSER).get(metric, DIGITS[metric.unit])
+
+
+def test_units_at_the_edge_are_those_of_the_si():
+    """Against SciPy's constants (CODATA and the SI prefixes)."""
+    per = {
+        Unit.DEG: 1 / constants.degree,
+        Unit.DEG_PER_S: 1 / constants.degree,
+        Unit.CM: 1 / constants.centi,
+        Unit.CM_PER_S: 1 / constants.centi,
+        Unit.CM2: 1 / constants.centi**2,
+        Unit.PERCENT: 1 / constants.centi,
+        Unit.SECONDS: 1.0,
+        Unit.RATIO: 1.0,
+    }
+    assert set(per) == set(Unit) == set(PER_SI)
+    assert {u: PER_SI[u] for u in Unit} == pytest.approx(per)

@@ -358,3 +358,12 @@ class TestChoosingARange:
 )
 def test_players_read_left_and_right(text, left, expected):
     assert for_hand(text, left_handed=left) == expected
+
+
+def test_a_flight_of_which_a_part_was_never_noted_counts_none_of_it():
+    only_curves = usual_flight([Shot("", "trail", ""), Shot("", "trail", "")])
+    assert (only_curves.start, only_curves.start_count) == ("", 0)
+    assert (only_curves.curve, only_curves.curve_count) == ("trail", 2)
+    only_starts = usual_flight([Shot("lead", "", ""), Shot("lead", "", ""), Shot("trail", "", "")])
+    assert (only_starts.curve, only_starts.curve_count) == ("", 0)
+    assert (only_starts.start, only_starts.start_count) == ("lead", 2)

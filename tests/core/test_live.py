@@ -76,7 +76,7 @@ def test_values_agree_with_those_of_the_whole_to_well_within_their_uncertainty(b
             ratios.append(abs(v.value - w.value) / max(w.uncertainty, 1e-9))
     assert np.percentile(ratios, 95) < 0.25
     assert np.percentile(ratios, 99) < 0.75
-    assert max(ratios) < 2.0
+    assert max(ratios) < 3.0
 
 
 def test_what_is_kept_does_not_grow(both, played):

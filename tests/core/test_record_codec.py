@@ -18,15 +18,14 @@ from finearc.services.judging import analysis as an
 from finearc.services.judging.judge import judge_record, outside_of
 from finearc.services.judging.terms import Terms
 from finearc.services.record import blocks
-from finearc.services.record.codec import (
-    UnknownDocument,
+from finearc.services.record.codec import pack_record, unpack_record, unpack_to_judge, unpack_values
+from finearc.services.record.framing import UnknownDocument
+from finearc.services.record.judgements import (
+    changed_verdicts,
     pack_judgement,
-    pack_record,
+    sides,
     told,
     unpack_judgement,
-    unpack_record,
-    unpack_to_judge,
-    unpack_values,
     with_outside,
 )
 from finearc.services.record.making import Surroundings, record_of
@@ -98,7 +97,33 @@ def test_judging_again_gives_the_same_bytes(made, terms):
     first = pack_judgement(judge_record(made.record, terms, "7-iron", "full"))
     again = judge_record(unpack_record(pack_record(made.record)), terms, "7-iron", "full")
     assert pack_judgement(again) == first
-    assert told(first).verdicts
+    assert sides(told(first))
+
+
+@pytest.mark.parametrize("other", ["school", "club", "nothing judged", "the same"])
+def test_only_rows_that_differ_are_written_and_they_make_the_others_whole(made, terms, other):
+    now = judge_record(made.record, terms, "7-iron", "full")
+    schooled = terms.with_schools({"lead_wrist": "hold" if terms.schools["lead_wrist"] != "hold" else "flat"})
+    then = {
+        "school": lambda: judge_record(made.record, schooled, "7-iron", "full"),
+        "club": lambda: judge_record(made.record, terms, "driver", "full"),
+        "nothing judged": lambda: judge_record(replace(made.record, doubt="no samples"), terms, "7-iron", "full"),
+        "the same": lambda: now,
+    }[other]()
+    before, after = (told(pack_judgement(j)) for j in (now, then))
+    kept = {row.key: row for row in changed_verdicts(before, None)[0]}
+    changed, gone = changed_verdicts(after, before)
+    assert all(kept.get(row.key) != row for row in changed)
+    for row in changed:
+        kept[row.key] = row
+    for key in gone:
+        del kept[key]
+    assert kept == {row.key: row for row in changed_verdicts(after, None)[0]}
+    assert bool(changed or gone) == (other != "the same")
+    judged = {k: j for k, j in then.judged.items() if j.range is not None}
+    assert {k: (r.range_id, r.verdict, r.low, r.high) for k, r in kept.items()} == {
+        k: (j.range.id, j.verdict, j.low, j.high) for k, j in judged.items()
+    }
 
 
 def test_stretches_outside_the_band_can_be_added_without_touching_a_verdict(made, terms):
@@ -108,7 +133,7 @@ def test_stretches_outside_the_band_can_be_added_without_touching_a_verdict(made
     assert set(outside) == set(judgement.bands)
     block = pack_judgement(judgement)
     later = with_outside(block, dict(outside))
-    assert repr(told(later).verdicts) == repr(told(block).verdicts)
+    assert told(later).table == told(block).table
     back = unpack_judgement(later, terms.rule_set.ranges)
     assert back.outside == outside
     for metric, spans in outside.items():
@@ -152,5 +177,5 @@ def test_detected_checkpoints_stand_beside_the_moved_ones():
     record = record_of(reading.swings[0], Surroundings.of(reading, None)).record
     assert record.checkpoints[Checkpoint.TOP].method == "instructor"
     assert record.checkpoints[Checkpoint.TOP].time_s == pytest.approx(top - 0.1, abs=0.006)
-    assert len(prepared.states) == len(prepared.spans)
+    assert len(prepared.states) == len(prepared.spans) + 1, "before each swing, and after the last"
     assert np.isfinite([m.value for m in record.values.values()]).all()

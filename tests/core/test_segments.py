@@ -123,9 +123,9 @@ def arm(extension_deg, deviation_deg, lead=True):
     d = np.array([np.cos(v) * np.cos(e), out * np.sin(v), np.cos(v) * np.sin(e)])
     back = np.array([-np.sin(e), 0.0, np.cos(e)])
     elbow, wrist = row(0, 0, 0), np.array([0.26, 0, 0])
-    thumb, small_sample_warning = row(0.26, out * 0.03, 0), row(0.26, -out * 0.03, 0)
+    thumb, little = row(0.26, out * 0.03, 0), row(0.26, -out * 0.03, 0)
     knuckle = (wrist + 0.09 * d + (sg.HAND_BACK_M + sg.MARKER_RADIUS_M) * back)[None]
-    forearm = sg.forearm_frame(elbow, thumb, small_sample_warning, lead=lead)
+    forearm = sg.forearm_frame(elbow, thumb, little, lead=lead)
     hand = sg.hand_frame(forearm, wrist[None], knuckle, lead=lead)
     return deg(wrist_angles(np.swapaxes(forearm, 1, 2) @ hand)[:2])
 

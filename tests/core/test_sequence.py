@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 from hypothesis import given, strategies as st
+from scipy.integrate import quad
 from scipy.interpolate import CubicSpline
 
 from finearc.core.events.model import Checkpoint, event
@@ -49,6 +50,53 @@ def test_peaks_gains_and_times_before_impact_of_a_made_sequence():
     assert found[m.THORAX_GAIN] == pytest.approx(11 / 8, rel=1e-3)
     assert found[m.LEAD_ARM_GAIN] == pytest.approx(16 / 11, rel=1e-3)
     assert found[m.SEQUENCE_GAP] == pytest.approx(0.03, abs=1e-3)
+
+
+def parabola(top_s, size, open_s):
+    """A rate that falls off from its peak as a parabola: three samples of it tell the peak exactly."""
+    return Course(T, -(size - 0.5 * open_s * (T - top_s) ** 2), 0.1, Source.MARKERS)
+
+
+@pytest.mark.parametrize("peak_s", [0.9549, 0.9551, 1.1013, 1.2447])
+@pytest.mark.parametrize("bend", [0.3, 3.0, 300.0])
+def test_the_peak_of_a_parabola_is_told_to_the_last_digit(peak_s, bend):
+    """Also beside the first and the last sample of the stretch, and however flat it is."""
+    found = values(sequence_metrics({m.PELVIS_TURN_RATE: parabola(peak_s, 9.0, bend)}, EVENTS))
+    assert 1.25 - found[m.PELVIS_PEAK_TIME] == pytest.approx(peak_s, abs=1e-6)
+    assert found[m.PELVIS_PEAK_RATE] == pytest.approx(9.0, abs=1e-9)
+
+
+def test_a_rate_that_still_rises_at_impact_peaks_there():
+    found = values(sequence_metrics({m.PELVIS_TURN_RATE: parabola(1.5, 9.0, 30.0)}, EVENTS))
+    last = T[T <= 1.25][-1]
+    assert 1.25 - found[m.PELVIS_PEAK_TIME] == pytest.approx(last)
+    assert found[m.PELVIS_PEAK_RATE] == pytest.approx(9.0 - 15.0 * (last - 1.5) ** 2)
+
+
+def test_a_part_that_turns_back_all_the_way_has_no_peak():
+    assert sequence_metrics({m.PELVIS_TURN_RATE: Course(T, np.full(len(T), 2.0), 0.1, Source.MARKERS)}, EVENTS) == []
+
+
+def test_uncertainties_of_the_sequence():
+    """A time before impact joins the peak's own and impact's (squares add, JCGM 100:2008, 5.1.2); house values for the
+    peak of markers, 4 ms, and of body sensors, 6 ms."""
+    seen = courses((1.10, 1.14, 1.17, 1.24))
+    seen[m.PELVIS_TURN_RATE] = Course(T, -bump(1.10, 8.0), 0.5, Source.BODY)
+    found = {v.metric: v for v in sequence_metrics(seen, EVENTS)}
+    assert found[m.PELVIS_PEAK_TIME].uncertainty == pytest.approx(np.hypot(0.006, 0.001))
+    assert found[m.THORAX_PEAK_TIME].uncertainty == pytest.approx(np.hypot(0.004, 0.001))
+    assert found[m.PELVIS_PEAK_RATE].uncertainty == pytest.approx(0.5)  # the trace's own, above 2 % of the rate
+    assert found[m.CLUB_PEAK_RATE].uncertainty == pytest.approx(0.02 * 38.0, rel=1e-3)
+    assert found[m.THORAX_GAIN].source is Source.SEVERAL
+    assert found[m.LEAD_ARM_GAIN].source is Source.MARKERS
+    assert found[m.SEQUENCE_GAP].source is Source.SEVERAL
+    assert found[m.SEQUENCE_GAP].uncertainty == pytest.approx(np.hypot(0.004, 0.004))
+
+
+@pytest.mark.parametrize("missing", ["top", "impact"])
+def test_without_top_or_impact_there_is_no_sequence(missing):
+    known = {k: e for k, e in EVENTS.items() if k != missing}
+    assert sequence_metrics(courses((1.10, 1.14, 1.17, 1.24)), known) == []
 
 
 @given(st.floats(1.06, 1.2), st.floats(0.05, 0.09))
@@ -158,3 +206,19 @@ def test_path_and_attack_are_the_direction_of_the_heads_velocity(path, attack):
     assert np.rad2deg(found[1]) == pytest.approx(attack, abs=0.05)
     assert found[2] == pytest.approx(38.0, abs=0.1)
     assert path_and_attack(t[:3], head[:3], impact) is None
+
+
+def test_the_arc_of_a_spectrum_away_from_rest_is_that_of_its_curve():
+    """A burst about 5 Hz under a bell: its spectrum is a bell about 5 Hz, whose arc between 5 % of its height on
+    either side is an integral (SciPy's quadrature), whatever the width."""
+    t = np.arange(-4.0, 4.0, 0.004)
+    steep = 2.0 * np.sqrt(np.log(20.0))
+
+    def speed_along(x):
+        bell = np.exp(-((steep * (x - 0.5)) ** 2))
+        return np.hypot(1.0, 2.0 * steep**2 * (x - 0.5) * bell)
+
+    arc, _ = quad(speed_along, 0.0, 1.0)
+    for width_s in (0.25, 0.4):
+        burst = np.exp(-((t / width_s) ** 2)) * np.cos(2 * np.pi * 5.0 * t)
+        assert spectral_arc_length(burst, 0.004) == pytest.approx(-arc, rel=2e-3)

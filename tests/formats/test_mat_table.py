@@ -141,7 +141,8 @@ def test_own_clock_and_limit_are_kept_in_the_manifest(tmp_path):
 
     data = capture_of(play("own-clock", 2, sources=("wrist", "pressure")))
     data = data.with_stream(MAT, replace(data.streams[MAT], limit_kpa=300.0))
-    stated = next(s for s in b.manifest_of(data)["streams"] if s["kind"] == "pressure")
+    written = json.loads(b.bundle_files(data)[b.MANIFEST])
+    stated = next(s for s in written["streams"] if s["kind"] == "pressure")
     assert (stated["own_clock"], stated["saturation_kpa"]) == (True, 300.0)
     b.write_bundle(data, tmp_path / "x")
     back = b.read_bundle(tmp_path / "x").streams[MAT]

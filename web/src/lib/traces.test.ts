@@ -1,22 +1,11 @@
 import { describe, expect, it } from "vitest";
 
+import { traceBlock } from "@/testing/blocks";
+
 import { decodeTraces, indexAt, outOfBand, valueAt } from "./traces";
 
-function block(columns: Record<string, number[]>): ArrayBuffer {
-  const names = Object.keys(columns);
-  const n = columns[names[0]!]!.length;
-  let header = JSON.stringify({ n, columns: names });
-  header += " ".repeat((4 - (header.length % 4)) % 4);
-  const buffer = new ArrayBuffer(8 + header.length + 4 * n * names.length);
-  new Uint8Array(buffer).set(new TextEncoder().encode("FAT1"));
-  new DataView(buffer).setUint32(4, header.length, true);
-  new Uint8Array(buffer, 8).set(new TextEncoder().encode(header));
-  names.forEach((name, k) => new Float32Array(buffer, 8 + header.length + 4 * n * k, n).set(columns[name]!));
-  return buffer;
-}
-
 const traces = decodeTraces(
-  block({
+  traceBlock({
     time_s: [0, 0.1, 0.2, 0.3, 0.4, 0.5],
     x: [1, 2, 6, 7, 2, NaN],
     x_band_low: [NaN, 0, 0, 0, 0, 0],

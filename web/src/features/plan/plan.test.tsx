@@ -27,6 +27,7 @@ vi.mock("@/api/hooks", () => ({
   useCatalogue: () => ({ data: catalogue }),
   useChangeLesson: () => ({ mutate: vi.fn() }),
   useChangeSwing: () => ({ mutate: vi.fn() }),
+  usePutLesson: () => vi.fn(),
   useRefresh: () => () => Promise.resolve(),
   useUndo: () => ({ undo: { mutate: vi.fn() }, redo: { mutate: vi.fn() } }),
   useVersions: () => ({

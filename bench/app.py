@@ -3,7 +3,7 @@
 A lesson of 30 five-source swings in a real MariaDB, asked for through the API over HTTP on loopback. Every request's
 time is printed as a ratio to a bare FastAPI route that reads one row from the same database, measured in turns in the
 same run; beside it the number of SQL statements (sign-in included) and the size of the answer uncompressed.
-``--many N`` puts N more swings (values only) into the store first. Times are medians.
+``--many N`` asks the same once more with N swings (values only) in the store instead of a thousand. Times are medians.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ from uuid import UUID, uuid4
 
 import httpx2 as httpx
 import uvicorn
-from sqlalchemy import event, insert, text
+from sqlalchemy import Column, Table, event, insert, select, text
 
 from finearc.api.app import create_app
 from finearc.api.context import Services
@@ -33,6 +33,7 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.launch.mariadb import MariaDb
+from finearc.launch.memory import settle
 from finearc.main import wire
 from finearc.services.capture.recordings import import_capture
 from finearc.services.records import Academy, Instructor, Lesson, Player, Swing
@@ -44,6 +45,10 @@ PASSWORD = "a long enough password"
 SOURCES = ("wrist", "body", "club", "markers", "pressure")
 NAMES = ("slide_away", "over_extended_top", "takeaway_dip", "early_extension", "slide_away", "over_extended_top")
 ROUNDS = 25
+OF_A_SWING = (t.swing_record, t.swing_value, t.swing_judgement, t.swing_verdict, t.swing_finding)
+JUDGED_AGAIN = 200
+FEW = 1000
+OTHERS = 20
 
 
 def free_port() -> int:
@@ -123,32 +128,62 @@ def spread_out(services: Services, academy: UUID, player: UUID, lesson: UUID, le
             )
 
 
+def copied(services: Services, lesson: UUID, upto: int) -> None:
+    """More running lessons of the player, so that together they have ``upto`` swings: copies of the lesson's rows."""
+    with services.store.engine.begin() as connection:
+
+        def rows(table: Table, column: Column[Any], among: list[Any]) -> list[dict[str, Any]]:
+            return [dict(r) for r in connection.execute(table.select().where(column.in_(among))).mappings()]
+
+        old = rows(t.lesson, t.lesson.c.id, [lesson])[0]
+        recordings = rows(t.recording, t.recording.c.lesson_id, [lesson])
+        swings = rows(t.swing, t.swing.c.lesson_id, [lesson])
+        parts = {x: rows(x, x.c.swing_id, [s["id"] for s in swings]) for x in OF_A_SWING}
+        left = upto - len(swings)
+        while left > 0:
+            where, some = uuid4(), swings[:left]
+            names = {r["id"]: uuid4() for r in (*recordings, *some)}
+            connection.execute(insert(t.lesson), [{**old, "id": where}])
+            of = {"lesson_id": where}
+            connection.execute(insert(t.recording), [{**r, **of, "id": names[r["id"]]} for r in recordings])
+            connection.execute(
+                insert(t.swing),
+                [{**s, **of, "id": names[s["id"]], "recording_id": names[s["recording_id"]]} for s in some],
+            )
+            for table, known in parts.items():
+                own = [{**r, "swing_id": names[r["swing_id"]]} for r in known if r["swing_id"] in names]
+                connection.execute(insert(table), own)
+            left -= len(some)
+
+
 def grow(services: Services, academy: UUID, lesson: UUID, many: int) -> None:
-    """Many more swings of other players, values only: copies of the lesson's rows under other keys."""
+    """Many more swings of other players, values only: copies of a swing's rows under other keys."""
     with services.store.unit_of_work(academy) as uow:
         model = uow.find(Swing, lesson_id=lesson)[0]
         old = uow.get(Lesson, lesson)
-        with services.store.engine.connect() as connection:
-            query = t.swing_value.select().where(t.swing_value.c.swing_id == model.id)
-            values = [dict(row) for row in connection.execute(query).mappings()]
-    per_lesson, done = 50, 0
-    while done < many:
+    v, s = t.swing_value.c, t.swing.c
+    given = {"swing_id": s.id, "player_id": s.player_id, "captured_at": s.captured_at}
+    columns = [c.name for c in v]
+    per_lesson = 50
+    with services.store.unit_of_work(academy) as uow:
+        known = [p for p in uow.find(Player) if p.id != model.player_id]
+        for k in range(OTHERS if not known else 0):
+            known.append(Player(academy, f"Player {k}", "right"))
+            uow.add(known[-1])
+    for done in range(0, many, per_lesson):
+        player, where = known[done // per_lesson % len(known)], uuid4()
+        start = old.starts_at - timedelta(days=1 + done % 900)
+        other = replace(old, id=where, player_id=player.id, starts_at=start, ends_at=start + timedelta(hours=1))
+        swings = [
+            replace(model, id=uuid4(), lesson_id=where, player_id=player.id, number=k + 1, captured_at=start)
+            for k in range(min(per_lesson, many - done))
+        ]
         with services.store.engine.begin() as connection:
-            player, where = Player(academy, f"Player {done}", "right"), uuid4()
-            connection.execute(insert(t.player), [_row(player)])
-            start = old.starts_at - timedelta(days=1 + done % 900)
-            other = replace(old, id=where, player_id=player.id, starts_at=start, ends_at=start + timedelta(hours=1))
             connection.execute(insert(t.lesson), [{**_row(other), "status": "closed"}])
-            swings = [
-                replace(model, id=uuid4(), lesson_id=where, player_id=player.id, number=k + 1, captured_at=start)
-                for k in range(min(per_lesson, many - done))
-            ]
-            connection.execute(insert(t.swing), [_row(s) for s in swings])
-            rows = [
-                {**v, "swing_id": s.id, "player_id": player.id, "captured_at": start} for s in swings for v in values
-            ]
-            connection.execute(insert(t.swing_value), rows)
-        done += per_lesson
+            connection.execute(insert(t.swing), [_row(x) for x in swings])
+            each = t.swing.join(t.swing_value, v.swing_id == model.id)
+            values = select(*(given.get(c, v[c]) for c in columns)).select_from(each).where(s.lesson_id == where)
+            connection.execute(insert(t.swing_value).from_select(columns, values))
 
 
 def _row(record: Any) -> dict[str, Any]:
@@ -186,6 +221,64 @@ def against_bare(client: Client, work: Callable[[int], Any], rounds: int) -> tup
     return median(mine), median(bare)
 
 
+Work = tuple[str, float, Callable[[int], Any]]
+
+
+def asked(client: Client, player: UUID, lesson: UUID) -> list[Work]:
+    """What a screen asks for, with its goal."""
+    swings = client.ask("GET", f"/lessons/{lesson}").json()["swings"]
+    path = f"/swings/{swings[7]['id']}"
+    top = next(e["time_s"] for e in client.ask("GET", path).json()["events"] if e["name"] == "top")
+    strikes, kinds = ("toe", "heel", "thin"), ("drill", "normal")
+
+    def moved(k: int) -> Any:
+        return client.ask("PATCH", path, {"checkpoint": {"name": "top", "time_s": top - 0.01 * (1 + k % 3)}})
+
+    return [
+        ("swing", 8, lambda k: client.ask("GET", path)),
+        ("lesson", 12, lambda k: client.ask("GET", f"/lessons/{lesson}")),
+        ("strike", 6, lambda k: client.ask("PATCH", path, {"strike": strikes[k % 3]})),
+        ("mark", 6, lambda k: client.ask("PATCH", path, {"kind": kinds[k % 2]})),
+        ("note", 6, lambda k: client.ask("PATCH", f"/lessons/{lesson}", {"note": f"Note {k}"})),
+        ("diary", 0, lambda k: client.ask("GET", "/diary?day=2026-03-02")),
+        ("players", 0, lambda k: client.ask("GET", "/players")),
+        ("player", 0, lambda k: client.ask("GET", f"/players/{player}")),
+        ("checkpoint", 0, moved),
+    ]
+
+
+def table(client: Client, statements: Statements, requests: list[Work], rounds: int) -> dict[str, float]:
+    """Print a line a request; the ratios to the bare route."""
+    print(f"{'request':10} {'× bare':>7} {'goal':>5} {'ms':>7} {'SQL':>4} {'kB':>7}")
+    ratios = {}
+    for name, goal, work in requests:
+        seconds, bare = against_bare(client, work, rounds if name != "checkpoint" else max(3, rounds // 4))
+        statements.count = 0
+        answer = work(rounds)
+        ratios[name] = seconds / bare
+        line = f"{name:10} {ratios[name]:7.1f} {goal or '':>5} {1000 * seconds:7.1f} {statements.count:4d}"
+        print(f"{line} {len(answer.content) / 1000:7.1f}", flush=True)
+    return ratios
+
+
+def school(client: Client, statements: Statements, player: UUID, rounds: int) -> None:
+    """A player's school changed: all swings of open lessons are judged again."""
+    schools = ("flat", "hold")
+    body = {"name": "Bench Player", "handedness": "right", "height_m": 1.78, "consent_by": "x"}
+
+    def change(k: int) -> Any:
+        return client.ask("PUT", f"/players/{player}", {**body, "schools": {"lead_wrist": schools[k % 2]}})
+
+    seconds, bare = against_bare(client, change, rounds)
+    statements.count = 0
+    change(rounds)
+    print(
+        f"{'school':10} {seconds / bare:7.1f} {'':>5} {1000 * seconds:7.1f} {statements.count:4d}   "
+        f"{JUDGED_AGAIN / seconds:.0f} swings/s; bare route {1000 * bare:.2f} ms",
+        flush=True,
+    )
+
+
 def main() -> None:
     """Print the table."""
     parser = argparse.ArgumentParser()
@@ -195,53 +288,19 @@ def main() -> None:
     with application() as (services, url):
         academy, player, lesson = fill(services)
         spread_out(services, academy, player, lesson, 40)
-        if args.many:
-            grow(services, academy, lesson, args.many)
+        settle()
         client, statements = Client(url), Statements(services)
-        swings = client.ask("GET", f"/lessons/{lesson}").json()["swings"]
-        path = f"/swings/{swings[7]['id']}"
-        top = next(e["time_s"] for e in client.ask("GET", path).json()["events"] if e["name"] == "top")
-        day = "2026-03-02"
-        strikes, kinds, schools = ("toe", "heel", "thin"), ("drill", "normal"), ("flat", "hold")
-        body = {"name": "Bench Player", "handedness": "right", "height_m": 1.78, "consent_by": "x"}
-        requests: list[tuple[str, float, Callable[[int], Any]]] = [
-            ("swing", 8, lambda k: client.ask("GET", path)),
-            ("lesson", 12, lambda k: client.ask("GET", f"/lessons/{lesson}")),
-            ("strike", 6, lambda k: client.ask("PATCH", path, {"strike": strikes[k % 3]})),
-            ("mark", 6, lambda k: client.ask("PATCH", path, {"kind": kinds[k % 2]})),
-            ("note", 6, lambda k: client.ask("PATCH", f"/lessons/{lesson}", {"note": f"Note {k}"})),
-            ("diary", 0, lambda k: client.ask("GET", f"/diary?day={day}")),
-            ("players", 0, lambda k: client.ask("GET", "/players")),
-            ("player", 0, lambda k: client.ask("GET", f"/players/{player}")),
-        ]
-        print(f"{'request':10} {'× bare':>7} {'goal':>5} {'ms':>7} {'SQL':>4} {'kB':>7}")
-        for name, goal, work in requests:
-            seconds, bare = against_bare(client, work, args.rounds)
-            statements.count = 0
-            answer = work(args.rounds)
-            line = f"{name:10} {seconds / bare:7.1f} {goal or '':>5} {1000 * seconds:7.1f} {statements.count:4d}"
-            print(f"{line} {len(answer.content) / 1000:7.1f}", flush=True)
-        slow = max(3, args.rounds // 5)
-        seconds, bare = against_bare(
-            client,
-            lambda k: client.ask("PATCH", path, {"checkpoint": {"name": "top", "time_s": top - 0.01 * (1 + k % 3)}}),
-            slow,
-        )
-        print(f"{'checkpoint':10} {seconds / bare:7.1f} {'':>5} {1000 * seconds:7.1f}", flush=True)
-        statements.count = 0
-        seconds, bare = against_bare(
-            client,
-            lambda k: client.ask("PUT", f"/players/{player}", {**body, "schools": {"lead_wrist": schools[k % 2]}}),
-            slow,
-        )
-        statements.count = 0
-        client.ask("PUT", f"/players/{player}", {**body, "schools": {"lead_wrist": schools[slow % 2]}})
-        print(
-            f"{'school':10} {seconds / bare:7.1f} {'':>5} {1000 * seconds:7.1f} {statements.count:4d}   "
-            f"{len(swings) / seconds:.0f} swings/s",
-            flush=True,
-        )
-        print(f"bare route {1000 * bare:.2f} ms")
+        requests = asked(client, player, lesson)
+        if args.many:
+            grow(services, academy, lesson, FEW)
+        few = table(client, statements, requests, args.rounds)
+        if args.many:
+            grow(services, academy, lesson, args.many - FEW)
+            print(f"\nwith {args.many} swings instead of {FEW}:")
+            many = table(client, statements, requests, args.rounds)
+            print("  ".join(f"{name} {many[name] / few[name]:.2f} ×" for name in many))
+        copied(services, lesson, JUDGED_AGAIN)
+        school(client, statements, player, max(3, args.rounds // 4))
 
 
 if __name__ == "__main__":

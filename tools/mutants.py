@@ -32,6 +32,7 @@ QUICK = (
     "tests/core/test_swing_reader.py",
     "tests/core/test_checkpoint_finders.py",
     "tests/core/test_marker_traces.py",
+    "tests/core/test_swing_finding.py",
     "tests/core/test_swings.py",
     "tests/core/test_change.py",
     "tests/contract/test_metrics.py",
@@ -104,8 +105,11 @@ def _changed(node: ast.AST) -> ast.AST | None:
 
 
 def _places(tree: ast.AST) -> Iterator[tuple[ast.AST, str, int | None, ast.AST]]:
-    """Every expression with its parent and place; annotations and defaults of types are left out."""
+    """Every expression with its parent and place; annotations and decorators are left out."""
+    outside = {id(x) for node in ast.walk(tree) for d in getattr(node, "decorator_list", ()) for x in ast.walk(d)}
     for parent in ast.walk(tree):
+        if id(parent) in outside:
+            continue
         for name, value in ast.iter_fields(parent):
             if name in ("annotation", "returns", "decorator_list", "slice"):
                 continue

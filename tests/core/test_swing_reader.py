@@ -241,3 +241,10 @@ def test_why_a_metric_is_missing():
     assert (
         missing_reason(m.PELVIS_SWAY, [Source.WRIST], "no marker on the pelvis", "no top") == "no marker on the pelvis"
     )
+
+
+def test_what_the_sensors_alone_leave_unknown_of_a_dip():
+    """Half a degree (house value) where the calibration is exact."""
+    found = {**events(), Checkpoint.ARM_LEVEL_BACK: Event(2.8, 0.004, "shock", 0.9)}
+    (value,) = takeaway_dip(reader(found=found), Source.WRIST, trace(np.zeros(401)))
+    assert np.rad2deg(value.uncertainty) == pytest.approx(0.5)

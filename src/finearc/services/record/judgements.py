@@ -166,7 +166,7 @@ def unpack_judgement(block: bytes, ranges: RangeLibrary, only: frozenset[Key] | 
     )
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=1024)
 def judgement_in_brief(block: bytes, ranges: RangeLibrary, only: frozenset[Key]) -> SwingJudgement:
     """``unpack_judgement`` of some keys for what reads many swings again and again: the same bytes are read once."""
     return unpack_judgement(block, ranges, only)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from finearc.core.metrics.definition import Chart, Drawing, Family, Metric, Source, Unit, any_of
 
-_MAT = "a pressure mat or force plates"
-_FEET = "a pressure mat with both feet on it, or a force plate under each"
+MAT_NEEDED = "a pressure mat or force plates"
+FEET_NEEDED = "a pressure mat with both feet on it, or a force plate under each"
 _SOLES = "a pressure mat with both feet wholly on it: force plates do not see the soles"
 
 LEAD_SHARE = Metric(
@@ -20,7 +20,7 @@ LEAD_SHARE = Metric(
     plain_negative="on the lead foot",
     explained="How much of the whole force is on the lead foot.",
     definition="Force on the lead foot over the force on both.",
-    needs=_FEET,
+    needs=FEET_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,
     trained=False,
@@ -41,7 +41,7 @@ STANCE_POSITION: Metric = Metric(
         "Centre of pressure on the line between the middles of both feet, 0 trail, 100 lead (Ball & Best 2007, J "
         "Sports Sci 25:757)."
     ),
-    needs=_FEET,
+    needs=FEET_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=Chart("Between the feet", Drawing.FEET),
     trained=True,
@@ -95,7 +95,7 @@ VERTICAL_FORCE = Metric(
     plain_negative="of the standing weight",
     explained="The whole force on the ground against the weight at address.",
     definition="Force on both feet over its mean at address.",
-    needs=_MAT,
+    needs=MAT_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=Chart("Push", Drawing.FEET),
     trained=True,
@@ -112,7 +112,7 @@ LEAD_FORCE = Metric(
     plain_negative="of the standing weight",
     explained="Force of the lead foot against the whole weight at address.",
     definition="Force on the lead foot over the mean force on both at address.",
-    needs=_FEET,
+    needs=FEET_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: VERTICAL_FORCE,
     trained=False,
@@ -129,7 +129,7 @@ TRAIL_FORCE = Metric(
     plain_negative="of the standing weight",
     explained="Force of the trail foot against the whole weight at address.",
     definition="Force on the trail foot over the mean force on both at address.",
-    needs=_FEET,
+    needs=FEET_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: VERTICAL_FORCE,
     trained=False,
@@ -146,7 +146,7 @@ PRESSURE_SWAY = Metric(
     plain_negative="away from the target",
     explained="How far the pressure has moved along the target line since address.",
     definition="Displacement of the centre of pressure of both feet along the target line from address.",
-    needs=_MAT,
+    needs=MAT_NEEDED,
     decimals=1,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,

@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 from finearc.core.metrics.definition import Family, Metric, Source, Unit, any_of
-from finearc.core.metrics.families.ground import AT_CHECKPOINTS, STANCE_POSITION
+from finearc.core.metrics.families.ground import AT_CHECKPOINTS, FEET_NEEDED, MAT_NEEDED, STANCE_POSITION
 
-_MAT = "a pressure mat or force plates"
-_FEET = "a pressure mat with both feet on it, or a force plate under each"
 _CLUB = "a pressure mat and, for the club's checkpoints, a club, hand or marker source"
 _BODY = "a pressure mat and body sensors or markers"
 
@@ -22,7 +20,7 @@ PEAK_TRAIL_SHARE = Metric(
     plain_negative="on the trail foot",
     explained="The largest share of the force on the trail foot before impact.",
     definition="Largest trail share between address and impact.",
-    needs=_FEET,
+    needs=FEET_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,
     trained=False,
@@ -39,7 +37,7 @@ PEAK_LEAD_SHARE = Metric(
     plain_negative="on the lead foot",
     explained="The largest share of the force on the lead foot, from the trail peak to just after impact.",
     definition="Largest lead share between the trail peak and 0.3 s after impact.",
-    needs=_FEET,
+    needs=FEET_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,
     trained=False,
@@ -133,7 +131,7 @@ TRAIL_PUSH_OFF = Metric(
         "Trail force 0.08 s before impact minus 0.04 s after it, over the standing weight; not more than nothing "
         "unless the lead share rises meanwhile."
     ),
-    needs=_FEET,
+    needs=FEET_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,
     trained=False,
@@ -150,7 +148,7 @@ PRESSURE_PATH = Metric(
     plain_negative="long",
     explained="How long the way of the pressure is from address to impact.",
     definition="Sum of the steps of the centre of pressure from address to impact, filtered at 20 Hz.",
-    needs=_MAT,
+    needs=MAT_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,
     trained=False,
@@ -167,7 +165,7 @@ PRESSURE_PEAK_SPEED = Metric(
     plain_negative="fast",
     explained="How fast the pressure moves at its fastest before impact.",
     definition="Largest speed of the centre of pressure between address and impact.",
-    needs=_MAT,
+    needs=MAT_NEEDED,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,
     trained=False,
@@ -189,7 +187,7 @@ PRESSURE_ELLIPSE = Metric(
         "Area of the 95 % ellipse of the centre of pressure (Prieto et al. 1996, IEEE Trans Biomed Eng 43:956), "
         "over the last second of the address, and from address to impact."
     ),
-    needs=_MAT,
+    needs=MAT_NEEDED,
     decimals=1,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,
@@ -208,7 +206,7 @@ BALANCE_SPEED = Metric(
     plain_negative="restless",
     explained="Mean speed of the pressure while the player stands at address.",
     definition="Mean speed of the centre of pressure over the last second of the address, filtered at 5 Hz (Prieto et al. 1996).",
-    needs=_MAT,
+    needs=MAT_NEEDED,
     decimals=1,
     givers=any_of(Source.MAT, Source.PLATES),
     shown=lambda: STANCE_POSITION,

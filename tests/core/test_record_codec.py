@@ -17,7 +17,7 @@ from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
 from finearc.services.judging.judge import judge_record, outside_of
 from finearc.services.judging.terms import Terms
-from finearc.services.record import blocks
+from finearc.services.record import blocks, framing
 from finearc.services.record.codec import pack_record, unpack_record, unpack_to_judge, unpack_values
 from finearc.services.record.framing import UnknownDocument
 from finearc.services.record.judgements import (
@@ -179,3 +179,12 @@ def test_detected_checkpoints_stand_beside_the_moved_ones():
     assert record.checkpoints[Checkpoint.TOP].time_s == pytest.approx(top - 0.1, abs=0.006)
     assert len(prepared.states) == len(prepared.spans) + 1, "before each swing, and after the last"
     assert np.isfinite([m.value for m in record.values.values()]).all()
+
+
+@pytest.mark.parametrize("cut", [0, 3, 4, 6, 8, 9])
+def test_a_document_that_ends_in_its_head_says_so(cut):
+    """Head and table come back whole; cut anywhere in the head it is said, and never read as something else."""
+    whole = framing.document(b"FAJ2", b"{}", b"table")
+    assert framing.parts(b"FAJ2", whole) == (b"{}", b"table")
+    with pytest.raises(framing.UnknownDocument, match=r"begins with|ends after"):
+        framing.parts(b"FAJ2", whole[:cut])

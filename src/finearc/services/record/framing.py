@@ -36,7 +36,9 @@ def parts(magic: bytes, block: bytes) -> tuple[bytes, bytes]:
     """Its head (JSON) and its table. Raises ``UnknownDocument``."""
     if block[:4] != magic:
         raise UnknownDocument(f"it begins with {block[:4]!r} where {magic!r} was expected")
-    (size,) = struct.unpack_from("<I", block, 4)
+    size = int.from_bytes(block[4:8], "little")
+    if len(block) < 8 + size:
+        raise UnknownDocument(f"it ends after {len(block)} bytes, in the middle of its head")
     return block[8 : 8 + size], block[8 + size :]
 
 

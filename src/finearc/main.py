@@ -1,19 +1,25 @@
-"""Wires the application together and serves it."""
+"""Wires the application together and serves it. ``python -m finearc.launch`` runs it."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import os
-import shutil
 import signal
+import socket
 import sys
+import tempfile
 import threading
 import time
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import timedelta
 from functools import partial
 from pathlib import Path
 from types import FrameType
+
+from sqlalchemy import Engine
+from sqlalchemy.exc import OperationalError
 
 from finearc.api.app import create_app
 from finearc.api.context import Services
@@ -23,29 +29,51 @@ from finearc.core.errors import FineArcError
 from finearc.demo.load import load
 from finearc.demo.people import INSTRUCTORS, PASSWORD
 from finearc.devices.hub import LiveHub
-from finearc.devices.live import Devices
-from finearc.launch.mariadb import MariaDb, port_is_free
+from finearc.devices.link import Captain, Crew
+from finearc.devices.live import Devices, Keeping
+from finearc.launch.mariadb import MariaDb
 from finearc.launch.memory import settle
+from finearc.launch.options import Parser, is_loopback
 from finearc.launch.pool import OneThread, Processes
+from finearc.launch.supervisor import GO, SCRUB, end_with_parent, touch
 from finearc.reports.maker import Pages
 from finearc.services.jobs.board import Board
 from finearc.services.jobs.ports import Pool
+from finearc.services.people.erasing import erase_without_consent
+from finearc.services.people.sessions import Sessions
+from finearc.services.records import now
+from finearc.services.seen import Seen, seen_in, unseen
 from finearc.store.columns import ParquetColumns
-from finearc.store.migrate import upgrade
+from finearc.store.faults import is_passing
+from finearc.store.migrate import NoDatabase, is_ready, newest, refuse_unless_current, upgrade
 from finearc.store.passwords import Argon2Passwords
+from finearc.store.throttle import SqlThrottle
 from finearc.store.unit_of_work import Store, engine_for
 
 ROOT = Path(__file__).resolve().parents[2]
 WEB = ROOT / "web" / "dist"
+NAME = "finearc?charset=utf8mb4"
+"""Of the database."""
+TIDY_EVERY_S, PICK_UP_EVERY_S = 3600.0, 30.0
+DATABASE_S = 120.0
+"""So long a new database may take to be made."""
 
 
-def wire(url: str, pace: float = 1.0, *, processes: bool = False) -> Services:
-    """All services on a database address; long work goes to ``processes`` of its own, or to a thread."""
+def wire(
+    url: str, pace: float = 1.0, *, processes: bool = False, seen: Seen | None = None, played: Path | None = None
+) -> Services:
+    """All services on a database address; long work goes to ``processes`` of its own, or to a thread.
+    ``played``: where the stand-ins keep what they play."""
     store = Store(engine_for(url))
-    codec, hub, make = ParquetColumns(), LiveHub(), partial(tools_on, url)
+    codec, hub = ParquetColumns(), LiveHub()
+    make = partial(tools_on, url, limited=processes)
     pool: Pool = Processes(make) if processes else OneThread(make)
-    devices = Devices(store.unit_of_work, codec, hub, pace)
-    return Services(store, codec, Argon2Passwords(), Pages(), hub, devices, Board(pool, store.unit_of_work))
+    devices = Devices(Keeping(store.unit_of_work, codec, hub, is_passing), pace, played)
+    hasher = Argon2Passwords()
+    throttle = SqlThrottle(store.engine)
+    sessions = Sessions(store.front_door, hasher, throttle, hub.end_sessions)
+    board = Board(pool, store.unit_of_work, is_passing)
+    return Services(store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, seen or unseen())
 
 
 def say(text: str) -> None:
@@ -70,73 +98,165 @@ def load_demo(services: Services) -> None:
     load(services.store, services.codec, services.hasher, progress)
 
 
-@dataclass
-class PortTaken(FineArcError):
-    """The application's port is in use."""
-
-    port: int
-    code = "port_taken"
-
-    def __str__(self) -> str:
-        return (
-            f"Port {self.port} is taken by another program. Stop it, or choose another: ./start --port {self.port + 1}"
-        )
-
-
-class Parser(argparse.ArgumentParser):
-    """Options of the server."""
+class ChildParser(Parser):
+    """What the supervisor tells each of its processes beside the options of ``./start``."""
 
     def __init__(self) -> None:
-        super().__init__(prog="start", description="Starts Fine Arc: database, application, demo.")
-        self.add_argument("--port", type=int, default=int(os.environ.get("FINEARC_PORT", "8420")))
-        self.add_argument("--db-port", type=int, default=int(os.environ.get("FINEARC_DB_PORT", "33420")))
-        self.add_argument("--data", type=Path, default=Path(os.environ.get("FINEARC_DATA", ROOT / "var" / "data")))
-        self.add_argument("--no-demo", action="store_true")
-        self.add_argument("--pace", type=float, default=float(os.environ.get("FINEARC_PACE", "1")))
+        super().__init__()
+        self.add_argument("--socket", type=int, required=True, help=argparse.SUPPRESS)
+        self.add_argument("--begun", type=float, required=True, help=argparse.SUPPRESS)
+        self.add_argument("--number", type=int, required=True, help=argparse.SUPPRESS)
+        self.add_argument("--again", action="store_true", help=argparse.SUPPRESS)
+        self.add_argument("--spare", action="store_true", help=argparse.SUPPRESS)
+
+
+def prepare(database: MariaDb) -> None:
+    """Tables of this version, with the rights of their owner, once the database answers."""
+    owner = engine_for(f"{database.owner_url}/{NAME}")
+    await_database(owner)
+    if is_ready(owner) == "ok":
+        owner.dispose()
+        return
+    say("Bringing the tables up to date …")
+    upgrade(owner)
+    owner.dispose()
+
+
+def await_database(engine: Engine, *, tables: bool = False) -> None:
+    """Wait until the database answers, and with ``tables`` until they are of this version. Raises what it answers
+    when it goes on for too long."""
+    end = time.monotonic() + DATABASE_S
+    while True:
+        try:
+            if tables:
+                refuse_unless_current(engine)
+            else:
+                engine.connect().close()
+            return
+        except (OperationalError, NoDatabase):
+            if time.monotonic() > end:
+                raise
+            time.sleep(0.1)
+
+
+def wired(args: argparse.Namespace, database: MariaDb) -> Services:
+    """All services as the options want them."""
+    exposed = not is_loopback(args.host)
+    seen = seen_in(args.data / "log")
+    services = wire(f"{database.url}/{NAME}", args.pace, processes=True, seen=seen, played=args.data / "stand-in")
+    services.secure = args.tls_proxy or exposed
+    services.proxied = args.tls_proxy
+    services.hosts = (*args.name, *([args.host] if exposed else []))
+    services.scrub = partial(touch, args.data / SCRUB)
+    services.folder = args.data
+    if args.workers > 1:
+        join_processes(services, args)
+    return services
+
+
+def join_processes(services: Services, args: argparse.Namespace) -> None:
+    """Of several web processes the first has the devices; all hear what happens."""
+    folder = Path(tempfile.gettempdir()) / f"finearc-{os.getuid()}-{args.db_port}"  # a socket's path must be short
+    if args.number == 0:
+        captain = Captain(folder, services.hub, services.devices)
+        del captain  # its thread keeps it
+        return
+    crew = Crew(folder, services.hub)
+    services.devices = crew
+    services.sessions = replace(services.sessions, ended=crew.end_sessions)
+
+
+def go_on(services: Services) -> None:
+    """What an earlier process left unfinished: live recordings, where somebody stands and waits, then long work."""
+    with services.store.front_door() as door:
+        left, live = door.unfinished_jobs(), door.live_recordings()
+    for academy_id, recording_id in live:
+        services.devices.resume(academy_id, recording_id)
+    services.jobs.resume(left)
+
+
+def is_wanted() -> bool:
+    """Wait, with everything loaded, until this process takes the place of one that died; False when it never will."""
+    newest()
+    return sys.stdin.buffer.readline() == GO
 
 
 def serve(args: argparse.Namespace) -> int:
-    """Start everything, serve until told to stop, stop everything."""
+    """One web process, on the supervisor's socket and database, until told to stop."""
     import uvicorn
 
-    begun = time.monotonic()
-    if not port_is_free(args.port):
-        raise PortTaken(args.port)
+    end_with_parent()
+    if args.spare and not is_wanted():
+        return 0
     database = MariaDb(args.data, args.db_port)
-    say("Starting MariaDB on loopback …")
-    database.start()
-    try:
-        url = f"{database.url}/finearc?charset=utf8mb4"
-        say("Bringing the tables up to date …")
-        upgrade(engine_for(url))
-        services = wire(url, args.pace, processes=True)
+    first = args.number == 0
+    if first:
+        prepare(database)
+    services = wired(args, database)
+    await_database(services.store.engine, tables=True)
+    if first:
         if not args.no_demo:
             load_demo(services)
-        with services.store.front_door() as door:
-            left = door.unfinished_jobs()
-        services.jobs.resume(left)
-        services.jobs.pool.warm()
-        app = create_app(services, WEB)
-        server = uvicorn.Server(
-            uvicorn.Config(
-                app,
-                host="127.0.0.1",
-                port=args.port,
-                log_level="warning",
-                timeout_graceful_shutdown=2,
-                access_log=False,
-            )
-        )
-        _stop_on_signals(server, services)
-        announce = threading.Thread(target=_announce, args=(server, args.port, begun), daemon=True)
-        announce.start()
-        settle()
-        server.run()
-        services.jobs.pool.close()
-        return 0
-    finally:
-        say("Stopping …")
-        database.stop()
+        keep_tidy(services)
+    config = uvicorn.Config(
+        create_app(services, WEB),
+        fd=args.socket,
+        log_level="warning",
+        timeout_graceful_shutdown=2,
+        access_log=False,
+        server_header=False,
+    )
+    server = uvicorn.Server(config)
+    _stop_on_signals(server, services)
+    threading.Thread(target=_once_ready, args=(server, services, args), daemon=True).start()
+    settle()
+    with socket.socket(fileno=args.socket) as port:
+        server.run(sockets=[port])
+    services.jobs.pool.close()
+    return 0
+
+
+def keep_tidy(services: Services) -> None:
+    """Once an hour what nobody needs any more goes; twice a minute what nobody has begun is begun."""
+    _every(services, TIDY_EVERY_S, tidy)
+    _every(services, PICK_UP_EVERY_S, pick_up)
+
+
+def _every(services: Services, pause_s: float, work: Callable[[Services], object]) -> None:
+    def again() -> None:
+        while True:
+            try:
+                work(services)
+            except Exception as error:
+                services.seen.trouble(work.__name__, error)
+            if services.closing.wait(pause_s):
+                return
+
+    threading.Thread(target=again, name=work.__name__, daemon=True).start()
+
+
+def pick_up(services: Services, older: timedelta = timedelta(minutes=1)) -> int:
+    """Begin the work that waits though nobody began it; how much there was."""
+    with services.store.front_door() as door:
+        waiting = door.waiting_jobs(now() - older)
+    return len(services.jobs.pick_up(waiting))
+
+
+def tidy(services: Services) -> int:
+    """Sessions and counts whose time is over, and lessons that nobody consented to and nobody closed. Returns how many
+    lessons went."""
+    with services.store.front_door() as door:
+        academies = [a.id for a in door.academies()]
+        door.purge_sessions(now() - services.sessions.idle)
+    services.throttle.purge()
+    gone = 0
+    for academy_id in academies:
+        with services.store.unit_of_work(academy_id) as uow:
+            gone += erase_without_consent(uow)
+    if gone:
+        services.seen.security("erased", what="lessons without consent", count=gone)
+        services.scrub()
+    return gone
 
 
 def _stop_on_signals(server: object, services: Services) -> None:
@@ -151,11 +271,22 @@ def _stop_on_signals(server: object, services: Services) -> None:
         signal.signal(number, stop)
 
 
-def _announce(server: object, port: int, begun: float) -> None:
+def _once_ready(server: object, services: Services, args: argparse.Namespace) -> None:
     while not getattr(server, "started", False):
         time.sleep(0.05)
-    say(f"Ready in {time.monotonic() - begun:.0f} s. Sign in as {INSTRUCTORS[0][1]} with the password {PASSWORD}")
-    print(f"\n  http://127.0.0.1:{port}\n", flush=True)
+    if args.again:
+        say("Ready again.")
+    elif args.number == 0:
+        _announce(args)
+    if args.number == 0:
+        go_on(services)
+    services.jobs.pool.warm()
+
+
+def _announce(args: argparse.Namespace) -> None:
+    demo = "" if args.no_demo else f" Sign in as {INSTRUCTORS[0][1]} with the password {PASSWORD}"
+    say(f"Ready in {time.monotonic() - args.begun:.0f} s.{demo}")
+    print(f"\n  http://{args.host}:{args.port}\n", flush=True)
     say("Ctrl-C stops everything.")
 
 
@@ -174,16 +305,11 @@ def write_generated(openapi: Path, measures: Path) -> None:
 
 
 def main() -> int:
-    """Entry of ``./start``."""
-    args = Parser().parse_args()
+    """A process of the supervisor's (``python -m finearc.launch``)."""
     try:
-        return serve(args)
+        return serve(ChildParser().parse_args())
     except FineArcError as error:
         print(f"\n  {error}\n", file=sys.stderr)
-        return 2
-    except OSError as error:
-        free = shutil.disk_usage(ROOT).free // 1_000_000
-        print(f"\n  {error.strerror or error} ({error.filename or 'system'}); {free} MB are free.\n", file=sys.stderr)
         return 2
 
 

@@ -42,7 +42,8 @@ class Browser:
         return self.client.get(f"/api{path}", **options)
 
     def send(self, method: str, path: str, **options):
-        return self.client.request(method, f"/api{path}", headers={"x-csrf-token": self.csrf}, **options)
+        headers = {"x-csrf-token": self.csrf, "if-match": "*", **options.pop("headers", {})}
+        return self.client.request(method, f"/api{path}", headers=headers, **options)
 
     def post(self, path: str, json=None, **options):
         return self.send("POST", path, json=json, **options)
@@ -77,6 +78,7 @@ def services(mariadb: MariaDb) -> Iterator[Services]:
     url = mariadb.create(f"finearc_api_{worker}")
     upgrade(engine_for(url))
     wired = wire(f"{url}?charset=utf8mb4", pace=60.0)
+    wired.hosts = ("testserver",)
     hashed = wired.hasher.hash(PASSWORD)
     for name, email in (("North", "north@example.test"), ("South", "south@example.test")):
         academy = Academy(name)
@@ -111,6 +113,13 @@ def stranger(open_browser) -> Browser:
     opened = open_browser()
     assert opened.sign_in("south@example.test").status_code == 200
     return opened
+
+
+@pytest.fixture(scope="module")
+def north(services: Services):
+    """North's id."""
+    with services.store.front_door() as door:
+        return next(a.id for a in door.academies() if a.name == "North")
 
 
 @lru_cache(maxsize=64)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import warnings
 
 import jsonschema_rs
@@ -9,6 +10,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 
 from finearc.api.app import create_app
+from finearc.api.door import OWNED
 from finearc.services.records import MarkerPreset
 from tests.api.conftest import bundle, drop, new_lesson
 from tests.formats.test_benchmarks import OWN
@@ -37,28 +39,11 @@ def test_examples_stand_in_the_description(description):
     assert shapes["PlayerIn"]["properties"]["name"]["examples"]
 
 
-BODIES = {
-    "PUT /api/players/{player_id}": {"name": "Another Name"},
-    "POST /api/players/{player_id}/name": {"name": "Another Name"},
-    "POST /api/players/{player_id}/limits": {"area": "wrist", "movement": "flexion"},
-    "PATCH /api/lessons/{lesson_id}": {"club": "8-iron"},
-    "POST /api/lessons/{lesson_id}/recordings": {},
-    "POST /api/lessons/{lesson_id}/stand-in/swings": {"count": 1},
-    "PATCH /api/swings/{swing_id}": {"kind": "warm_up"},
-    "POST /api/lessons/{lesson_id}/pin": {"swing_ids": []},
-    "POST /api/lessons/{lesson_id}/blocks": {"kind": "drill", "metric": "tempo", "moment": "swing"},
-    "PUT /api/lessons/{lesson_id}/plan": {"priorities": []},
-    "POST /api/lessons/{lesson_id}/close": {"priorities": []},
-    "PUT /api/swings/{swing_id}/guess": {"side": "lead"},
-    "PUT /api/swings/{swing_id}/split": {"split_m": 0.0},
-    "PUT /api/swings/{swing_id}/mat-clock": {"shift_s": 0.1},
-    "POST /api/lessons/{lesson_id}/what-if": {},
-    "POST /api/lessons/{lesson_id}/terms": {},
-    "POST /api/measuring/{job_id}/decision": {"decision": "dismiss"},
-}
-"""A body that the route takes, so that nothing but whose record it is can be refused."""
 ANYBODYS = {"drill_id"}
 """Ids that are not an academy's own."""
+OWN_CHECK = {"session_id", "finding_id"}
+"""A person's own sessions, and findings by the name the academy gave them: looked for among their own only."""
+OPEN = {"/api/sign-in", "/api/health", "/healthz", "/readyz"}
 
 
 @pytest.fixture(scope="module")
@@ -91,6 +76,7 @@ def ids(services, browser):
         "finding_id": own["findings"][0]["id"],
         "drill_id": "peg_pointer",
         "job_id": browser.get("/jobs").json()[0]["id"],
+        "session_id": browser.get("/me/sessions").json()[0]["id"],
         "kind": "traces",
         "measuring": swing["measuring"],
     }
@@ -118,26 +104,53 @@ def test_every_read_answers_real_ids_in_the_shape_it_describes(description, brow
     assert asked >= 28
 
 
+def asked(description):
+    """Generated: every operation with whether it names a record, asked without a body."""
+    for method, path, operation in operations(description):
+        names = {p["name"] for p in operation.get("parameters", []) if p["in"] == "path"} - ANYBODYS
+        yield method, path, bool(names)
+
+
+def test_every_name_in_a_path_has_its_record_behind_the_door(description):
+    named = {n for _, path, _ in operations(description) for n in re.findall(r"{(\w+_id)}", path)}
+    assert named - ANYBODYS - set(OWNED) == OWN_CHECK
+
+
+def test_nobody_comes_past_the_door(description, open_browser, ids):
+    """Every route but the open ones refuses whoever is not signed in, before it looks at anything that is sent."""
+    nobody, refused = open_browser(), 0
+    for method, path, _ in asked(description):
+        if path not in OPEN:
+            answer = nobody.send(method, path.format(**ids).removeprefix("/api"), content=b"{")
+            assert (answer.status_code, answer.json()["code"]) == (401, "not_signed_in"), (method, path)
+            refused += 1
+    assert refused >= 70
+
+
 def test_no_route_reaches_another_academys_records(description, browser, stranger, ids):
-    """Generated: every route that names a record, with a body it would take."""
+    """Every route that names a record answers 404 to another academy, whatever it is sent, and touches nothing."""
     tried = 0
     kept = browser.lesson(ids["lesson_id"])
-    for method, path, operation in operations(description):
-        names = {p["name"] for p in operation.get("parameters", []) if p["in"] == "path"}
-        if not names or names & ANYBODYS:
-            continue
-        key = f"{method} {path}"
-        files = operation.get("requestBody", {}).get("content", {}).get("multipart/form-data")
-        options = {}
-        if files:
-            options = {"files": {"file": ("x.zip", b"PK", "application/zip")}, "data": {"mapping": '{"names": {}}'}}
-        elif "requestBody" in operation:
-            options = {"json": BODIES[key]}
-        answer = stranger.send(method, path.format(**ids).removeprefix("/api"), **options)
-        assert answer.status_code == 404, (key, answer.status_code, answer.text[:200])
-        tried += 1
+    for method, path, names_a_record in asked(description):
+        if names_a_record:
+            for content in (b"", b"{", b"{}"):
+                answer = stranger.send(method, path.format(**ids).removeprefix("/api"), content=content)
+                assert answer.status_code == 404, (method, path, answer.status_code, answer.text[:200])
+            tried += 1
     assert tried >= 35
     assert browser.lesson(ids["lesson_id"]) == kept
+
+
+def test_the_owner_reaches_every_record(description, browser, ids):
+    """The same for whom it belongs to: found, whatever else may be wrong with an empty body. Nothing that takes
+    something away is asked."""
+    tried = 0
+    for method, path, names_a_record in asked(description):
+        if names_a_record and method != "DELETE" and not path.endswith("/live"):
+            answer = browser.send(method, path.format(**ids).removeprefix("/api"), content=b"{")
+            assert answer.status_code not in (401, 403, 404), (method, path, answer.text[:200])
+            tried += 1
+    assert tried >= 30
 
 
 def test_no_request_of_any_shape_breaks_the_server(services, browser):

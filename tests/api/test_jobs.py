@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import signal
 from dataclasses import replace
+from datetime import timedelta
 from functools import partial
 from threading import Event
 from uuid import UUID
@@ -14,6 +15,7 @@ import pytest
 from finearc.cli.main import main
 from finearc.cli.measuring import tools_on
 from finearc.launch.pool import Processes
+from finearc.main import pick_up
 from finearc.services.capture.prepared import KEPT
 from finearc.services.capture.recordings import keep_reading
 from finearc.services.jobs import importing, measuring
@@ -35,12 +37,6 @@ BUNDLE = ("over-extended", 11)
 @pytest.fixture
 def lesson_id(browser):
     return new_lesson(browser)
-
-
-@pytest.fixture
-def north(services):
-    with services.store.front_door() as door:
-        return next(a.id for a in door.academies() if a.name == "North")
 
 
 @pytest.fixture
@@ -347,3 +343,13 @@ def test_another_academys_jobs_are_not_seen(browser, stranger, lesson_id):
     assert job_id not in {j["id"] for j in stranger.get("/jobs").json()}
     for call in (stranger.get(f"/jobs/{job_id}"), stranger.post(f"/jobs/{job_id}/cancel")):
         assert call.status_code == 404
+
+
+def test_what_was_written_down_and_never_begun_is_picked_up(browser, lesson_id, services, north):
+    """Whoever wrote it down lost the database before it could be handed over."""
+    job = an_import(services, north, lesson_id, bundle("hold-then-flex"))
+    assert pick_up(services) == 0  # it may yet be begun by whoever wrote it down
+    assert pick_up(services, timedelta(seconds=-1)) == 1
+    assert ended(browser, str(job.id))["state"] == "done"
+    assert pick_up(services, timedelta(seconds=-1)) == 0
+    assert len(browser.lesson(lesson_id)["recordings"]) == 1

@@ -145,7 +145,7 @@ def test_another_school_gives_other_verdicts_and_the_same_values(browser, lesson
 
 
 def test_a_junior_gets_the_pattern_and_nothing_judged(browser):
-    lesson_id = new_lesson(browser, population="junior")
+    lesson_id = new_lesson(browser, population="junior", consent_as="guardian")
     drop(browser, lesson_id, bundle("over-hinged", 3))
     one = swing(browser, lesson_id)
     assert one["pattern"] == "extend_more"

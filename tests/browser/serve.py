@@ -7,7 +7,11 @@ import sys
 from tests.simulated import keep_between_runs
 
 if __name__ == "__main__":
-    keep_between_runs()  # before anything takes the model's functions by name
-    from finearc.main import main
+    if "--socket" in sys.argv:  # one of the supervisor's processes
+        keep_between_runs()  # before anything takes the model's functions by name
+        from finearc.main import main
 
-    sys.exit(main())
+        sys.exit(main())
+    from finearc.launch.__main__ import main as supervise
+
+    sys.exit(supervise("tests.browser.serve"))

@@ -69,7 +69,7 @@ def signals(**more) -> SwingSignals:
 class TestImpact:
     def test_lies_in_the_middle_of_the_step_in_which_the_strike_is_felt(self):
         """The instant is equally likely anywhere in the step: its standard uncertainty is the step over √12 (JCGM
-        100:2008, 4.3.7)."""
+        100:2008, 4.3.7; number from memory)."""
         found = find_impact(signals(club_felt=struck(5.6137, 300.0)))
         assert found.method == "club-shock"
         assert found.time_s == pytest.approx(5.6135, abs=1e-6)

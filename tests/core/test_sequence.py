@@ -78,7 +78,7 @@ def test_a_part_that_turns_back_all_the_way_has_no_peak():
 
 
 def test_uncertainties_of_the_sequence():
-    """A time before impact joins the peak's own and impact's (squares add, JCGM 100:2008, 5.1.2); house values for the
+    """A time before impact joins the peak's own and impact's (squares add, JCGM 100:2008, 5.1.2; number from memory); house values for the
     peak of markers, 4 ms, and of body sensors, 6 ms."""
     seen = courses((1.10, 1.14, 1.17, 1.24))
     seen[m.PELVIS_TURN_RATE] = Course(T, -bump(1.10, 8.0), 0.5, Source.BODY)

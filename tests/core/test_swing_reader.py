@@ -73,7 +73,7 @@ def test_address_is_the_middle_of_its_window_unless_the_instructor_set_it():
 
 def test_what_two_values_have_in_common_cancels_in_their_difference():
     """Standard uncertainty of a value and of a difference, against 40,000 drawn calibrations (a Monte Carlo as in
-    JCGM 101:2008, section 7): the sample's own error is 0.35 %, six of which are allowed."""
+    JCGM 101:2008, section 7; number from memory): the sample's own error is 0.35 %, six of which are allowed."""
     rng = np.random.default_rng(3)
     root = 0.02 * rng.normal(size=(7, 7))
     covariance = root @ root.T
@@ -95,7 +95,7 @@ def test_an_error_that_all_values_share_is_in_values_and_not_in_changes():
 
 
 def test_uncertainty_joins_calibration_trace_and_the_moments_time():
-    """Squares add (JCGM 100:2008, 5.1.2): 3, 4 and 12 make 13. Address, a window, has no time to be wrong about."""
+    """Squares add (JCGM 100:2008, 5.1.2; number from memory): 3, 4 and 12 make 13. Address, a window, has no time to be wrong about."""
     rates = np.full((401, 1), 12.0 / 0.004)
     values = read(reader(), trace(np.zeros(401), base_sd=4.0, common_sd=3.0), rates)
     assert values["top"].uncertainty == pytest.approx(13.0)
@@ -145,7 +145,7 @@ def test_why_a_value_is_not_judged_and_how_it_is_to_be_read_go_with_it_and_not_w
 
 
 def test_tempo_and_times_with_their_uncertainty():
-    """0.8 s back and 0.25 s down: 3.2 to 1. A quotient's relative uncertainties add as squares (JCGM 100:2008, 5.1.6;
+    """0.8 s back and 0.25 s down: 3.2 to 1. A quotient's relative uncertainties add as squares (JCGM 100:2008, 5.1.6, number from memory;
     here as if back and down were known independently, which the shared top makes a little too good)."""
     found = events()
     found[Checkpoint.TOP] = Event(3.1, 0.003, "club reversal", 0.9)

@@ -12,8 +12,9 @@ from finearc.core.events.model import Checkpoint
 from finearc.services.capture.recordings import reread
 from finearc.services.lesson.changes import undo
 from finearc.services.lesson.pages import lesson_page, numbers, swing_page
+from finearc.services.people.erasing import erase_player
 from finearc.services.record.codec import unpack_record
-from finearc.services.records import Academy, Lesson, Recording, Swing
+from finearc.services.records import Academy, Consent, Instructor, Lesson, Player, Recording, Reference, Swing
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import upgrade
 from finearc.store.tables import metadata
@@ -145,3 +146,67 @@ def test_academies_are_found_with_their_bays(released):
     assert isinstance(academy, Academy)
     with store.unit_of_work(academy.id) as uow:
         assert [b.name for b in uow.find(Bay, order="place")] == ["Bay 1", "Bay 2", "Bay 3"]
+
+
+@pytest.fixture
+def release_0_5(database_url):
+    """A database as release 0.5.0 left it: two instructors, three players, one lesson, three references."""
+    engine = engine_for(database_url)
+    with engine.connect() as connection:
+        for statement in statements("0008"):
+            connection.connection.cursor().execute(statement)
+        connection.connection.commit()
+    upgrade(engine)
+    store = Store(engine)
+    with store.front_door() as door:
+        (academy,) = door.academies()
+    yield store, academy
+    engine.dispose()
+
+
+def test_accounts_get_the_one_form_under_which_they_are_found(release_0_5):
+    store, _ = release_0_5
+    with store.front_door() as door:
+        assert door.instructor_by_email("ánna@harbour.example").name == "Ànna Õlder"
+        assert door.instructor_by_email("anna@harbour.example") is None  # an accent is another account
+        ben = door.instructor_by_email("ben@harbour.example")
+        assert ben.email == "BEN@harbour.example"
+        assert len(door.sessions_of(door.instructor_by_email("ánna@harbour.example").id)) == 1
+
+
+def test_consents_begin_their_history_with_what_was_noted(release_0_5):
+    store, academy = release_0_5
+    with store.unit_of_work(academy.id) as uow:
+        players = {p.id: p for p in uow.find(Player)}
+        told = {players[c.player_id].name: (c.given, c.by, c.as_, c.at) for c in uow.find(Consent)}
+        for player in players.values():
+            if player.consent_at is not None:
+                assert told[player.name][3] == player.consent_at
+    assert {k: v[:3] for k, v in told.items()} == {
+        "Grown Player": (True, "Grown Player", "player"),
+        "Small Player": (True, "Rosa", "guardian"),
+    }
+
+
+def test_what_was_kept_of_a_player_before_is_erased_with_them(release_0_5):
+    """Whose swings a reference was made of is known by its owner or by its name; a mean of unknown ones stays."""
+    store, academy = release_0_5
+    with store.unit_of_work(academy.id) as uow:
+        (lesson,) = uow.find(Lesson)
+        assert lesson_page(uow, lesson.id).swings[0].swing.strike == "toe"
+        grown = only(uow.find(Player, name="Grown Player"))
+        assert {r.name for r in uow.find(Reference)} == {"Grown Player, swing 1", "Best", "House"}
+        erase_player(uow, grown)
+        assert {r.name for r in uow.find(Reference)} == {"House"}
+        assert uow.find(Swing) == []
+
+
+def test_a_change_without_an_author_is_anybodys_to_undo(release_0_5):
+    store, academy = release_0_5
+    with store.unit_of_work(academy.id) as uow:
+        ben = only(uow.find(Instructor, name="Ben Older"))
+    with store.unit_of_work(academy.id, ben.id) as uow:
+        (lesson,) = uow.find(Lesson)
+        assert lesson_page(uow, lesson.id).head.undo == "swing 1: strike"
+        undo(uow, ParquetColumns(), lesson)
+        assert only([s for s in uow.find(Swing) if s.number == 1]).strike == ""

@@ -235,7 +235,7 @@ def test_acknowledged_captures_survive_a_kill(victim):
     server.start()
     try:
         url = f"{server.url}/finearc"
-        upgrade(engine_for(url))
+        upgrade(engine_for(f"{server.owner_url}/finearc"))
         store = Store(engine_for(url))
         here = academy(store)
         with store.unit_of_work(here.id) as uow:

@@ -1,32 +1,31 @@
-"""What the routes work with: store, devices, sign-in."""
+"""What the routes work with: store, devices, who is signed in."""
 
 from __future__ import annotations
 
-import hashlib
-import hmac
-import secrets
+import ipaddress
 import threading
-import time
-from collections import defaultdict, deque
-from collections.abc import Iterator
+from collections.abc import AsyncIterator, Callable, Iterator
 from dataclasses import dataclass, field
-from datetime import timedelta
-from typing import Annotated
+from pathlib import Path
+from typing import Annotated, Protocol
 from uuid import UUID
 
 from fastapi import Depends, Request
+from limits import RateLimitItemPerSecond
+from limits.storage import MemoryStorage
+from limits.strategies import FixedWindowRateLimiter
 
 from finearc.core.errors import FineArcError
 from finearc.devices.hub import LiveHub
-from finearc.devices.live import Devices
+from finearc.devices.link import DeviceControl
 from finearc.services.jobs.board import Board
+from finearc.services.people.sessions import Sessions
 from finearc.services.ports import Hasher, PageMaker, RawCodec, UnitOfWork
-from finearc.services.records import Instructor, SignIn, now
+from finearc.services.seen import Seen, unseen
 from finearc.store.unit_of_work import Store
 
 COOKIE = "finearc_session"
 CSRF_HEADER = "x-csrf-token"
-SESSION_DAYS = 14
 SAFE = ("GET", "HEAD", "OPTIONS")
 
 
@@ -39,20 +38,12 @@ class NotSignedIn(FineArcError):
 
 
 @dataclass
-class WrongPassword(FineArcError):
-    code = "wrong_password"
-
-    def __str__(self) -> str:
-        return "E-mail or password is not right. Try again."
-
-
-@dataclass
-class TooManyTries(FineArcError):
+class TooManyReads(FineArcError):
     wait_s: int
-    code = "too_many_tries"
+    code = "too_many_reads"
 
     def __str__(self) -> str:
-        return f"Too many tries. Wait {self.wait_s} seconds, then try again."
+        return f"More is asked for than any screen needs. Wait {self.wait_s} seconds, then go on."
 
 
 @dataclass
@@ -63,45 +54,67 @@ class BadCsrf(FineArcError):
         return "This page is out of date. Reload it and try again."
 
 
-class SignInLimiter:
-    """At most ``tries`` failed sign-ins per address and account in ``window_s``."""
+class ReadLimit:
+    """At most so many requests of one session in a while, counted by each process for itself: 20 busy screens of one
+    person stay far below."""
 
-    def __init__(self, tries: int = 6, window_s: float = 300.0) -> None:
-        self._tries, self._window = tries, window_s
-        self._failed: dict[str, deque[float]] = defaultdict(deque)
-        self._lock = threading.Lock()
+    WINDOW_S = 10
 
-    def check(self, key: str) -> None:
-        with self._lock:
-            times = self._failed[key]
-            while times and time.monotonic() - times[0] > self._window:
-                times.popleft()
-            if len(times) >= self._tries:
-                raise TooManyTries(int(self._window - (time.monotonic() - times[0])) + 1)
+    def __init__(self, requests: int = 4000, heavy: int = 40) -> None:
+        self._limiter = FixedWindowRateLimiter(MemoryStorage())
+        self._all = RateLimitItemPerSecond(requests, self.WINDOW_S, "all")
+        self._heavy = RateLimitItemPerSecond(heavy, self.WINDOW_S, "heavy")
 
-    def failed(self, key: str) -> None:
-        with self._lock:
-            self._failed[key].append(time.monotonic())
+    def count(self, session: str) -> None:
+        """Raises ``TooManyReads``."""
+        if not self._limiter.hit(self._all, session):
+            raise TooManyReads(self.WINDOW_S)
 
-    def passed(self, key: str) -> None:
-        with self._lock:
-            self._failed.pop(key, None)
+    def count_heavy(self, session: str) -> None:
+        """A request that makes a whole document. Raises ``TooManyReads``."""
+        if not self._limiter.hit(self._heavy, session):
+            raise TooManyReads(self.WINDOW_S)
+
+
+class Purged(Protocol):
+    """Something in which things run out."""
+
+    def purge(self) -> int: ...
 
 
 @dataclass
 class Services:
-    """All that the application wires together."""
+    """All that the application wires together. ``proxied``: a proxy stands in front and names the sender;
+    ``scrub``: has what was erased overwritten in the storage too."""
 
     store: Store
     codec: RawCodec
     hasher: Hasher
     pages: PageMaker
     hub: LiveHub
-    devices: Devices
+    devices: DeviceControl
     jobs: Board
-    limiter: SignInLimiter = field(default_factory=SignInLimiter)
-    secure_cookie: bool = False
+    sessions: Sessions
+    throttle: Purged
+    seen: Seen = field(default_factory=unseen)
+    reads: ReadLimit = field(default_factory=ReadLimit)
+    secure: bool = False
+    proxied: bool = False
+    hosts: tuple[str, ...] = ()
+    scrub: Callable[[], None] = lambda: None
+    folder: Path | None = None
     closing: threading.Event = field(default_factory=threading.Event)
+
+    def address(self, request: Request) -> str:
+        """Where a request comes from: of several senders in one IPv6 network the network, which one of them owns."""
+        told = request.client.host if request.client else ""
+        if self.proxied:
+            told = request.headers.get("x-forwarded-for", told).split(",")[-1].strip()
+        try:
+            parsed = ipaddress.ip_address(told)
+        except ValueError:
+            return "unknown"
+        return str(ipaddress.ip_network((told, 64), strict=False)) if parsed.version == 6 else told
 
 
 def services(request: Request) -> Services:
@@ -111,26 +124,6 @@ def services(request: Request) -> Services:
 
 
 ServicesDep = Annotated[Services, Depends(services)]
-
-
-def hash_token(token: str) -> str:
-    """What is kept of a session token."""
-    return hashlib.sha256(token.encode()).hexdigest()
-
-
-def open_session(s: Services, instructor: Instructor) -> tuple[str, SignIn]:
-    """A new session; the token goes to the browser only."""
-    token = secrets.token_urlsafe(32)
-    record = SignIn(
-        instructor.academy_id,
-        instructor.id,
-        hash_token(token),
-        secrets.token_urlsafe(24),
-        now() + timedelta(days=SESSION_DAYS),
-    )
-    with s.store.front_door() as door:
-        door.add(record)
-    return token, record
 
 
 @dataclass(frozen=True)
@@ -143,20 +136,9 @@ class Who:
     token_hash: str
 
 
-def who(request: Request, s: ServicesDep) -> Who:
-    """The signed-in instructor; a change needs the page's own token as well."""
-    token = request.cookies.get(COOKIE, "")
-    if not token:
-        raise NotSignedIn
-    hashed = hash_token(token)
-    with s.store.front_door() as door:
-        record = door.sign_in_by_token(hashed)
-        if record is None or record.expires_at < now():
-            raise NotSignedIn
-        found = Who(record.academy_id, record.instructor_id, record.csrf, hashed)
-    given = request.headers.get(CSRF_HEADER, "")
-    if request.method not in SAFE and not hmac.compare_digest(given.encode(), found.csrf.encode()):
-        raise BadCsrf
+async def who(request: Request) -> Who:
+    """The signed-in instructor, whom the door has let in."""
+    found: Who = request.state.who
     return found
 
 
@@ -165,8 +147,26 @@ WhoDep = Annotated[Who, Depends(who)]
 
 def unit_of_work(s: ServicesDep, signed_in: WhoDep) -> Iterator[UnitOfWork]:
     """A unit of work of the signed-in academy; committed when the answer is made, before it is sent."""
-    with s.store.unit_of_work(signed_in.academy_id) as opened:
+    with s.store.unit_of_work(signed_in.academy_id, signed_in.instructor_id) as opened:
         yield opened
 
 
 UnitOfWorkDep = Annotated[UnitOfWork, Depends(unit_of_work, scope="function")]
+
+
+async def heavy(s: ServicesDep, signed_in: WhoDep) -> None:
+    """For routes that make a whole document."""
+    s.reads.count_heavy(signed_in.token_hash)
+
+
+HEAVY = [Depends(heavy)]
+
+
+async def rules_changed(request: Request, s: ServicesDep, signed_in: WhoDep) -> AsyncIterator[None]:
+    """For routes that change by what an academy judges: who did it is seen, once it has been done."""
+    yield
+    route = str(getattr(request.scope.get("route"), "path", ""))
+    s.seen.security("rules_changed", route=route, person=str(signed_in.instructor_id))
+
+
+RULES = [Depends(rules_changed)]

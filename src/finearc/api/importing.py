@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from collections.abc import Callable
+from typing import Annotated, Any, TypeVar
 from uuid import UUID
 
 from fastapi import Header, UploadFile
@@ -14,9 +15,13 @@ from finearc.api.views.jobs import job_out
 from finearc.formats.bundle import MAX_UPLOAD
 from finearc.formats.errors import BundleError
 from finearc.services.jobs.board import wait_for, write_down
+from finearc.services.jobs.questions import FileAsked, read_file
 from finearc.services.jobs.run import IMPORT
 from finearc.services.ports import UnitOfWork
 
+Read = TypeVar("Read")
+LARGEST_UPLOAD = MAX_UPLOAD + 1_000_000
+"""Bytes of a request with a file and what is said beside it."""
 Responses = dict[int | str, dict[str, Any]]
 Prefer = Annotated[str, Header(description="RFC 7240: respond-async answers at once with the job")]
 
@@ -30,6 +35,12 @@ def uploaded(file: UploadFile, default_name: str) -> tuple[str, bytes]:
     if len(content) > MAX_UPLOAD:
         raise BundleError(name, f"larger than {MAX_UPLOAD / 1e6:.0f} MB", advice="Split the session in two")
     return name, content
+
+
+def read_bounded(s: Services, uow: UnitOfWork, work: Callable[[str, bytes], Read], name: str, content: bytes) -> Read:
+    """What a reader makes of a file, read outside this process with limits on memory and time."""
+    answer: Read = s.jobs.pool.ask(read_file, uow.academy_id, FileAsked(work, name, content)).result()
+    return answer
 
 
 def imported(

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from difflib import get_close_matches
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from finearc.catalogue.reason import LONGEST_TEXT, refuse_unreasonable
 from finearc.catalogue.wording import harsh_word
 
 Shot = Literal["full", "pitch", "chip", "bunker", "putt"]
@@ -15,7 +16,14 @@ Shot = Literal["full", "pitch", "chip", "bunker", "putt"]
 class Strict(BaseModel):
     """Refuses unknown keys and suggests the nearest one."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=LONGEST_TEXT)
+
+    @model_validator(mode="after")
+    def within_reason(self) -> Self:
+        """Raises ``ValueError`` with the field."""
+        for name in type(self).model_fields:
+            refuse_unreasonable(name, getattr(self, name))
+        return self
 
     @model_validator(mode="before")
     @classmethod

@@ -15,6 +15,7 @@ from pydantic_core import ErrorDetails
 from finearc.core.errors import FineArcError
 
 Shape = TypeVar("Shape", bound=BaseModel)
+MOST_PARTS, MOST_BRACKETS = 12, 200
 TABLE = re.compile(r"^\s*\[\[?\s*([A-Za-z0-9_.\-]+)\s*\]?\]")
 KEY = re.compile(r'^\s*"?([A-Za-z0-9_\-]+)"?\s*=')
 
@@ -34,14 +35,27 @@ class DataFileError(FineArcError):
 
 def read_toml(text: str, name: str, shape: type[Shape]) -> Shape:
     """The file's content in its shape. Raises ``DataFileError``."""
+    _refuse_deep(text, name)
     try:
         return shape.model_validate(tomllib.loads(text))
     except tomllib.TOMLDecodeError as error:
         found = re.search(r"line (\d+)", str(error))
         raise DataFileError(name, f"not valid TOML: {error}", int(found[1]) if found else 0) from None
-    except ValidationError as error:
-        first = error.errors()[0]
-        raise DataFileError(name, _problem(error), line_of(text, first["loc"], _named(first))) from None
+    except (RecursionError, ValueError) as error:
+        if isinstance(error, ValidationError):
+            first = error.errors()[0]
+            raise DataFileError(name, _problem(error), line_of(text, first["loc"], _named(first))) from None
+        raise DataFileError(name, "nested too deep, or a number of more digits than any has") from None
+
+
+def _refuse_deep(text: str, name: str) -> None:
+    """Keys of many parts and brackets in brackets cost time out of all proportion to their length."""
+    for number, line in enumerate(text.splitlines(), 1):
+        key, is_set, _ = line.partition("=")
+        if (is_set or key.lstrip().startswith("[")) and key.count(".") > MOST_PARTS:
+            raise DataFileError(name, f"a key of more than {MOST_PARTS} parts", number)
+        if line.count("[") + line.count("{") > MOST_BRACKETS:
+            raise DataFileError(name, f"more than {MOST_BRACKETS} brackets in one line", number)
 
 
 def read_dict(content: Mapping[str, object], name: str, shape: type[Shape]) -> Shape:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from uuid import UUID
 
 from finearc.formats.dropped import READERS
+from finearc.launch.bounded import BoundedProcess, InThisProcess
 from finearc.reports.maker import Pages
 from finearc.services.errors import Refused
 from finearc.services.jobs import board, measuring
@@ -20,9 +21,11 @@ from finearc.store.unit_of_work import Store, engine_for
 Say = Callable[[str], None]
 
 
-def tools_on(url: str) -> Tools:
-    """What long work is done with, on a database address. Called in each worker."""
-    return Tools(Store(engine_for(url)).unit_of_work, ParquetColumns(), READERS, Pages().pdf)
+def tools_on(url: str, *, limited: bool = True) -> Tools:
+    """What long work is done with, on a database address; ``limited``: files are read in a process of their own.
+    Called in each worker."""
+    bounded = BoundedProcess() if limited else InThisProcess()
+    return Tools(Store(engine_for(url)).unit_of_work, ParquetColumns(), READERS, Pages().pdf, bounded)
 
 
 def measure_again(url: str, decision: str, say: Say = print) -> int:

@@ -22,7 +22,7 @@ from finearc.services.judging.analysis import CaptureData
 from finearc.services.lesson import lessons
 from finearc.services.lesson.summary import refresh
 from finearc.services.ports import Hasher, RawCodec, UnitOfWork
-from finearc.services.records import Academy, Instructor, Lesson, MovementLimit, Player, Swing
+from finearc.services.records import Academy, Consent, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store
 
 WEEKS = 10
@@ -111,7 +111,8 @@ def _monday() -> datetime:
 
 
 def _player(uow: UnitOfWork, story: Story) -> Player:
-    consent_by = "guardian" if story.guardian else "player"
+    as_ = "guardian" if story.guardian else "player"
+    consent_by = f"Rosa {story.name.split()[-1]}" if story.guardian else story.name
     player = Player(
         uow.academy_id,
         story.name,
@@ -125,6 +126,7 @@ def _player(uow: UnitOfWork, story: Story) -> Player:
         consent_by,
     )
     uow.add(player)
+    uow.add(Consent(uow.academy_id, player.id, True, consent_by, as_, at=datetime(2026, 1, 5, 9, 0, tzinfo=UTC)))
     for area, side, movement, note in story.limits:
         uow.add(
             MovementLimit(uow.academy_id, player.id, area, side, movement, note=note, comfortable=story.comfortable)

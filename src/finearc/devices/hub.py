@@ -4,18 +4,21 @@ from __future__ import annotations
 
 import asyncio
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager, suppress
 from typing import Any
 from uuid import UUID
 
 Message = dict[str, Any]
+Relay = Callable[[str, str, Any], None]
+"""Passes on to other processes what is told: kind, what it is about, and the message."""
 
 
 class Watcher:
     """One screen's messages, handed over to its event loop as they come: nobody asks for them in a circle."""
 
-    def __init__(self) -> None:
+    def __init__(self, session: str = "") -> None:
+        self.session = session
         self._loop = asyncio.get_running_loop()
         self._messages: asyncio.Queue[Message | None] = asyncio.Queue()
 
@@ -36,6 +39,7 @@ class LiveHub:
         self._lock = threading.Lock()
         self._watchers: dict[UUID, list[Watcher]] = {}
         self._state: dict[UUID, Message] = {}
+        self.relay: Relay | None = None
 
     def publish(self, lesson_id: UUID, message: Message) -> None:
         """Tell all watchers of a lesson."""
@@ -43,6 +47,13 @@ class LiveHub:
             self._state[lesson_id] = message
             for watcher in self._watchers.get(lesson_id, []):
                 watcher.put(message)
+        if self.relay is not None:
+            self.relay("lesson", str(lesson_id), message)
+
+    def states(self) -> list[tuple[UUID, Message]]:
+        """The newest message of every lesson."""
+        with self._lock:
+            return list(self._state.items())
 
     def end(self) -> None:
         """Tell all watchers that nothing more comes."""
@@ -50,10 +61,19 @@ class LiveHub:
             for watcher in (w for several in self._watchers.values() for w in several):
                 watcher.put(None)
 
+    def end_sessions(self, hashes: Collection[str]) -> None:
+        """Tell the watchers of sessions that have ended that nothing more comes."""
+        with self._lock:
+            for watcher in (w for several in self._watchers.values() for w in several):
+                if watcher.session in hashes:
+                    watcher.put(None)
+        if self.relay is not None:
+            self.relay("sessions", "", list(hashes))
+
     @contextmanager
-    def watching(self, lesson_id: UUID) -> Iterator[Watcher]:
-        """A watcher on the running event loop, which is told the current state first."""
-        mine = Watcher()
+    def watching(self, lesson_id: UUID, session: str = "") -> Iterator[Watcher]:
+        """A watcher of a ``session`` on the running event loop, which is told the current state first."""
+        mine = Watcher(session)
         with self._lock:
             self._watchers.setdefault(lesson_id, []).append(mine)
             if lesson_id in self._state:
@@ -63,3 +83,5 @@ class LiveHub:
         finally:
             with self._lock:
                 self._watchers[lesson_id].remove(mine)
+                if not self._watchers[lesson_id]:
+                    del self._watchers[lesson_id]

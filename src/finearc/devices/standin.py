@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import pickle
 import threading
 import time
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any, Protocol
+from pathlib import Path
+from typing import Any, Protocol, cast
+from uuid import uuid4
 
 import numpy as np
 
@@ -16,11 +20,14 @@ from finearc.core.frames.handedness import Hand
 from finearc.formats.simulated import streams_of
 from finearc.golfer.scenarios import Recording, play_story, scenario
 from finearc.golfer.style import SwingStyle
-from finearc.services.capture.raw import Streams
+from finearc.services.capture.raw import ADDRESS, POSES, Streams, key_of_swing
 
 TICK_S = 0.1
 MOST_SWINGS = 14
 STILL_SPAN_S = 0.25
+MOST_KEPT = 8
+AFTER_POSES_S, AFTER_SWING_S = 0.1, 0.05
+"""A batch ends so much after what it is about."""
 
 
 class Listener(Protocol):
@@ -33,6 +40,8 @@ class Listener(Protocol):
     def address(self, batch: Streams) -> None: ...
 
     def swing(self, batch: Streams, number: int) -> None: ...
+
+    def ended(self, error: Exception | None) -> None: ...
 
 
 @dataclass(frozen=True)
@@ -54,8 +63,24 @@ def _recording(name: str, seed: int, hand: Hand, sources: Sequence[str]) -> Reco
     return play_story(replace(story, styles=tuple(styles)), seed, sources=("wrist", *sources), hand=hand)
 
 
+def _kept(path: Path, make: Callable[[], Recording]) -> Recording:
+    """What was played once is not worked out again: a device that goes on after a crash does so at once."""
+    with suppress(OSError, EOFError, pickle.UnpicklingError, AttributeError, ImportError):
+        return cast(Recording, pickle.loads(path.read_bytes()))
+    made = make()
+    with suppress(OSError):
+        path.parent.mkdir(exist_ok=True, mode=0o700)
+        for old in sorted(path.parent.glob("*.pickle"), key=lambda p: p.stat().st_mtime)[:-MOST_KEPT]:
+            old.unlink(missing_ok=True)
+        fresh = path.with_suffix(f".{uuid4().hex}")
+        fresh.write_bytes(pickle.dumps(made, protocol=5))
+        fresh.rename(path)
+    return made
+
+
 class StandIn:
-    """Plays one recording. ``pace`` 1 is real time; tests play faster."""
+    """Plays one recording. ``pace`` 1 is real time; tests play faster. ``sent``: batches of it that were sent before,
+    by an application that ended meanwhile."""
 
     def __init__(
         self,
@@ -66,10 +91,15 @@ class StandIn:
         *,
         sources: Sequence[str] = (),
         pace: float = 1.0,
+        sent: frozenset[str] = frozenset(),
+        played: Path | None = None,
     ) -> None:
         scenario(name)  # an unknown name is refused at once
-        self._make = partial(_recording, name, seed, hand, sources)
+        make = partial(_recording, name, seed, hand, sources)
+        file = f"{name}-{seed}-{hand.value}-{'-'.join(sources)}.pickle"
+        self._make = make if played is None else partial(_kept, played / file, make)
         self.listener, self.pace = listener, pace
+        self._sent = sent
         self._wanted = threading.Semaphore(0)
         self._stop = threading.Event()
         self._sent_s = 0.0
@@ -77,6 +107,11 @@ class StandIn:
 
     def start(self) -> None:
         self._thread.start()
+
+    @property
+    def alive(self) -> bool:
+        """Whether it still plays."""
+        return self._thread.is_alive()
 
     def request_swings(self, count: int) -> None:
         """Let the stand-in player make so many swings."""
@@ -105,16 +140,29 @@ class StandIn:
         return True
 
     def _run(self) -> None:
+        error: Exception | None = None
+        try:
+            self._perform()
+        except Exception as caught:
+            error = caught
+        self.listener.ended(error)
+
+    def _perform(self) -> None:
         self.recording = self._make()
         self._streams = streams_of(self.recording)
-        if not self._calibrate():
+        if POSES in self._sent:
+            self._sent_s = self._steps()[-1].end_s + AFTER_POSES_S
+        elif not self._calibrate():
             return
         swings = self.recording.truth.swings
         first = swings[0].start_s + 1.0 if swings else float(self.recording.streams[0].time_s[-1])
-        self._play(self._sent_s, first, lambda _: {"type": "settling"})
-        if self._stop.is_set():
-            return
-        self.listener.address(self._cut(first))
+        if ADDRESS in self._sent:
+            self._sent_s = first
+        else:
+            self._play(self._sent_s, first, lambda _: {"type": "settling"})
+            if self._stop.is_set():
+                return
+            self.listener.address(self._cut(first))
         self._swings(len(swings))
 
     def _steps(self) -> list[Step]:
@@ -129,7 +177,7 @@ class StandIn:
             previous = step.end_s
             if self._stop.is_set():
                 return False
-        end = previous + 0.1
+        end = previous + AFTER_POSES_S
         return self.listener.poses(self._cut(end), self.recording.truth.windows)
 
     def _pose_state(self, step: Step) -> Callable[[float], dict[str, Any]]:
@@ -151,11 +199,14 @@ class StandIn:
 
     def _swings(self, count: int) -> None:
         for number in range(count):
+            if key_of_swing(number) in self._sent:
+                self._sent_s = self.recording.truth.swings[number].end_s + AFTER_SWING_S
+                continue
             self.listener.state({"type": "ready", "left": count - number})
             self._wanted.acquire()
             if self._stop.is_set():
                 return
-            end = self.recording.truth.swings[number].end_s + 0.05
+            end = self.recording.truth.swings[number].end_s + AFTER_SWING_S
             self._play(max(self._sent_s, end - 3.0), end, lambda _: {"type": "swinging"})
             self.listener.swing(self._cut(end), number)
         self.listener.state({"type": "ready", "left": 0})

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 import tomli_w
 
 from finearc.catalogue import library, schemas
 from finearc.catalogue.library import RangeLibrary
-from finearc.catalogue.toml_file import DataFileError
+from finearc.catalogue.toml_file import DataFileError, read_toml
 from finearc.formats.tables import csv_table
 
+MOST_RANGES = 2000
 COLUMNS = tuple(schemas.RangeEntry.model_fields)
 NUMBERS = (
     "low", "high", "soft_low", "soft_high", "low_offset", "high_offset", "low_share", "scale", "swings", "players"
@@ -61,6 +62,16 @@ def read_ranges(content: bytes, name: str) -> RangeLibrary:
     return library.ranges_of_text(text, name)
 
 
+def check_ranges(name: str, content: bytes) -> None:
+    """Raises ``DataFileError`` when ``read_ranges`` does."""
+    read_ranges(content, name)
+
+
+def check_own(name: str, content: bytes) -> None:
+    """A file of own findings and drills is TOML of that shape. Raises ``DataFileError``."""
+    read_toml(content.decode("utf-8-sig"), name, schemas.AcademyRulesFile)
+
+
 def _from_csv(text: str, name: str) -> RangeLibrary:
     reader = csv.DictReader(io.StringIO(text))
     header = reader.fieldnames or []
@@ -69,14 +80,23 @@ def _from_csv(text: str, name: str) -> RangeLibrary:
         problem = f'unknown column "{unknown[0]}"' if unknown else "needs the columns id, metric, event and provenance"
         raise DataFileError(name, f"{problem}; known: {', '.join(COLUMNS)}", 1)
     entries: list[schemas.RangeEntry] = []
-    for row in reader:
+    for row in _rows(reader, name):
         line = reader.line_num
+        if len(entries) >= MOST_RANGES:
+            raise DataFileError(name, f"more than {MOST_RANGES} ranges", line)
         entries.append(_entry(row, name, line))
         try:  # what is wrong with one row is said with its line
             library.range_library(schemas.RangeFile(version=name, range=entries[-1:]), name)
         except DataFileError as error:
             raise DataFileError(name, error.problem, line) from None
     return library.range_library(_file(entries, name), name)
+
+
+def _rows(reader: csv.DictReader[str], name: str) -> Iterator[dict[str, Any]]:
+    try:
+        yield from reader
+    except csv.Error as error:
+        raise DataFileError(name, f"not a readable table ({error})", reader.line_num) from None
 
 
 def _file(entries: Sequence[schemas.RangeEntry], name: str) -> schemas.RangeFile:

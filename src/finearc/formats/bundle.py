@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 import json
+import struct
 import zipfile
+import zlib
 from collections.abc import Mapping, Sequence
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -16,6 +18,7 @@ from finearc.core.calibration.model import PoseWindow
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.kind import Kind
+from finearc.formats.bounds import MOST_MANIFEST_BYTES, check_clocks, refuse_many
 from finearc.formats.errors import BundleError
 from finearc.formats.kinds import Opener, Written, with_files
 from finearc.formats.manifest import CalibrationEntry, Manifest, manifest_type
@@ -23,8 +26,10 @@ from finearc.services.judging.analysis import CaptureData
 
 MANIFEST = "capture.json"
 MAX_UPLOAD = 512 * 1024 * 1024
-MAX_UNPACKED = 2 * 1024 * 1024 * 1024
+MAX_UNPACKED = 1024 * 1024 * 1024
 MAX_FILES = 200
+DAMAGES = (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, OSError, ValueError)
+"""What reading a damaged zip ends in."""
 MAX_RATIO = 200
 
 
@@ -65,7 +70,7 @@ def read_zip(content: bytes, name: str = "bundle.zip") -> CaptureData:
         raise _too_large(name, len(content))
     try:
         archive = zipfile.ZipFile(io.BytesIO(content))
-    except zipfile.BadZipFile:
+    except (zipfile.BadZipFile, NotImplementedError, UnicodeDecodeError, ValueError, OverflowError, struct.error):
         raise BundleError(name, "not a zip file, or cut off", advice="Send the folder as a .zip again") from None
     with archive:
         _check_archive(archive, name)
@@ -78,6 +83,10 @@ def _check_archive(archive: zipfile.ZipFile, name: str) -> None:
     if len(entries) > MAX_FILES:
         raise BundleError(name, f"{len(entries)} files inside, at most {MAX_FILES} are taken")
     for entry in entries:
+        if entry.compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED):
+            raise BundleError(
+                name, f'"{entry.filename[:80]}" is packed in a way that is not taken', advice="Zip it again"
+            )
         path = PurePosixPath(entry.filename.replace("\\", "/"))
         if path.is_absolute() or ".." in path.parts or ":" in entry.filename:
             raise BundleError(name, f'"{entry.filename[:80]}" points outside the bundle')
@@ -93,6 +102,8 @@ def _prefix(archive: zipfile.ZipFile, name: str) -> str:
     if not found:
         raise BundleError(name, f"{MANIFEST} is missing", advice=f"A bundle holds {MANIFEST} and the files it names")
     shortest = min(found, key=len)
+    if archive.getinfo(shortest).file_size > MOST_MANIFEST_BYTES:
+        raise BundleError(MANIFEST, f"larger than {MOST_MANIFEST_BYTES / 1e6:.0f} MB")
     return shortest[: -len(MANIFEST)]
 
 
@@ -103,8 +114,8 @@ def _zip_opener(archive: zipfile.ZipFile, prefix: str, name: str) -> Opener:
             return archive.read(prefix + file)
         except KeyError:
             raise BundleError(file, f"named in {MANIFEST} but not in {name}", advice="Add the file") from None
-        except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError) as error:
-            raise BundleError(file, f"damaged inside {name} ({error})", advice="Send it again") from None
+        except DAMAGES as error:
+            raise BundleError(file, f"damaged inside {name} ({str(error)[:80]})", advice="Send it again") from None
 
     return opener
 
@@ -132,6 +143,7 @@ def _check_inside(file: str) -> None:
 
 def parse_manifest(content: bytes) -> Manifest:
     """The manifest. Raises ``BundleError`` naming the line or the field."""
+    refuse_many(MANIFEST, "bytes", len(content), MOST_MANIFEST_BYTES)
     try:
         data = json.loads(content)
     except UnicodeDecodeError:
@@ -140,6 +152,8 @@ def parse_manifest(content: bytes) -> Manifest:
         raise BundleError(MANIFEST, f"not valid JSON ({error.msg})", f"line {error.lineno}") from None
     except RecursionError:
         raise BundleError(MANIFEST, "nested too deep") from None
+    except ValueError:  # a number with more digits than any has
+        raise BundleError(MANIFEST, "holds a number that is no number anybody measures") from None
     try:
         return manifest_type().model_validate(data)
     except ValidationError as error:
@@ -160,6 +174,7 @@ def _read(opener: Opener) -> CaptureData:
         entries = [e for e in manifest.streams if e.kind == key]
         if entries:
             streams |= files.read(entries, opener)
+    check_clocks(streams)
     return capture_data(manifest, streams)
 
 

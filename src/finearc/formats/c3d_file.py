@@ -16,6 +16,7 @@ import c3d
 import numpy as np
 
 from finearc.core.typing import Array
+from finearc.formats.bounds import MOST_LABELS, refuse_many
 from finearc.formats.errors import BundleError
 from finearc.formats.points import PointTable
 
@@ -32,6 +33,7 @@ def read_c3d(file: str, content: bytes) -> PointTable:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             reader = c3d.Reader(io.BytesIO(content))
+            refuse_many(file, "points", int(reader.point_used), MOST_LABELS)
             labels = [str(label).strip() for label in reader.point_labels][: int(reader.point_used)]
             frames = int(reader.frame_count)
             points = _points(reader, content, frames)
@@ -48,7 +50,7 @@ def read_c3d(file: str, content: bytes) -> PointTable:
         )
     if unit.lower() not in UNITS_M:
         raise BundleError(file, f'points in "{unit}"', "POINT:UNITS", "Export in mm or m")
-    if not rate > 0:
+    if not 0 < rate < 1e6:
         raise BundleError(file, f"a frame rate of {rate:g}", "POINT:RATE", "Export it again")
     labels += [f"point {k + 1}" for k in range(len(labels), points.shape[1])]
     xyz = points[:, :, :3].astype(np.float64)

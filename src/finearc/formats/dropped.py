@@ -10,21 +10,21 @@ from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.sources.ground import PLATES
 from finearc.core.sources.kind import Kind
 from finearc.core.sources.markers import MARKERS
+from finearc.formats.bounds import check_clocks
 from finearc.formats.bundle import read_zip
 from finearc.formats.errors import BundleError
 from finearc.formats.marker_file import read_points
 from finearc.formats.plates_c3d import read_plates
-from finearc.services.jobs.ports import Reader
+from finearc.services.jobs.ports import PlayerRead, Reader
 from finearc.services.judging.analysis import CaptureData
-from finearc.services.records import Player
 
 
-def read_dropped_bundle(name: str, content: bytes, choices: Mapping[str, Any], player: Player) -> CaptureData:
+def read_dropped_bundle(name: str, content: bytes, choices: Mapping[str, Any], player: PlayerRead) -> CaptureData:
     """A zip with capture.json; nothing is chosen for it. Raises ``BundleError``."""
     return read_zip(content, name)
 
 
-def read_dropped_markers(name: str, content: bytes, choices: Mapping[str, Any], player: Player) -> CaptureData:
+def read_dropped_markers(name: str, content: bytes, choices: Mapping[str, Any], player: PlayerRead) -> CaptureData:
     """A C3D or TRC file with the ``names`` of its markers (ours to the file's), the ``axes`` of its bay and the
     ``club``; of a C3D its force plates too. Raises ``BundleError``."""
     table = read_points(name, content)
@@ -38,6 +38,7 @@ def read_dropped_markers(name: str, content: bytes, choices: Mapping[str, Any], 
     plates = read_plates(name, content) if name.lower().endswith(".c3d") else None
     if plates is not None:
         streams[PLATES] = plates
+    check_clocks(streams)
     return CaptureData(
         streams,
         handedness=Hand(player.handedness),

@@ -2,17 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from finearc.catalogue.reason import LONGEST_TEXT, refuse_unreasonable
 from finearc.core.signals.streams import Segment
+from finearc.formats.bounds import MOST_LABELS
 
 
 class Open(BaseModel):
     """Unknown keys are kept out of the way: later versions may add some."""
 
-    model_config = ConfigDict(extra="ignore", allow_inf_nan=False)
+    model_config = ConfigDict(extra="ignore", allow_inf_nan=False, str_max_length=LONGEST_TEXT)
+
+    @model_validator(mode="after")
+    def within_reason(self) -> Self:
+        """Raises ``ValueError`` with the field."""
+        for name in type(self).model_fields:
+            refuse_unreasonable(name, getattr(self, name))
+        return self
 
 
 class Units(Open):
@@ -41,7 +50,7 @@ class BayAxes(Open):
 class MarkersEntry(Stream):
     kind: Literal["markers"]
     bay_axes: BayAxes = BayAxes()
-    labels: dict[str, str] = {}
+    labels: dict[str, str] = Field(default={}, max_length=MOST_LABELS)
 
 
 class PressureEntry(Stream):

@@ -11,6 +11,7 @@ from pyarrow import csv
 
 from finearc.core.signals.streams import ImuStream
 from finearc.core.typing import Array
+from finearc.formats.bounds import MOST_COLUMNS, MOST_ROWS, columns_in_first_line, refuse_beyond_measure, refuse_many
 from finearc.formats.entries import ImuEntry
 from finearc.formats.errors import BundleError
 from finearc.formats.text import unreadable
@@ -26,6 +27,7 @@ def read_imu(entry: ImuEntry, content: bytes) -> ImuStream:
     _check_header(entry.file, table.column_names)
     if table.num_rows == 0:
         raise BundleError(entry.file, "0 rows of data", "row 2", "Capture again")
+    refuse_many(entry.file, "rows", table.num_rows, MOST_ROWS)
     columns = [_numbers(entry.file, table, name) for name in COLUMNS]
     time_s = entry.rate_scale * columns[0] + entry.offset_s
     acc = np.column_stack(columns[1:4])
@@ -40,6 +42,7 @@ def read_imu(entry: ImuEntry, content: bytes) -> ImuStream:
 def _parse(file: str, content: bytes) -> pa.Table:
     if not content.strip():
         raise BundleError(file, "the file is empty", advice="Export the recording again")
+    refuse_many(file, "columns", columns_in_first_line(content), MOST_COLUMNS, "row 1, header")
     try:
         table = csv.read_csv(
             pa.BufferReader(content),
@@ -73,7 +76,9 @@ def _numbers(file: str, table: pa.Table, name: str) -> Array:
         raise BundleError(
             file, "not a number", f"row {int(np.argmax(mask)) + 2}, column {name}", "Leave lost samples out instead"
         )
-    return np.ascontiguousarray(column.to_numpy(), dtype=np.float64)
+    values = np.ascontiguousarray(column.to_numpy(), dtype=np.float64)
+    refuse_beyond_measure(file, values[np.isfinite(values)], f"column {name}")  # no number at all is said with its row
+    return values
 
 
 def write_imu(stream: ImuStream) -> bytes:

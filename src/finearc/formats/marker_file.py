@@ -8,6 +8,7 @@ from finearc.catalogue.markers import suggest
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.labels import Marker, file_label
 from finearc.core.markers.stream import BayAxes, MarkerStream
+from finearc.formats.bounds import refuse_beyond_measure
 from finearc.formats.c3d_file import read_c3d
 from finearc.formats.errors import BundleError
 from finearc.formats.points import PointTable
@@ -17,11 +18,12 @@ from finearc.formats.trc import read_trc
 def read_points(file: str, content: bytes) -> PointTable:
     """Points of a C3D or TRC file. Raises ``BundleError``."""
     ending = file.lower().rsplit(".", 1)[-1]
-    if ending == "c3d":
-        return read_c3d(file, content)
-    if ending == "trc":
-        return read_trc(file, content)
-    raise BundleError(file, f'ending ".{ending}" is not known for markers', advice="Use .c3d or .trc")
+    readers = {"c3d": read_c3d, "trc": read_trc}
+    if ending not in readers:
+        raise BundleError(file, f'ending ".{ending[:20]}" is not known for markers', advice="Use .c3d or .trc")
+    table = readers[ending](file, content)
+    refuse_beyond_measure(file, table.points_m, "points")
+    return table
 
 
 def marker_stream(

@@ -11,12 +11,22 @@ from pyarrow import csv, parquet
 
 from finearc.core.pressure.stream import MatGrid, MatStream
 from finearc.core.typing import Floats
+from finearc.formats.bounds import (
+    MOST_CELLS,
+    MOST_NUMBERS,
+    MOST_ROWS,
+    columns_in_first_line,
+    refuse_beyond_measure,
+    refuse_many,
+)
 from finearc.formats.entries import PressureEntry
 from finearc.formats.errors import BundleError
 from finearc.formats.text import unreadable
 
 KPA = {"kPa": 1.0, "Pa": 0.001, "mmHg": 0.133322387415, "N/cm²": 10.0, "N/cm2": 10.0}
 TIME = "time_s"
+LARGEST_NAMES = 20_000_000
+"""Bytes of a Parquet file's own description."""
 BLOCK_BYTES = 16 * 1024 * 1024
 """How much of a CSV is read at once: rows of some thousand cells are long."""
 
@@ -30,17 +40,21 @@ def read_mat_table(entry: PressureEntry, content: bytes) -> MatStream:
     """Parse one recording into kPa. Raises ``BundleError`` naming file, row and column."""
     if not content.strip():
         raise BundleError(entry.file, "the file is empty", advice="Export the recording again")
+    refuse_many(entry.file, "cells", entry.rows * entry.columns, MOST_CELLS, "rows and columns in capture.json")
     names = [TIME, *cell_names(entry.rows, entry.columns)]
     parse = _parquet if entry.file.lower().endswith(".parquet") else _csv
     table = parse(entry.file, content, names)
     if table.num_rows == 0:
         raise BundleError(entry.file, "0 rows of data", "row 2", "Capture again")
+    refuse_many(entry.file, "rows", table.num_rows, MOST_ROWS)
+    refuse_many(entry.file, "numbers", table.num_rows * len(names), MOST_NUMBERS)
     time_s = entry.rate_scale * _column(entry.file, table, TIME) + entry.offset_s
     cells = np.empty((len(names) - 1, table.num_rows), dtype=np.float32)
     for k, name in enumerate(names[1:]):
         _into(cells[k], entry.file, table, name)
     if KPA[entry.unit] != 1.0:
         cells *= np.float32(KPA[entry.unit])
+    refuse_beyond_measure(entry.file, cells.T, "cells")
     return MatStream(time_s, cells.T, grid_of(entry), entry.file, entry.own_clock, None, entry.saturation_kpa)
 
 
@@ -72,6 +86,7 @@ def _check_names(file: str, found: list[str], names: list[str]) -> None:
 
 
 def _csv(file: str, content: bytes, names: list[str]) -> pa.Table:
+    refuse_many(file, "columns", columns_in_first_line(content), MOST_CELLS + 1, "row 1, header")
     first = content[: content.find(b"\n") + 1 or None]
     try:
         found = [h.strip().strip('"') for h in first.decode("utf-8-sig").strip().split(",")]
@@ -91,11 +106,26 @@ def _csv(file: str, content: bytes, names: list[str]) -> pa.Table:
 
 def _parquet(file: str, content: bytes, names: list[str]) -> pa.Table:
     try:
-        table = parquet.read_table(pa.BufferReader(content))
-    except (pa.ArrowInvalid, OSError):
+        opened = parquet.ParquetFile(
+            pa.BufferReader(content), thrift_string_size_limit=LARGEST_NAMES, thrift_container_size_limit=LARGEST_NAMES
+        )
+        _check_parquet(file, opened, names)
+        return opened.read()
+    except (pa.ArrowException, OSError):
         raise BundleError(file, "not a readable Parquet file, or cut off", advice="Export it again") from None
-    _check_names(file, table.column_names, names)
-    return table
+
+
+def _check_parquet(file: str, opened: parquet.ParquetFile, names: list[str]) -> None:
+    """What its description says is in bounds, before any of it is unpacked."""
+    told = opened.metadata
+    refuse_many(file, "columns", told.num_columns, MOST_CELLS + 1)
+    refuse_many(file, "rows", told.num_rows, MOST_ROWS)
+    refuse_many(file, "numbers", told.num_rows * told.num_columns, MOST_NUMBERS)
+    schema = opened.schema_arrow
+    _check_names(file, schema.names, names)
+    for field in schema:
+        if not (pa.types.is_floating(field.type) or pa.types.is_integer(field.type)):
+            raise BundleError(file, f"holds {field.type}, not numbers", f"column {field.name[:40]}")
 
 
 def _column(file: str, table: pa.Table, name: str) -> np.ndarray[tuple[int], np.dtype[np.float64]]:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from finearc.core.typing import Array
+from finearc.formats.bounds import MOST_LABELS, MOST_NUMBERS, MOST_ROWS, refuse_many
 from finearc.formats.errors import BundleError
 from finearc.formats.points import PointTable
 
@@ -27,7 +28,7 @@ def _number(file: str, text: str, line: int, column: int) -> float:
 def read_trc(file: str, content: bytes) -> PointTable:
     """Points of a TRC file. Raises ``BundleError`` naming the line."""
     try:
-        lines = content.decode("utf-8").replace("\r\n", "\n").split("\n")
+        lines = content.decode("utf-8").replace("\r\n", "\n").replace("\r", "\n").split("\n")
     except UnicodeDecodeError:
         raise BundleError(file, "not UTF-8 text", advice="Export the capture as C3D or TRC") from None
     if not lines or not lines[0].startswith("PathFileType"):
@@ -41,7 +42,11 @@ def read_trc(file: str, content: bytes) -> PointTable:
     labels = tuple(name.strip() for name in lines[3].split("\t")[2:] if name.strip())
     if not labels:
         raise BundleError(file, "names no marker", "line 4", "Export it again")
+    refuse_many(file, "markers", len(labels), MOST_LABELS, "line 4")
     width = 2 + 3 * len(labels)
+    refuse_many(file, "frames", len(lines) - 5, MOST_ROWS)
+    # cells left out at the end of a line are filled in: not more of them than the file has bytes
+    refuse_many(file, "cells", width * (len(lines) - 5), min(MOST_NUMBERS, 4 * len(content) + 4 * width), "all lines")
     rows = []
     for number, line in enumerate(lines[5:], 6):
         if not line.strip():
@@ -49,7 +54,7 @@ def read_trc(file: str, content: bytes) -> PointTable:
         cells = line.split("\t")[:width]
         if len(cells) < width:
             cells += [""] * (width - len(cells))
-        rows.append([_number(file, c, number, k + 1) for k, c in enumerate(cells)])
+        rows.append(np.array([_number(file, c, number, k + 1) for k, c in enumerate(cells)]))
     if not rows:
         raise BundleError(file, "0 frames", "line 6", "Capture again")
     table = np.array(rows)

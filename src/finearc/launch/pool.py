@@ -4,11 +4,13 @@ and for commands that have nothing else to do."""
 from __future__ import annotations
 
 import multiprocessing
+import os
 import signal
 import threading
 from collections.abc import Callable
 from concurrent.futures import Executor, Future, ProcessPoolExecutor, ThreadPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from multiprocessing.connection import wait
 from typing import Any
 from uuid import UUID
 
@@ -21,9 +23,18 @@ _tools: list[Tools] = []
 
 
 def _begin(make: MakeTools) -> None:
+    threading.Thread(target=_end_with_parent, name="parent", daemon=True).start()
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C reaches the whole group; the parent says when to stop
     _tools[:] = [make()]
     settle()
+
+
+def _end_with_parent() -> None:
+    """A worker whose web process was killed is of no use to anybody."""
+    parent = multiprocessing.parent_process()
+    if parent is not None:
+        wait([parent.sentinel])
+        os._exit(1)
 
 
 def _run(academy_id: UUID, job_id: UUID) -> Ended:

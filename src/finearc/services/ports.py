@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, ClassVar, NamedTuple, Protocol, TypeVar
@@ -13,6 +13,7 @@ from finearc.core.sources.kind import Columns as Columns, Kind
 from finearc.services.records import Academy, AcademyRules, Instructor, Lesson, MovementLimit, Player, Recording, Swing
 
 Record = TypeVar("Record")
+Answer = TypeVar("Answer")
 
 
 class ValueRow(NamedTuple):
@@ -125,6 +126,19 @@ class SwingHead(NamedTuple):
     summary: str | None
 
 
+class SwingBrief(NamedTuple):
+    """What a summary needs of a swing, beside how it was judged."""
+
+    id: UUID
+    kind: str
+    club: str
+    sensor_moved: bool
+    ball_start: str
+    ball_curve: str
+    strike: str
+    judgement: bytes
+
+
 class LessonEdit(NamedTuple):
     """All that a change of a lesson's swings rests on, in one query, the lesson held against other writers: its swings
     with their judgements in their order; ``undo``: label of the newest change; ``undone``: whether changes were taken
@@ -173,8 +187,20 @@ class Reads(Protocol):
         """A lesson's swings in their order, each with its judgement."""
         ...
 
+    def briefs(self, lesson_id: UUID, clubs: Collection[str]) -> list[SwingBrief]:
+        """The judged swings of some clubs of a lesson in their order."""
+        ...
+
     def diary(self, start: datetime, end: datetime) -> list[DiaryRow]:
         """Lessons that start from ``start`` on and before ``end``, by time."""
+        ...
+
+
+class Bounded(Protocol):
+    """Reads what somebody sent, with limits on memory, time and what comes out."""
+
+    def read(self, work: Callable[..., Answer], name: str, content: bytes, *more: Any) -> Answer:
+        """``work(name, content, *more)``, which can be sent to another process, as can what it gives and raises."""
         ...
 
 
@@ -185,6 +211,11 @@ class UnitOfWork(Protocol):
     def academy_id(self) -> UUID: ...
 
     @property
+    def by(self) -> UUID | None:
+        """The instructor whose changes these are; None for the application's own."""
+        ...
+
+    @property
     def swings(self) -> SwingRows: ...
 
     @property
@@ -192,6 +223,10 @@ class UnitOfWork(Protocol):
 
     @property
     def offers(self) -> Offers: ...
+
+    def hold_academy(self) -> Academy:
+        """The academy, held against other writers."""
+        ...
 
     def academy(self) -> Academy:
         """The academy itself."""

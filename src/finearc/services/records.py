@@ -7,6 +7,8 @@ from datetime import UTC, date, datetime
 from typing import Any
 from uuid import UUID, uuid4
 
+from finearc.services.people.accounts import account_key
+
 
 def now() -> datetime:
     """The present, aware."""
@@ -34,22 +36,32 @@ class Bay:
 
 @dataclass(eq=False)
 class Instructor:
+    """``email_key``: the one form of ``email`` under which the account is found."""
+
     academy_id: UUID
     name: str
     email: str
     password_hash: str
+    email_key: str = ""
     id: UUID = field(default_factory=uuid4)
+
+    def __post_init__(self) -> None:
+        self.email_key = account_key(self.email)
 
 
 @dataclass(eq=False)
 class SignIn:
-    """A signed-in browser; only the token's hash is kept."""
+    """A signed-in browser; only the token's hash is kept. ``agent``: what kind of browser it says to be;
+    ``seen_at``: when it was used last, to a few minutes."""
 
     academy_id: UUID
     instructor_id: UUID
     token_hash: str
     csrf: str
     expires_at: datetime
+    made_at: datetime = field(default_factory=now)
+    seen_at: datetime = field(default_factory=now)
+    agent: str = ""
     id: UUID = field(default_factory=uuid4)
 
 
@@ -70,6 +82,46 @@ class Player:
     walk_in: bool = False
     created_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Consent:
+    """That somebody agreed that a player's data are kept, or took it back (``given`` False); never changed. ``as_``:
+    player or guardian; ``noted_by``: the instructor who wrote it down."""
+
+    academy_id: UUID
+    player_id: UUID
+    given: bool
+    by: str
+    as_: str = "player"
+    purpose: str = "lessons"
+    noted_by: str = ""
+    at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Author:
+    """Who changed a record, and which of its fields: never what stood in them. ``how``: made, changed or removed."""
+
+    academy_id: UUID
+    instructor_id: UUID
+    what: str
+    of_id: UUID
+    how: str
+    fields: str = ""
+    at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class MadeOf:
+    """A player whose swings went into something kept: a ``reference``, ``benchmarks`` or a ``preset``."""
+
+    academy_id: UUID
+    what: str
+    of_id: UUID
+    player_id: UUID
 
 
 @dataclass(eq=False)
@@ -129,7 +181,8 @@ class Recording:
     ``bow`` are windows (s) on the recording's own clock. ``described``: what the columns of each kind of source mean,
     by its key (labels of markers, where cells and plates lie); ``mat_shift_s``: the mat's clock as the instructor
     shifted it. ``calibration`` (a ``CalibrationOut``) is
-    the reading's quality, empty until calibrated; ``setup`` (a ``SetupOut``) what a still address said."""
+    the reading's quality, empty until calibrated; ``setup`` (a ``SetupOut``) what a still address said.
+    ``live``: the ``sources`` of a device that still sends, None when it has ended."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -149,6 +202,7 @@ class Recording:
     warnings: list[str] = field(default_factory=list)
     scenario: str = ""
     seed: int = 0
+    live: dict[str, Any] | None = None
     created_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 
@@ -316,7 +370,7 @@ class Reference:
 
 @dataclass(eq=False)
 class ChangeEntry:
-    """One thing the instructor did to a record, so that it can be undone."""
+    """One thing an instructor (``made_by``) did to a record, so that it can be undone."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -327,5 +381,6 @@ class ChangeEntry:
     before: dict[str, Any]
     after: dict[str, Any]
     undone: bool = False
+    made_by: UUID | None = None
     at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)

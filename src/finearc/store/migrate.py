@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
+from typing import Literal
 
 from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Engine
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DBAPIError, OperationalError
 
 from finearc.core.errors import FineArcError
 
@@ -42,16 +44,35 @@ class NoDatabase(FineArcError):
         return f"{self.problem}. {self.advice}"
 
 
+@lru_cache(maxsize=1)
+def newest() -> str | None:
+    """The version that this release makes."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    return ScriptDirectory.from_config(config).get_current_head()
+
+
 def refuse_unless_current(engine: Engine) -> None:
     """Raises ``NoDatabase`` when no database answers, or its tables are not of this version."""
-    newest = ScriptDirectory.from_config(config_for(engine)).get_current_head()
+    wanted = newest()
     try:
         with engine.connect() as connection:
             found = MigrationContext.configure(connection).get_current_revision()
     except OperationalError as error:
         raise NoDatabase("no database answers there", "Start the application, or name its --url") from error
-    if found != newest:
-        raise NoDatabase(f"its tables are of version {found}, not {newest}", "Start the application once")
+    if found != wanted:
+        raise NoDatabase(f"its tables are of version {found}, not {wanted}", "Start the application once")
+
+
+def is_ready(engine: Engine) -> Literal["ok", "away", "other version"]:
+    """Whether a database answers with tables of this version."""
+    try:
+        refuse_unless_current(engine)
+    except NoDatabase as error:
+        return "away" if error.__cause__ is not None else "other version"
+    except DBAPIError:
+        return "away"
+    return "ok"
 
 
 def downgrade(engine: Engine, revision: str) -> None:

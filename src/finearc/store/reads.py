@@ -3,30 +3,37 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Collection
 from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ScalarSelect, and_, func, select
+from sqlalchemy import ColumnElement, ScalarSelect, and_, func, or_, select
 from sqlalchemy.orm import Session
 
 from finearc.services.errors import NotFound
-from finearc.services.ports import DiaryRow, LessonEdit, LessonHead, SwingHead
+from finearc.services.ports import DiaryRow, LessonEdit, LessonHead, SwingBrief, SwingHead
 from finearc.services.records import AcademyRules, Instructor, Lesson, MovementLimit, Player, Recording, Swing
 from finearc.store import tables as t
 
 
-def _label(lesson_id: UUID, *, undone: bool) -> ScalarSelect[Any]:
-    """Label of the newest change that stands, or of the oldest that was taken back."""
+def _label(lesson_id: UUID, by: UUID | None, *, undone: bool) -> ScalarSelect[Any]:
+    """Label of one's own newest change that stands, or of the oldest that was taken back."""
     c = t.change_entry.c
     newest = c.sequence if undone else c.sequence.desc()
     return (
         select(c.label)
-        .where(c.lesson_id == lesson_id, c.undone.is_(undone))
+        .where(c.lesson_id == lesson_id, c.undone.is_(undone), *_own(by))
         .order_by(newest)
         .limit(1)
         .scalar_subquery()
     )
+
+
+def _own(by: UUID | None) -> list[ColumnElement[bool]]:
+    """What was done before changes had authors is anybody's."""
+    made_by = t.change_entry.c.made_by
+    return [] if by is None else [or_(made_by == by, made_by.is_(None))]
 
 
 def _last_closed() -> ScalarSelect[Any]:
@@ -61,8 +68,8 @@ def _day(text: str | None) -> date | None:
 class SqlReads:
     """Implements ``Reads`` within one unit of work."""
 
-    def __init__(self, session: Session, academy_id: UUID) -> None:
-        self._session, self._academy_id = session, academy_id
+    def __init__(self, session: Session, academy_id: UUID, by: UUID | None = None) -> None:
+        self._session, self._academy_id, self._by = session, academy_id, by
 
     def _own(self, rules: AcademyRules | None) -> AcademyRules:
         return rules if rules is not None else AcademyRules(self._academy_id)
@@ -75,8 +82,8 @@ class SqlReads:
                 t.instructor.c.name,
                 AcademyRules,
                 MovementLimit,
-                _label(lesson_id, undone=False),
-                _label(lesson_id, undone=True),
+                _label(lesson_id, self._by, undone=False),
+                _label(lesson_id, self._by, undone=True),
                 _last_closed(),
             )
             .join(Player, t.player.c.id == t.lesson.c.player_id)
@@ -149,7 +156,7 @@ class SqlReads:
                 Player,
                 AcademyRules,
                 limits,
-                _label(lesson_id, undone=False),
+                _label(lesson_id, self._by, undone=False),
                 undone,
                 newest,
             )
@@ -174,6 +181,17 @@ class SqlReads:
             .order_by(t.swing.c.number)
         )
         return [(swing, document) for swing, document in rows]
+
+    def briefs(self, lesson_id: UUID, clubs: Collection[str]) -> list[SwingBrief]:
+        self._session.flush()  # a query of columns alone does not
+        s = t.swing.c
+        rows = self._session.execute(
+            select(*(s[f] for f in SwingBrief._fields[:-1]), t.swing_judgement.c.document)
+            .join(t.swing_judgement, t.swing_judgement.c.swing_id == s.id)
+            .where(s.lesson_id == lesson_id, s.academy_id == self._academy_id, s.club.in_(list(clubs)))
+            .order_by(s.number)
+        )
+        return [SwingBrief._make(row) for row in rows]
 
     def diary(self, start: datetime, end: datetime) -> list[DiaryRow]:
         rows = self._session.execute(

@@ -11,8 +11,9 @@ from sqlalchemy import ColumnElement, Engine, Table, create_engine, func, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from finearc.services.errors import NotFound
-from finearc.services.jobs.records import RUNNING, WAITING, Job
-from finearc.services.records import Academy, Instructor, SignIn
+from finearc.services.records import Academy
+from finearc.store.authors import sign_changes
+from finearc.store.front_door import SqlFrontDoor
 from finearc.store.offers import SqlOffers
 from finearc.store.reads import SqlReads
 from finearc.store.swings import SqlSwings
@@ -26,17 +27,25 @@ def engine_for(url: str) -> Engine:
     is committed when it runs: what is read after waiting for another writer is what that one left."""
     map_records()
     return create_engine(
-        url, pool_pre_ping=True, pool_size=8, max_overflow=24, pool_recycle=1800, isolation_level="READ COMMITTED"
+        url,
+        pool_pre_ping=True,
+        pool_size=8,
+        max_overflow=24,
+        pool_recycle=1800,
+        isolation_level="READ COMMITTED",
+        hide_parameters=True,  # no value of a player's stands in an error's text or a log
     )
 
 
 class SqlUnitOfWork:
     """One transaction of one academy: every query carries the academy."""
 
-    def __init__(self, session: Session, academy_id: UUID) -> None:
-        self._session, self._academy_id = session, academy_id
+    def __init__(self, session: Session, academy_id: UUID, by: UUID | None = None) -> None:
+        self._session, self._academy_id, self.by = session, academy_id, by
+        if by is not None:
+            sign_changes(session, academy_id, by)
         self.swings = SqlSwings(session, academy_id)
-        self.reads = SqlReads(session, academy_id)
+        self.reads = SqlReads(session, academy_id, by)
         self.offers = SqlOffers(session, academy_id)
 
     @property
@@ -48,6 +57,11 @@ class SqlUnitOfWork:
         if found is None:
             raise NotFound("academy")
         return found
+
+    def hold_academy(self) -> Academy:
+        query = select(Academy).where(MAPPED[Academy].c.id == self._academy_id)
+        held = query.with_for_update().execution_options(populate_existing=True)
+        return self._session.scalars(held).one()
 
     def get(self, kind: type[Record], key: UUID) -> Record:
         found = self.find(kind, id=key)
@@ -127,46 +141,13 @@ class Store:
         self._sessions = sessionmaker(engine, expire_on_commit=False)
 
     @contextmanager
-    def unit_of_work(self, academy_id: UUID) -> Iterator[SqlUnitOfWork]:
-        """Commits at the end, rolls back on any error."""
+    def unit_of_work(self, academy_id: UUID, by: UUID | None = None) -> Iterator[SqlUnitOfWork]:
+        """Commits at the end, rolls back on any error. ``by``: the instructor whose changes these are."""
         with self._sessions() as session, session.begin():
-            yield SqlUnitOfWork(session, academy_id)
+            yield SqlUnitOfWork(session, academy_id, by)
 
     @contextmanager
-    def front_door(self) -> Iterator[FrontDoor]:
+    def front_door(self) -> Iterator[SqlFrontDoor]:
         """Before anyone is signed in there is no academy yet: sign-in only."""
         with self._sessions() as session, session.begin():
-            yield FrontDoor(session)
-
-
-class FrontDoor:
-    """The few queries that come before an academy is known."""
-
-    def __init__(self, session: Session) -> None:
-        self._session = session
-
-    def instructor_by_email(self, email: str) -> Instructor | None:
-        return self._session.scalars(select(Instructor).where(MAPPED[Instructor].c.email == email)).one_or_none()
-
-    def sign_in_by_token(self, token_hash: str) -> SignIn | None:
-        return self._session.scalars(select(SignIn).where(MAPPED[SignIn].c.token_hash == token_hash)).one_or_none()
-
-    def academies(self) -> list[Academy]:
-        return list(self._session.scalars(select(Academy)))
-
-    def unfinished_jobs(self) -> list[tuple[UUID, UUID]]:
-        """Academy and id of the jobs that have not ended, in the order they were made."""
-        table = MAPPED[Job]
-        query = (
-            select(table.c.academy_id, table.c.id)
-            .where(table.c.state.in_([WAITING, RUNNING]))
-            .order_by(table.c.created_at)
-        )
-        return [(academy_id, job_id) for academy_id, job_id in self._session.execute(query)]
-
-    def add(self, record: object) -> None:
-        self._session.add(record)
-        self._session.flush()
-
-    def remove(self, record: object) -> None:
-        self._session.delete(record)
+            yield SqlFrontDoor(session)

@@ -16,10 +16,28 @@ export class Problem extends Error {
     readonly code: string,
     message: string,
     readonly status: number,
+    readonly more: Record<string, unknown> = {},
   ) {
     super(message);
   }
 }
+
+/** Somebody saved the same meanwhile: what stands there now, and with which revision one saves on top of it. */
+export type Clashing = Problem & { theirs: Record<string, unknown>; revision: string };
+
+export class SavedMeanwhile extends Problem {
+  get theirs() {
+    return this.more.theirs as Record<string, unknown>;
+  }
+  get revision() {
+    return this.more.revision as string;
+  }
+}
+
+export const isClash = (error: unknown): error is Clashing => error instanceof SavedMeanwhile;
+
+/** Says which revision was seen by whoever saves. */
+export const seen = (revision: string) => ({ "if-match": `"${revision}"` });
 
 /** `fetch` that waits for the connection and for a new sign-in. */
 export const send = (request: Request): Promise<Response> =>
@@ -36,8 +54,9 @@ const guard: Middleware = {
 
 export async function problemOf(response: Response): Promise<Problem> {
   try {
-    const body = (await response.json()) as { code?: string; message?: string };
-    return new Problem(body.code ?? "error", body.message ?? response.statusText, response.status);
+    const { code = "error", message = response.statusText, ...more } = (await response.json()) as { code?: string; message?: string };
+    const kind = code === "changed_meanwhile" ? SavedMeanwhile : Problem;
+    return new kind(code, message, response.status, more);
   } catch {
     return new Problem("error", "The application does not answer as expected. Try again.", response.status);
   }

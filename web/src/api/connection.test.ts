@@ -37,9 +37,38 @@ it("waits while nothing answers, says so, and goes through when it does", async 
   const answer = patiently(at("/api/swings/1", { method: "PATCH", body: "{}" }), prepared);
   await vi.advanceTimersByTimeAsync(5000);
   expect((await answer).status).toBe(200);
-  expect(sent).toEqual(["/api/swings/1", "/api/health", "/api/health", "/api/health", "/api/swings/1"]);
+  expect(sent).toEqual(["/api/swings/1", "/readyz", "/readyz", "/readyz", "/api/swings/1"]);
   expect(seen).toEqual([true, false]);
   stop();
+});
+
+it("says that the database is away, waits for it and goes through", async () => {
+  const away = () => Promise.resolve(new Response(JSON.stringify({ code: "database" }), { status: 503 }));
+  const busy = () => Promise.resolve(new Response("", { status: 503 }));
+  answers = [away, busy];
+  const seen: boolean[] = [];
+  const stop = connection.subscribe(() => seen.push(connection.get().away));
+  const answer = patiently(at("/api/swings/1", { method: "PATCH", body: "{}" }), prepared);
+  await vi.advanceTimersByTimeAsync(5000);
+  expect((await answer).status).toBe(200);
+  expect(sent).toEqual(["/api/swings/1", "/readyz", "/readyz", "/api/swings/1"]);
+  expect(seen).toEqual([true, false]);
+  stop();
+});
+
+it("what might be done twice is not sent again when the database comes back: its answer is given", async () => {
+  answers = [() => Promise.resolve(new Response(JSON.stringify({ code: "database" }), { status: 503 }))];
+  const answer = await patiently(at("/api/players", { method: "POST", body: "{}" }), prepared);
+  expect(answer.status).toBe(503);
+  await vi.advanceTimersByTimeAsync(3000);
+  expect(connection.get().away).toBe(false);
+  expect(sent.filter((p) => p === "/api/players")).toHaveLength(1);
+});
+
+it("another refusal for a while is no reason to wait", async () => {
+  answers = [() => Promise.resolve(new Response("not words", { status: 503 }))];
+  expect((await patiently(at("/api/swings/1"), prepared)).status).toBe(503);
+  expect(sent).toEqual(["/api/swings/1"]);
 });
 
 it("does not send twice what might be done twice, and keeps looking for the connection", async () => {

@@ -2,18 +2,21 @@
 export interface State {
   /** Nothing answers. */
   lost: boolean;
+  /** The application answers, its database does not. */
+  away: boolean;
   /** The sign-in has run out. */
   expired: boolean;
 }
 
 export const NOT_CONNECTED = "Not connected. What you did is kept; trying again.";
+export const DATABASE_AWAY = "The database does not answer. What you did is kept; trying again.";
 export const SEND_AGAIN = "Not connected. What you typed is kept; send it again once the connection is back.";
 const LOOK_EVERY_MS = 1000;
 /** What may be sent twice without being done twice. */
 const REPEATABLE = new Set(["GET", "PUT", "PATCH", "DELETE"]);
 const OPEN = /\/api\/(me|sign-in|sign-out|health)$/;
 
-let state: State = { lost: false, expired: false };
+let state: State = { lost: false, away: false, expired: false };
 const listeners = new Set<() => void>();
 let waiting: (() => void)[] = [];
 
@@ -34,19 +37,33 @@ export const connection = {
 
 function become(part: Partial<State>): void {
   const next = { ...state, ...part };
-  if (next.lost === state.lost && next.expired === state.expired) return;
+  if (next.lost === state.lost && next.away === state.away && next.expired === state.expired) return;
   state = next;
   listeners.forEach((listener) => listener());
 }
 
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
+/** Whether the application answers, and its database too. */
 async function reachable(): Promise<boolean> {
   try {
-    return (await fetch("/api/health")).ok;
+    const answer = await fetch("/readyz");
+    become({ lost: false, away: !answer.ok });
+    return answer.ok;
   } catch {
+    become({ lost: true, away: false });
     return false;
   }
+}
+
+/** Whether an answer says that the database is away. */
+async function saysAway(response: Response): Promise<boolean> {
+  if (response.status !== 503) return false;
+  const body = (await response
+    .clone()
+    .json()
+    .catch(() => ({}))) as { code?: string };
+  return body.code === "database";
 }
 
 const unlessAborted = (signal: AbortSignal) => {
@@ -80,7 +97,17 @@ export async function patiently(request: Request, prepared: (request: Request) =
       await untilReachable(request.signal);
       continue;
     }
-    become({ lost: false });
+    if (await saysAway(response)) {
+      become({ lost: false, away: true });
+      if (!REPEATABLE.has(request.method)) {
+        void untilReachable(new AbortController().signal);
+        return response;
+      }
+      await pause(LOOK_EVERY_MS);
+      await untilReachable(request.signal);
+      continue;
+    }
+    become({ lost: false, away: false });
     if (response.status !== 401 || OPEN.test(new URL(request.url).pathname)) return response;
     become({ expired: true });
     await new Promise<void>((go) => waiting.push(go));
@@ -93,5 +120,4 @@ async function untilReachable(signal: AbortSignal): Promise<void> {
     unlessAborted(signal);
     await pause(LOOK_EVERY_MS);
   }
-  become({ lost: false });
 }

@@ -4,7 +4,7 @@ import { joinedWith } from "@/lib/joined";
 import { decodeMat, type MatBlock } from "@/lib/mat";
 import { decodeTraces, type Traces } from "@/lib/traces";
 
-import { api, data, problemOf, send, type Schemas } from "./client";
+import { api, data, problemOf, seen, send, type Schemas } from "./client";
 import { keys } from "./keys";
 
 export function useCatalogue() {
@@ -203,9 +203,13 @@ export function useApplyToLesson(lessonId: string) {
 }
 
 export function useChangeLesson(lessonId: string) {
+  const client = useQueryClient();
   const apply = useApplyToLesson(lessonId);
   return useMutation({
-    mutationFn: (patch: Schemas["LessonPatch"]) => data(api.PATCH("/api/lessons/{lesson_id}", { params: { path: { lesson_id: lessonId } }, body: patch })),
+    mutationFn: (patch: Schemas["LessonPatch"]) => {
+      const revision = client.getQueryData<Schemas["LessonOut"]>(keys.lesson(lessonId))?.revision ?? "";
+      return data(api.PATCH("/api/lessons/{lesson_id}", { params: { path: { lesson_id: lessonId }, header: seen(revision) }, body: patch }));
+    },
     onSuccess: apply,
   });
 }

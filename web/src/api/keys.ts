@@ -1,6 +1,7 @@
 /** Where answers are kept: one place for every key, so that what is put in place and what is asked for again agree. */
 export const keys = {
   me: ["me"] as const,
+  sessions: ["me", "sessions"] as const,
   catalogue: ["catalogue"] as const,
   benchmarks: ["benchmarks"] as const,
   ranges: (label: string) => ["benchmarks", "ranges", label] as const,
@@ -14,6 +15,8 @@ export const keys = {
   diary: (day?: string) => (day === undefined ? (["diary"] as const) : (["diary", day] as const)),
   players: (q?: string) => (q === undefined ? (["players"] as const) : (["players", q] as const)),
   player: (id?: string) => (id === undefined ? (["player"] as const) : (["player", id] as const)),
+  consents: (playerId: string) => ["player", playerId, "consents"] as const,
+  authors: (playerId: string) => ["player", playerId, "authors"] as const,
   lessons: ["lesson"] as const,
   lesson: (id: string) => ["lesson", id] as const,
   schools: (lessonId: string) => ["lesson", lessonId, "schools"] as const,

@@ -1,19 +1,19 @@
 import { Dialog } from "radix-ui";
 import { useSyncExternalStore } from "react";
 
-import { connection, NOT_CONNECTED } from "@/api/connection";
+import { connection, DATABASE_AWAY, NOT_CONNECTED } from "@/api/connection";
 import type { Schemas } from "@/api/client";
 import { SignIn } from "@/features/signin/SignIn";
 
 /** What every screen says while the application cannot be reached, and the way back in where the sign-in has run out. The screen
  * underneath stays as it is, with all that was typed. */
 export function Connection({ me, onDone }: { me: Schemas["Me"]; onDone: (found: Schemas["Me"]) => void }) {
-  const { lost, expired } = useSyncExternalStore(connection.subscribe, connection.get);
+  const { lost, away, expired } = useSyncExternalStore(connection.subscribe, connection.get);
   return (
     <>
-      {lost ? (
+      {lost || away ? (
         <p role="status" className="fixed inset-x-0 top-0 z-50 border-b-4 border-rust bg-paper px-7 py-3 text-2xl font-semibold">
-          {NOT_CONNECTED}
+          {lost ? NOT_CONNECTED : DATABASE_AWAY}
         </p>
       ) : null}
       <Dialog.Root open={expired}>

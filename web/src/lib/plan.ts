@@ -104,3 +104,6 @@ export function flightWords(
   const bends = curve === "straight" ? "fly straight" : `curve ${curve}`;
   return `${f.start_count} of ${f.seen} start ${side(f.start)}, ${f.curve_count} of ${f.seen} ${bends}`;
 }
+
+/** Priorities in a line. */
+export const priorityWords = (priorities: unknown): string => (priorities as { label: string }[]).map((p) => p.label).join("; ") || "none";

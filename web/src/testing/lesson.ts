@@ -149,6 +149,7 @@ export const player = (more: Partial<Schemas["PlayerOut"]> = {}): Schemas["Playe
   schools: {},
   own_schools: {},
   consent_by: "Ilse Marrow",
+  revision: "r1",
   consent_at: null,
   limits: [],
   lessons: [],
@@ -157,6 +158,7 @@ export const player = (more: Partial<Schemas["PlayerOut"]> = {}): Schemas["Playe
 
 export const lesson = (more: Partial<Lesson> = {}): Lesson => ({
   id: "L",
+  revision: "r1",
   player: player(),
   instructor: "Mara Tidewell",
   bay: "Harbour bay",

@@ -13,6 +13,8 @@ export interface Asked {
   what: string;
   query: Record<string, string>;
   body: unknown;
+  /** The revision that it says it saw. */
+  seen: string | null;
 }
 type Answer = object | null | Response | ((asked: Asked) => object | null);
 
@@ -39,7 +41,12 @@ export function serve(answers: Record<string, Answer>): Asked[] {
     const request = typeof input === "string" ? new Request(input) : input;
     const url = new URL(request.url);
     const text = request.method === "GET" ? "" : await request.text();
-    const one = { what: `${request.method} ${url.pathname}`, query: Object.fromEntries(url.searchParams), body: text ? (JSON.parse(text) as unknown) : null };
+    const one = {
+      what: `${request.method} ${url.pathname}`,
+      query: Object.fromEntries(url.searchParams),
+      body: text ? (JSON.parse(text) as unknown) : null,
+      seen: request.headers.get("if-match"),
+    };
     asked.push(one);
     const answer = ({ "GET /api/me": me, ...answers } as Record<string, Answer>)[one.what];
     if (answer === undefined) return refusal(599, `the test has no answer to ${one.what}`);

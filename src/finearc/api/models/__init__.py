@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from finearc.api.models.base import (
+    Clash as Clash,
     In as In,
     Kind as Kind,
     Problem as Problem,
@@ -80,8 +81,11 @@ from finearc.api.models.lesson import (
 )
 from finearc.api.models.people import (
     AcademyOut as AcademyOut,
+    AuthorOut as AuthorOut,
     BookIn as BookIn,
     ClockIn as ClockIn,
+    ConsentIn as ConsentIn,
+    ConsentOut as ConsentOut,
     Diary as Diary,
     DiaryEntry as DiaryEntry,
     InstructorBrief as InstructorBrief,
@@ -89,10 +93,12 @@ from finearc.api.models.people import (
     LimitIn as LimitIn,
     LimitOut as LimitOut,
     Me as Me,
+    PasswordIn as PasswordIn,
     PlayerBrief as PlayerBrief,
     PlayerIn as PlayerIn,
     PlayerOut as PlayerOut,
     PriorityOut as PriorityOut,
+    SessionOut as SessionOut,
     SignInRequest as SignInRequest,
     StartNowIn as StartNowIn,
 )

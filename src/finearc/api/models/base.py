@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal, Self
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, model_validator
 
+from finearc.catalogue.reason import LONGEST_TEXT, refuse_unreasonable
 from finearc.services.lesson.documents import Verdict as Verdict
 
 Kind = Literal["warm_up", "normal", "drill", "no_ball", "test", "discard"]
@@ -14,7 +15,17 @@ Strike = Literal["centre", "toe", "heel", "thin", "fat", ""]
 
 
 class In(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+    """Something that is sent in. Whatever its fields are, no text is without end or of characters that cannot be
+    kept, no number beyond measure, no date that no calendar here can turn."""
+
+    model_config = ConfigDict(extra="forbid", str_max_length=LONGEST_TEXT, allow_inf_nan=False)
+
+    @model_validator(mode="after")
+    def within_reason(self) -> Self:
+        """Raises ``ValueError`` with the field."""
+        for name in type(self).model_fields:
+            refuse_unreasonable(name, getattr(self, name))
+        return self
 
 
 class Problem(BaseModel):
@@ -22,3 +33,10 @@ class Problem(BaseModel):
 
     code: str
     message: str
+
+
+class Clash(Problem):
+    """Somebody saved meanwhile: ``theirs`` is what stands there now, ``revision`` with which to save on top of it."""
+
+    theirs: dict[str, Any]
+    revision: str

@@ -245,6 +245,7 @@ class AcademyRulesOut(BaseModel):
 
     revision: int
     schools: dict[str, str]
+    schools_revision: str
     benchmarks: str
     findings: list[OwnFindingOut]
     own_drills: list[str]

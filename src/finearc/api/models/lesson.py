@@ -84,6 +84,7 @@ class LessonOut(BaseModel):
     swings: list[SwingBrief]
     summaries: list[SummaryOut]
     blocks: list[BlockOut]
+    revision: str
     can_undo: str | None
     can_redo: str | None
 
@@ -106,6 +107,7 @@ class LessonChanged(BaseModel):
     club: str
     kind: Kind
     note: str
+    revision: str
     summaries: list[SummaryOut] = []
 
 
@@ -173,6 +175,7 @@ class Closed(BaseModel):
 class NameIn(In):
     name: str = Field(min_length=1, max_length=200)
     consent_by: str = Field(default="", max_length=200)
+    consent_as: Literal["player", "guardian", ""] = ""
 
 
 class Undone(BaseModel):

@@ -14,6 +14,22 @@ from finearc.api.models.base import In
 class SignInRequest(In):
     email: str = Field(max_length=200, examples=["mara@harbour.example"])
     password: str = Field(max_length=200, examples=["arc-demo"])
+    end_others: bool = False
+
+
+class SessionOut(BaseModel):
+    """Where somebody is signed in; ``this``: the session that asks."""
+
+    id: UUID
+    agent: str
+    made_at: datetime
+    seen_at: datetime
+    this: bool
+
+
+class PasswordIn(In):
+    old: str = Field(max_length=200)
+    new: str = Field(max_length=200)
 
 
 class Me(BaseModel):
@@ -29,6 +45,7 @@ class AcademyOut(BaseModel):
     name: str
     time_zone: str
     time_zones: list[str]
+    revision: str
 
 
 class ClockIn(In):
@@ -96,6 +113,7 @@ class PlayerOut(PlayerBrief):
     own_schools: dict[str, str]
     consent_by: str
     consent_at: datetime | None
+    revision: str
     limits: list[LimitOut]
     lessons: list[LessonBrief]
 
@@ -109,6 +127,30 @@ class PlayerIn(In):
     usual_miss: str = Field(default="", max_length=4000)
     schools: dict[str, str] = Field(default_factory=dict)
     consent_by: str = Field(default="", max_length=200)
+    consent_as: Literal["player", "guardian", ""] = ""
+
+
+class ConsentOut(BaseModel):
+    """A consent as it was noted; ``given`` false where it was taken back."""
+
+    given: bool
+    by: str
+    as_: Literal["player", "guardian"] = Field(serialization_alias="as")
+    noted_by: str
+    at: datetime
+
+
+class AuthorOut(BaseModel):
+    """Who changed what: never what stood there."""
+
+    who: str
+    what: str
+    at: datetime
+
+
+class ConsentIn(In):
+    by: str = Field(min_length=1, max_length=200)
+    as_: Literal["player", "guardian"] = Field(default="player", alias="as")
 
 
 class DiaryEntry(BaseModel):

@@ -1,97 +1,52 @@
-"""Sign-in, catalogue, diary, players."""
+"""Academy, catalogue, diary, players."""
 
 from __future__ import annotations
 
 from datetime import date
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Query
 from fastapi.responses import Response as PlainResponse
 
 from finearc.api import models as m
-from finearc.api.context import (
-    COOKIE,
-    SESSION_DAYS,
-    ServicesDep,
-    UnitOfWorkDep,
-    WhoDep,
-    WrongPassword,
-    open_session,
-)
+from finearc.api.context import HEAVY, ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.door import DoorRoute
+from finearc.api.revisions import SeenRevision
 from finearc.api.views import catalogue as catalogue_views, lesson as lesson_views, people
 from finearc.catalogue import library
+from finearc.catalogue.reason import YEARS
 from finearc.formats.archive import player_archive
 from finearc.services.capture.recordings import rejudge_player
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.lesson import lessons
 from finearc.services.lesson.pages import lesson_page
-from finearc.services.people import clock, pages as player_pages
+from finearc.services.people import authors, clock, consent, erasing, pages as player_pages
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import Instructor, MovementLimit, Player, now
+from finearc.services.records import Lesson, MovementLimit, Player
+from finearc.services.revisions import academy_written, player_written, refuse_overtaken, revision_of
 
-router = APIRouter()
-NOBODY = "$argon2id$v=19$m=65536,t=3,p=4$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
-
-
-@router.post("/sign-in", tags=["sign-in"])
-def sign_in(body: m.SignInRequest, request: Request, response: Response, s: ServicesDep) -> m.Me:
-    """Sign in; the session lives in an HttpOnly cookie."""
-    email = body.email.strip().lower()
-    key = f"{request.client.host if request.client else ''}|{email}"
-    s.limiter.check(key)
-    with s.store.front_door() as door:
-        instructor = door.instructor_by_email(email)
-        academies = {a.id: a.name for a in door.academies()} if instructor else {}
-    if not s.hasher.verify(body.password, instructor.password_hash if instructor else NOBODY) or instructor is None:
-        s.limiter.failed(key)
-        raise WrongPassword
-    s.limiter.passed(key)
-    token, record = open_session(s, instructor)
-    response.set_cookie(
-        COOKIE, token, max_age=SESSION_DAYS * 86400, httponly=True, samesite="strict", secure=s.secure_cookie, path="/"
-    )
-    return m.Me(
-        instructor_id=instructor.id,
-        instructor=instructor.name,
-        academy=academies[instructor.academy_id],
-        csrf=record.csrf,
-    )
-
-
-@router.post("/sign-out", tags=["sign-in"])
-def sign_out(response: Response, s: ServicesDep, who: WhoDep) -> m.Accepted:
-    """End the session on the server and in the browser."""
-    with s.store.front_door() as door:
-        record = door.sign_in_by_token(who.token_hash)
-        if record is not None:
-            door.remove(record)
-    response.delete_cookie(COOKIE, path="/")
-    return m.Accepted()
-
-
-@router.get("/me", tags=["sign-in"])
-def me(uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.Me:
-    """Who is signed in."""
-    with s.store.front_door() as door:
-        names = {a.id: a.name for a in door.academies()}
-    return m.Me(
-        instructor_id=who.instructor_id,
-        instructor=uow.get(Instructor, who.instructor_id).name,
-        academy=names[who.academy_id],
-        csrf=who.csrf,
-    )
+Day = Annotated[date, Query(ge=date(YEARS[0], 1, 1), le=date(YEARS[1], 12, 31))]
+router = APIRouter(route_class=DoorRoute)
 
 
 @router.get("/academy", tags=["academy"])
 def academy(uow: UnitOfWorkDep) -> m.AcademyOut:
     """The academy, and by whose clock it lives."""
     found = uow.academy()
-    return m.AcademyOut(name=found.name, time_zone=found.time_zone, time_zones=list(clock.zone_names()))
+    return m.AcademyOut(
+        name=found.name,
+        time_zone=found.time_zone,
+        time_zones=list(clock.zone_names()),
+        revision=revision_of(academy_written(found)),
+    )
 
 
 @router.put("/academy/clock", tags=["academy"])
-def set_clock(body: m.ClockIn, uow: UnitOfWorkDep) -> m.AcademyOut:
+def set_clock(body: m.ClockIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.AcademyOut:
     """Let the academy live by another time zone."""
+    found = uow.hold_academy()
+    refuse_overtaken(uow, seen, "the academy's clock", found.id, academy_written(found))
     clock.set_clock(uow, body.time_zone)
     return academy(uow)
 
@@ -103,7 +58,7 @@ def catalogue(uow: UnitOfWorkDep) -> m.Catalogue:
 
 
 @router.get("/diary", tags=["diary"])
-def diary(uow: UnitOfWorkDep, day: date | None = None) -> m.Diary:
+def diary(uow: UnitOfWorkDep, day: Day | None = None) -> m.Diary:
     """The lessons of a day, by time."""
     zone = clock.clock_of(uow)
     today = clock.today(zone)
@@ -149,25 +104,22 @@ def _player(uow: UnitOfWork, player: Player) -> m.PlayerOut:
     return people.player_out(player_pages.player_page(uow, player))
 
 
-def _fill(player: Player, body: m.PlayerIn) -> None:
+def _fill(uow: UnitOfWork, player: Player, body: m.PlayerIn) -> None:
     for axis, option in body.schools.items():
         library.known_school(axis, option, "schools")
     player.name, player.handedness, player.height_m = body.name.strip(), body.handedness, body.height_m
     player.population, player.goals, player.usual_miss = body.population, body.goals, body.usual_miss
     player.schools = dict(body.schools)
-    if body.consent_by.strip() and player.consent_at is None:
-        player.consent_at = now()
-    if not body.consent_by.strip():
-        player.consent_at = None
-    player.consent_by = body.consent_by.strip()
+    uow.flush()
+    consent.say(uow, player, body.consent_by, body.consent_as)
 
 
 @router.post("/players", tags=["players"], status_code=201)
 def add_player(body: m.PlayerIn, uow: UnitOfWorkDep) -> m.PlayerOut:
     """A new player."""
     player = Player(uow.academy_id, "", body.handedness)
-    _fill(player, body)
     uow.add(player)
+    _fill(uow, player, body)
     uow.flush()
     return _player(uow, player)
 
@@ -179,11 +131,13 @@ def player(player_id: UUID, uow: UnitOfWorkDep) -> m.PlayerOut:
 
 
 @router.put("/players/{player_id}", tags=["players"])
-def change_player(player_id: UUID, body: m.PlayerIn, uow: UnitOfWorkDep) -> m.PlayerOut:
-    """Change a player; another school gives new verdicts, never new measurements. Closed lessons keep theirs."""
-    found = uow.get(Player, player_id)
+def change_player(player_id: UUID, body: m.PlayerIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.PlayerOut:
+    """Change a player; another school gives new verdicts, never new measurements. Closed lessons keep theirs. A second
+    saver is told what stands there now."""
+    found = uow.hold(Player, player_id)
+    refuse_overtaken(uow, seen, "this player", player_id, player_written(found))
     before = (dict(found.schools), found.population, found.usual_miss)
-    _fill(found, body)
+    _fill(uow, found, body)
     uow.flush()
     if before != (found.schools, found.population, found.usual_miss):
         rejudge_player(uow, found)
@@ -191,17 +145,60 @@ def change_player(player_id: UUID, body: m.PlayerIn, uow: UnitOfWorkDep) -> m.Pl
 
 
 @router.delete("/players/{player_id}", tags=["players"])
-def erase_player(player_id: UUID, uow: UnitOfWorkDep) -> m.Accepted:
-    """Erase a player and everything captured."""
-    lessons.erase_player(uow, uow.get(Player, player_id))
+def erase_player(player_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.Accepted:
+    """Erase a player and everything captured, said or made of them. What the storage still holds of it is overwritten
+    soon after; that somebody was erased, when and by whom, stays."""
+    for lesson in uow.find(Lesson, player_id=player_id):
+        s.devices.end(lesson.id)
+    erasing.erase_player(uow, uow.get(Player, player_id))
+    uow.commit()
+    s.seen.security("erased", what="player", id=str(player_id), person=str(who.instructor_id))
+    s.scrub()
     return m.Accepted()
+
+
+@router.get("/players/{player_id}/authors", tags=["players"])
+def player_authors(player_id: UUID, uow: UnitOfWorkDep) -> list[m.AuthorOut]:
+    """Who changed the player and the limits, the latest first."""
+    return [m.AuthorOut(who=a.who, what=a.what, at=a.at) for a in authors.of_player(uow, player_id)]
+
+
+@router.get("/lessons/{lesson_id}/authors", tags=["lesson"])
+def lesson_authors(lesson_id: UUID, uow: UnitOfWorkDep) -> list[m.AuthorOut]:
+    """Who changed what in a lesson, the latest first."""
+    return [m.AuthorOut(who=a.who, what=a.what, at=a.at) for a in authors.of_lesson(uow, lesson_id)]
+
+
+@router.get("/players/{player_id}/consents", tags=["players"])
+def consents(player_id: UUID, uow: UnitOfWorkDep) -> list[m.ConsentOut]:
+    """Who agreed that the player's data are kept, and who took it back, the latest first."""
+    found = consent.history(uow, uow.get(Player, player_id))
+    return [m.ConsentOut(given=c.given, by=c.by, as_=c.as_, noted_by=c.noted_by, at=c.at) for c in found]
+
+
+@router.post("/players/{player_id}/consents", tags=["players"], status_code=201)
+def give_consent(player_id: UUID, body: m.ConsentIn, uow: UnitOfWorkDep) -> m.PlayerOut:
+    """Note a consent: the player's, or a guardian's, whom a junior needs."""
+    found = uow.hold(Player, player_id)
+    consent.give(uow, found, body.by, body.as_)
+    return _player(uow, found)
+
+
+@router.delete("/players/{player_id}/consents", tags=["players"])
+def withdraw_consent(player_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> m.PlayerOut:
+    """Note that the consent was taken back. From now on nothing of the player's is captured, measured or compared."""
+    found = uow.hold(Player, player_id)
+    consent.withdraw(uow, found)
+    for lesson in uow.find(Lesson, player_id=player_id):
+        s.devices.end(lesson.id)
+    return _player(uow, found)
 
 
 @router.post("/players/{player_id}/name", tags=["players"])
 def name_player(player_id: UUID, body: m.NameIn, uow: UnitOfWorkDep) -> m.PlayerOut:
     """Name a walk-in and note the consent."""
     found = uow.get(Player, player_id)
-    lessons.name_walk_in(found, body.name, body.consent_by)
+    lessons.name_walk_in(uow, found, body.name, body.consent_by, body.consent_as)
     return _player(uow, found)
 
 
@@ -236,10 +233,11 @@ def remove_limit(player_id: UUID, limit_id: UUID, uow: UnitOfWorkDep) -> m.Playe
     return _player(uow, found)
 
 
-@router.get("/players/{player_id}/export", tags=["players"], response_class=PlainResponse)
-def export_player(player_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> PlainResponse:
-    """Everything about a player as a zip of bundles and JSON."""
+@router.get("/players/{player_id}/export", tags=["players"], response_class=PlainResponse, dependencies=HEAVY)
+def export_player(player_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> PlainResponse:
+    """Everything about a player as a zip of bundles and JSON, with a list of its files and their checksums."""
     found = uow.get(Player, player_id)
+    s.seen.security("exported", what="player", id=str(player_id), person=str(who.instructor_id))
     return PlainResponse(
         player_archive(uow, s.codec, found),
         media_type="application/zip",

@@ -8,12 +8,13 @@ from fastapi import APIRouter
 
 from finearc.api.changed import swing_changed
 from finearc.api.context import ServicesDep, UnitOfWorkDep
+from finearc.api.door import DoorRoute
 from finearc.api.models import SwingChanged, ground as g
 from finearc.api.views.ground import references_out
 from finearc.services.lesson import changes
 from finearc.services.records import Recording
 
-router = APIRouter(tags=["ground"])
+router = APIRouter(route_class=DoorRoute, tags=["ground"])
 
 
 @router.get("/ground/references")

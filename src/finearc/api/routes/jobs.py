@@ -9,6 +9,7 @@ from fastapi import APIRouter
 
 from finearc.api import models as m
 from finearc.api.context import Services, ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.door import DoorRoute
 from finearc.api.views.jobs import job_out, measuring_out
 from finearc.services.jobs import board, measuring
 from finearc.services.jobs.records import Job
@@ -17,7 +18,7 @@ from finearc.services.judging.analysis import ENGINE
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor
 
-router = APIRouter(tags=["jobs"])
+router = APIRouter(route_class=DoorRoute, tags=["jobs"])
 MOST = 50
 Out = TypeVar("Out")
 

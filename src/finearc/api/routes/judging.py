@@ -2,31 +2,38 @@
 
 from __future__ import annotations
 
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, UploadFile
+from fastapi import APIRouter, Query, UploadFile
 from fastapi.responses import Response
 
 from finearc.api import models as m
-from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.context import HEAVY, RULES, ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.door import DoorRoute
+from finearc.api.importing import read_bounded
+from finearc.api.revisions import SeenRevision
 from finearc.api.views import judging as views, lesson as lesson_views
 from finearc.catalogue import library
 from finearc.catalogue.toml_file import DataFileError
 from finearc.core.comparing.cohort import small_sample_warning
-from finearc.formats.benchmarks import academy_rules_toml, ranges_csv, ranges_toml, read_ranges
+from finearc.formats.benchmarks import academy_rules_toml, check_own, check_ranges, ranges_csv, ranges_toml, read_ranges
 from finearc.services.capture.recordings import rejudge_open, rejudge_player
 from finearc.services.errors import NotFound
 from finearc.services.jobs.questions import CohortAsked, cohort_of
 from finearc.services.judging import academy_rules, cohorts
 from finearc.services.judging.terms import BEST
 from finearc.services.judging.what_if import closest_schools, what_if
+from finearc.services.known import refuse_unknown_club, refuse_unknown_players, refuse_unknown_version
 from finearc.services.lesson import changes
 from finearc.services.lesson.pages import lesson_page
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player, Reference, Swing
+from finearc.services.revisions import refuse_overtaken, revision_of, schools_written
 
-router = APIRouter(tags=["judging"])
+router = APIRouter(route_class=DoorRoute, tags=["judging"])
 MAX_TABLE = 2_000_000
+LARGEST_TABLE = MAX_TABLE + 10_000
 
 
 def _versions(uow: UnitOfWork) -> list[m.VersionOut]:
@@ -52,16 +59,15 @@ def benchmark_ranges(uow: UnitOfWorkDep, label: str = "") -> m.RangesOut:
 @router.get("/benchmarks/differences")
 def benchmark_differences(uow: UnitOfWorkDep, before: str, after: str) -> list[m.EntryChange]:
     """The ranges that differ between two versions."""
-    known = {v.label for v in _versions(uow)}
     for label in (before, after):
-        if label not in known:
-            academy_rules.version_of(uow, label)
+        refuse_unknown_version(uow, label)
     return views.differences(academy_rules.ranges_of(uow, before), academy_rules.ranges_of(uow, after))
 
 
-@router.post("/benchmarks", status_code=201)
+@router.post("/benchmarks", status_code=201, dependencies=RULES)
 def save_benchmarks(body: m.SaveVersionIn, uow: UnitOfWorkDep, who: WhoDep) -> m.VersionOut:
     """Save changed ranges as the next version; a second saver is told and loses nothing."""
+    refuse_unknown_version(uow, body.base)
     ranges = academy_rules.ranges_of(uow, body.base)
     version = academy_rules.save_version(
         uow, body.name, body.base, _changed(ranges, body.changes), body.note, _name(uow, who)
@@ -101,25 +107,29 @@ def _own_limits(written: dict[str, object], change: m.RangeChange) -> dict[str, 
     return {**{k: v for k, v in written.items() if k not in dropped}, **told, "provenance": "ACADEMY"}
 
 
-@router.post("/benchmarks/use")
+@router.post("/benchmarks/use", dependencies=RULES)
 def use_benchmarks(body: m.LabelIn, uow: UnitOfWorkDep) -> list[m.VersionOut]:
     """Judge by this version from now on; lessons that have begun keep theirs."""
     academy_rules.use(uow, body.label)
     return _versions(uow)
 
 
-@router.post("/benchmarks/retire")
+@router.post("/benchmarks/retire", dependencies=RULES)
 def retire_benchmarks(body: m.RetireIn, uow: UnitOfWorkDep) -> list[m.VersionOut]:
     """Take a version out of the choices, or back in."""
     academy_rules.retire(uow, body.label, back=body.back)
     return _versions(uow)
 
 
-@router.post("/benchmarks/import", status_code=201)
-def import_benchmarks(file: UploadFile, uow: UnitOfWorkDep, who: WhoDep, name: str = "") -> m.VersionOut:
+@router.post("/benchmarks/import", status_code=201, max_body_size=LARGEST_TABLE, dependencies=RULES)
+def import_benchmarks(
+    file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep, name: Annotated[str, Query(max_length=60)] = ""
+) -> m.VersionOut:
     """A TOML or CSV file of ranges as the next version of a name."""
     content = _read(file)
-    ranges = read_ranges(content, file.filename or "ranges.toml")
+    file_name = file.filename or "ranges.toml"
+    read_bounded(s, uow, check_ranges, file_name, content)  # what can be read there is read here
+    ranges = read_ranges(content, file_name)
     wanted = name.strip() or ranges.version.rstrip("0123456789 ") or "Imported"
     wanted = "Imported" if wanted.startswith("builtin") else wanted[:60]
     newest = max((v for v in academy_rules.versions(uow) if v.name == wanted), key=lambda v: v.number, default=None)
@@ -140,6 +150,7 @@ def _read(file: UploadFile) -> bytes:
 @router.get("/benchmarks/export.toml", response_class=Response)
 def export_toml(uow: UnitOfWorkDep, label: str = "") -> Response:
     """A version as TOML."""
+    refuse_unknown_version(uow, label)
     ranges = academy_rules.ranges_of(uow, label)
     return _download(ranges_toml(ranges), "application/toml", f"{_file_name(ranges.version)}.toml")
 
@@ -147,6 +158,7 @@ def export_toml(uow: UnitOfWorkDep, label: str = "") -> Response:
 @router.get("/benchmarks/export.csv", response_class=Response)
 def export_csv(uow: UnitOfWorkDep, label: str = "") -> Response:
     """A version as a table."""
+    refuse_unknown_version(uow, label)
     ranges = academy_rules.ranges_of(uow, label)
     return _download(ranges_csv(ranges), "text/csv", f"{_file_name(ranges.version)}.csv")
 
@@ -159,9 +171,10 @@ def _file_name(label: str) -> str:
     return "".join(c if c.isascii() and c.isalnum() else "-" for c in label.lower()).strip("-") or "ranges"
 
 
-@router.post("/cohorts/look")
-def look_at_cohort(body: m.CohortIn, who: WhoDep, s: ServicesDep) -> m.CohortOut:
+@router.post("/cohorts/look", dependencies=HEAVY)
+def look_at_cohort(body: m.CohortIn, uow: UnitOfWorkDep, who: WhoDep, s: ServicesDep) -> m.CohortOut:
     """What the chosen swings would make of the ranges; nothing is kept."""
+    _known_cohort(uow, body)
     seen = s.jobs.pool.ask(cohort_of, who.academy_id, _cohort_asked(body)).result()
     return m.CohortOut(
         swings=seen.swings,
@@ -173,22 +186,31 @@ def look_at_cohort(body: m.CohortIn, who: WhoDep, s: ServicesDep) -> m.CohortOut
     )
 
 
+def _known_cohort(uow: UnitOfWork, body: m.CohortIn) -> None:
+    refuse_unknown_club(body.club)
+    refuse_unknown_version(uow, body.base)
+    refuse_unknown_players(uow, body.players)
+
+
 def _cohort_asked(body: m.CohortIn) -> CohortAsked:
     choice = cohorts.Choice(body.club, tuple(body.players), body.tag, body.synthetic)
     return CohortAsked(choice, body.base, body.share)
 
 
-@router.post("/cohorts/ranges", status_code=201)
+@router.post("/cohorts/ranges", status_code=201, dependencies=RULES)
 def save_cohort(body: m.CohortSaveIn, uow: UnitOfWorkDep, who: WhoDep, s: ServicesDep) -> m.VersionOut:
     """Save the ranges that the chosen swings make, laid into the base version, as the next version of a name."""
+    _known_cohort(uow, body)
     rows = s.jobs.pool.ask(cohort_of, who.academy_id, _cohort_asked(body)).result().rows
     kept = [r for r in rows if r.range.id not in body.leave_out]
+    swings = [] if body.synthetic else cohorts.chosen(cohorts.counting_of(uow, body.club), _cohort_asked(body).choice)
     base = academy_rules.ranges_of(uow, body.base)
     entries = cohorts.entries_with(base, kept, synthetic=body.synthetic)
     newest = max((v for v in academy_rules.versions(uow) if v.name == body.name), key=lambda v: v.number, default=None)
     version = academy_rules.save_version(
         uow, body.name, newest.label if newest else base.version, entries, body.note, _name(uow, who)
     )
+    cohorts.note_origin(uow, "benchmarks", version.id, {p.id for p, _ in swings})
     return views.version_out(version, academy_rules.current_label(uow))
 
 
@@ -215,6 +237,7 @@ def keep_reference(body: m.ReferenceIn, uow: UnitOfWorkDep, who: WhoDep) -> m.Re
 @router.post("/cohorts/reference", status_code=201)
 def keep_cohort_reference(body: m.CohortReferenceIn, uow: UnitOfWorkDep, who: WhoDep) -> m.ReferenceOut:
     """Keep the mean of the chosen swings as a reference."""
+    _known_cohort(uow, body)
     choice = cohorts.Choice(body.club, tuple(body.players), body.tag)
     swings = [s for _, s in cohorts.chosen(cohorts.counting_of(uow, body.club), choice)]
     return views.reference_out(cohorts.keep_reference(uow, body.name, "mean", swings, _name(uow, who)))
@@ -250,8 +273,8 @@ def _uuid(text: str) -> UUID:
 def ask_what_if(lesson_id: UUID, body: m.WhatIfIn, uow: UnitOfWorkDep) -> m.WhatIfOut:
     """What another school, or another version of the ranges, would change, before it is kept."""
     found = uow.get(Lesson, lesson_id)
-    if body.benchmarks and body.benchmarks not in {v.label for v in _versions(uow)}:
-        academy_rules.version_of(uow, body.benchmarks)
+    refuse_unknown_version(uow, body.benchmarks)
+    refuse_unknown_club(body.club or found.club)
     swings = uow.find(Swing, lesson_id=found.id, order="number")
     return views.what_if_out(what_if(uow, found, swings, body.club or found.club, body.schools, body.benchmarks))
 
@@ -262,8 +285,7 @@ def keep_terms(lesson_id: UUID, body: m.WhatIfIn, uow: UnitOfWorkDep) -> m.Lesso
     found = uow.hold(Lesson, lesson_id)
     for axis, option in body.schools.items():
         library.known_school(axis, option, "schools")
-    if body.benchmarks and body.benchmarks not in {v.label for v in _versions(uow)}:
-        academy_rules.version_of(uow, body.benchmarks)
+    refuse_unknown_version(uow, body.benchmarks)
     changes.change_terms(uow, found, body.schools, body.benchmarks)
     uow.flush()
     return lesson_views.lesson_out(lesson_page(uow, found.id))
@@ -289,6 +311,7 @@ def _academy_rules(uow: UnitOfWork) -> m.AcademyRulesOut:
     return m.AcademyRulesOut(
         revision=kept.revision,
         schools=academy_rules.schools_of(uow, {}),
+        schools_revision=revision_of(schools_written(kept)),
         benchmarks=academy_rules.current_label(uow),
         findings=[m.OwnFindingOut(id=f["id"], label=f["label"], player_says=f["player_says"]) for f in kept.findings],
         own_drills=[d["id"] for d in kept.drills if d["id"] not in built_in],
@@ -296,9 +319,11 @@ def _academy_rules(uow: UnitOfWork) -> m.AcademyRulesOut:
     )
 
 
-@router.put("/academy-rules/schools")
-def default_schools(body: m.SchoolsIn, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
+@router.put("/academy-rules/schools", dependencies=RULES)
+def default_schools(body: m.SchoolsIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
     """The academy's default school of each matter; players without a choice of their own follow."""
+    kept = academy_rules.hold_rules(uow)
+    refuse_overtaken(uow, seen, "the academy's schools", kept.id, schools_written(kept))
     academy_rules.set_default_schools(uow, body.schools)
     uow.flush()
     for player in uow.find(Player):
@@ -306,8 +331,8 @@ def default_schools(body: m.SchoolsIn, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
     return _academy_rules(uow)
 
 
-@router.post("/academy-rules/import", status_code=201)
-def import_own(file: UploadFile, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
+@router.post("/academy-rules/import", status_code=201, max_body_size=LARGEST_TABLE, dependencies=RULES)
+def import_own(file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep) -> m.AcademyRulesOut:
     """The academy's own findings and drills from TOML; errors name file and line, and then nothing is kept."""
     content = _read(file)
     name = file.filename or "own.toml"
@@ -315,6 +340,7 @@ def import_own(file: UploadFile, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise DataFileError(name, "not a text file in UTF-8; export it again") from None
+    read_bounded(s, uow, check_own, name, content)  # what can be read there is read here
     academy_rules.import_own(uow, text, name)
     rejudge_open(uow)
     return _academy_rules(uow)
@@ -326,7 +352,7 @@ def export_own(uow: UnitOfWorkDep) -> Response:
     return _download(academy_rules_toml(academy_rules.own_of(uow)), "application/toml", "own-findings-and-drills.toml")
 
 
-@router.put("/academy-rules/drills/{drill_id}")
+@router.put("/academy-rules/drills/{drill_id}", dependencies=RULES)
 def reword_drill(drill_id: str, body: m.DrillWordsIn, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
     """The academy's own wording of a drill; all empty goes back to the built-in one."""
     words = body.model_dump(include={"label", "how", "feel"})
@@ -335,7 +361,7 @@ def reword_drill(drill_id: str, body: m.DrillWordsIn, uow: UnitOfWorkDep) -> m.A
     return _academy_rules(uow)
 
 
-@router.delete("/academy-rules/findings/{finding_id}")
+@router.delete("/academy-rules/findings/{finding_id}", dependencies=RULES)
 def remove_own(finding_id: str, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
     """Take an own finding out."""
     academy_rules.remove_own(uow, finding_id)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import AsyncIterator
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 import anyio
@@ -13,8 +13,10 @@ from fastapi.responses import HTMLResponse, Response, StreamingResponse
 
 from finearc.api import models as m
 from finearc.api.changed import swing_changed, swing_marked
-from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
-from finearc.api.importing import JOB, Answer, Prefer, imported, uploaded
+from finearc.api.context import HEAVY, Services, ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.door import DoorRoute
+from finearc.api.importing import JOB, LARGEST_UPLOAD, Answer, Prefer, imported, uploaded
+from finearc.api.revisions import SeenRevision
 from finearc.api.views import lesson as lesson_views
 from finearc.core.events.model import Checkpoint
 from finearc.formats.archive import lesson_archive
@@ -29,9 +31,10 @@ from finearc.services.lesson import changes, lessons, pages
 from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import GROUND
-from finearc.services.records import Block, ChangeEntry, Lesson, Player, Recording, Swing
+from finearc.services.records import Block, ChangeEntry, Lesson, Player, Priority, Recording, Swing
+from finearc.services.revisions import lesson_written, refuse_overtaken, revision_of
 
-router = APIRouter(tags=["lesson"])
+router = APIRouter(route_class=DoorRoute, tags=["lesson"])
 HEARTBEAT_S = 10.0
 FOR_EVER = "private, max-age=31536000, immutable"
 
@@ -48,9 +51,12 @@ def lesson(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
 
 
 @router.patch("/lessons/{lesson_id}")
-def change_lesson(lesson_id: UUID, body: m.LessonPatch, uow: UnitOfWorkDep) -> m.LessonChanged:
-    """Pain, club, kind of the next swings, note. The answer is what changed."""
-    found = uow.get(Lesson, lesson_id)
+def change_lesson(lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow: UnitOfWorkDep) -> m.LessonChanged:
+    """Pain, club, kind of the next swings, note. The answer is what changed. Whoever writes a note says which revision
+    they saw."""
+    found = uow.hold(Lesson, lesson_id)
+    if body.note is not None or body.pain_note:
+        _refuse_overtaken(uow, found, seen)
     summaries: list[m.SummaryOut] = []
     if body.pain is not None:
         summaries += lessons.answer_pain(uow, found, body.pain, body.pain_note or "")
@@ -66,8 +72,17 @@ def change_lesson(lesson_id: UUID, body: m.LessonPatch, uow: UnitOfWorkDep) -> m
         club=found.club,
         kind=found.kind,
         note=found.note,
+        revision=revision_of(_written(uow, found)),
         summaries=summaries,
     )
+
+
+def _written(uow: UnitOfWork, lesson: Lesson) -> dict[str, Any]:
+    return lesson_written(lesson, uow.find(Priority, lesson_id=lesson.id))
+
+
+def _refuse_overtaken(uow: UnitOfWork, held: Lesson, seen: str | None) -> None:
+    refuse_overtaken(uow, seen, "this lesson's notes or plan", held.id, _written(uow, held))
 
 
 @router.post("/lessons/{lesson_id}/recordings", status_code=201)
@@ -75,6 +90,9 @@ def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s:
     """Fit the stand-in device and begin the calibration; it plays in real time on the live channel."""
     found = uow.get(Lesson, lesson_id)
     scenario(body.scenario)
+    wanted = {"club": body.club_clip, "body": body.body_pack, "pressure": body.mat}
+    sources = [k for k, worn in wanted.items() if worn]
+    recordings.devices_ended(uow, found)
     recording = recordings.open_recording(
         uow,
         found,
@@ -84,56 +102,61 @@ def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s:
         scenario=body.scenario,
         seed=body.seed,
     )
+    recording.live = {"sources": sources, "wanted": 0}
     uow.commit()
-    wanted = {"club": body.club_clip, "body": body.body_pack, "pressure": body.mat}
-    s.devices.begin(uow.academy_id, lesson_id, recording, [k for k, worn in wanted.items() if worn])
+    s.devices.begin(uow.academy_id, recording, sources)
     return m.RecordingStarted(recording_id=recording.id)
 
 
 @router.post("/lessons/{lesson_id}/stand-in/swings")
 def request_swings(lesson_id: UUID, body: m.SwingCount, uow: UnitOfWorkDep, s: ServicesDep) -> m.Accepted:
     """Let the stand-in player swing."""
-    uow.get(Lesson, lesson_id)
+    recordings.want_swings(uow, uow.hold(Lesson, lesson_id), body.count)
     if not s.devices.request_swings(lesson_id, body.count):
-        raise Refused("no stand-in device is fitted", "Fit and calibrate it first")
+        raise Refused("no stand-in device is fitted, or it has stopped", "Fit and calibrate it")
     return m.Accepted()
 
 
 @router.get("/lessons/{lesson_id}/live", response_class=StreamingResponse)
 async def live(lesson_id: UUID, s: ServicesDep, who: WhoDep) -> StreamingResponse:
-    """What happens in the lesson, as server-sent events."""
-
-    def known() -> None:
-        with s.store.unit_of_work(who.academy_id) as uow:
-            uow.get(Lesson, lesson_id)
-
-    await anyio.to_thread.run_sync(known)
-
-    async def messages() -> AsyncIterator[str]:
-        with s.hub.watching(lesson_id) as mine:
-            yield ": here\n\n"
-            while not s.closing.is_set():
-                try:
-                    message = await mine.next(HEARTBEAT_S)
-                except TimeoutError:
-                    yield ": still here\n\n"
-                    continue
-                if message is None:
-                    return
-                yield f"data: {json.dumps(message)}\n\n"
-
+    """What happens in the lesson, as server-sent events, for as long as the session lives."""
     return StreamingResponse(
-        messages(), media_type="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+        _messages(s, lesson_id, who.token_hash),
+        media_type="text/event-stream",
+        headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
     )
 
 
+async def _messages(s: Services, lesson_id: UUID, session: str) -> AsyncIterator[str]:
+    with s.hub.watching(lesson_id, session) as mine:
+        yield ": here\n\n"
+        while not s.closing.is_set():
+            try:
+                message = await mine.next(HEARTBEAT_S)
+            except TimeoutError:
+                known, _ = await anyio.to_thread.run_sync(s.sessions.enter, session, {})
+                if known is None:
+                    return
+                yield ": still here\n\n"
+                continue
+            if message is None:
+                return
+            yield f"data: {json.dumps(message)}\n\n"
+
+
 @router.get("/lessons/{lesson_id}/joined")
-def joined(lesson_id: UUID, uow: UnitOfWorkDep, after: Annotated[int, Query(ge=0)] = 0) -> m.LessonJoined:
+def joined(lesson_id: UUID, uow: UnitOfWorkDep, after: Annotated[int, Query(ge=0, le=1_000_000)] = 0) -> m.LessonJoined:
     """The swings with a number above ``after``, and what may have changed with them."""
     return lesson_views.joined_out(pages.joined(uow, lesson_id, after))
 
 
-@router.post("/lessons/{lesson_id}/bundle", status_code=201, response_model=m.Imported, responses=JOB)
+@router.post(
+    "/lessons/{lesson_id}/bundle",
+    status_code=201,
+    response_model=m.Imported,
+    responses=JOB,
+    max_body_size=LARGEST_UPLOAD,
+)
 def drop_bundle(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep, prefer: Prefer = "") -> Answer:
     """Import a capture bundle (.zip). Nothing is kept unless all of it can be read. With ``Prefer: respond-async``
     (RFC 7240) the answer is the job that does it."""
@@ -277,9 +300,10 @@ def block_change(block_id: UUID, uow: UnitOfWorkDep) -> m.BlockOut:
 
 
 @router.put("/lessons/{lesson_id}/plan")
-def keep_plan(lesson_id: UUID, body: m.PlanIn, uow: UnitOfWorkDep) -> m.LessonOut:
+def keep_plan(lesson_id: UUID, body: m.PlanIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.LessonOut:
     """Keep the priorities as they stand, in their order: accepted, swapped or the instructor's own."""
-    found = uow.get(Lesson, lesson_id)
+    found = uow.hold(Lesson, lesson_id)
+    _refuse_overtaken(uow, found, seen)
     if found.status == "closed":
         raise Refused("the lesson is closed", "Reopen it to change its priorities")
     lessons.keep_plan(uow, found, [lessons.Chosen(**p.model_dump()) for p in body.priorities])
@@ -287,9 +311,10 @@ def keep_plan(lesson_id: UUID, body: m.PlanIn, uow: UnitOfWorkDep) -> m.LessonOu
 
 
 @router.delete("/lessons/{lesson_id}/plan")
-def drop_plan(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
+def drop_plan(lesson_id: UUID, seen: SeenRevision, uow: UnitOfWorkDep) -> m.LessonOut:
     """Go back to what is proposed."""
-    found = uow.get(Lesson, lesson_id)
+    found = uow.hold(Lesson, lesson_id)
+    _refuse_overtaken(uow, found, seen)
     if found.status == "closed":
         raise Refused("the lesson is closed", "Reopen it to change its priorities")
     lessons.keep_plan(uow, found, [])
@@ -299,12 +324,17 @@ def drop_plan(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
 
 
 @router.post("/lessons/{lesson_id}/close")
-def close(lesson_id: UUID, body: m.CloseIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.Closed:
+def close(lesson_id: UUID, body: m.CloseIn, seen: SeenRevision, uow: UnitOfWorkDep, s: ServicesDep) -> m.Closed:
     """End the lesson: at most two priorities, one note, next date. A walk-in without consent is erased."""
-    found = uow.get(Lesson, lesson_id)
-    s.devices.end(lesson_id)
+    found = uow.hold(Lesson, lesson_id)
+    _refuse_overtaken(uow, found, seen)
     chosen = [lessons.Chosen(**p.model_dump()) for p in body.priorities]
+    recordings.devices_ended(uow, found)
     kept = lessons.close(uow, found, chosen, body.note, body.next_date)
+    uow.commit()
+    s.devices.end(lesson_id)  # what was refused has stopped nothing
+    if not kept:
+        s.scrub()
     return m.Closed(kept=kept)
 
 
@@ -322,7 +352,7 @@ def page(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
     return HTMLResponse(s.pages.html(page_of(uow, lesson_id)))
 
 
-@router.get("/lessons/{lesson_id}/page.pdf", response_class=Response)
+@router.get("/lessons/{lesson_id}/page.pdf", response_class=Response, dependencies=HEAVY)
 def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     """The same page as PDF."""
     return Response(
@@ -332,9 +362,10 @@ def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     )
 
 
-@router.get("/lessons/{lesson_id}/export", response_class=Response)
-def export(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
-    """The lesson as a zip of bundles plus JSON."""
+@router.get("/lessons/{lesson_id}/export", response_class=Response, dependencies=HEAVY)
+def export(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> Response:
+    """The lesson as a zip of bundles plus JSON, with a list of its files and their checksums."""
+    s.seen.security("exported", what="lesson", id=str(lesson_id), person=str(who.instructor_id))
     return Response(
         lesson_archive(uow, s.codec, uow.get(Lesson, lesson_id)),
         media_type="application/zip",

@@ -6,11 +6,13 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Form, UploadFile
+from fastapi.exceptions import RequestValidationError
+from pydantic import ValidationError
 
 from finearc.api import marker_models as mm, models as m
 from finearc.api.context import ServicesDep, UnitOfWorkDep
-from finearc.api.importing import JOB, Answer, Prefer, imported, uploaded
-from finearc.catalogue import library
+from finearc.api.door import DoorRoute
+from finearc.api.importing import JOB, LARGEST_UPLOAD, Answer, Prefer, imported, read_bounded, uploaded
 from finearc.catalogue.markers import meaning
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.axes import suggest_axes
@@ -19,11 +21,11 @@ from finearc.core.markers.stream import MarkerStream
 from finearc.formats.dropped import MARKER_FILE
 from finearc.formats.marker_file import read_points, suggested_names
 from finearc.services.capture import presets
-from finearc.services.errors import Refused
+from finearc.services.known import refuse_unknown_club
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Lesson, MarkerPreset, Player
 
-router = APIRouter(tags=["markers"])
+router = APIRouter(route_class=DoorRoute, tags=["markers"])
 
 
 def _group(marker: Marker) -> str:
@@ -39,13 +41,22 @@ def _player(uow: UnitOfWork, lesson_id: UUID) -> tuple[Lesson, Player]:
     return lesson, uow.get(Player, lesson.player_id)
 
 
-@router.post("/lessons/{lesson_id}/markers/inspect")
-def inspect(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep) -> mm.MarkerInspection:
+def _chosen(mapping: str) -> mm.MarkerImport:
+    """What was chosen for a file, which travels beside it as a text. Raises ``RequestValidationError``."""
+    try:
+        return mm.MarkerImport.model_validate_json(mapping)
+    except ValidationError as error:
+        told = [{**e, "loc": ("body", "mapping", *e["loc"])} for e in error.errors()]
+        raise RequestValidationError(told) from None
+
+
+@router.post("/lessons/{lesson_id}/markers/inspect", max_body_size=LARGEST_UPLOAD)
+def inspect(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep) -> mm.MarkerInspection:
     """What a C3D or TRC file holds and how its labels seem to map to ours. Nothing is kept."""
     _, player = _player(uow, lesson_id)
     hand = Hand(player.handedness)
     name, content = uploaded(file, "markers.c3d")
-    table = read_points(name, content)
+    table = read_bounded(s, uow, read_points, name, content)
     preset = presets.preset_for(uow, table.labels, player.handedness)
     names = dict(preset.names) if preset else suggested_names(table.labels, hand)
     axes, axes_from = mm.AxesIO(), "default"
@@ -71,7 +82,13 @@ def inspect(lesson_id: UUID, file: UploadFile, uow: UnitOfWorkDep) -> mm.MarkerI
     )
 
 
-@router.post("/lessons/{lesson_id}/markers", status_code=201, response_model=m.Imported, responses=JOB)
+@router.post(
+    "/lessons/{lesson_id}/markers",
+    status_code=201,
+    response_model=m.Imported,
+    responses=JOB,
+    max_body_size=LARGEST_UPLOAD,
+)
 def import_markers(
     lesson_id: UUID,
     file: UploadFile,
@@ -81,10 +98,9 @@ def import_markers(
     prefer: Prefer = "",
 ) -> Answer:
     """Import a marker capture with its mapping. Nothing is kept unless all of it can be read."""
-    chosen = mm.MarkerImport.model_validate_json(mapping)
+    chosen = _chosen(mapping)
     _player(uow, lesson_id)
-    if chosen.club not in library.clubs():
-        raise Refused(f'there is no club "{chosen.club}"')
+    refuse_unknown_club(chosen.club)
     name, content = uploaded(file, "markers.c3d")
     subject = {
         "name": name,

@@ -223,7 +223,7 @@ def what_if_out(w: WhatIf) -> m.WhatIfOut:
     before, after = ({f.rule.id: f for f in t.findings} for t in (w.before, w.after))
     return m.WhatIfOut(
         nothing=w.nothing,
-        counting=len(w.before.counting),
+        counting=w.before.counting,
         verdicts=[
             m.VerdictChangeOut(
                 label=BY_ID[c.metric].label,

@@ -18,6 +18,7 @@ from finearc.services.lesson.pages import BlockRead, JoinedRead, LessonRead, Swi
 from finearc.services.lesson.summary import BlockChange
 from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.records import Block, Recording, Swing
+from finearc.services.revisions import lesson_written, revision_of
 
 MS = 4
 """Decimals of an instant, s."""
@@ -221,6 +222,7 @@ def lesson_out(read: LessonRead) -> m.LessonOut:
         swings=[swing_brief(s) for s in read.swings],
         summaries=list(read.summaries),
         blocks=[block_out(b) for b in read.blocks],
+        revision=revision_of(lesson_written(lesson, [p.priority for p in read.priorities])),
         can_undo=head.undo,
         can_redo=head.redo,
     )

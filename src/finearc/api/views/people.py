@@ -9,6 +9,7 @@ from finearc.api import models as m
 from finearc.services.lesson.pages import PriorityRead
 from finearc.services.people.pages import DiaryRead, LessonRead, PlayerRead
 from finearc.services.records import MovementLimit, Player, now
+from finearc.services.revisions import player_written, revision_of
 
 
 def limit_out(limit: MovementLimit) -> m.LimitOut:
@@ -76,6 +77,7 @@ def _player(
         own_schools=p.schools,
         consent_by=p.consent_by,
         consent_at=p.consent_at,
+        revision=revision_of(player_written(p)),
         limits=[limit_out(x) for x in limits],
         lessons=lessons,
     )

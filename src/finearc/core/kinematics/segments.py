@@ -13,8 +13,9 @@ from finearc.core.typing import Array
 
 
 def units(v: Array) -> Array:
-    """Vectors (n, 3) of length one."""
-    return np.asarray(v / np.sqrt(np.einsum("ij,ij->i", v, v))[:, None])
+    """Vectors (n, 3) of length one; one without a length has no direction, and is no number."""
+    length = np.sqrt(np.einsum("ij,ij->i", v, v))
+    return np.asarray(v / np.where(length > 0.0, length, np.nan)[:, None])
 
 
 def dots(a: Array, b: Array) -> Array:

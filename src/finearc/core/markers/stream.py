@@ -143,6 +143,8 @@ def resolve(stream: MarkerStream, hand: Hand) -> dict[Marker, int]:
 
 def check_size(points: Mapping[Marker, Array], source: str) -> None:
     """A pelvis is 12 to 45 cm wide; a player 0.4 to 4 m large. Else the unit is wrong."""
+    if not points:
+        return  # only the club is seen, and clubs are of any size
     lead, trail = points.get(Marker.LEAD_ASIS), points.get(Marker.TRAIL_ASIS)
     if lead is not None and trail is not None:
         size, what, bounds = float(np.nanmedian(np.linalg.norm(lead - trail, axis=1))), "pelvis", PELVIS_WIDTH_M

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uuid import UUID
+
 import structlog
 
 from finearc.core.errors import FineArcError
@@ -9,7 +11,7 @@ from finearc.core.sources.capture import prepare, read_prepared
 from finearc.core.sources.live import Live, begin, go_on
 from finearc.services.capture.calibrating import is_calibrated
 from finearc.services.capture.prepared import LIVE
-from finearc.services.capture.raw import Streams, append, data_of
+from finearc.services.capture.raw import UNREAD, Streams, append, data_of
 from finearc.services.capture.recordings import keep_swings
 from finearc.services.errors import Refused
 from finearc.services.judging import analysis as an
@@ -40,6 +42,16 @@ def extend_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, bat
         kept = keep_swings(uow, lesson, player, recording, reading, lesson.club, None, "full")
     LIVE.put(recording.id, on)
     return kept
+
+
+def forget(recording_id: UUID) -> None:
+    """What was read of a recording was not kept: it is read whole when it goes on."""
+    LIVE.get(recording_id)
+
+
+def keep_unread(uow: UnitOfWork, codec: RawCodec, recording: Recording, batch: Streams, key: str) -> None:
+    """Keep a batch that could not be read, so that a later engine can."""
+    append(uow, codec, recording, batch, f"{UNREAD}{key}")
 
 
 def _live_so_far(uow: UnitOfWork, codec: RawCodec, recording: Recording, but: str) -> Live:

@@ -15,7 +15,7 @@ from finearc.services.records import Recording, Swing
 
 Entry = tuple[UUID, tuple[Any, Prepared]]
 """A recording's id, what its preparation rests on, and the preparation."""
-MOST = 6
+MOST = 4
 """Recordings kept: a five-source one of ten swings takes some 40 MB."""
 
 
@@ -44,6 +44,11 @@ class PreparedRecordings:
         with self._lock:
             known = self._kept.get(recording_id)
             return None if known is None else (recording_id, known)
+
+    def forget(self, recording_id: UUID) -> None:
+        """The recording is gone."""
+        with self._lock:
+            self._kept.pop(recording_id, None)
 
     def get(self, recording: Recording, swings: Sequence[Swing]) -> Prepared | None:
         """The recording as it was prepared, or None when it is not here or something it rests on has changed."""

@@ -6,7 +6,7 @@ import hashlib
 from collections.abc import Mapping, Sequence
 
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import MarkerPreset, now
+from finearc.services.records import MadeOf, MarkerPreset, Player, now
 
 
 def label_key(labels: Sequence[str]) -> str:
@@ -27,12 +27,15 @@ def remember(
     names: Mapping[str, str],
     axes: Mapping[str, str],
     name: str,
+    player: Player,
 ) -> MarkerPreset:
-    """Keep a mapping that worked; a newer one for the same labels takes its place."""
+    """Keep a mapping that worked on a file of this player; a newer one for the same labels takes its place."""
     preset = preset_for(uow, labels, handedness)
     if preset is None:
         preset = MarkerPreset(uow.academy_id, name, label_key(labels), handedness)
         uow.add(preset)
+    if not uow.find(MadeOf, of_id=preset.id, player_id=player.id):
+        uow.add(MadeOf(uow.academy_id, "preset", preset.id, player.id))
     preset.name, preset.names, preset.axes, preset.used_at = name, dict(names), dict(axes), now()
     uow.flush()
     return preset

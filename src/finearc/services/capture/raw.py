@@ -17,8 +17,21 @@ from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
 
 Streams = Mapping[Kind, Any]
 """Raw streams by their kind: all of a recording, or a stretch."""
-POSES = "poses"
-"""Key of a live recording's first batch."""
+POSES, ADDRESS = "poses", "address"
+"""Keys of a live recording's first batches."""
+UNREAD = "unread-"
+"""How the key of a batch begins that could not be read: it is kept, and left out of what is read."""
+
+
+def key_of_swing(number: int) -> str:
+    """Key of the batch that completes a live recording's swing, counted from 0."""
+    return f"swing-{number}"
+
+
+def keys_of(uow: UnitOfWork, recording: Recording) -> frozenset[str]:
+    """The batches that were kept."""
+    keys = (c.key.split("+")[0] for c in uow.find(Chunk, recording_id=recording.id))
+    return frozenset(k.removeprefix(UNREAD) for k in keys)
 
 
 def append(uow: UnitOfWork, codec: RawCodec, recording: Recording, streams: Streams, key: str) -> bool:
@@ -47,7 +60,7 @@ def streams_of(uow: UnitOfWork, codec: RawCodec, recording: Recording, but: str 
     by_kind: dict[Kind, dict[str, list[Columns]]] = {}
     for chunk in uow.find(Chunk, recording_id=recording.id, order="sequence"):
         kind = codec.kind_of(chunk.segment)
-        if kind is None or chunk.key.split("+")[0] == but:
+        if kind is None or chunk.key.split("+")[0] == but or chunk.key.startswith(UNREAD):
             continue
         by_kind.setdefault(kind, {}).setdefault(chunk.segment, []).append(codec.unpack(chunk.columns))
     return {kind: kind.unpack(groups, _described(recording, kind)) for kind, groups in by_kind.items()}

@@ -20,6 +20,7 @@ from finearc.services.judging.judge import judge_record, outside_of
 from finearc.services.judging.rejudge import judge_again, keep_judgement
 from finearc.services.judging.terms import Terms, held_of, terms_of
 from finearc.services.lesson.summary import refresh, refresh_many
+from finearc.services.people.consent import refuse_withdrawn
 from finearc.services.ports import MeasuredRows, RawCodec, UnitOfWork
 from finearc.services.record import blocks
 from finearc.services.record.codec import pack_record, unpack_record
@@ -41,6 +42,8 @@ def open_recording(
     seed: int = 0,
 ) -> Recording:
     """A new fit; from here on swings are not compared silently with those before."""
+    refuse_withdrawn(uow, player)
+    uow.hold(Lesson, lesson.id)  # recordings are numbered one after the other
     number = 1 + len(uow.find(Recording, lesson_id=lesson.id))
     recording = Recording(
         uow.academy_id, lesson.id, number, source, player.handedness, glove, scenario=scenario, seed=seed
@@ -121,6 +124,19 @@ def keep_capture(
     return recording
 
 
+def devices_ended(uow: UnitOfWork, lesson: Lesson) -> None:
+    """No device of the lesson sends any more, nor after a crash."""
+    for recording in uow.find(Recording, lesson_id=lesson.id):
+        recording.live = None
+
+
+def want_swings(uow: UnitOfWork, lesson: Lesson, count: int) -> None:
+    """Write down that so many more swings of the lesson's stand-in are wanted, so that it goes on after a crash."""
+    for recording in uow.find(Recording, lesson_id=lesson.id):
+        if recording.live is not None:
+            recording.live = {**recording.live, "wanted": recording.live["wanted"] + count}
+
+
 def keep_swings(
     uow: UnitOfWork,
     lesson: Lesson,
@@ -133,6 +149,8 @@ def keep_swings(
     made_at: Sequence[datetime] | None = None,
 ) -> list[Swing]:
     """Keep swings that were read, numbered on in their lesson, with values, verdicts and findings."""
+    refuse_withdrawn(uow, player)
+    uow.hold(Lesson, lesson.id)  # swings are numbered one after the other, whoever brings them
     number = uow.greatest(Swing, "number", lesson_id=lesson.id) or 0
     fix_version(uow, lesson)
     terms = terms_of(uow, lesson, player)
@@ -157,7 +175,7 @@ def keep_swings(
         keep_reading(uow, record, record_of(swing, around), terms, again=False)
         kept.append(record)
     uow.flush()
-    refresh(uow, lesson, player, {club, lesson.club})
+    refresh(uow, lesson, player, {club, lesson.club}, terms)
     return kept
 
 
@@ -198,7 +216,7 @@ def reread(uow: UnitOfWork, codec: RawCodec, recording: Recording) -> None:
     for swing, read in zip(swings, reading.swings, strict=True):
         keep_reading(uow, swing, record_of(read, around), terms, again=True)
     uow.flush()
-    refresh(uow, lesson, player, {s.club for s in swings})
+    refresh(uow, lesson, player, {s.club for s in swings}, terms)
 
 
 def instants_of(swing: Swing) -> dict[Checkpoint, float]:
@@ -233,9 +251,10 @@ def reread_one(uow: UnitOfWork, codec: RawCodec, swing: Swing) -> None:
     read = read_one(known, number, instants_of(swing), swing.split_m)
     doubt = recording.warnings[0] if recording.warnings else ""
     around = Surroundings.in_(known.motions, doubt, player.height_m)
-    keep_reading(uow, swing, record_of(read, around), terms_of(uow, lesson, player), again=True)
+    terms = terms_of(uow, lesson, player)
+    keep_reading(uow, swing, record_of(read, around), terms, again=True)
     uow.flush()
-    refresh(uow, lesson, player, {swing.club})
+    refresh(uow, lesson, player, {swing.club}, terms)
 
 
 def rejudge(uow: UnitOfWork, swings: Sequence[Swing], lesson: Lesson, player: Player) -> None:

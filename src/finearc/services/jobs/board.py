@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Mapping, Sequence
 from concurrent.futures import BrokenExecutor, CancelledError, Future
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
 
@@ -13,11 +14,13 @@ from finearc.services.capture.prepared import KEPT
 from finearc.services.errors import Refused
 from finearc.services.jobs.ports import Ended, OpenUnit, Pool
 from finearc.services.jobs.records import CANCELLED, DONE, FAILED, RUNNING, WAITING, Job, JobInput
+from finearc.services.patience import IsPassing, persist
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import now
 
 PIECE = 4_000_000
 """Bytes of input in one row: well below the largest packet."""
+PATIENCE_S = 900.0
 MOST_ATTEMPTS = 3
 """Work whose worker died this often is not begun again by itself."""
 
@@ -61,26 +64,39 @@ def wait_for(ended: Future[Ended]) -> Mapping[str, Any]:
 
 @dataclass(frozen=True)
 class Board:
-    """Where jobs are handed to the pool. One whose worker dies is begun again, unless it has done so too often."""
+    """Where jobs are handed to the pool. One whose worker dies, or loses the database, is begun again, unless that
+    happened too often. ``passing``: which errors are waited for."""
 
     pool: Pool
     open: OpenUnit
+    passing: IsPassing = lambda _: False
+    in_hand: set[UUID] = field(default_factory=set)
 
     def begin(self, academy_id: UUID, job_id: UUID) -> Future[Ended]:
         """Begin a job that is written down."""
         outer: Future[Ended] = Future()
+        self.in_hand.add(job_id)
+        outer.add_done_callback(lambda _: self.in_hand.discard(job_id))
 
         def heard(inner: Future[Ended]) -> None:
             try:
                 outer.set_result(inner.result())
-            except (BrokenExecutor, CancelledError):
-                given_up = self._left(academy_id, job_id)
-                if given_up is not None:
-                    outer.set_result(given_up)
+            except Exception as error:
+                if isinstance(error, BrokenExecutor | CancelledError) or self.passing(error):
+                    threading.Thread(target=once_more, name="job", daemon=True).start()
                 else:
-                    attempt()
+                    outer.set_exception(error)
+
+        def once_more() -> None:
+            try:
+                given_up = persist(lambda: self._left(academy_id, job_id), self.passing, PATIENCE_S)
             except Exception as error:
                 outer.set_exception(error)
+                return
+            if given_up is not None:
+                outer.set_result(given_up)
+            else:
+                attempt()
 
         def attempt() -> None:
             try:
@@ -94,6 +110,11 @@ class Board:
     def resume(self, unfinished: Sequence[tuple[UUID, UUID]]) -> list[Future[Ended]]:
         """At start: begin again what a stop or a crash left."""
         return [self.begin(a, j) for a, j in unfinished if self._left(a, j) is None]
+
+    def pick_up(self, waiting: Sequence[tuple[UUID, UUID]]) -> list[Future[Ended]]:
+        """Begin what was written down and never begun: whoever did so lost the database in between. What another
+        process has begun meanwhile is done once all the same."""
+        return [self.begin(a, j) for a, j in waiting if j not in self.in_hand]
 
     def _left(self, academy_id: UUID, job_id: UUID) -> Ended | None:
         """A job whose worker is gone waits again; or it ends, when that happened too often."""

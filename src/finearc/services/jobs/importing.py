@@ -8,7 +8,7 @@ from typing import Any
 from finearc.core.sources.markers import MARKERS
 from finearc.services.capture import presets, recordings
 from finearc.services.capture.prepared import KEPT
-from finearc.services.jobs.ports import Tools
+from finearc.services.jobs.ports import PlayerRead, Tools
 from finearc.services.jobs.progress import Progress
 from finearc.services.jobs.records import DONE, Job, JobInput
 from finearc.services.records import Lesson, Player, Swing, now
@@ -26,7 +26,9 @@ def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
         lesson = uow.get(Lesson, lesson_id)
         player = uow.get(Player, lesson.player_id)
     content = b"".join(p.content for p in pieces)
-    data = tools.readers[subject["reader"]](subject["name"], content, subject["choices"], player)
+    reader = tools.readers[subject["reader"]]
+    about = PlayerRead(player.handedness, player.height_m, player.population)
+    data = tools.bounded.read(reader, subject["name"], content, subject["choices"], about)
     read = recordings.read_capture(data, player, lambda k, n: progress.tell(k, n, f"Measuring swing {k + 1} of {n}"))
     with tools.open(job.academy_id) as uow:
         lesson = uow.hold(Lesson, lesson.id)  # swings are numbered one import after the other
@@ -34,7 +36,7 @@ def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
         markers = data.streams.get(MARKERS)
         if markers is not None and subject.get("remember_as"):
             names, axes = dict(markers.names), subject["choices"]["axes"]
-            presets.remember(uow, markers.labels, player.handedness, names, axes, subject["remember_as"])
+            presets.remember(uow, markers.labels, player.handedness, names, axes, subject["remember_as"], player)
         swings = uow.find(Swing, recording_id=recording.id, order="number")
         answer = {"recording_id": str(recording.id), "swings": [str(s.id) for s in swings]}
         kept = uow.hold(Job, job.id)
@@ -43,4 +45,5 @@ def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
     entry = KEPT.entry(recording.id)
     if entry is not None:
         progress.prepared.append(entry)
+        KEPT.forget(recording.id)  # whoever waits for it keeps it
     return answer

@@ -22,6 +22,7 @@ from finearc.services.judging import analysis as an
 from finearc.services.judging.judge import judge_record
 from finearc.services.judging.terms import Terms, terms_of
 from finearc.services.lesson.summary import refresh
+from finearc.services.people.consent import refuse_withdrawn
 from finearc.services.ports import Offer, UnitOfWork
 from finearc.services.record.codec import pack_record, unpack_record
 from finearc.services.record.document import SwingRecord
@@ -167,6 +168,7 @@ def _one_again(tools: Tools, job: Job, recording_id: UUID, report: MeasuringRepo
 def _read(uow: UnitOfWork, tools: Tools, recording: Recording, swings: Sequence[Swing]) -> Again:
     lesson = uow.get(Lesson, recording.lesson_id)
     player = uow.get(Player, lesson.player_id)
+    refuse_withdrawn(uow, player)
     reading, _ = an.read_and_prepare(
         data_of(uow, tools.codec, recording, swings),
         {k: recordings.instants_of(s) for k, s in enumerate(swings)},
@@ -281,7 +283,7 @@ def _take(
         parts.pop(Offer.CALIBRATION, None)
         recordings.keep_reading(uow, swing, Made(record, parts), terms, again=True)
     uow.flush()
-    refresh(uow, lesson, player, {s.club for s in swings})
+    refresh(uow, lesson, player, {s.club for s in swings}, terms)
 
 
 def decide(uow: UnitOfWork, job: Job, decision: str) -> None:

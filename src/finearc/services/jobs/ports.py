@@ -6,18 +6,27 @@ from collections.abc import Callable, Mapping
 from concurrent.futures import Future
 from contextlib import AbstractContextManager
 from dataclasses import dataclass, field
-from typing import Any, Protocol, TypeVar
+from typing import Any, NamedTuple, Protocol, TypeVar
 from uuid import UUID
 
 from finearc.services.capture.prepared import Entry
 from finearc.services.judging.analysis import CaptureData
-from finearc.services.ports import RawCodec, UnitOfWork
-from finearc.services.records import Player
+from finearc.services.ports import Bounded, RawCodec, UnitOfWork
 
 OpenUnit = Callable[[UUID], AbstractContextManager[UnitOfWork]]
 Asked = TypeVar("Asked")
 Answer = TypeVar("Answer")
-Reader = Callable[[str, bytes, Mapping[str, Any], Player], CaptureData]
+
+
+class PlayerRead(NamedTuple):
+    """What reading a capture asks of its player."""
+
+    handedness: str
+    height_m: float | None
+    population: str
+
+
+Reader = Callable[[str, bytes, Mapping[str, Any], PlayerRead], CaptureData]
 """A file's name and content, what the instructor chose for it and the player, as a capture."""
 
 
@@ -29,6 +38,7 @@ class Tools:
     codec: RawCodec
     readers: Mapping[str, Reader]
     render: Callable[[Mapping[str, Any]], bytes]
+    bounded: Bounded
 
 
 @dataclass(frozen=True)

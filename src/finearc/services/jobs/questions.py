@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
@@ -48,6 +48,20 @@ def see_cohort(uow: UnitOfWork, asked: CohortAsked) -> CohortSeen:
     terms = Terms(rule_set, academy_rules.schools_of(uow, {}), "adult")
     rows = cohorts.rows(rule_set.ranges, terms, asked.choice.club, swings, asked.share)
     return CohortSeen(found, len({s.player for s in swings}), len(swings), rows)
+
+
+@dataclass(frozen=True)
+class FileAsked:
+    """A file, and what reads it."""
+
+    work: Callable[[str, bytes], Any]
+    name: str
+    content: bytes
+
+
+def read_file(tools: Tools, _: UUID, asked: FileAsked) -> Any:
+    """What a reader makes of a file, within its limits."""
+    return tools.bounded.read(asked.work, asked.name, asked.content)
 
 
 def page_as_pdf(tools: Tools, academy_id: UUID, page: Mapping[str, Any]) -> bytes:

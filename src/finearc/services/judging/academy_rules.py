@@ -39,7 +39,7 @@ def academy_rules_of(uow: UnitOfWork) -> AcademyRules:
     return found[0] if found else AcademyRules(uow.academy_id)
 
 
-def _kept(uow: UnitOfWork) -> AcademyRules:
+def hold_rules(uow: UnitOfWork) -> AcademyRules:
     """The academy's choices as a stored record, held against other writers."""
     if not uow.find(AcademyRules):
         uow.add(AcademyRules(uow.academy_id))
@@ -79,7 +79,7 @@ def _library(version: BenchmarkVersion) -> RangeLibrary:
     """A saved version never changes, so it is turned into ranges once."""
     if version.id not in _MADE:
         file = schemas.RangeFile(version=version.label, range=[schemas.RangeEntry(**e) for e in version.entries])
-        if len(_MADE) > 64:
+        if len(_MADE) > 32:
             _MADE.clear()
         _MADE[version.id] = library.range_library(file, version.label)
     return _MADE[version.id]
@@ -104,7 +104,7 @@ def rule_set_of(
         label = label or rules.benchmarks or library.ranges().version
     key = (uow.academy_id, label, kept)
     if key not in _RULE_SETS:
-        if len(_RULE_SETS) > 256:
+        if len(_RULE_SETS) > 48:
             _RULE_SETS.clear()
         _RULE_SETS[key] = _composed(ranges_of(uow, label), *_own_at(uow, kept))
     return _RULE_SETS[key]
@@ -162,7 +162,7 @@ def save_version(
     """Save ranges as the next version of a name. ``base`` is the label that was edited; when a newer one of the same
     name has been saved since, ``Overtaken`` says so and nothing is saved. Raises ``DataFileError`` for ranges that
     cannot be."""
-    _kept(uow)  # two savers of one name come one after the other
+    hold_rules(uow)  # two savers of one name come one after the other
     name = " ".join(name.split())
     if not name:
         raise Refused("the ranges need a name", "Give one, such as the academy's")
@@ -183,7 +183,7 @@ def save_version(
 
 def use(uow: UnitOfWork, label: str) -> None:
     """Judge by a version from now on; lessons that have begun keep theirs. Empty goes back to the built-in."""
-    academy_rules = _kept(uow)
+    academy_rules = hold_rules(uow)
     if label and label != library.ranges().version:
         if version_of(uow, label).retired_at is not None:
             raise Refused(f"{label} is retired", "Take it out of retirement first")
@@ -204,7 +204,7 @@ def set_default_schools(uow: UnitOfWork, schools: Mapping[str, str]) -> None:
     """The academy's own defaults. Raises ``DataFileError`` for a school that does not exist."""
     for axis, option in schools.items():
         library.known_school(axis, option, "schools")
-    _kept(uow).schools = dict(schools)
+    hold_rules(uow).schools = dict(schools)
 
 
 def schools_of(uow: UnitOfWork, chosen: Mapping[str, str], rules: AcademyRules | None = None) -> dict[str, str]:
@@ -223,7 +223,7 @@ def lesson_schools(
 def import_own(uow: UnitOfWork, text: str, name: str, revision: int | None = None) -> AcademyRules:
     """Add an academy's own findings and drills from TOML; the same id is replaced. Raises ``DataFileError`` with file
     and line, and keeps nothing of a file with an error."""
-    academy_rules = _kept(uow)
+    academy_rules = hold_rules(uow)
     if revision is not None and revision != academy_rules.revision:
         raise Overtaken("own findings and drills", f"revision {academy_rules.revision}", "")
     merged = read_academy_rules(text, name, ranges_of(uow), own_of(uow))
@@ -236,7 +236,7 @@ def import_own(uow: UnitOfWork, text: str, name: str, revision: int | None = Non
 def reword_drill(uow: UnitOfWork, drill: str, words: Mapping[str, str], revision: int) -> AcademyRules:
     """The academy's own wording of a drill; empty words go back to the built-in. Raises ``Overtaken`` when somebody
     saved meanwhile."""
-    academy_rules = _kept(uow)
+    academy_rules = hold_rules(uow)
     if revision != academy_rules.revision:
         raise Overtaken("own wording", f"revision {academy_rules.revision}", "")
     written = {d["id"]: d for d in academy_rules.drills}
@@ -256,7 +256,7 @@ def reword_drill(uow: UnitOfWork, drill: str, words: Mapping[str, str], revision
 
 def remove_own(uow: UnitOfWork, finding: str) -> AcademyRules:
     """Take an own finding out. Refused while another of the academy's findings names it as its effect."""
-    academy_rules = _kept(uow)
+    academy_rules = hold_rules(uow)
     if finding not in {f["id"] for f in academy_rules.findings}:
         raise NotFound(f'finding "{finding}"')
     users = [f["label"] for f in academy_rules.findings if finding in f.get("may_cause", [])]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from statistics import median
@@ -27,7 +27,7 @@ from finearc.services.record.blocks import TRACES, pack_traces, unpack_traces
 from finearc.services.record.codec import unpack_record, unpack_values
 from finearc.services.record.document import SwingRecord
 from finearc.services.record.judgements import told
-from finearc.services.records import Lesson, Player, Reference, Swing
+from finearc.services.records import Lesson, MadeOf, Player, Reference, Swing
 
 SYNTHETIC = "synthetic"
 SYNTHETIC_NAME = "Skilled swings (synthetic)"
@@ -76,10 +76,11 @@ Found = Sequence[tuple[Player, Swing]]
 def counting_of(uow: UnitOfWork, club: str) -> list[tuple[Player, Swing]]:
     """All normal and test swings of a club whose sensors had not moved, with their players."""
     lessons = {x.id: x.player_id for x in uow.find(Lesson)}
-    players = {p.id: p for p in uow.find(Player)}
+    players = {p.id: p for p in uow.find(Player) if p.consent_at is not None}  # a withdrawal acts here too
     return [
         (players[lessons[s.lesson_id]], s)
         for s in uow.find(Swing, club=club, kind=COUNTING, sensor_moved=False, order="captured_at")
+        if lessons[s.lesson_id] in players
     ]
 
 
@@ -298,7 +299,14 @@ def keep_reference(
         made_by,
     )
     uow.add(reference)
+    note_origin(uow, "reference", reference.id, owners)
     return reference
+
+
+def note_origin(uow: UnitOfWork, what: str, of_id: UUID, players: Collection[UUID]) -> None:
+    """Of whose swings something was made, so that it can be erased with them."""
+    for player_id in players:
+        uow.add(MadeOf(uow.academy_id, what, of_id, player_id))
 
 
 def _best(own: Sequence[Values]) -> dict[str, float]:

@@ -15,13 +15,14 @@ from finearc.core.sources.ground import MAT
 from finearc.services.capture.recordings import rejudge, rejudge_lesson, rejudge_player, reread, reread_one
 from finearc.services.errors import Refused
 from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
+from finearc.services.known import refuse_unknown_club
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.summary import SHOWN, counting_swings, counts, flight_of, refresh, summarise_edit
 from finearc.services.ports import LessonEdit, RawCodec, UnitOfWork
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import judgement_in_brief, unpack_judgement
-from finearc.services.records import ChangeEntry, Lesson, Player, Recording, Swing
+from finearc.services.records import ChangeEntry, Instructor, Lesson, Player, Recording, Swing
 
 KINDS = {
     "warm_up": "warm-up",
@@ -89,11 +90,13 @@ def mark_swing(uow: UnitOfWork, swing_id: UUID, fields_of: Callable[[Swing], tup
     if changed:
         if edit.undone:
             for stale in uow.find(ChangeEntry, lesson_id=edit.lesson.id, undone=True):
-                uow.remove(stale)
+                if _own(uow, stale):
+                    uow.remove(stale)
         entity = ("swing", swing_id)
         for name, value in fields.items():
             setattr(swing, name, value)
-        uow.add(ChangeEntry(uow.academy_id, edit.lesson.id, edit.sequence + 1, label, *entity, before, dict(fields)))
+        entry = (label, *entity, before, dict(fields))
+        uow.add(ChangeEntry(uow.academy_id, edit.lesson.id, edit.sequence + 1, *entry, made_by=uow.by))
     flies = _flight(edit, swing)
     told = changed and bool(set(fields) & IN_SUMMARY) and (flies != flown or not set(fields) <= OF_THE_BALL)
     judged = {
@@ -115,7 +118,8 @@ def _flight(edit: LessonEdit, swing: Swing) -> Flight:
 def _redo(uow: UnitOfWork, edit: LessonEdit) -> str | None:
     if not edit.undone:
         return None
-    return uow.find(ChangeEntry, lesson_id=edit.lesson.id, undone=True, order="sequence")[0].label
+    undone = uow.find(ChangeEntry, lesson_id=edit.lesson.id, undone=True, order="sequence")
+    return next((c.label for c in undone if _own(uow, c)), None)
 
 
 def change_recording(
@@ -139,10 +143,11 @@ def _remember(
 ) -> None:
     known = uow.find(ChangeEntry, lesson_id=lesson_id, order="sequence")
     for stale in known:
-        if stale.undone:
+        if stale.undone and _own(uow, stale):
             uow.remove(stale)
     sequence = 1 + (known[-1].sequence if known else 0)
-    uow.add(ChangeEntry(uow.academy_id, lesson_id, sequence, label, *entity, dict(before), dict(after)))
+    told = (label, *entity, dict(before), dict(after))
+    uow.add(ChangeEntry(uow.academy_id, lesson_id, sequence, *told, made_by=uow.by))
 
 
 def _apply_to_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, fields: Mapping[str, Any]) -> None:
@@ -217,11 +222,14 @@ def _apply(uow: UnitOfWork, codec: RawCodec, swing: Swing, fields: Mapping[str, 
 
 
 def undo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
-    """Take the last change back. Raises ``Refused`` when there is none."""
-    entries = [c for c in uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence") if not c.undone]
+    """Take one's own last change back. Raises ``Refused`` when there is none, or when somebody has changed the same
+    since."""
+    every = uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
+    entries = [c for c in every if not c.undone and _own(uow, c)]
     if not entries:
-        raise Refused("there is nothing to undo in this lesson")
+        raise Refused("there is nothing of yours to undo in this lesson")
     entry = entries[-1]
+    _refuse_built_upon(uow, entry, every)
     _apply_entry(uow, codec, entry, entry.before)
     entry.undone = True
     uow.flush()
@@ -230,14 +238,30 @@ def undo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
 
 def redo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
     """Do the last undone change again. Raises ``Refused`` when there is none."""
-    entries = [c for c in uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence") if c.undone]
+    every = uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
+    entries = [c for c in every if c.undone and _own(uow, c)]
     if not entries:
-        raise Refused("there is nothing to do again in this lesson")
+        raise Refused("there is nothing of yours to do again in this lesson")
     entry = entries[0]
+    _refuse_built_upon(uow, entry, every)
     _apply_entry(uow, codec, entry, entry.after)
     entry.undone = False
     uow.flush()
     return entry
+
+
+def _own(uow: UnitOfWork, entry: ChangeEntry) -> bool:
+    """Whether it is the change of whoever asks; what was done before changes had authors is anybody's."""
+    return entry.made_by is None or uow.by is None or entry.made_by == uow.by
+
+
+def _refuse_built_upon(uow: UnitOfWork, entry: ChangeEntry, every: Sequence[ChangeEntry]) -> None:
+    for later in every:
+        same = later.entity_id == entry.entity_id and set(later.after) & set(entry.after)
+        if later.sequence > entry.sequence and not later.undone and not _own(uow, later) and same:
+            people = uow.find(Instructor, id=later.made_by)
+            who = people[0].name if people else "Somebody"
+            raise Refused(f"{who} has changed the same since ({later.label})", "Change it by hand, or ask them")
 
 
 Fields = tuple[dict[str, Any], str]
@@ -270,8 +294,7 @@ def strike_fields(swing: Swing, strike: str) -> Fields:
 
 def set_club(uow: UnitOfWork, codec: RawCodec, swing: Swing, club: str) -> None:
     """The club of one swing; its verdicts follow."""
-    if club not in clubs():
-        raise Refused(f'there is no club "{club}"')
+    refuse_unknown_club(club)
     change_swing(uow, codec, swing, {"club": club}, f"swing {swing.number}: {clubs()[club].label}")
 
 

@@ -7,25 +7,29 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
-from finearc.catalogue import library
 from finearc.services.capture.recordings import rejudge_lesson
 from finearc.services.errors import Clash, NotFound, Refused
-from finearc.services.judging.academy_rules import close_rules, reopen_rules
+from finearc.services.judging.academy_rules import close_rules, reopen_rules, rule_set_of
+from finearc.services.known import (
+    refuse_unknown_club,
+    refuse_unknown_drills,
+    refuse_unknown_findings,
+    refuse_unknown_place,
+)
 from finearc.services.lesson.documents import SummaryOut
 from finearc.services.lesson.summary import refresh
+from finearc.services.people import consent
 from finearc.services.people.clock import clock_of
+from finearc.services.people.erasing import erase_without
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
     Bay,
     Block,
-    ChangeEntry,
-    Chunk,
     Instructor,
     Lesson,
     MovementLimit,
     Player,
     Priority,
-    Recording,
     Swing,
     now,
 )
@@ -49,6 +53,7 @@ def book(
     """Put a lesson into the diary. No bay and no instructor is booked twice."""
     if not 10 <= minutes <= 240:
         raise Refused("a lesson takes 10 to 240 minutes")
+    refuse_unknown_club(club)
     uow.get(Player, player_id)
     ends_at = starts_at + timedelta(minutes=minutes)
     uow.hold(Bay, bay_of(uow, bay).id)  # whoever books the same bay or instructor waits here
@@ -91,8 +96,7 @@ def start_now(
     hand and club only: the name comes later, or everything is erased at the close."""
     if handedness not in ("right", "left"):
         raise Refused("the hand is right or left")
-    if club not in library.clubs():
-        raise Refused(f'there is no club "{club}"')
+    refuse_unknown_club(club)
     if player_id is None:
         player = Player(uow.academy_id, "", handedness, walk_in=True)
         uow.add(player)
@@ -114,13 +118,13 @@ def start_now(
     return lesson
 
 
-def name_walk_in(player: Player, name: str, consent_by: str) -> None:
-    """Name a walk-in; consent is what keeps the data."""
+def name_walk_in(uow: UnitOfWork, player: Player, name: str, consent_by: str, as_: consent.As = "") -> None:
+    """Name a walk-in; consent is what keeps the data. Raises ``Refused``."""
     if not name.strip():
         raise Refused("a name is needed")
     player.name = name.strip()
     if consent_by.strip():
-        player.consent_at, player.consent_by = now(), consent_by.strip()
+        consent.give(uow, player, consent_by, as_)
 
 
 def limit_of(uow: UnitOfWork, player: Player, limit_id: UUID) -> MovementLimit:
@@ -144,8 +148,7 @@ def answer_pain(uow: UnitOfWork, lesson: Lesson, answer: str, note: str = "") ->
 
 def set_club(uow: UnitOfWork, lesson: Lesson, club: str) -> list[SummaryOut]:
     """The club of the next swings; returns its summary, made anew."""
-    if club not in library.clubs():
-        raise Refused(f'there is no club "{club}"')
+    refuse_unknown_club(club)
     lesson.club = club
     uow.flush()
     return list(refresh(uow, lesson, uow.get(Player, lesson.player_id), {club}).values())
@@ -157,7 +160,10 @@ def start_block(
     """A drill or a test block; new swings are tagged with it."""
     if kind not in ("drill", "test"):
         raise Refused("a block is a drill or a test")
-    library.metric_of(metric)
+    rule_set = rule_set_of(uow, lesson)
+    refuse_unknown_place(rule_set, metric, moment)
+    refuse_unknown_findings(rule_set, [finding])
+    refuse_unknown_drills(rule_set, [drill])
     end_block(uow, lesson)
     block = Block(uow.academy_id, lesson.id, kind, finding, metric, moment, drill, lesson.club)
     uow.add(block)
@@ -190,13 +196,13 @@ class Chosen:
 
 
 def close(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen], note: str, next_date: date | None) -> bool:
-    """End a lesson with at most two priorities, one note and the next date. A walk-in without consent is
-    erased with everything captured. Returns whether the lesson is still there."""
-    _at_most_two(chosen)
+    """End a lesson with at most two priorities, one note and the next date. Without consent it is erased with all that
+    was captured, and a walk-in with it. Returns whether the lesson is still there."""
+    _refuse_choice(uow, lesson, chosen)
     player = uow.get(Player, lesson.player_id)
     end_block(uow, lesson)
-    if player.walk_in and player.consent_at is None:
-        erase_player(uow, player)
+    if player.consent_at is None and not consent.is_withdrawn(uow, player):
+        erase_without(uow, lesson, player)
         return False
     keep_plan(uow, lesson, chosen)
     close_rules(uow, lesson, player)
@@ -205,14 +211,17 @@ def close(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen], note: str, 
     return True
 
 
-def _at_most_two(chosen: Sequence[Chosen]) -> None:
+def _refuse_choice(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen]) -> None:
+    rule_set = rule_set_of(uow, lesson)
+    refuse_unknown_findings(rule_set, [c.finding for c in chosen])
+    refuse_unknown_drills(rule_set, [c.drill for c in chosen])
     if len(chosen) > MOST_PRIORITIES:
         raise Refused("at most two priorities", "Players who are told more do none")
 
 
 def keep_plan(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen]) -> None:
     """Keep the priorities as they stand, in their order; at most two."""
-    _at_most_two(chosen)
+    _refuse_choice(uow, lesson, chosen)
     for old in uow.find(Priority, lesson_id=lesson.id):
         uow.remove(old)
     for rank, choice in enumerate(chosen, 1):
@@ -238,25 +247,3 @@ def reopen(uow: UnitOfWork, lesson: Lesson) -> None:
     reopen_rules(lesson)
     uow.flush()
     rejudge_lesson(uow, lesson)
-
-
-def erase_lesson(uow: UnitOfWork, lesson: Lesson) -> None:
-    """Remove a lesson and everything captured in it."""
-    for recording in uow.find(Recording, lesson_id=lesson.id):
-        for chunk in uow.find(Chunk, recording_id=recording.id):
-            uow.remove(chunk)
-        uow.remove(recording)
-    for kind in (Swing, Block, Priority, ChangeEntry):
-        for record in uow.find(kind, lesson_id=lesson.id):
-            uow.remove(record)
-    uow.remove(lesson)
-
-
-def erase_player(uow: UnitOfWork, player: Player) -> None:
-    """Remove a player and everything about them."""
-    for lesson in uow.find(Lesson, player_id=player.id):
-        erase_lesson(uow, lesson)
-    for limit in uow.find(MovementLimit, player_id=player.id):
-        uow.remove(limit)
-    uow.remove(player)
-    uow.flush()

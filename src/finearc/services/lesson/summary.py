@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from statistics import median
+from typing import Protocol, TypeVar
 from uuid import UUID
 
 import numpy as np
@@ -60,7 +61,7 @@ class LessonSummary:
     player today, with why."""
 
     club: str
-    counting: tuple[Swing, ...]
+    counting: int
     findings: tuple[Finding, ...]
     not_assessed: tuple[NotAssessed, ...]
     proposals: tuple[Proposal, ...]
@@ -73,17 +74,39 @@ class LessonSummary:
     spreads: tuple[Spread, ...]
 
 
-def counts(swing: Swing) -> bool:
+class Noted(Protocol):
+    """What was noted of a swing, as far as a summary asks."""
+
+    @property
+    def id(self) -> UUID: ...
+    @property
+    def kind(self) -> str: ...
+    @property
+    def club(self) -> str: ...
+    @property
+    def sensor_moved(self) -> bool: ...
+    @property
+    def ball_start(self) -> str: ...
+    @property
+    def ball_curve(self) -> str: ...
+    @property
+    def strike(self) -> str: ...
+
+
+Kept = TypeVar("Kept", bound=Noted)
+
+
+def counts(swing: Noted) -> bool:
     """Findings rest on normal and test swings whose sensors had not moved."""
     return swing.kind in COUNTING and not swing.sensor_moved
 
 
-def counting_swings(swings: Sequence[Swing], club: str) -> list[Swing]:
+def counting_swings(swings: Sequence[Kept], club: str) -> list[Kept]:
     """The swings of one club that count."""
     return [s for s in swings if s.club == club and counts(s)]
 
 
-def flight_of(swings: Sequence[Swing], player: Player) -> Flight:
+def flight_of(swings: Sequence[Noted], player: Player) -> Flight:
     """The usual ball flight of these swings; without one noted, the player's usual miss."""
     return usual_flight([Shot(s.ball_start, s.ball_curve, s.strike) for s in swings], player.usual_miss)
 
@@ -91,7 +114,7 @@ def flight_of(swings: Sequence[Swing], player: Player) -> Flight:
 def summarise(
     rule_set: RuleSet,
     club: str,
-    counting: Sequence[Swing],
+    counting: Sequence[Noted],
     judged: Sequence[SwingJudgement],
     circumstances: Circumstances,
 ) -> LessonSummary:
@@ -101,7 +124,7 @@ def summarise(
     held = replace(circumstances, matched=tuple(m for m, _ in matched))
     return LessonSummary(
         club,
-        tuple(counting),
+        len(counting),
         tuple(findings),
         tuple(open_questions),
         tuple(propose(findings, rule_set.drills, held)),
@@ -115,13 +138,14 @@ def summarise(
     )
 
 
-def refresh(uow: UnitOfWork, lesson: Lesson, player: Player, clubs: Collection[str]) -> dict[str, m.SummaryOut]:
-    """Make the summaries of some clubs of a lesson anew, from how its swings were judged, and keep them."""
-    swings = [s for s in uow.find(Swing, lesson_id=lesson.id, order="number") if s.club in clubs and counts(s)]
-    terms = terms_of(uow, lesson, player)
-    ranges = terms.rule_set.ranges
-    kept = uow.swings.judgements([s.id for s in swings])
-    judged = {k: judgement_in_brief(block, ranges, SHOWN) for k, block in kept.items()}
+def refresh(
+    uow: UnitOfWork, lesson: Lesson, player: Player, clubs: Collection[str], terms: Terms | None = None
+) -> dict[str, m.SummaryOut]:
+    """Make the summaries of some clubs of a lesson anew, from how its swings were judged, and keep them. ``terms``: by
+    what they were judged, where that is known."""
+    swings = [s for s in uow.reads.briefs(lesson.id, clubs) if counts(s)]
+    terms = terms or terms_of(uow, lesson, player)
+    judged = {s.id: judgement_in_brief(s.judgement, terms.rule_set.ranges, SHOWN) for s in swings}
     made = {club: _made(lesson, player, terms, club, swings, judged) for club in clubs}
     uow.swings.summarise({(lesson.id, club): document.model_dump_json() for club, document in made.items()})
     return made
@@ -165,7 +189,7 @@ def _made(
     player: Player,
     terms: Terms,
     club: str,
-    swings: Sequence[Swing],
+    swings: Sequence[Noted],
     judged: Mapping[UUID, SwingJudgement],
 ) -> m.SummaryOut:
     counting = [s for s in counting_swings(swings, club) if s.id in judged]

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 def summary_out(t: LessonSummary, ranges: RangeLibrary, *, left_handed: bool) -> m.SummaryOut:
     return m.SummaryOut(
         club=t.club,
-        counting=len(t.counting),
+        counting=t.counting,
         findings=[finding_out(f, ranges, t.flight.words, left_handed=left_handed) for f in t.findings],
         not_assessed=[not_assessed_out(n) for n in t.not_assessed],
         proposals=[proposal_out(p) for p in t.proposals],

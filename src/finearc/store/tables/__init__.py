@@ -12,15 +12,19 @@ from finearc.services.jobs import records as j
 from finearc.store.tables.academies import (
     academy,
     academy_rules,
+    author,
     bay,
     benchmark_version,
+    consent,
     instructor,
+    made_of,
     marker_preset,
     movement_limit,
     own_rules,
     player,
     reference,
     sign_in,
+    throttle,
 )
 from finearc.store.tables.base import Blob, UtcDateTime, metadata
 from finearc.store.tables.jobs import job, job_input, swing_offer
@@ -41,16 +45,19 @@ __all__ = [
     "UtcDateTime",
     "academy",
     "academy_rules",
+    "author",
     "bay",
     "benchmark_version",
     "block",
     "change_entry",
     "chunk",
+    "consent",
     "instructor",
     "job",
     "job_input",
     "lesson",
     "lesson_summary",
+    "made_of",
     "map_records",
     "marker_preset",
     "metadata",
@@ -69,6 +76,7 @@ __all__ = [
     "swing_record",
     "swing_value",
     "swing_verdict",
+    "throttle",
 ]
 
 MAPPED: dict[type[Any], Table] = {
@@ -90,6 +98,9 @@ MAPPED: dict[type[Any], Table] = {
     r.OwnRules: own_rules,
     r.BenchmarkVersion: benchmark_version,
     r.Reference: reference,
+    r.Consent: consent,
+    r.Author: author,
+    r.MadeOf: made_of,
     j.Job: job,
     j.JobInput: job_input,
 }

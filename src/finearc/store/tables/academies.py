@@ -9,6 +9,7 @@ from sqlalchemy import (
     Date,
     Double,
     ForeignKey,
+    Index,
     Integer,
     String,
     Table,
@@ -36,6 +37,7 @@ instructor = Table(
     academy_column(),
     text("name"),
     Column("email", String(200), nullable=False, unique=True),
+    Column("email_key", String(200, collation="utf8mb4_bin"), nullable=False, unique=True),
     text("password_hash", 300),
 )
 sign_in = Table(
@@ -47,6 +49,29 @@ sign_in = Table(
     Column("token_hash", String(64), nullable=False, unique=True),
     text("csrf", 64),
     Column("expires_at", UtcDateTime(), nullable=False),
+    Column("made_at", UtcDateTime(), nullable=False),
+    Column("seen_at", UtcDateTime(), nullable=False),
+    text("agent", 80),
+)
+throttle = Table(
+    "throttle",
+    metadata,
+    Column("name", String(64, collation="ascii_bin"), primary_key=True),
+    Column("hits", Integer(), nullable=False),
+    Column("ends_s", Double(), nullable=False, index=True),
+)
+author = Table(
+    "author",
+    metadata,
+    id_column(),
+    academy_column(),
+    Column("instructor_id", Uuid(), nullable=False),
+    text("what", 30),
+    Column("of_id", Uuid(), nullable=False),
+    text("how", 10),
+    text("fields", 400),
+    Column("at", UtcDateTime(), nullable=False),
+    Index("ix_author_of_id", "of_id", "at"),
 )
 player = Table(
     "player",
@@ -64,6 +89,28 @@ player = Table(
     text("consent_by"),
     Column("walk_in", Boolean(), nullable=False),
     Column("created_at", UtcDateTime(), nullable=False),
+)
+consent = Table(
+    "consent",
+    metadata,
+    id_column(),
+    academy_column(),
+    Column("player_id", Uuid(), ForeignKey("player.id", ondelete="CASCADE"), nullable=False),
+    Column("given", Boolean(), nullable=False),
+    text("by"),
+    text("as_", 20),
+    text("purpose"),
+    text("noted_by"),
+    Column("at", UtcDateTime(), nullable=False),
+    Index("ix_consent_player_id", "player_id", "at"),
+)
+made_of = Table(
+    "made_of",
+    metadata,
+    Column("what", String(20), primary_key=True),
+    Column("of_id", Uuid(), primary_key=True),
+    Column("player_id", Uuid(), ForeignKey("player.id", ondelete="CASCADE"), primary_key=True, index=True),
+    Column("academy_id", Uuid(), nullable=False),
 )
 movement_limit = Table(
     "movement_limit",

@@ -54,6 +54,7 @@ recording = Table(
     Column("setup", JSON(none_as_null=True)),
     Column("warnings", JSON(), nullable=False),
     text("scenario", 60),
+    Column("live", JSON(none_as_null=True)),
     Column("seed", Integer(), nullable=False),
     Column("created_at", UtcDateTime(), nullable=False),
     UniqueConstraint("lesson_id", "number"),
@@ -142,5 +143,6 @@ change_entry = Table(
     Column("after", JSON(), nullable=False),
     Column("undone", Boolean(), nullable=False),
     Column("at", UtcDateTime(), nullable=False),
+    Column("made_by", Uuid()),
     Index("ix_change_entry_order", "lesson_id", "sequence"),
 )

@@ -37,7 +37,7 @@ export function AcademyRules() {
                 label={s.label}
                 value={h.schools[s.axis] ?? ""}
                 options={s.options.map((o) => ({ id: o.id, label: o.label }))}
-                onChange={(id) => schools.mutate({ ...h.schools, [s.axis]: id })}
+                onChange={(id) => schools.mutate({ schools: { ...h.schools, [s.axis]: id }, revision: h.schools_revision })}
               />
             </div>
           ))}
@@ -118,7 +118,11 @@ function Clock() {
         label="Time zone"
         note="Times in the diary are by this clock, across the change to summer time too. Lessons that are booked stay at the instant they were booked for."
       >
-        <select className={inputLook} value={academy.data.time_zone} onChange={(e) => set.mutate(e.target.value)}>
+        <select
+          className={inputLook}
+          value={academy.data.time_zone}
+          onChange={(e) => set.mutate({ time_zone: e.target.value, revision: academy.data.revision })}
+        >
           {academy.data.time_zones.map((z) => (
             <option key={z} value={z}>
               {z.replaceAll("_", " ")}

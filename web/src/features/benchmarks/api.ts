@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import { api, data, type Schemas } from "@/api/client";
+import { api, data, seen, type Schemas } from "@/api/client";
 import { importAcademyRules, importRanges } from "@/api/hooks";
 import { keys } from "@/api/keys";
 
@@ -24,7 +24,8 @@ export function useAcademy() {
 export function useSetClock() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (time_zone: string) => data(api.PUT("/api/academy/clock", { body: { time_zone } })),
+    mutationFn: ({ time_zone, revision }: { time_zone: string; revision: string }) =>
+      data(api.PUT("/api/academy/clock", { params: { header: seen(revision) }, body: { time_zone } })),
     onSuccess: (found) => {
       client.setQueryData(keys.academy, found);
       return Promise.all([client.invalidateQueries({ queryKey: keys.diary() }), client.invalidateQueries({ queryKey: keys.player() })]);
@@ -57,7 +58,8 @@ export function useAcademyRulesChanges() {
   return {
     bring: useMutation({ mutationFn: importAcademyRules, onSuccess: done }),
     schools: useMutation({
-      mutationFn: (schools: Record<string, string>) => data(api.PUT("/api/academy-rules/schools", { body: { schools } })),
+      mutationFn: ({ schools, revision }: { schools: Record<string, string>; revision: string }) =>
+        data(api.PUT("/api/academy-rules/schools", { params: { header: seen(revision) }, body: { schools } })),
       onSuccess: done,
     }),
     drill: useMutation({

@@ -19,7 +19,12 @@ const { GET, POST, PUT, DELETE, importAcademyRules, Problem } = vi.hoisted(() =>
   return { GET: vi.fn(), POST: vi.fn(), PUT: vi.fn(), DELETE: vi.fn(), importAcademyRules: vi.fn(), Problem };
 });
 
-vi.mock("@/api/client", () => ({ Problem, api: { GET, POST, PUT, DELETE }, data: async (call: Promise<{ data?: unknown }>) => (await call).data }));
+vi.mock("@/api/client", () => ({
+  seen: (revision: string) => ({ "if-match": revision }),
+  Problem,
+  api: { GET, POST, PUT, DELETE },
+  data: async (call: Promise<{ data?: unknown }>) => (await call).data,
+}));
 vi.mock("@/api/hooks", () => ({
   useVersions: () => ({ data: versions, refetch: () => Promise.resolve() }),
   useCatalogue: () => ({ isPending: false, data: { clubs: [{ id: "7-iron", label: "7-iron" }], drills: [drill], schools: [school] } }),
@@ -113,7 +118,7 @@ beforeEach(() => {
         path === "/api/benchmarks/differences"
           ? [{ id: "C2", label: "Tempo", before: "2.6 to 3.4", after: "2.4 to 3.6" }]
           : path === "/api/academy"
-            ? { name: "Harbour", time_zone: "Europe/Lisbon", time_zones: ["Europe/Berlin", "Europe/Lisbon", "UTC"] }
+            ? { name: "Harbour", time_zone: "Europe/Lisbon", time_zones: ["Europe/Berlin", "Europe/Lisbon", "UTC"], revision: "r1" }
             : path === "/api/academy-rules"
               ? {
                   revision: 4,
@@ -240,7 +245,9 @@ describe("the academy's own", () => {
     const zone = (await screen.findByLabelText("Time zone")) as HTMLSelectElement;
     expect(zone.value).toBe("Europe/Lisbon");
     fireEvent.change(zone, { target: { value: "Europe/Berlin" } });
-    await waitFor(() => expect(PUT).toHaveBeenCalledWith("/api/academy/clock", { body: { time_zone: "Europe/Berlin" } }));
+    await waitFor(() =>
+      expect(PUT).toHaveBeenCalledWith("/api/academy/clock", { params: { header: { "if-match": "r1" } }, body: { time_zone: "Europe/Berlin" } }),
+    );
   });
 
   it("words a drill its own way and goes back, care untouched", async () => {

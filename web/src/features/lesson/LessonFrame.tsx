@@ -115,7 +115,12 @@ function NameWalkIn({ open, onClose, playerId, lessonId }: { open: boolean; onCl
   const navigate = useNavigate();
   const save = useMutation({
     mutationFn: () =>
-      data(api.POST("/api/players/{player_id}/name", { params: { path: { player_id: playerId } }, body: { name, consent_by: consent ? name : "" } })),
+      data(
+        api.POST("/api/players/{player_id}/name", {
+          params: { path: { player_id: playerId } },
+          body: { name, consent_by: consent ? name : "", consent_as: "player" },
+        }),
+      ),
     onSuccess: async () => {
       await refresh();
       onClose();

@@ -62,7 +62,7 @@ it("a walk-in is named, and kept only with consent", async () => {
   fireEvent.click(sheet.getByRole("button", { name: "Save" }));
   await waitFor(() => expect(head().getByRole("heading", { name: "Corin Hale" })).toBeTruthy());
   expect(head().queryByRole("button", { name: "name this player" })).toBeNull();
-  expect(asked.find((a) => a.what === "POST /api/players/p1/name")!.body).toEqual({ name: "Corin Hale", consent_by: "Corin Hale" });
+  expect(asked.find((a) => a.what === "POST /api/players/p1/name")!.body).toEqual({ name: "Corin Hale", consent_by: "Corin Hale", consent_as: "player" });
 });
 
 it("a lesson that is not there says so with a way back", async () => {

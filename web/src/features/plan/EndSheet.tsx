@@ -2,24 +2,30 @@ import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 
-import { api, data, type Schemas } from "@/api/client";
+import { api, data, isClash, seen, type Schemas } from "@/api/client";
 import { useRefresh } from "@/api/hooks";
-import type { Choice } from "@/lib/plan";
-import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { priorityWords, type Choice } from "@/lib/plan";
+import { Clash, type Edited } from "@/shared/ui/Clash";
+import { Button, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
-/** One note, the next date, the end. A walk-in without consent is erased. */
+const FIELDS: Edited<Schemas["CloseIn"]>[] = [
+  { key: "note", label: "Note", joins: true },
+  { key: "next_date", label: "Next lesson" },
+  { key: "priorities", label: "Priorities", show: priorityWords },
+];
+
+/** One note, the next date, the end. Without consent everything captured is erased. */
 export function EndSheet({ open, onClose, lesson, chosen }: { open: boolean; onClose: () => void; lesson: Schemas["LessonOut"]; chosen: Choice[] }) {
   const [note, setNote] = useState(lesson.note);
   const [next, setNext] = useState(lesson.next_date ?? "");
   const refresh = useRefresh(lesson.id);
   const navigate = useNavigate();
-  const walkIn = lesson.player.walk_in && !lesson.player.consent;
+  const unconsented = !lesson.player.consent;
+  const mine: Schemas["CloseIn"] = { priorities: chosen, note, next_date: next || null };
   const close = useMutation({
-    mutationFn: () =>
-      data(
-        api.POST("/api/lessons/{lesson_id}/close", { params: { path: { lesson_id: lesson.id } }, body: { priorities: chosen, note, next_date: next || null } }),
-      ),
+    mutationFn: ({ body, revision }: { body: Schemas["CloseIn"]; revision: string }) =>
+      data(api.POST("/api/lessons/{lesson_id}/close", { params: { path: { lesson_id: lesson.id }, header: seen(revision) }, body })),
     onSuccess: async (done) => {
       if (!done.kept) return void (await navigate({ to: "/" }));
       await refresh();
@@ -35,15 +41,27 @@ export function EndSheet({ open, onClose, lesson, chosen }: { open: boolean; onC
         <Field label="Next lesson">
           <input className={inputLook} type="date" value={next} onChange={(e) => setNext(e.target.value)} />
         </Field>
-        {walkIn ? (
+        {unconsented ? (
           <p className="border-l-4 border-ink pl-3 text-lg">
-            <b>No name, no consent:</b> ending the lesson erases everything captured.
+            <b>Nobody has consented:</b> ending the lesson erases everything captured. Note who agrees first, and it is kept.
           </p>
         ) : null}
-        <ErrorLine error={close.error} />
-        <Button tone="solid" className="w-full" onClick={() => close.mutate()} disabled={close.isPending}>
-          {walkIn ? "End and erase" : "End now"}
-        </Button>
+        <Clash
+          error={close.error}
+          mine={mine}
+          fields={FIELDS}
+          pending={close.isPending}
+          onSave={(body, revision) => {
+            setNote(body.note ?? "");
+            setNext(body.next_date ?? "");
+            close.mutate({ body, revision });
+          }}
+        />
+        {isClash(close.error) ? null : (
+          <Button tone="solid" className="w-full" onClick={() => close.mutate({ body: mine, revision: lesson.revision })} disabled={close.isPending}>
+            {unconsented ? "End and erase" : "End now"}
+          </Button>
+        )}
       </div>
     </Sheet>
   );

@@ -44,7 +44,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const [sheet, setSheet] = useState<SheetName>("");
   const { words } = useSettings();
   const navigate = useNavigate();
-  const { keep, drop, reopen } = usePlan(lesson.id);
+  const { keep, drop, reopen } = usePlan(lesson.id, lesson.revision);
   const change = useChangeLesson(lesson.id);
   const { undo } = useUndo(lesson.id);
   const own = lesson.summaries.find((t) => t.club === lesson.club) ?? lesson.summaries[0];
@@ -65,7 +65,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const closed = lesson.status === "closed";
   const walkIn = lesson.player.walk_in && !lesson.player.consent;
   const counting = own?.counting ?? 0;
-  const save = (next: Choice[]) => keep.mutate(next);
+  const save = (next: Choice[]) => keep.mutate({ priorities: next });
   const busy = keep.isPending || drop.isPending;
   const left = own?.findings.filter((f) => !chosen.some((c) => c.finding === f.finding)) ?? [];
   const side = (s: string) => LEFT_RIGHT[columnOfSide(s, lesson.player.handedness)] ?? s;

@@ -41,7 +41,7 @@ it("ends with what was chosen, one note and the next day, and stays in the lesso
 
 it("a walk-in without consent is told that all goes, and is led to today once it has gone", async () => {
   const { asked } = ending({ player: player({ name: "", walk_in: true, consent: false }) }, () => ({ kept: false }));
-  expect(screen.getByText("No name, no consent:").parentElement!.textContent).toContain("erases everything captured");
+  expect(screen.getByText("Nobody has consented:").parentElement!.textContent).toContain("erases everything captured");
   fireEvent.click(screen.getByRole("button", { name: "End and erase" }));
   await waitFor(() => expect(navigate).toHaveBeenCalledWith({ to: "/" }));
   expect((asked[0]!.body as { next_date: null }).next_date).toBeNull();
@@ -49,7 +49,21 @@ it("a walk-in without consent is told that all goes, and is led to today once it
 
 it("a walk-in who consented is not threatened with it", () => {
   ending({ player: player({ walk_in: true, consent: true }) }, () => ({ kept: true }));
-  expect(screen.queryByText("No name, no consent:")).toBeNull();
+  expect(screen.queryByText("Nobody has consented:")).toBeNull();
+});
+
+it("a note that somebody wrote meanwhile is not written over: both are kept", async () => {
+  const theirs = { note: "From Ines.", next_date: null, priorities: [] };
+  const answers = [new Response(JSON.stringify({ code: "changed_meanwhile", message: "Ines Vale changed this.", theirs, revision: "r2" }), { status: 412 })];
+  const { asked, onClose } = ending({}, () => answers.shift() ?? { kept: true });
+  fireEvent.change(screen.getByLabelText("One note"), { target: { value: "Mine." } });
+  fireEvent.click(screen.getByRole("button", { name: "End now" }));
+  expect(await screen.findByText("Ines Vale changed this.")).toBeTruthy();
+  fireEvent.click(screen.getByRole("radio", { name: /Both/ }));
+  fireEvent.click(screen.getByRole("button", { name: "Save what is chosen" }));
+  await waitFor(() => expect(onClose).toHaveBeenCalled());
+  expect(asked.map((a) => a.seen)).toEqual(['"r1"', '"r2"', null].slice(0, asked.length));
+  expect(asked[1]!.body).toMatchObject({ note: "From Ines.\nMine.", priorities: chosen });
 });
 
 it("what is refused is said, and the note stays", async () => {

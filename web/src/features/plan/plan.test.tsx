@@ -14,6 +14,8 @@ let lesson: Record<string, unknown> = {};
 let words = "standard";
 
 vi.mock("@/api/client", () => ({
+  seen: (revision: string) => ({ "if-match": revision }),
+  isClash: () => false,
   api: {
     PUT: (...a: unknown[]) => PUT(...a) as unknown,
     POST: (...a: unknown[]) => POST(...a) as unknown,

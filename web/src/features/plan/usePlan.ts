@@ -1,20 +1,22 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 
-import { api, data, type Schemas } from "@/api/client";
+import { api, data, seen, type Schemas } from "@/api/client";
 import { usePutLesson, useRefresh } from "@/api/hooks";
 import { keys } from "@/api/keys";
 import type { Choice } from "@/lib/plan";
 
 const at = (lessonId: string) => ({ params: { path: { lesson_id: lessonId } } });
 
-/** Keep the priorities as they stand, or go back to the proposal; end and reopen the lesson. */
-export function usePlan(lessonId: string) {
+/** Keep the priorities as they stand, or go back to the proposal; end and reopen the lesson. `revision`: of the lesson as it is seen. */
+export function usePlan(lessonId: string, revision: string) {
+  const onTopOf = (saved = revision) => ({ params: { ...at(lessonId).params, header: seen(saved) } });
   const put = usePutLesson(lessonId);
   const keep = useMutation({
-    mutationFn: (priorities: Choice[]) => data(api.PUT("/api/lessons/{lesson_id}/plan", { ...at(lessonId), body: { priorities } })),
+    mutationFn: ({ priorities, revision: saved }: { priorities: Choice[]; revision?: string }) =>
+      data(api.PUT("/api/lessons/{lesson_id}/plan", { ...onTopOf(saved), body: { priorities } })),
     onSuccess: put,
   });
-  const drop = useMutation({ mutationFn: () => data(api.DELETE("/api/lessons/{lesson_id}/plan", at(lessonId))), onSuccess: put });
+  const drop = useMutation({ mutationFn: () => data(api.DELETE("/api/lessons/{lesson_id}/plan", onTopOf())), onSuccess: put });
   const reopen = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/reopen", at(lessonId))), onSuccess: put });
   return { keep, drop, reopen };
 }

@@ -1,8 +1,9 @@
 import { useState } from "react";
 
-import type { Schemas } from "@/api/client";
+import { isClash, type Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Clash, type Edited } from "@/shared/ui/Clash";
+import { Button, Choice, Field, inputLook } from "@/shared/ui/controls";
 
 type PlayerIn = Schemas["PlayerIn"];
 
@@ -15,14 +16,27 @@ export const emptyPlayer: PlayerIn = {
   usual_miss: "",
   schools: {},
   consent_by: "",
+  consent_as: "",
 };
+
+const FIELDS: Edited<PlayerIn>[] = [
+  { key: "name", label: "Name" },
+  { key: "handedness", label: "Plays" },
+  { key: "population", label: "Age group" },
+  { key: "height_m", label: "Height", show: (m) => (m ? `${Math.round(Number(m) * 100)} cm` : "nothing") },
+  { key: "goals", label: "Goals", joins: true },
+  { key: "usual_miss", label: "Usual miss", joins: true },
+  { key: "schools", label: "Schools", show: (s) => Object.values(s as object).join(", ") || "as the academy" },
+  { key: "consent_by", label: "Consent given by" },
+];
 
 interface Props {
   initial: PlayerIn;
   submit: string;
   pending: boolean;
   error: unknown;
-  onSubmit: (body: PlayerIn) => void;
+  /** `revision`: on top of which one it is saved, where somebody saved meanwhile. */
+  onSubmit: (body: PlayerIn, revision?: string) => void;
 }
 
 /** Who the player is: hand, age group, goals, usual miss, school, consent. */
@@ -32,12 +46,13 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
   const set = (part: Partial<PlayerIn>) => setForm((old) => ({ ...old, ...part }));
   const schools = catalogue.data?.schools ?? [];
   const minor = form.population === "junior";
+  const said: PlayerIn = { ...form, consent_as: minor ? "guardian" : "player" };
   return (
     <form
       className="space-y-4"
       onSubmit={(e) => {
         e.preventDefault();
-        onSubmit(form);
+        onSubmit(said);
       }}
     >
       <Field label="Name">
@@ -110,10 +125,21 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
           onChange={(e) => set({ consent_by: e.target.value })}
         />
       </Field>
-      <ErrorLine error={error} />
-      <Button tone="solid" type="submit" disabled={pending}>
-        {submit}
-      </Button>
+      <Clash
+        error={error}
+        mine={said}
+        fields={FIELDS}
+        pending={pending}
+        onSave={(chosen, revision) => {
+          setForm(chosen);
+          onSubmit(chosen, revision);
+        }}
+      />
+      {isClash(error) ? null : (
+        <Button tone="solid" type="submit" disabled={pending}>
+          {submit}
+        </Button>
+      )}
     </form>
   );
 }

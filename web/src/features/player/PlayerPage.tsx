@@ -8,6 +8,8 @@ import { LimitForm } from "@/shared/forms/LimitForm";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
 
+import { AuthorsSheet } from "./AuthorsSheet";
+import { ConsentSheet } from "./ConsentSheet";
 import { PlayerForm } from "./PlayerForm";
 import { usePlayer, usePlayerChanges } from "./usePlayer";
 
@@ -19,7 +21,7 @@ const day = (iso: string) =>
 export function PlayerPage() {
   const catalogue = useCatalogue();
   const { playerId } = useParams({ from: "/signed-in/players/$playerId" });
-  const [sheet, setSheet] = useState<"" | "edit" | "limit" | "erase">("");
+  const [sheet, setSheet] = useState<"" | "edit" | "limit" | "erase" | "consent" | "authors">("");
   const player = usePlayer(playerId);
   const { change, addLimit, removeLimit, erase, lessonNow } = usePlayerChanges(playerId, () => setSheet(""));
   if (player.isPending) return <Loading what="Opening the player" />;
@@ -74,7 +76,13 @@ export function PlayerPage() {
           </div>
           <div>
             <h2 className="text-muted">Consent</h2>
-            <p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given."}</p>
+            <p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given: nothing is kept past a lesson."}</p>
+            <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("consent")}>
+              {p.consent_at ? "Who, when, take it back" : "Note it"}
+            </button>
+            <button type="button" className="ml-6 min-h-14 text-lg underline" onClick={() => setSheet("authors")}>
+              Who changed what
+            </button>
           </div>
           <div className="flex flex-wrap gap-3 pt-2">
             <Button tone="solid" onClick={() => lessonNow.mutate(p.handedness)} disabled={lessonNow.isPending}>
@@ -127,16 +135,19 @@ export function PlayerPage() {
             usual_miss: p.usual_miss,
             schools: p.own_schools,
             consent_by: p.consent_by,
+            consent_as: "",
           }}
           submit="Save"
           pending={change.isPending}
           error={change.error}
-          onSubmit={(body) => change.mutate(body)}
+          onSubmit={(body, revision) => change.mutate({ body, revision: revision ?? p.revision })}
         />
       </Sheet>
       <Sheet open={sheet === "limit"} onClose={() => setSheet("")} title="A limit of movement">
         <LimitForm areas={catalogue.data?.limit_areas ?? []} pending={addLimit.isPending} error={addLimit.error} onSubmit={(body) => addLimit.mutate(body)} />
       </Sheet>
+      <ConsentSheet player={p} open={sheet === "consent"} onClose={() => setSheet("")} onErase={() => setSheet("erase")} />
+      <AuthorsSheet playerId={p.id} open={sheet === "authors"} onClose={() => setSheet("")} />
       <Sheet open={sheet === "erase"} onClose={() => setSheet("")} title={`Erase ${p.name}?`}>
         <p className="text-xl">
           This removes the player with {p.lessons.length === 1 ? "the one lesson" : `all ${p.lessons.length} lessons`}, every capture and every result. It

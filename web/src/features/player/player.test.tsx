@@ -44,6 +44,7 @@ const player = (more: Partial<Player> = {}): Player => ({
   schools: { pelvis: "restrained" },
   own_schools: { pelvis: "restrained" },
   consent_by: "Ilse Marrow",
+  revision: "r1",
   consent_at: "2026-01-02T10:00:00Z",
   limits: [],
   lessons: [],
@@ -106,6 +107,72 @@ describe("a player's page", () => {
     const put = asked.find((a) => a.what === "PUT /api/players/p1")!.body as Schemas["PlayerIn"];
     expect(put).toMatchObject({ name: "Ilse Marrow", height_m: 1.8, schools: {}, handedness: "left" });
     expect(asked.filter((a) => a.what === "GET /api/players/p1")).toHaveLength(1);
+  });
+
+  it("whoever saves second sees both, takes what they want of each, and saves on top", async () => {
+    const clash = {
+      code: "changed_meanwhile",
+      message: "Ines Vale changed this player meanwhile.",
+      revision: "r2",
+      theirs: { ...player(), goals: "Straighter", usual_miss: "Thin" },
+    };
+    let first = true;
+    const { asked } = page(player({ usual_miss: "Fat" }), {
+      "PUT /api/players/p1": ({ body }) => {
+        if (!first) return { ...player(), ...(body as object), revision: "r3" };
+        first = false;
+        return new Response(JSON.stringify(clash), { status: 412 });
+      },
+    });
+    fireEvent.click(await screen.findByRole("button", { name: "Edit" }));
+    const sheet = within(await screen.findByRole("dialog"));
+    fireEvent.change(sheet.getByLabelText("Goals"), { target: { value: "Higher flight" } });
+    fireEvent.click(sheet.getByRole("button", { name: "Save" }));
+    expect(await sheet.findByText(clash.message)).toBeTruthy();
+    const goals = within(sheet.getByRole("radiogroup", { name: "Goals" }));
+    expect(goals.getByRole("radio", { name: /Yours/ }).getAttribute("aria-checked")).toBe("true");
+    fireEvent.click(goals.getByRole("radio", { name: /Both/ }));
+    fireEvent.click(within(sheet.getByRole("radiogroup", { name: "Usual miss" })).getByRole("radio", { name: /Theirs/ }));
+    fireEvent.click(sheet.getByRole("button", { name: "Save what is chosen" }));
+    await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+    const puts = asked.filter((a) => a.what === "PUT /api/players/p1");
+    expect(puts.map((a) => a.seen)).toEqual(['"r1"', '"r2"']);
+    expect(puts[1]!.body).toMatchObject({ goals: "Straighter\nHigher flight", usual_miss: "Thin", name: "Ilse Marrow" });
+  });
+
+  it("a consent is noted, by a guardian for a junior, and taken back", async () => {
+    const given = { given: true, by: "Rosa Marrow", as: "guardian", noted_by: "Mara Tidewell", at: "2026-03-02T10:00:00Z" };
+    let told: object[] = [];
+    const junior = player({ population: "junior", consent_at: null, consent_by: "" });
+    const { asked } = page(junior, {
+      "GET /api/players/p1/consents": () => told,
+      "POST /api/players/p1/consents": () => {
+        told = [given];
+        return { ...junior, consent_at: given.at, consent_by: given.by };
+      },
+      "DELETE /api/players/p1/consents": () => {
+        told = [{ ...given, given: false }, given];
+        return junior;
+      },
+    });
+    expect(await screen.findByText("Not given: nothing is kept past a lesson.")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Note it" }));
+    const sheet = within(await screen.findByRole("dialog"));
+    expect(await sheet.findByText(/Nobody has consented yet/)).toBeTruthy();
+    fireEvent.change(sheet.getByLabelText("Name of the parent or guardian"), { target: { value: "Rosa Marrow" } });
+    fireEvent.click(sheet.getByRole("button", { name: "Note the consent" }));
+    expect(await sheet.findByText("Given by Rosa Marrow")).toBeTruthy();
+    expect(asked.find((a) => a.what === "POST /api/players/p1/consents")!.body).toEqual({ by: "Rosa Marrow", as: "guardian" });
+    fireEvent.click(sheet.getByRole("button", { name: "It is taken back" }));
+    expect(await sheet.findByText("Taken back")).toBeTruthy();
+    expect(sheet.getByRole("link", { name: "Export" }).getAttribute("href")).toBe("/api/players/p1/export");
+  });
+
+  it("says who changed what", async () => {
+    page(player(), { "GET /api/players/p1/authors": [{ who: "Ines Vale", what: "player changed: goals", at: "2026-03-02T10:00:00Z" }] });
+    fireEvent.click(await screen.findByRole("button", { name: "Who changed what" }));
+    expect(await screen.findByText("player changed: goals")).toBeTruthy();
+    expect(screen.getByText("Ines Vale")).toBeTruthy();
   });
 
   it("a limit is added and removed in place", async () => {

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 
-import { api, data, type Schemas } from "@/api/client";
+import { api, data, seen, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
 
 type Player = Schemas["PlayerOut"];
@@ -33,7 +33,11 @@ export function usePlayerChanges(playerId: string, done: () => void) {
     done();
   };
   return {
-    change: useMutation({ mutationFn: (body: Schemas["PlayerIn"]) => data(api.PUT("/api/players/{player_id}", { ...at(playerId), body })), onSuccess }),
+    change: useMutation({
+      mutationFn: ({ body, revision }: { body: Schemas["PlayerIn"]; revision: string }) =>
+        data(api.PUT("/api/players/{player_id}", { params: { ...at(playerId).params, header: seen(revision) }, body })),
+      onSuccess,
+    }),
     addLimit: useMutation({
       mutationFn: (body: Schemas["LimitIn"]) => data(api.POST("/api/players/{player_id}/limits", { ...at(playerId), body })),
       onSuccess,

@@ -8,8 +8,9 @@ import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
   const [email, setEmail] = useState("");
   const [password, setPassword] = useState("");
+  const [endOthers, setEndOthers] = useState(false);
   const signIn = useMutation({
-    mutationFn: () => data(api.POST("/api/sign-in", { body: { email, password } })),
+    mutationFn: () => data(api.POST("/api/sign-in", { body: { email, password, end_others: endOthers } })),
     onSuccess: onDone,
   });
   return (
@@ -46,6 +47,10 @@ export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
             onChange={(e) => setPassword(e.target.value)}
           />
         </Field>
+        <label className="flex min-h-14 items-center gap-4 text-lg">
+          <input type="checkbox" className="size-7 accent-[var(--ink)]" checked={endOthers} onChange={(e) => setEndOthers(e.target.checked)} />
+          Sign me out everywhere else
+        </label>
         <ErrorLine error={signIn.error} />
         <Button tone="solid" type="submit" disabled={signIn.isPending}>
           {signIn.isPending ? "Signing in …" : "Sign in"}

@@ -1,9 +1,11 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
+
+import { Account } from "./Account";
 
 /** The one line at the top: what this is, and where else to go. */
 interface Props {
@@ -17,13 +19,8 @@ interface Props {
 }
 
 export function TopLine({ title, context, actions, lesson, children }: Props) {
-  const client = useQueryClient();
   const me = useQuery<Schemas["Me"]>({ queryKey: keys.me, queryFn: ({ signal }) => data(api.GET("/api/me", { signal })), staleTime: Infinity });
-  const signOut = async () => {
-    await api.POST("/api/sign-out");
-    client.clear();
-    window.location.assign("/");
-  };
+  const [account, setAccount] = useState(false);
   return (
     <header className="no-print flex h-16 flex-none items-center gap-4 border-b-2 border-hairline px-7">
       <h1 className="text-[28px] font-bold whitespace-nowrap">{title}</h1>
@@ -48,11 +45,12 @@ export function TopLine({ title, context, actions, lesson, children }: Props) {
           ?
         </button>
         {lesson ? null : (
-          <button type="button" className="min-h-14 px-3 text-muted" onClick={() => void signOut()} title={me.data?.instructor}>
-            Sign out
+          <button type="button" className="min-h-14 px-3 text-muted" onClick={() => setAccount(true)}>
+            {me.data?.instructor.split(" ")[0] ?? "Account"}
           </button>
         )}
       </nav>
+      {me.data ? <Account me={me.data} open={account} onClose={() => setAccount(false)} /> : null}
     </header>
   );
 }

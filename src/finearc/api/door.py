@@ -1,0 +1,192 @@
+"""The door before every route: who asks, whose the named records are, how often, how much. No body is read before."""
+
+from __future__ import annotations
+
+import hmac
+from collections.abc import Iterator
+from functools import cached_property
+from typing import Any
+from uuid import UUID
+
+import anyio
+from fastapi import Request
+from fastapi.dependencies.models import Dependant
+from fastapi.params import Form
+from fastapi.routing import APIRoute
+from sqlalchemy.exc import IntegrityError
+from starlette.exceptions import HTTPException
+from starlette.types import Message, Receive, Scope, Send
+
+from finearc.api.context import COOKIE, CSRF_HEADER, SAFE, BadCsrf, NotSignedIn, Services, Who, who
+from finearc.core.errors import FineArcError
+from finearc.services.errors import NotFound
+from finearc.services.jobs.records import Job
+from finearc.services.people.sessions import hash_token
+from finearc.services.records import Block, Lesson, MarkerPreset, MovementLimit, Player, Recording, Reference, Swing
+from finearc.store.faults import is_away, is_clash
+
+OWNED: dict[str, type[Any]] = {
+    "lesson_id": Lesson,
+    "swing_id": Swing,
+    "player_id": Player,
+    "limit_id": MovementLimit,
+    "recording_id": Recording,
+    "block_id": Block,
+    "reference_id": Reference,
+    "preset_id": MarkerPreset,
+    "job_id": Job,
+}
+"""Records by the names that paths have for them; a test fails when a path names one that does not stand here."""
+LARGEST_BODY = 256_000
+"""Bytes of a request to any route that does not say otherwise."""
+TRIES, PAUSE_S = 4, 0.03
+
+
+class NoId(FineArcError):
+    """A path names a record by something that is no id."""
+
+    code = "invalid"
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.name = name
+
+    def __str__(self) -> str:
+        return f"{self.name}: this is not an id. Take it from the record that you mean."
+
+
+class TooLarge(HTTPException):
+    """More is sent than a route takes."""
+
+    def __init__(self, largest: int) -> None:
+        super().__init__(413, f"More was sent than this address takes ({largest / 1e6:g} MB). Split it, or shorten it")
+
+
+class DoorRoute(APIRoute):
+    """A route behind the door. One that does not ask who is signed in is open: sign-in itself. ``max_body_size``:
+    bytes that it takes."""
+
+    def __init__(self, *args: Any, max_body_size: int | None = None, **options: Any) -> None:
+        super().__init__(*args, **options)
+        self.largest = max_body_size or LARGEST_BODY
+
+    @cached_property
+    def open(self) -> bool:
+        """Whether nobody needs to be signed in."""
+        return all(d.call is not who for d in _dependencies(self.dependant))
+
+    @cached_property
+    def takes_file(self) -> bool:
+        """Whether a file is dropped here, which is read once."""
+        return any(isinstance(p.field_info, Form) for p in self.dependant.body_params)
+
+    async def handle(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Let in who may come in; do the work again where two stood in each other's way."""
+        request = Request(scope)
+        if not self.open:
+            scope.setdefault("state", {})["who"] = await _enter(request)
+        again = Again(receive, self.largest)
+        if _told_length(request) > self.largest:
+            raise TooLarge(self.largest)
+        tries = 1 if self.takes_file else TRIES
+        for number in range(1, tries + 1):
+            try:
+                await super().handle(scope, again.receive if tries > 1 else again.receive_once, again.watch(send))
+            except Exception as error:
+                lost = is_away(error) and request.method in SAFE  # what was read can be read again
+                first = isinstance(error, IntegrityError) and number == 1  # another made the same: now it is there
+                if again.answered or number == tries or not (is_clash(error) or lost or first):
+                    raise
+                await anyio.sleep(PAUSE_S * 4**number if lost else PAUSE_S * number)
+                again.rewind()
+            else:
+                return
+
+
+def _told_length(request: Request) -> int:
+    """Bytes that the request says it has; what is no number is more than anything."""
+    told = request.headers.get("content-length", "0")
+    return int(told) if told.isdigit() and len(told) < 16 else 10**16
+
+
+def _dependencies(dependant: Dependant) -> Iterator[Dependant]:
+    for inner in dependant.dependencies:
+        yield inner
+        yield from _dependencies(inner)
+
+
+class Again:
+    """A request that can be given once more: what was received of it, and whether its answer has begun."""
+
+    def __init__(self, receive: Receive, largest: int) -> None:
+        self._receive, self._largest = receive, largest
+        self._kept, self._at, self._size = list[Message](), 0, 0
+        self.answered = False
+
+    def rewind(self) -> None:
+        self._at = 0
+
+    async def receive_once(self) -> Message:
+        """Raises ``TooLarge`` as soon as it is, also where nothing was said about the size."""
+        message = await self._receive()
+        self._size += len(message.get("body", b""))
+        if self._size > self._largest:
+            raise TooLarge(self._largest)
+        return message
+
+    async def receive(self) -> Message:
+        if self._at == len(self._kept):
+            message = await self.receive_once()
+            if message["type"] != "http.request":  # a browser that has gone stays gone
+                return message
+            self._kept.append(message)
+        self._at += 1
+        return self._kept[self._at - 1]
+
+    def watch(self, send: Send) -> Send:
+        async def told(message: Message) -> None:
+            self.answered = True
+            await send(message)
+
+        return told
+
+
+async def _enter(request: Request) -> Who:
+    services: Services = request.app.state.services
+    token = request.cookies.get(COOKIE, "")
+    if not token:
+        raise NotSignedIn
+    hashed = hash_token(token)
+    named, wrong = _named(request)
+    found, owned = await anyio.to_thread.run_sync(services.sessions.enter, hashed, named)
+    if found is None:
+        services.seen.security("session_refused", address=services.address(request))
+        raise NotSignedIn
+    given = request.headers.get(CSRF_HEADER, "")
+    if request.method not in SAFE and not hmac.compare_digest(given.encode("utf-8", "replace"), found.csrf.encode()):
+        services.seen.security("csrf_refused", session=hashed[:12])
+        raise BadCsrf
+    services.reads.count(hashed)
+    if wrong:
+        raise NoId(wrong)
+    if not owned:
+        services.seen.security("not_owned", session=hashed[:12], route=_template(request))
+        raise NotFound("this record")
+    return Who(found.academy_id, found.instructor_id, found.csrf, hashed)
+
+
+def _named(request: Request) -> tuple[dict[type[Any], UUID], str]:
+    """The records that the path names, and the name of one that is no id."""
+    found, wrong = {}, ""
+    for name, given in request.path_params.items():
+        kind = OWNED.get(name)
+        if kind is not None:
+            try:
+                found[kind] = UUID(str(given))
+            except ValueError:
+                wrong = name
+    return found, wrong
+
+
+def _template(request: Request) -> str:
+    return str(getattr(request.scope.get("route"), "path", ""))

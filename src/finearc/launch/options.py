@@ -1,0 +1,47 @@
+"""The options of ``./start``."""
+
+from __future__ import annotations
+
+import argparse
+import os
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[3]
+LOOPBACK = "127.0.0.1"
+DATA = Path(os.environ.get("FINEARC_DATA", ROOT / "var" / "data"))
+DB_PORT = int(os.environ.get("FINEARC_DB_PORT", "33420"))
+
+
+class Parser(argparse.ArgumentParser):
+    """Options of the server; each can stand in the environment instead."""
+
+    def __init__(self) -> None:
+        super().__init__(prog="start", description="Starts Fine Arc: database, application, demo.")
+        told = os.environ.get
+        self.add_argument("--port", type=int, default=int(told("FINEARC_PORT", "8420")))
+        self.add_argument("--db-port", type=int, default=DB_PORT)
+        self.add_argument("--data", type=Path, default=DATA)
+        self.add_argument("--no-demo", action="store_true", help="start empty; see finearc academy")
+        self.add_argument(
+            "--pace", type=float, default=float(told("FINEARC_PACE", "1")), help="of the stand-in devices"
+        )
+        self.add_argument("--workers", type=int, default=int(told("FINEARC_WORKERS", "1")), help="web processes")
+        self.add_argument("--host", default=told("FINEARC_HOST", LOOPBACK), help="address to listen on")
+        self.add_argument(
+            "--name",
+            action="append",
+            metavar="HOST",
+            default=[n for n in told("FINEARC_NAMES", "").split(",") if n],
+            help="a name under which browsers ask for it, beside localhost; again for more",
+        )
+        self.add_argument(
+            "--tls-proxy",
+            action="store_true",
+            default=told("FINEARC_TLS_PROXY", "") == "1",
+            help="a proxy with TLS stands in front: secure cookies, strict transport, sender from X-Forwarded-For",
+        )
+
+
+def is_loopback(host: str) -> bool:
+    """Whether only this machine can ask."""
+    return host in (LOOPBACK, "localhost", "::1")

@@ -1,0 +1,196 @@
+"""Signing in and staying signed in: tries counted, sessions with an idle and an absolute life, passwords changed."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+import threading
+from collections.abc import Callable, Mapping, Sequence
+from contextlib import AbstractContextManager
+from dataclasses import dataclass, field
+from datetime import timedelta
+from typing import Any, Protocol
+from uuid import UUID
+
+from finearc.core.errors import FineArcError
+from finearc.services.errors import NotFound
+from finearc.services.people.accounts import account_key
+from finearc.services.people.passwords import as_typed, refuse_weak
+from finearc.services.ports import Hasher
+from finearc.services.records import Academy, Instructor, SignIn, now
+
+ABSOLUTE, IDLE = timedelta(days=14), timedelta(hours=24)
+AT_ONCE = 2
+"""Passwords that are tried at once: each takes 64 MB and a core for 0.2 s."""
+TOUCHED_EVERY = timedelta(minutes=5)
+NOBODY = "$argon2id$v=19$m=65536,t=3,p=4$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
+"""Against which the password of an unknown account is tried, so that it takes as long as a known one."""
+
+
+@dataclass
+class WrongPassword(FineArcError):
+    code = "wrong_password"
+
+    def __str__(self) -> str:
+        return "E-mail or password is not right. Try again."
+
+
+@dataclass
+class TooManyTries(FineArcError):
+    wait_s: int
+    code = "too_many_tries"
+
+    def __str__(self) -> str:
+        return f"Too many tries. Wait {self.wait_s} seconds, then try again."
+
+
+class Throttle(Protocol):
+    """Counts tries, together for all who ask at once."""
+
+    def attempt(self, account: str, address: str) -> None:
+        """Count one. Raises ``TooManyTries``."""
+        ...
+
+    def passed(self, account: str, address: str) -> None:
+        """The person is who they say: their tries are forgotten."""
+        ...
+
+
+class FrontDoor(Protocol):
+    """The few queries that come before an academy is known."""
+
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool]:
+        """A session, and whether all the named records are its academy's."""
+        ...
+
+    def instructor_by_email(self, email: str) -> Instructor | None: ...
+
+    def academy_of(self, instructor: Instructor) -> Academy: ...
+
+    def sessions_of(self, instructor_id: UUID) -> Sequence[SignIn]: ...
+
+    def end_sessions(self, ids: Sequence[UUID]) -> None: ...
+
+    def touch(self, session_id: UUID) -> None: ...
+
+    def get_instructor(self, instructor_id: UUID) -> Instructor: ...
+
+    def add(self, record: object) -> None: ...
+
+
+@dataclass(frozen=True)
+class SignedIn:
+    """``token`` goes to the browser only."""
+
+    token: str
+    session: SignIn
+    instructor: Instructor
+    academy: Academy
+
+
+def hash_token(token: str) -> str:
+    """What is kept of a session token."""
+    return hashlib.sha256(token.encode("utf-8", "surrogatepass")).hexdigest()
+
+
+@dataclass(frozen=True)
+class Sessions:
+    """All that has to do with being signed in. ``ended`` is told the hashes of the tokens that ended, so that what
+    streams to them ends too."""
+
+    open_door: Callable[[], AbstractContextManager[FrontDoor]]
+    hasher: Hasher
+    throttle: Throttle
+    ended: Callable[[Sequence[str]], None] = lambda _: None
+    absolute: timedelta = ABSOLUTE
+    idle: timedelta = IDLE
+    turns: threading.BoundedSemaphore = field(default_factory=lambda: threading.BoundedSemaphore(AT_ONCE))
+
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool]:
+        """Who comes with a token, None where its life is over; and whether the records named are theirs."""
+        with self.open_door() as door:
+            session, owned = door.enter(token_hash, named)
+            if session is None or not self.alive(session):
+                return None, False
+            if now() - session.seen_at > TOUCHED_EVERY:
+                door.touch(session.id)
+            return session, owned
+
+    def alive(self, session: SignIn) -> bool:
+        """Neither its idle nor its absolute life is over."""
+        return session.expires_at > now() and session.seen_at + self.idle > now()
+
+    def check(self, email: str, password: str, address: str) -> Instructor:
+        """The person whose e-mail and password these are. A few at once: no try begins before those ahead of it are
+        counted. Raises ``WrongPassword``, ``TooManyTries``."""
+        account = account_key(email)
+        with self.turns:
+            self.throttle.attempt(account, address)
+            with self.open_door() as door:
+                found = door.instructor_by_email(account)
+            self.verify(found, password)
+            assert found is not None  # else the password was refused
+            self.throttle.passed(account, address)
+            return found
+
+    def verify(self, instructor: Instructor | None, password: str) -> None:
+        """Whether the password is theirs: as slow for nobody. Raises ``WrongPassword``."""
+        right = self.hasher.verify(as_typed(password), instructor.password_hash if instructor else NOBODY)
+        if not right or instructor is None:
+            raise WrongPassword
+
+    def begin(self, instructor: Instructor, agent: str, *, end_others: bool = False) -> SignedIn:
+        """A new session for somebody whose password was right; it may end the others."""
+        token = secrets.token_urlsafe(32)
+        session = SignIn(
+            instructor.academy_id,
+            instructor.id,
+            hash_token(token),
+            secrets.token_urlsafe(24),
+            now() + self.absolute,
+            agent=agent[:80],
+        )
+        with self.open_door() as door:
+            others = list(door.sessions_of(instructor.id)) if end_others else []
+            door.end_sessions([x.id for x in others])
+            door.add(session)
+            academy = door.academy_of(instructor)
+        self.ended([x.token_hash for x in others])
+        return SignedIn(token, session, instructor, academy)
+
+    def of(self, instructor_id: UUID) -> list[SignIn]:
+        """A person's living sessions, those used last first."""
+        with self.open_door() as door:
+            found = [x for x in door.sessions_of(instructor_id) if self.alive(x)]
+        return sorted(found, key=lambda x: x.seen_at, reverse=True)
+
+    def end(self, instructor_id: UUID, session_id: UUID) -> None:
+        """End one of a person's own sessions. Raises ``NotFound``."""
+        with self.open_door() as door:
+            mine = [x for x in door.sessions_of(instructor_id) if x.id == session_id]
+            if not mine:
+                raise NotFound("session")
+            door.end_sessions([session_id])
+        self.ended([x.token_hash for x in mine])
+
+    def end_others(self, instructor_id: UUID, but: str) -> int:
+        """End all of a person's sessions but the one with this token's hash; how many ended."""
+        with self.open_door() as door:
+            others = [x for x in door.sessions_of(instructor_id) if x.token_hash != but]
+            door.end_sessions([x.id for x in others])
+        self.ended([x.token_hash for x in others])
+        return len(others)
+
+    def change_password(self, instructor_id: UUID, old: str, new: str, address: str, session_hash: str) -> None:
+        """Another password; every other session ends. Raises ``WrongPassword``, ``TooManyTries``, ``Refused``."""
+        with self.open_door() as door:
+            person = door.get_instructor(instructor_id)
+            academy = door.academy_of(person)
+        self.throttle.attempt(person.email_key, address)
+        self.verify(person, old)
+        self.throttle.passed(person.email_key, address)
+        refuse_weak(new, (person.email, person.name, academy.name))
+        hashed = self.hasher.hash(as_typed(new))
+        with self.open_door() as door:
+            door.get_instructor(instructor_id).password_hash = hashed
+        self.end_others(instructor_id, session_hash)

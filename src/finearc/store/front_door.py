@@ -1,0 +1,83 @@
+"""Before anyone is signed in there is no academy yet: the few queries of sign-in and of starting."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import delete, exists, select, update
+from sqlalchemy.orm import Session
+
+from finearc.services.errors import NotFound
+from finearc.services.jobs.records import RUNNING, WAITING, Job
+from finearc.services.records import Academy, Instructor, SignIn, now
+from finearc.store import tables as t
+
+
+class SqlFrontDoor:
+    """Implements ``FrontDoor``."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool]:
+        owned = []
+        for kind, key in named.items():
+            table = t.MAPPED[kind]
+            own = (table.c.id == key) & (table.c.academy_id == t.sign_in.c.academy_id)
+            owned.append(exists().where(own).correlate(t.sign_in))
+        row = self._session.execute(select(SignIn, *owned).where(t.sign_in.c.token_hash == token_hash)).one_or_none()
+        return (None, False) if row is None else (row[0], all(row[1:]))
+
+    def instructor_by_email(self, email: str) -> Instructor | None:
+        return self._session.scalars(select(Instructor).where(t.instructor.c.email_key == email)).one_or_none()
+
+    def academy_of(self, instructor: Instructor) -> Academy:
+        return self._session.get_one(Academy, instructor.academy_id)
+
+    def get_instructor(self, instructor_id: UUID) -> Instructor:
+        found = self._session.get(Instructor, instructor_id)
+        if found is None:
+            raise NotFound("instructor")
+        return found
+
+    def sessions_of(self, instructor_id: UUID) -> Sequence[SignIn]:
+        return list(self._session.scalars(select(SignIn).where(t.sign_in.c.instructor_id == instructor_id)))
+
+    def end_sessions(self, ids: Sequence[UUID]) -> None:
+        self._session.execute(delete(t.sign_in).where(t.sign_in.c.id.in_(list(ids))))
+
+    def touch(self, session_id: UUID) -> None:
+        self._session.execute(update(t.sign_in).where(t.sign_in.c.id == session_id).values(seen_at=now()))
+
+    def purge_sessions(self, unused_since: datetime) -> int:
+        """Remove the sessions whose life is over; how many there were."""
+        s = t.sign_in.c
+        gone = self._session.execute(delete(t.sign_in).where((s.expires_at <= now()) | (s.seen_at <= unused_since)))
+        return int(gone.rowcount)  # type: ignore[attr-defined]
+
+    def academies(self) -> list[Academy]:
+        return list(self._session.scalars(select(Academy)))
+
+    def unfinished_jobs(self) -> list[tuple[UUID, UUID]]:
+        """Academy and id of the jobs that have not ended, in the order they were made."""
+        j = t.MAPPED[Job].c
+        query = select(j.academy_id, j.id).where(j.state.in_([WAITING, RUNNING])).order_by(j.created_at)
+        return [(academy_id, job_id) for academy_id, job_id in self._session.execute(query)]
+
+    def waiting_jobs(self, since: datetime) -> list[tuple[UUID, UUID]]:
+        """Academy and id of the jobs that were written down before ``since`` and that nobody has begun."""
+        j = t.MAPPED[Job].c
+        query = select(j.academy_id, j.id).where(j.state == WAITING, j.created_at < since).order_by(j.created_at)
+        return [(academy_id, job_id) for academy_id, job_id in self._session.execute(query)]
+
+    def live_recordings(self) -> list[tuple[UUID, UUID]]:
+        """Academy and id of the recordings whose device had not ended when the application did."""
+        r = t.recording.c
+        return [(a, k) for a, k in self._session.execute(select(r.academy_id, r.id).where(r.live.is_not(None)))]
+
+    def add(self, record: object) -> None:
+        self._session.add(record)
+        self._session.flush()

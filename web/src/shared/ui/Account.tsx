@@ -1,0 +1,120 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, data, type Schemas } from "@/api/client";
+import { keys } from "@/api/keys";
+import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Sheet } from "@/shared/ui/Sheet";
+
+const when = (iso: string) => new Date(iso).toLocaleString("en-GB", { day: "numeric", month: "long", hour: "2-digit", minute: "2-digit" });
+
+/** Where one is signed in, one's password, and the way out. */
+export function Account({ me, open, onClose }: { me: Schemas["Me"]; open: boolean; onClose: () => void }) {
+  const client = useQueryClient();
+  const signOut = useMutation({
+    mutationFn: () => api.POST("/api/sign-out"),
+    onSuccess: () => {
+      client.clear();
+      window.location.assign("/");
+    },
+  });
+  return (
+    <Sheet open={open} onClose={onClose} title={me.instructor}>
+      <div className="space-y-6">
+        <Button tone="solid" className="w-full" onClick={() => signOut.mutate()} disabled={signOut.isPending}>
+          Sign out here
+        </Button>
+        <ErrorLine error={signOut.error} />
+        {open ? <Sessions /> : null}
+        <Password />
+      </div>
+    </Sheet>
+  );
+}
+
+function Sessions() {
+  const client = useQueryClient();
+  const found = useQuery({ queryKey: keys.sessions, queryFn: ({ signal }) => data(api.GET("/api/me/sessions", { signal })) });
+  const onSuccess = (left: Schemas["SessionOut"][]) => client.setQueryData(keys.sessions, left);
+  const end = useMutation({
+    mutationFn: (session_id: string) => data(api.DELETE("/api/me/sessions/{session_id}", { params: { path: { session_id } } })),
+    onSuccess,
+  });
+  const endOthers = useMutation({ mutationFn: () => data(api.DELETE("/api/me/sessions")), onSuccess });
+  const others = found.data?.filter((s) => !s.this) ?? [];
+  return (
+    <section>
+      <h3 className="text-xl font-bold">Signed in</h3>
+      <ul>
+        {found.data?.map((s) => (
+          <li key={s.id} className="flex min-h-16 items-center justify-between gap-4 border-b border-hairline py-1">
+            <span className="text-lg">
+              <b>{s.this ? "Here" : s.agent || "Somewhere else"}</b>
+              <span className="block text-base text-muted">
+                {s.this ? s.agent : `used ${when(s.seen_at)}`}, since {when(s.made_at)}
+              </span>
+            </span>
+            {s.this ? null : (
+              <Button onClick={() => end.mutate(s.id)} disabled={end.isPending} aria-label={`End the session on ${s.agent}`}>
+                End
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {others.length > 1 ? (
+        <Button className="mt-3" onClick={() => endOthers.mutate()} disabled={endOthers.isPending}>
+          End all others
+        </Button>
+      ) : null}
+      <ErrorLine error={found.error ?? end.error ?? endOthers.error} />
+    </section>
+  );
+}
+
+function Password() {
+  const [old, setOld] = useState("");
+  const [fresh, setFresh] = useState("");
+  const change = useMutation({
+    mutationFn: () => data(api.PUT("/api/me/password", { body: { old, new: fresh } })),
+    onSuccess: () => {
+      setOld("");
+      setFresh("");
+    },
+  });
+  return (
+    <form
+      className="space-y-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        change.mutate();
+      }}
+    >
+      <h3 className="text-xl font-bold">Another password</h3>
+      <Field label="The present one">
+        <input className={inputLook} type="password" autoComplete="current-password" required value={old} onChange={(e) => setOld(e.target.value)} />
+      </Field>
+      <Field label="The new one" note="At least 12 characters; several unrelated words make a good one. Everywhere else you are signed out.">
+        <input
+          className={inputLook}
+          type="password"
+          autoComplete="new-password"
+          required
+          minLength={12}
+          maxLength={128}
+          value={fresh}
+          onChange={(e) => setFresh(e.target.value)}
+        />
+      </Field>
+      <ErrorLine error={change.error} />
+      {change.isSuccess ? (
+        <p role="status" className="text-lg">
+          Your password is changed.
+        </p>
+      ) : null}
+      <Button type="submit" disabled={change.isPending}>
+        Change it
+      </Button>
+    </form>
+  );
+}

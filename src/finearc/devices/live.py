@@ -3,7 +3,10 @@ capture: what passes is waited for, what does not is said, and the next swing co
 
 from __future__ import annotations
 
+import shutil
+import tempfile
 import threading
+import weakref
 from collections.abc import Callable, Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
@@ -17,8 +20,10 @@ from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.inertial_view import MOVED
 from finearc.devices.hub import LiveHub
+from finearc.devices.plays import Plays, Score
 from finearc.devices.standin import StandIn
 from finearc.services.capture import calibrating, live, raw
+from finearc.services.errors import Refused
 from finearc.services.patience import IsPassing, persist
 from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.records import Lesson, Recording
@@ -33,6 +38,9 @@ PATIENCE_S = 900.0
 WAITING = "The database does not answer. What is captured is kept here and goes in when it does; capture goes on."
 UNREAD = "This swing could not be read. Its raw data are kept; capture goes on."
 HOLD_AGAIN = "Something went wrong while calibrating. Hold the poses again."
+MADE_ROOM = "The stand-in waited longest and made room for another lesson's. Fit it again; every swing is kept."
+MOST_OF_ONE = 12
+"""Stand-ins of one academy at a time (house value): more bays than it has."""
 STOPPED = "The stand-in has stopped. Fit it again; every swing so far is kept."
 
 
@@ -157,12 +165,45 @@ def _in_words(error: Exception) -> str:
 
 
 class Devices:
-    """The stand-ins that are running, one a lesson. ``played``: a folder in which they keep what they play."""
+    """The stand-ins that are running, one a lesson. ``played``: a folder in which they keep what they play; without it
+    one that goes with the process."""
 
     def __init__(self, keeping: Keeping, pace: float = 1.0, played: Path | None = None) -> None:
         self._keeping, self._pace, self._played = keeping, pace, played
+        self._plays: Plays | None = None
         self._running: dict[UUID, StandIn] = {}
+        self._academies: dict[UUID, UUID] = {}
         self._lock = threading.Lock()
+
+    @property
+    def plays(self) -> Plays:
+        """Made when the first device starts."""
+        if self._plays is None:
+            self._plays = Plays(self._played or self._own_folder(), self._keeping.codec)
+        return self._plays
+
+    def _own_folder(self) -> Path:
+        folder = Path(tempfile.mkdtemp(prefix="finearc-stand-in-"))
+        weakref.finalize(self, shutil.rmtree, folder, ignore_errors=True)
+        return folder
+
+    def make_room(self, academy_id: UUID, lesson_id: UUID) -> None:
+        """See to it that the academy can have one more stand-in, for this lesson: of too many the one ends that has
+        waited longest for somebody to swing. Raises ``Refused`` when all are busy."""
+        with self._lock:
+            mine = [k for k, a in self._academies.items() if a == academy_id and k != lesson_id]
+            alive = [k for k in mine if k in self._running and self._running[k].alive]
+            if len(alive) < MOST_OF_ONE:
+                return
+            waiting = [(since, k) for k in alive if (since := self._running[k].waiting_since) is not None]
+        if not waiting:
+            raise Refused(
+                f"as many stand-ins play as an academy may have ({MOST_OF_ONE})",
+                "Close a lesson, or wait until one has swung",
+            )
+        longest = min(waiting)[1]
+        self._keeping.hub.publish(longest, {"type": "trouble", "reason": MADE_ROOM})
+        self.end(longest, for_good=True)
 
     def begin(
         self, academy_id: UUID, recording: Recording, sources: Sequence[str], sent: frozenset[str] = frozenset()
@@ -171,19 +212,11 @@ class Devices:
         ``sent``: batches that it has sent already."""
         lesson_id = recording.lesson_id
         listener = RecordingListener(self._keeping, academy_id, lesson_id, recording.id)
-        device = StandIn(
-            listener,
-            recording.scenario,
-            recording.seed,
-            Hand(recording.handedness),
-            sources=sources,
-            pace=self._pace,
-            sent=sent,
-            played=self._played,
-        )
+        score = Score(recording.scenario, recording.seed, Hand(recording.handedness), tuple(sources))
+        device = StandIn(listener, self.plays, score, pace=self._pace, sent=sent)
         with self._lock:
             old = self._running.pop(lesson_id, None)
-            self._running[lesson_id] = device
+            self._running[lesson_id], self._academies[lesson_id] = device, academy_id
         if old is not None:
             _stop(old)
         device.start()
@@ -213,12 +246,13 @@ class Devices:
         running.request_swings(count)
         return True
 
-    def end(self, lesson_id: UUID) -> None:
-        """Stop a lesson's stand-in."""
+    def end(self, lesson_id: UUID, *, for_good: bool = False) -> None:
+        """Stop a lesson's stand-in; ``for_good``: it is also written down that it sends no more."""
         with self._lock:
             old = self._running.pop(lesson_id, None)
+            self._academies.pop(lesson_id, None)
         if old is not None:
-            _stop(old)
+            _stop(old, for_good)
 
     def end_all(self) -> None:
         """Stop all; what was under way goes on at the next start."""
@@ -226,7 +260,7 @@ class Devices:
             self.end(lesson_id)
 
 
-def _stop(device: StandIn) -> None:
-    if isinstance(device.listener, RecordingListener):
+def _stop(device: StandIn, for_good: bool = False) -> None:
+    if not for_good and isinstance(device.listener, RecordingListener):
         device.listener.stopped.set()
     device.stop()

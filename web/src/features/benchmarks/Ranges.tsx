@@ -235,7 +235,9 @@ function SaveSheet({
   const [note, setNote] = useState("");
   const { save } = useBenchmarkChanges();
   const overtaken = save.error instanceof Problem && save.error.code === "overtaken";
-  const theirs = overtaken ? newest(name) : undefined;
+  const latest = overtaken && !versions.isFetching ? newest(name) : undefined;
+  // until the list is read again, the newest one known is the one this was built on: it is not what overtook us
+  const theirs = latest?.label === save.variables?.base ? undefined : latest;
   const differences = useDifferences(theirs ? draft.base : "", theirs?.label ?? "");
   const submit = (base: string) =>
     save.mutate(

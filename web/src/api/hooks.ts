@@ -206,8 +206,8 @@ export function useChangeLesson(lessonId: string) {
   const client = useQueryClient();
   const apply = useApplyToLesson(lessonId);
   return useMutation({
-    mutationFn: (patch: Schemas["LessonPatch"]) => {
-      const revision = client.getQueryData<Schemas["LessonOut"]>(keys.lesson(lessonId))?.revision ?? "";
+    mutationFn: ({ revision: onTopOf, ...patch }: Schemas["LessonPatch"] & { revision?: string }) => {
+      const revision = onTopOf ?? client.getQueryData<Schemas["LessonOut"]>(keys.lesson(lessonId))?.revision ?? "";
       return data(api.PATCH("/api/lessons/{lesson_id}", { params: { path: { lesson_id: lessonId }, header: seen(revision) }, body: patch }));
     },
     onSuccess: apply,

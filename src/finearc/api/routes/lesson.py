@@ -52,14 +52,16 @@ def lesson(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
 
 @router.patch("/lessons/{lesson_id}")
 def change_lesson(lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow: UnitOfWorkDep) -> m.LessonChanged:
-    """Pain, club, kind of the next swings, note. The answer is what changed. Whoever writes a note says which revision
-    they saw."""
+    """Pain, club, kind of the next swings, note. The answer is what changed. Whoever writes a note, or takes back a pain
+    that was said, says which revision they saw."""
     found = uow.hold(Lesson, lesson_id)
-    if body.note is not None or body.pain_note:
+    takes_back = body.pain is not None and found.pain == "yes" and body.pain != "yes"
+    if body.note is not None or body.pain_note or takes_back:
         _refuse_overtaken(uow, found, seen)
     summaries: list[m.SummaryOut] = []
     if body.pain is not None:
-        summaries += lessons.answer_pain(uow, found, body.pain, body.pain_note or "")
+        where = found.pain_note if body.pain == "yes" and body.pain_note is None else body.pain_note
+        summaries += lessons.answer_pain(uow, found, body.pain, where or "")
     if body.club is not None:
         summaries += lessons.set_club(uow, found, body.club)
     if body.kind is not None:

@@ -6,6 +6,7 @@ import { api, data, type Schemas } from "@/api/client";
 import { useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
 import { settings } from "@/lib/settings";
 import { sounds } from "@/lib/sound";
+import { PainClash } from "@/shared/forms/PainClash";
 import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { useLive, type LiveMessage } from "@/shared/ui/live";
 
@@ -114,6 +115,7 @@ export function Fit() {
         </div>
       </section>
       <aside className="space-y-4 overflow-y-auto border-l border-hairline px-7 py-6">
+        <PainClash change={changeLesson} />
         {lesson.data.pain === "" ? (
           <div>
             <p className="text-xl font-bold">Any pain today?</p>

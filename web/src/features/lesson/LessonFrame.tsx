@@ -5,6 +5,8 @@ import { useState } from "react";
 import { api, data } from "@/api/client";
 import { useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
 import { schoolsTold } from "@/lib/schools";
+import { ConsentSheet } from "@/shared/forms/ConsentSheet";
+import { PainClash } from "@/shared/forms/PainClash";
 import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 import { LiveProvider } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
@@ -17,6 +19,8 @@ export function LessonFrame() {
   const catalogue = useCatalogue();
   const change = useChangeLesson(lessonId);
   const [naming, setNaming] = useState(false);
+  const refresh = useRefresh(lessonId);
+  const navigate = useNavigate();
   if (lesson.isPending) return <Loading what="Opening the lesson" />;
   if (lesson.error)
     return (
@@ -44,11 +48,11 @@ export function LessonFrame() {
           title={l.player.name || "Walk-in"}
           actions={
             <>
-              {l.player.walk_in && !l.player.consent ? (
+              {l.player.consent ? null : (
                 <button type="button" className="min-h-14 underline" onClick={() => setNaming(true)}>
-                  name this player
+                  {l.player.walk_in ? "name this player" : "no consent yet"}
                 </button>
-              ) : null}
+              )}
               {pain ? (
                 <button
                   type="button"
@@ -94,6 +98,11 @@ export function LessonFrame() {
           </Link>
           <span aria-hidden className="mx-2 h-8 border-l border-hairline" />
         </TopLine>
+        {change.error ? (
+          <div className="border-b border-hairline px-7 py-3">
+            <PainClash change={change} />
+          </div>
+        ) : null}
         {l.pain === "yes" ? (
           <p role="alert" className="border-b border-hairline px-7 py-2 text-lg">
             <b>Pain: stop, and see a licensed health professional.</b> {l.pain_note}
@@ -103,7 +112,17 @@ export function LessonFrame() {
           <Outlet />
         </div>
       </div>
-      <NameWalkIn open={naming} onClose={() => setNaming(false)} playerId={l.player.id} lessonId={lessonId} />
+      {l.player.walk_in ? (
+        <NameWalkIn open={naming} onClose={() => setNaming(false)} playerId={l.player.id} lessonId={lessonId} />
+      ) : (
+        <ConsentSheet
+          player={l.player}
+          open={naming}
+          onClose={() => setNaming(false)}
+          onChanged={refresh}
+          onErase={() => void navigate({ to: "/players/$playerId", params: { playerId: l.player.id } })}
+        />
+      )}
     </LiveProvider>
   );
 }

@@ -65,6 +65,37 @@ it("a walk-in is named, and kept only with consent", async () => {
   expect(asked.find((a) => a.what === "POST /api/players/p1/name")!.body).toEqual({ name: "Corin Hale", consent_by: "Corin Hale", consent_as: "player" });
 });
 
+it("a named player without consent can give it before anything is captured", async () => {
+  let who = player({ consent: false, consent_at: null });
+  const { asked } = await framed(
+    { player: who },
+    {
+      "GET /api/lessons/L": () => lesson({ player: who }),
+      "GET /api/players/p1/consents": [],
+      "POST /api/players/p1/consents": () => {
+        who = player({});
+        return who;
+      },
+    },
+  );
+  fireEvent.click(head().getByRole("button", { name: "no consent yet" }));
+  const sheet = within(await screen.findByRole("dialog"));
+  fireEvent.change(sheet.getByLabelText("Name"), { target: { value: "Orla Fenn" } });
+  fireEvent.click(sheet.getByRole("button", { name: "Note the consent" }));
+  await waitFor(() => expect(head().queryByRole("button", { name: "no consent yet" })).toBeNull());
+  expect(asked.find((a) => a.what === "POST /api/players/p1/consents")!.body).toEqual({ by: "Orla Fenn", as: "player" });
+});
+
+it("a pain that a colleague noted meanwhile is shown before it is taken back", async () => {
+  const message = "Ines Vale changed this.";
+  const theirs = { pain: "yes", pain_note: "low back" };
+  const clash = new Response(JSON.stringify({ code: "changed_meanwhile", message, theirs, revision: "r2" }), { status: 412 });
+  await framed({ pain: "yes" }, { "PATCH /api/lessons/L": () => clash });
+  fireEvent.click(head().getByRole("button", { name: "pain today" }));
+  expect(await screen.findByText(message)).toBeTruthy();
+  expect(screen.getByRole("radio", { name: /Theirs/ }).textContent).toContain("Pain");
+});
+
 it("a lesson that is not there says so with a way back", async () => {
   serve({ ...lessonAnswers(), "GET /api/lessons/L": () => refusal(404, "There is no such lesson.", "not_found") });
   open("/lessons/L");

@@ -3,6 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { api, data, type Schemas } from "@/api/client";
 import { useChangeLesson, useRefresh } from "@/api/hooks";
 import { LimitForm } from "@/shared/forms/LimitForm";
+import { PainClash } from "@/shared/forms/PainClash";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
@@ -36,6 +37,7 @@ export function LimitsSheet({
   };
   return (
     <Sheet open={open} onClose={onClose} title="Limits and pain">
+      <PainClash change={change} />
       <h3 className="text-xl font-bold">Pain today?</h3>
       <div className="mt-2 flex flex-wrap gap-2">
         <Button tone={lesson.pain === "no" ? "solid" : "line"} onClick={() => change.mutate({ pain: "no", pain_note: "" })}>
@@ -85,7 +87,7 @@ export function LimitsSheet({
         <summary className="min-h-11 cursor-pointer text-lg font-semibold">Add a limit</summary>
         <LimitForm areas={catalogue.limit_areas} pending={add.isPending} error={add.error} onSubmit={(body) => add.mutate(body)} />
       </details>
-      <ErrorLine error={remove.error ?? change.error} />
+      <ErrorLine error={remove.error} />
     </Sheet>
   );
 }

@@ -2,7 +2,7 @@ import { useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
 
 import type { Schemas } from "@/api/client";
-import { useCatalogue, useChangeLesson, useLesson, useUndo } from "@/api/hooks";
+import { useCatalogue, useLesson, useUndo } from "@/api/hooks";
 import { useKeys } from "@/shared/ui/keys";
 import { changedSince, chosenOf, departs, flightWords, MOST, putFirst, swapped, without, type Choice } from "@/lib/plan";
 import { schoolsTold } from "@/lib/schools";
@@ -13,6 +13,7 @@ import { CauseGraph } from "./CauseGraph";
 import { EndSheet } from "./EndSheet";
 import { LimitsSheet } from "./LimitsSheet";
 import { OwnSheet } from "./OwnSheet";
+import { PlanClash } from "./PlanClash";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
 import { WhatIf } from "./WhatIf";
@@ -45,7 +46,6 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const { words } = useSettings();
   const navigate = useNavigate();
   const { keep, drop, reopen } = usePlan(lesson.id, lesson.revision);
-  const change = useChangeLesson(lesson.id);
   const { undo } = useUndo(lesson.id);
   const own = lesson.summaries.find((t) => t.club === lesson.club) ?? lesson.summaries[0];
   const proposals = useMemo(() => own?.proposals ?? [], [own]);
@@ -87,6 +87,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
     <div className="flex h-full flex-col">
       <main className="grid min-h-0 flex-1 grid-cols-[1fr_440px]">
         <section className="min-h-0 overflow-y-auto px-7 py-5">
+          <PlanClash keep={keep} drop={drop} proposed={chosenOf(false, [], proposals, words === "plain")} />
           {closed ? <p className="text-lg text-muted">The lesson is closed.</p> : null}
           {own?.good.length ? (
             <p className="text-xl">
@@ -158,7 +159,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
               </div>
             </div>
           ) : null}
-          <ErrorLine error={keep.error ?? drop.error ?? reopen.error ?? undo.error ?? change.error} />
+          <ErrorLine error={reopen.error ?? undo.error} />
         </section>
         <aside className="min-h-0 overflow-y-auto border-l border-hairline px-6 py-5">
           <h2 className="text-lg text-muted">Where it comes from</h2>
@@ -210,7 +211,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
               Own priority
             </Button>
             {lesson.planned ? (
-              <Button className="px-4! whitespace-nowrap" tone="quiet" disabled={busy} onClick={() => drop.mutate()}>
+              <Button className="px-4! whitespace-nowrap" tone="quiet" disabled={busy} onClick={() => drop.mutate(undefined)}>
                 As proposed
               </Button>
             ) : null}

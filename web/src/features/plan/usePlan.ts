@@ -16,7 +16,10 @@ export function usePlan(lessonId: string, revision: string) {
       data(api.PUT("/api/lessons/{lesson_id}/plan", { ...onTopOf(saved), body: { priorities } })),
     onSuccess: put,
   });
-  const drop = useMutation({ mutationFn: () => data(api.DELETE("/api/lessons/{lesson_id}/plan", onTopOf())), onSuccess: put });
+  const drop = useMutation({
+    mutationFn: (saved: string | undefined) => data(api.DELETE("/api/lessons/{lesson_id}/plan", onTopOf(saved))),
+    onSuccess: put,
+  });
   const reopen = useMutation({ mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/reopen", at(lessonId))), onSuccess: put });
   return { keep, drop, reopen };
 }

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { isClash, type Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { Clash, type Edited } from "@/shared/ui/Clash";
-import { Button, Choice, Field, inputLook } from "@/shared/ui/controls";
+import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 
 type PlayerIn = Schemas["PlayerIn"];
 
@@ -55,6 +55,18 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
         onSubmit(said);
       }}
     >
+      {isClash(error) ? (
+        <Clash
+          error={error}
+          mine={said}
+          fields={FIELDS}
+          pending={pending}
+          onSave={(chosen, revision) => {
+            setForm(chosen);
+            onSubmit(chosen, revision);
+          }}
+        />
+      ) : null}
       <Field label="Name">
         <input className={inputLook} required value={form.name} onChange={(e) => set({ name: e.target.value })} />
       </Field>
@@ -125,20 +137,13 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
           onChange={(e) => set({ consent_by: e.target.value })}
         />
       </Field>
-      <Clash
-        error={error}
-        mine={said}
-        fields={FIELDS}
-        pending={pending}
-        onSave={(chosen, revision) => {
-          setForm(chosen);
-          onSubmit(chosen, revision);
-        }}
-      />
       {isClash(error) ? null : (
-        <Button tone="solid" type="submit" disabled={pending}>
-          {submit}
-        </Button>
+        <>
+          <ErrorLine error={error} />
+          <Button tone="solid" type="submit" disabled={pending}>
+            {submit}
+          </Button>
+        </>
       )}
     </form>
   );

@@ -9,7 +9,7 @@ import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
 
 import { AuthorsSheet } from "./AuthorsSheet";
-import { ConsentSheet } from "./ConsentSheet";
+import { ConsentSheet } from "@/shared/forms/ConsentSheet";
 import { PlayerForm } from "./PlayerForm";
 import { usePlayer, usePlayerChanges } from "./usePlayer";
 

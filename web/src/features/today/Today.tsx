@@ -95,6 +95,7 @@ export function Today() {
                         <span className={`block truncate text-xl ${entry.id === next?.id ? "font-bold" : ""}`}>{entry.player.name || "Walk-in"}</span>
                         <span className="block truncate text-muted">
                           {entry.bay} · {entry.instructor}
+                          {entry.player.consent ? "" : " · no consent yet"}
                           {entry.limits.length ? ` · limit: ${entry.limits.map((l) => l.area).join(", ")}` : ""}
                         </span>
                       </span>
@@ -129,6 +130,12 @@ function NextUp({ entry, onOpen }: { entry: Entry; onOpen: () => void }) {
       <p className="text-xl text-muted">
         plays {entry.player.handedness}-handed{entry.player.population === "adult" ? "" : `, ${entry.player.population}`}
       </p>
+      {entry.player.consent ? null : (
+        <p className="mt-4 border-l-4 border-ink pl-4 text-2xl">
+          <b>{entry.player.population === "junior" ? "No parent or guardian has consented yet." : "Nobody has consented yet."}</b> Without it everything
+          captured is erased when the lesson ends.
+        </p>
+      )}
       {entry.limits.length ? (
         <div className="mt-6 border-l-4 border-ink pl-4">
           {entry.limits.map((l) => (

@@ -192,3 +192,11 @@ it("a walk-in starts with hand, club and bay, and stands in the lesson", async (
   await waitFor(() => expect(place.at()).toBe("/lessons/w1"));
   expect(asked.find((a) => a.what === "POST /api/lessons/start-now")!.body).toEqual({ handedness: "left", club: "driver", bay: "Window bay" });
 });
+
+it("who has not consented is said before the lesson begins, a junior's guardian by name", async () => {
+  const without = [entry("a", "planned", { player: person("Ann", { consent: false, population: "junior" }) }), entry("b", "planned")];
+  serve({ "GET /api/diary": diary(without) });
+  open("/");
+  expect(await screen.findByText("No parent or guardian has consented yet.")).toBeTruthy();
+  expect(screen.getAllByText(/no consent yet/)).toHaveLength(1);
+});

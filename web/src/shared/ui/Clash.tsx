@@ -30,13 +30,14 @@ const plain = (value: unknown) => (value === null || value === undefined || valu
 function Both<T extends object>({ error, mine, fields, pending, onSave }: Props<T> & { error: Clashing }) {
   const theirs = error.theirs as T;
   const [taken, setTaken] = useState<Partial<T>>({});
-  const differing = fields.filter((f) => JSON.stringify(mine[f.key] ?? "") !== JSON.stringify(theirs[f.key] ?? ""));
+  const differing = fields.filter((f) => f.key in mine && JSON.stringify(mine[f.key] ?? "") !== JSON.stringify(theirs[f.key] ?? ""));
   const here = useRef<HTMLElement>(null);
   useEffect(() => here.current?.scrollIntoView?.({ block: "nearest" }), []); // it is what the instructor must see now
   const take = (key: keyof T & string, value: unknown) => setTaken((old) => ({ ...old, [key]: value }));
   return (
     <section ref={here} role="alert" className="space-y-3 border-l-4 border-rust pl-4">
       <p className="text-xl font-semibold">{error.message}</p>
+      {differing.length ? null : <p className="text-lg">What they changed is something else: saving yours takes nothing of it away.</p>}
       {differing.map(({ key, label, show = plain, joins }) => {
         const [own, other] = [mine[key], theirs[key]];
         const chosen = key in taken ? taken[key] : own;
@@ -66,7 +67,7 @@ function Both<T extends object>({ error, mine, fields, pending, onSave }: Props<
         );
       })}
       <Button tone="solid" disabled={pending} onClick={() => onSave({ ...mine, ...taken }, error.revision)}>
-        Save what is chosen
+        {differing.length ? "Save what is chosen" : "Save mine"}
       </Button>
     </section>
   );

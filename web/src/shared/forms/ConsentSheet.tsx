@@ -9,8 +9,17 @@ import { Sheet } from "@/shared/ui/Sheet";
 type As = Schemas["ConsentIn"]["as"];
 const day = (iso: string) => new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" });
 
+interface Props {
+  player: Schemas["PlayerOut"];
+  open: boolean;
+  onClose: () => void;
+  onErase: () => void;
+  /** After the player's own record is put in place. */
+  onChanged?: () => unknown;
+}
+
 /** Who agreed that data are kept; noting it, and taking it back. */
-export function ConsentSheet({ player, open, onClose, onErase }: { player: Schemas["PlayerOut"]; open: boolean; onClose: () => void; onErase: () => void }) {
+export function ConsentSheet({ player, open, onClose, onErase, onChanged }: Props) {
   const junior = player.population === "junior";
   const [by, setBy] = useState("");
   const [as, setAs] = useState<As>(junior ? "guardian" : "player");
@@ -25,6 +34,7 @@ export function ConsentSheet({ player, open, onClose, onErase }: { player: Schem
     setBy("");
     client.setQueryData(keys.player(player.id), changed);
     void client.invalidateQueries({ queryKey: keys.consents(player.id) });
+    return onChanged?.();
   };
   const give = useMutation({ mutationFn: () => data(api.POST("/api/players/{player_id}/consents", { ...at, body: { by, as } })), onSuccess });
   const withdraw = useMutation({ mutationFn: () => data(api.DELETE("/api/players/{player_id}/consents", at)), onSuccess });

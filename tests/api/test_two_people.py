@@ -204,3 +204,16 @@ def test_other_errors_of_the_database_are_told_apart(browser, monkeypatch, code,
     answer = browser.post("/players", {"name": "Odd"})
     assert answer.status_code == status
     assert "as MariaDB says it" not in answer.text
+
+
+def test_a_pain_that_was_said_is_not_taken_back_by_whoever_did_not_see_it(browser, colleague, lesson_id):
+    before = browser.lesson(lesson_id)["revision"]
+    said = {"pain": "yes", "pain_note": "low back"}
+    assert saved(colleague, "PATCH", f"/lessons/{lesson_id}", said, before).status_code == 200
+    told = saved(browser, "PATCH", f"/lessons/{lesson_id}", {"pain": "no"}, before)
+    assert told.status_code == 412
+    assert {k: told.json()["theirs"][k] for k in said} == said
+    again = saved(browser, "PATCH", f"/lessons/{lesson_id}", {"pain": "yes"}, before)  # saying the same takes nothing
+    assert (again.status_code, again.json()["pain_note"]) == (200, "low back")
+    seen = saved(browser, "PATCH", f"/lessons/{lesson_id}", {"pain": "no"}, told.json()["revision"])
+    assert (seen.status_code, seen.json()["pain_note"]) == (200, "")

@@ -56,7 +56,7 @@ class BadCsrf(FineArcError):
 
 class ReadLimit:
     """At most so many requests of one session in a while, counted by each process for itself: 20 busy screens of one
-    person stay far below."""
+    person stay far below. The numbers are house values."""
 
     WINDOW_S = 10
 

@@ -35,7 +35,7 @@ LOOPBACK = ("127.0.0.1", "localhost", "[::1]")
 @dataclass(frozen=True)
 class Outer:
     """ASGI middleware. ``hosts``: the names under which the application may be asked for; ``tls``: there is TLS in
-    front, and browsers are told to keep to it (RFC 6797)."""
+    front, and browsers are told to keep to it (RFC 6797, from memory)."""
 
     app: ASGIApp
     seen: Seen

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import Depends, Header
 
-DESCRIPTION = 'The "revision" that was seen (RFC 9110, 13.1.1), or * to save on top of anything'
+DESCRIPTION = 'The "revision" that was seen (If-Match of RFC 9110), or * to save on top of anything'
 
 
 async def seen_revision(

@@ -1,5 +1,5 @@
 """How much a file may hold. Counts are taken before anything is made of them, so that the work for a file is in
-proportion to its bytes."""
+proportion to its bytes. All counts are house values: what the fullest honest session needs, several times over."""
 
 from __future__ import annotations
 

@@ -21,7 +21,7 @@ from finearc.launch.mariadb import MariaDb
 
 LOOK_EVERY_S = 0.3
 FEW_ARENAS = {"MALLOC_ARENA_MAX": "2"}
-"""Else each of forty threads keeps memory of its own that it has long freed (glibc, mallopt(3))."""
+"""Else each of forty threads keeps memory of its own that it has long freed (glibc, mallopt(3); from memory)."""
 GO = b"go\n"
 """What a spare process waits for."""
 SPARE_AFTER_S = 2.5

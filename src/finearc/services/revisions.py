@@ -14,7 +14,7 @@ from finearc.services.ports import UnitOfWork
 from finearc.services.records import Academy, AcademyRules, Author, Instructor, Lesson, Player, Priority
 
 ANY = "*"
-"""Save on top of whatever there is, on purpose (RFC 9110, 13.1.1)."""
+"""Save on top of whatever there is, on purpose (RFC 9110, 13.1.1; from memory)."""
 
 
 @dataclass

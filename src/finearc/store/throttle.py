@@ -76,6 +76,11 @@ def _hashed(key: str) -> str:
     return hashlib.sha256(key.encode("utf-8", "surrogatepass")).hexdigest()
 
 
+TRIES = {"account-here": 6, "account": 18, "address": 40}
+"""In ``window_s`` (house values): of an account from one address; of an account, so that a person can still sign in
+elsewhere while somebody tries; of an address, behind which a whole academy may sit."""
+
+
 class SqlThrottle:
     """Implements ``Throttle``: so many tries of an account from one address, of an account, and of an address."""
 
@@ -84,8 +89,7 @@ class SqlThrottle:
         self._counters = Counters(engine)
         self._limiter = FixedWindowRateLimiter(self._counters)
         self._here, self._account, self._address = (
-            RateLimitItemPerSecond(tries, window_s, namespace)
-            for namespace, tries in (("account-here", 6), ("account", 18), ("address", 40))
+            RateLimitItemPerSecond(tries, window_s, namespace) for namespace, tries in TRIES.items()
         )
 
     def attempt(self, account: str, address: str) -> None:

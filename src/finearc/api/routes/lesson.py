@@ -52,8 +52,8 @@ def lesson(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
 
 @router.patch("/lessons/{lesson_id}")
 def change_lesson(lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow: UnitOfWorkDep) -> m.LessonChanged:
-    """Pain, club, kind of the next swings, note. The answer is what changed. Whoever writes a note, or takes back a pain
-    that was said, says which revision they saw."""
+    """Pain, club, kind of the next swings, note. The answer is what changed. Whoever writes a note, or takes back a
+    pain that was said, says which revision they saw."""
     found = uow.hold(Lesson, lesson_id)
     takes_back = body.pain is not None and found.pain == "yes" and body.pain != "yes"
     if body.note is not None or body.pain_note or takes_back:

@@ -6,6 +6,6 @@ import unicodedata
 
 
 def account_key(email: str) -> str:
-    """The one form of an e-mail address (Unicode NFKC, case folded; UAX 15): what looks the same to the database is
-    not another account to the throttle."""
+    """The one form of an e-mail address (Unicode NFKC, case folded; UAX 15; from memory): what looks the same to
+    the database is not another account to the throttle."""
     return unicodedata.normalize("NFKC", unicodedata.normalize("NFKC", email.strip()).casefold())

@@ -31,7 +31,8 @@ from finearc.services.records import (
 )
 
 UNNAMED_FOR = timedelta(hours=24)
-"""So long after its end a lesson that nobody closed is kept without anybody's consent."""
+"""So long after its end a lesson that nobody closed is kept without anybody's consent (house
+value)."""
 SOMEBODY = "a player who was erased"
 NAMED: Mapping[type[Any], tuple[str, ...]] = {
     BenchmarkVersion: ("note",),

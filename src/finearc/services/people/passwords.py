@@ -10,13 +10,14 @@ from finearc.services.errors import Refused
 SHORTEST, LONGEST = 12, 128
 STRONG_ENOUGH = 3
 """Of 0 to 4: more than 10⁸ guesses, by the estimate of Wheeler 2016 (zxcvbn: Low-Budget Password Strength Estimation,
-USENIX Security), which knows the commonest passwords, names, words, keyboard runs, dates and repeats."""
+USENIX Security; its scale from memory), which knows the commonest passwords, names, words, keyboard runs, dates and
+repeats."""
 LOOKED_AT = 72
 
 
 def as_typed(password: str) -> str:
-    """One form for the same characters typed on different keyboards (NFC, NIST SP 800-63B 5.1.1.2 asks for one)."""
-    return unicodedata.normalize("NFC", password)
+    """One form for the same characters typed on different keyboards (NFKC; NIST SP 800-63B 5.1.1.2, from memory)."""
+    return unicodedata.normalize("NFKC", password)
 
 
 def refuse_weak(password: str, about: Sequence[str]) -> None:

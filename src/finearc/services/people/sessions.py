@@ -20,6 +20,7 @@ from finearc.services.ports import Hasher
 from finearc.services.records import Academy, Instructor, SignIn, now
 
 ABSOLUTE, IDLE = timedelta(days=14), timedelta(hours=24)
+"""Lives of a session (house values): nobody signs in during a day of lessons."""
 AT_ONCE = 2
 """Passwords that are tried at once: each takes 64 MB and a core for 0.2 s."""
 TOUCHED_EVERY = timedelta(minutes=5)

@@ -165,7 +165,7 @@ def measure_again(browser: Browser, decision: str = "accept"):
     return done
 
 
-def wait(found, seconds=25.0):
+def wait(found, seconds=90.0):
     """What ``found`` gives once it gives something."""
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import ipaddress
 import threading
 from collections.abc import AsyncIterator, Callable, Iterator
@@ -9,6 +10,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Annotated, Protocol
 from uuid import UUID
+from weakref import WeakKeyDictionary
 
 from fastapi import Depends, Request
 from limits import RateLimitItemPerSecond
@@ -82,6 +84,26 @@ class Purged(Protocol):
     def purge(self) -> int: ...
 
 
+READ_AT_ONCE = 3
+"""Short reads at a time. More threads than cores only take the interpreter from one another: with twenty at once each
+waited several times longer (measured by ``bench.app_load``)."""
+
+
+class Turns:
+    """Who comes first is let in first, so many at a time in each event loop."""
+
+    def __init__(self, at_once: int = READ_AT_ONCE) -> None:
+        self._at_once = at_once
+        self._loops: WeakKeyDictionary[asyncio.AbstractEventLoop, asyncio.Semaphore] = WeakKeyDictionary()
+
+    def here(self) -> asyncio.Semaphore:
+        """The running loop's."""
+        loop = asyncio.get_running_loop()
+        if loop not in self._loops:
+            self._loops[loop] = asyncio.Semaphore(self._at_once)
+        return self._loops[loop]
+
+
 @dataclass
 class Services:
     """All that the application wires together. ``proxied``: a proxy stands in front and names the sender;
@@ -104,6 +126,7 @@ class Services:
     scrub: Callable[[], None] = lambda: None
     folder: Path | None = None
     closing: threading.Event = field(default_factory=threading.Event)
+    turns: Turns = field(default_factory=Turns)
 
     def address(self, request: Request) -> str:
         """Where a request comes from: of several senders in one IPv6 network the network, which one of them owns."""

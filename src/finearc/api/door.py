@@ -15,9 +15,10 @@ from fastapi.params import Form
 from fastapi.routing import APIRoute
 from sqlalchemy.exc import IntegrityError
 from starlette.exceptions import HTTPException
+from starlette.responses import StreamingResponse
 from starlette.types import Message, Receive, Scope, Send
 
-from finearc.api.context import COOKIE, CSRF_HEADER, SAFE, BadCsrf, NotSignedIn, Services, Who, who
+from finearc.api.context import COOKIE, CSRF_HEADER, SAFE, BadCsrf, NotSignedIn, Services, Who, heavy, who
 from finearc.core.errors import FineArcError
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import Job
@@ -80,8 +81,25 @@ class DoorRoute(APIRoute):
         """Whether a file is dropped here, which is read once."""
         return any(isinstance(p.field_info, Form) for p in self.dependant.body_params)
 
+    @cached_property
+    def takes_turns(self) -> bool:
+        """Whether it reads something short: neither a stream that stays open nor a whole document."""
+        quick = self.response_class is not StreamingResponse and all(
+            d.call is not heavy for d in _dependencies(self.dependant)
+        )
+        return quick and bool(self.methods) and set(self.methods or ()) <= set(SAFE)
+
     async def handle(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Let in who may come in; do the work again where two stood in each other's way."""
+        """Let in who may come in; readers a few at a time, in the order of coming."""
+        if not self.takes_turns:
+            await self._let_in(scope, receive, send)
+            return
+        services: Services = scope["app"].state.services
+        async with services.turns.here():
+            await self._let_in(scope, receive, send)
+
+    async def _let_in(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Ask who it is; do the work again where two stood in each other's way."""
         request = Request(scope)
         if not self.open:
             scope.setdefault("state", {})["who"] = await _enter(request)

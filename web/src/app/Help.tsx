@@ -34,7 +34,7 @@ export function Help({ open, onClose }: { open: boolean; onClose: () => void }) 
   const now = useSettings();
   return (
     <Sheet open={open} onClose={onClose} title="Keys and settings">
-      <dl className="grid grid-cols-[190px_1fr] gap-y-1.5 text-lg">
+      <dl className="grid grid-cols-[190px_1fr] gap-y-1.5 max-[700px]:grid-cols-[120px_1fr] text-lg">
         {KEYS.map(([key, what]) => (
           <div key={key} className="contents">
             <dt className="font-bold">{key}</dt>

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
 from uuid import UUID
 
 from finearc.catalogue.rule_set import RuleSet
@@ -29,6 +31,8 @@ from finearc.services.record.judgements import unpack_judgement
 from finearc.services.records import Block, Lesson, Player, Priority, Recording, Swing
 
 PHASES = ("setup", "takeaway", "top", "transition", "downswing", "impact")
+KEPT_RECORDS = 96
+"""Records that are kept as they are shown: some 15 MB."""
 STANDS_OUT = 0.12
 """Below this severity a finding is spoken of only when there is nothing stronger (house value)."""
 NOTHING = "Nothing to change here."
@@ -194,11 +198,29 @@ def _block_read(
     return BlockRead(block, len(own), compare_swings(before, tests, block.metric, block.moment, rows))
 
 
+class _Read(NamedTuple):
+    """A record as it is shown, whoever asks: nothing of it depends on how it is judged."""
+
+    record: SwingRecord
+    values: Mapping[str, m.ValuesOut]
+    sources: Sequence[str]
+
+
+@lru_cache(maxsize=KEPT_RECORDS)
+def _read(block: bytes) -> _Read:
+    """A record read and laid out as a table, both of which take more than the rest of a page. Several screens look at
+    one swing, and next and previous come back; nobody changes what is given."""
+    record = unpack_record(block)
+    values = record.values.values()
+    return _Read(record, value_table(values), sorted({v.source.value for v in values}))
+
+
 def swing_page(uow: UnitOfWork, swing_id: UUID) -> SwingPage:
     """Raises ``NotFound``."""
     head = uow.reads.swing(swing_id)
     rule_set = rule_set_of(uow, head.lesson, rules=head.rules)
-    record = unpack_record(head.record)
+    read = _read(head.record)
+    record = read.record
     judgement = unpack_judgement(head.judgement, rule_set.ranges)
     documents = {swing_id: head.judgement}
     judgement = complete_outside(uow, {swing_id: head.swing}, {swing_id: judgement}, documents)[swing_id]
@@ -214,8 +236,8 @@ def swing_page(uow: UnitOfWork, swing_id: UUID) -> SwingPage:
         record,
         judgement,
         [judged_value_out(_whole(j, record)) for j in judgement.judged.values() if _speaks(j)],
-        value_table(record.values.values()),
-        sorted({v.source.value for v in record.values.values()}),
+        read.values,
+        read.sources,
         told,
         [not_assessed_out(n) for n in open_questions],
         headline_of(head.swing, told, judgement.judged.values()),
@@ -238,7 +260,7 @@ def numbers(uow: UnitOfWork, swing_id: UUID) -> list[m.MetricValue]:
     """Every value of a swing in words, as all sources saw it. Raises ``NotFound``."""
     head = uow.reads.swing(swing_id)
     rule_set = rule_set_of(uow, head.lesson, rules=head.rules)
-    record, judgement = unpack_record(head.record), unpack_judgement(head.judgement, rule_set.ranges)
+    record, judgement = _read(head.record).record, unpack_judgement(head.judgement, rule_set.ranges)
     return [metric_value(judged_value(record, judgement, key)) for key in record.values]
 
 

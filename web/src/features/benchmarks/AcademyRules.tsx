@@ -25,7 +25,7 @@ export function AcademyRules() {
   const h = rules.data;
   const drills = catalogue.data.drills.filter((d) => `${d.label} ${d.aim} ${d.how}`.toLowerCase().includes(text.toLowerCase()));
   return (
-    <div className="grid h-full grid-cols-[520px_1fr]">
+    <div className="panes h-full grid-cols-[520px_1fr] max-[1100px]:grid-cols-[420px_1fr]">
       <section className="min-h-0 space-y-5 overflow-y-auto border-r border-hairline px-7 py-4">
         <div>
           <h2 className="text-2xl font-bold">Schools of this academy</h2>

@@ -24,7 +24,7 @@ export function Build() {
   const rows = c?.rows ?? [];
   const used = rows.filter((r) => !leftOut.includes(r.id));
   return (
-    <div className="grid h-full grid-cols-[330px_1fr]">
+    <div className="panes h-full grid-cols-[330px_1fr]">
       <aside className="min-h-0 space-y-4 overflow-y-auto border-r border-hairline px-7 py-4">
         <Choice
           label="From"
@@ -93,7 +93,7 @@ export function Build() {
         <ul className="min-h-0 flex-1 overflow-y-auto px-7">
           {rows.map((r) => (
             <li key={r.id} className={`border-b border-hairline py-2 ${leftOut.includes(r.id) ? "opacity-50" : ""}`}>
-              <label className="grid grid-cols-[36px_1fr_270px_230px] items-baseline gap-3">
+              <label className="grid grid-cols-[36px_1fr_270px_230px] items-baseline gap-x-3 max-[1180px]:grid-cols-[36px_1fr]">
                 <input
                   type="checkbox"
                   className="size-6 accent-[var(--ink)]"

@@ -22,7 +22,7 @@ export function Facts() {
             {ranges.data.facts
               .filter((f) => f.about === g)
               .map((f) => (
-                <li key={f.id} className="grid grid-cols-[1fr_380px] gap-6 border-b border-hairline py-2 text-lg">
+                <li key={f.id} className="grid grid-cols-[1fr_380px] gap-x-6 max-[900px]:grid-cols-1 border-b border-hairline py-2 text-lg">
                   <span>{f.says}</span>
                   <span className="text-base text-muted">
                     {f.id} · {f.provenance}

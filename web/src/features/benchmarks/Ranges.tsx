@@ -48,7 +48,7 @@ export function Ranges() {
   const link = "inline-flex min-h-11 items-center text-lg underline";
 
   return (
-    <div className="grid h-full grid-cols-[330px_1fr]">
+    <div className="panes h-full grid-cols-[330px_1fr] max-[1100px]:grid-cols-[260px_1fr]">
       <aside className="min-h-0 overflow-y-auto border-r border-hairline px-7 py-4">
         <h2 className="text-lg text-muted">Versions</h2>
         <ul>
@@ -142,7 +142,7 @@ export function Ranges() {
                 <button
                   type="button"
                   onClick={() => setOpen(r.id)}
-                  className="grid min-h-14 w-full grid-cols-[1fr_250px_250px] items-baseline gap-4 py-2 text-left"
+                  className="grid min-h-14 w-full grid-cols-[1fr_250px_250px] items-baseline gap-x-4 py-2 text-left max-[1100px]:grid-cols-[1fr_200px_180px] max-[900px]:grid-cols-1"
                 >
                   <span>
                     <b className="text-lg">{r.label}</b> <span className="text-lg">{r.moment === "whole swing" ? "" : r.moment}</span>

@@ -67,7 +67,7 @@ export function Fit() {
   const calibrated = recording?.calibration && !recording.calibration.refused;
 
   return (
-    <main className="grid h-full grid-cols-[1fr_500px]">
+    <main className="panes h-full grid-cols-[1fr_500px] max-[1100px]:grid-cols-[1fr_400px]">
       <section className="overflow-y-auto px-7 py-7">
         {recording?.calibration?.refused ? (
           <Refusal text={recording.calibration.refused} onRetry={() => start.mutate()} />
@@ -272,7 +272,7 @@ function Countdown({ message, mirror }: { message: LiveMessage; mirror: boolean 
       </main>
     );
   return (
-    <main className="grid h-full grid-cols-[1fr_1fr] items-center px-10" aria-live="assertive">
+    <main className="grid h-full grid-cols-[1fr_1fr] items-center px-10 portrait:grid-cols-1 portrait:content-evenly portrait:px-4" aria-live="assertive">
       <div>
         <p className="text-[88px] leading-none font-bold">{pose.name}</p>
         <p className="mt-5 text-[40px] leading-tight">{pose.how}</p>

@@ -37,7 +37,7 @@ export function LessonFrame() {
   const schools = schoolsTold(catalogue.data?.schools ?? [], l.schools, worn);
   const limits = l.player.limits.filter((x) => x.holds);
   const last = l.swings.at(-1);
-  const stage = "grid min-h-14 place-items-center px-2.5";
+  const stage = "grid min-h-14 min-w-14 place-items-center px-2.5";
   const active = { activeProps: { className: "font-bold underline decoration-2 underline-offset-8" } };
   const pain = l.pain === "yes" ? "pain today" : l.pain === "no" ? "" : "pain today: not asked";
   return (
@@ -96,7 +96,7 @@ export function LessonFrame() {
           <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>
             Plan
           </Link>
-          <span aria-hidden className="mx-2 h-8 border-l border-hairline" />
+          <span aria-hidden className="mx-1 h-8 border-l border-hairline max-[1100px]:hidden" />
         </TopLine>
         {change.error ? (
           <div className="border-b border-hairline px-7 py-3">

@@ -80,7 +80,7 @@ export function Markers() {
   const mapped = found ? found.rows.filter((r) => names[r.ours]).length : 0;
 
   return (
-    <main className="grid h-full grid-cols-[1fr_420px]" onDragOver={(e) => e.preventDefault()} onDrop={onDrop}>
+    <main className="panes h-full grid-cols-[1fr_420px]" onDragOver={(e) => e.preventDefault()} onDrop={onDrop}>
       <section className="overflow-y-auto px-7 py-5">
         <h2 className="text-[40px] leading-tight font-bold">{found ? `${mapped} of ${found.rows.length} markers are known.` : "Bring a marker file."}</h2>
         {found ? (

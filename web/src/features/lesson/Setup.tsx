@@ -65,7 +65,7 @@ export function Setup() {
   };
   const wristOnly = !setup.values.some((v) => v.metric !== "lead_wrist_extension" && v.metric !== "lead_wrist_radial_deviation");
   return (
-    <main className="grid h-full grid-cols-[1fr_460px] items-center gap-6 px-7">
+    <main className="panes h-full grid-cols-[1fr_460px] items-center gap-6 px-7 max-[1100px]:grid-cols-[1fr_380px] max-[1100px]:px-4">
       <div>
         <p className="text-2xl text-muted">{setup.question}</p>
         <p className="mt-2 text-[64px] leading-[1.08] font-bold">{words === "plain" ? setup.plain_answer : setup.answer}</p>

@@ -17,9 +17,11 @@ import { PlanClash } from "./PlanClash";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
 import { WhatIf } from "./WhatIf";
+import { ActionList, type Action } from "@/shared/ui/ActionList";
+import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
 
-type SheetName = "" | "terms" | "limits" | "swings" | "own" | "end";
+type SheetName = "" | "more" | "terms" | "limits" | "swings" | "own" | "end";
 
 /** What to work on: what to keep, at most two priorities with why, where they come from, one page to take home. */
 export function Plan() {
@@ -80,12 +82,39 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
     s: () => !closed && chosen.length === 2 && save(swapped(chosen)),
     z: () => !closed && lesson.can_undo && undo.mutate(),
   });
+  const then = (work: () => unknown) => () => {
+    setSheet("");
+    work();
+  };
+  const page = `/api/lessons/${lesson.id}`;
+  const more: Action[] = [
+    ...(closed
+      ? []
+      : [
+          { name: "Swap", says: "the second priority first", hint: "s", disabled: busy || chosen.length < 2, onClick: then(() => save(swapped(chosen))) },
+          {
+            name: "As proposed",
+            says: lesson.planned ? "drop what was chosen here" : "it stands as it is proposed",
+            disabled: busy || !lesson.planned,
+            onClick: then(() => drop.mutate(undefined)),
+          },
+          { name: "Undo", says: lesson.can_undo ?? "nothing to undo", hint: "z", disabled: !lesson.can_undo, onClick: then(() => undo.mutate()) },
+        ]),
+    { name: "Judge otherwise", says: "what other schools or ranges would change", hint: "j", onClick: () => setSheet("terms") },
+    ...(walkIn
+      ? []
+      : [
+          { name: "See page", says: "the page that goes home, on the screen", href: `${page}/page` },
+          { name: "Print page", says: "as PDF", href: `${page}/page.pdf` },
+          { name: "Export", says: "the lesson with everything in it", href: `${page}/export`, download: true },
+        ]),
+  ];
   const row = "flex min-h-14 w-full items-baseline gap-3 border-t border-hairline py-2 text-left text-lg";
   const pill = "inline-flex min-h-14 items-center rounded-full border-2 border-ink px-4 text-lg font-semibold";
 
   return (
     <div className="flex h-full flex-col">
-      <main className="grid min-h-0 flex-1 grid-cols-[1fr_440px]">
+      <main className="panes min-h-0 flex-1 grid-cols-[1fr_440px] max-[1100px]:grid-cols-[1fr_380px]">
         <section className="min-h-0 overflow-y-auto px-7 py-5">
           <PlanClash keep={keep} drop={drop} proposed={chosenOf(false, [], proposals, words === "plain")} />
           {closed ? <p className="text-lg text-muted">The lesson is closed.</p> : null}
@@ -197,54 +226,42 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
           </button>
         </aside>
       </main>
-      <footer className="flex flex-none items-center gap-2 border-t border-hairline px-7 py-2">
+      <footer className="flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4">
         {closed ? (
-          <Button className="px-4! whitespace-nowrap" onClick={() => reopen.mutate()}>
+          <Button className="px-4 whitespace-nowrap" onClick={() => reopen.mutate()}>
             Reopen
           </Button>
         ) : (
           <>
-            <Button className="px-4! whitespace-nowrap" disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>
-              Swap
-            </Button>
-            <Button className="px-4! whitespace-nowrap" disabled={busy} onClick={() => setSheet("own")}>
+            <Button className="px-4 whitespace-nowrap" disabled={busy} onClick={() => setSheet("own")}>
               Own priority
             </Button>
-            {lesson.planned ? (
-              <Button className="px-4! whitespace-nowrap" tone="quiet" disabled={busy} onClick={() => drop.mutate(undefined)}>
-                As proposed
-              </Button>
-            ) : null}
+            <Button className="px-4 whitespace-nowrap max-[700px]:hidden" disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>
+              Swap
+            </Button>
           </>
         )}
-        <Button className="px-4! whitespace-nowrap" onClick={() => setSheet("terms")}>
+        <Button className="px-4 whitespace-nowrap max-[1000px]:hidden" onClick={() => setSheet("terms")}>
           Judge otherwise
         </Button>
         <span className="flex-1" />
-        {lesson.can_undo && !closed ? (
-          <Button className="px-4! whitespace-nowrap" tone="quiet" onClick={() => undo.mutate()} title={lesson.can_undo}>
-            Undo
-          </Button>
-        ) : null}
         {walkIn ? null : (
-          <>
-            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">
-              See page
-            </a>
-            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/page.pdf`} target="_blank" rel="noreferrer">
-              Print page
-            </a>
-            <a className={`${pill} whitespace-nowrap`} href={`/api/lessons/${lesson.id}/export`} download>
-              Export
-            </a>
-          </>
+          <a className={`${pill} whitespace-nowrap max-[700px]:hidden`} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">
+            See page
+          </a>
         )}
+        <Button className="px-4 whitespace-nowrap" aria-haspopup="dialog" onClick={() => setSheet("more")}>
+          More
+        </Button>
         {closed ? null : (
-          <Button className="px-4! whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>
-            End the lesson
+          <Button className="px-4 whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>
+            End<span className="max-[700px]:hidden"> the lesson</span>
           </Button>
         )}
       </footer>
+      <Sheet open={sheet === "more"} onClose={() => setSheet("")} title="The plan">
+        <ActionList actions={more} />
+      </Sheet>
       <WhatIf open={sheet === "terms"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} words={words} />
       <LimitsSheet open={sheet === "limits"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} />
       <SwingsSheet
@@ -302,7 +319,7 @@ function Priority({ place, choice, title, proposal, found, withheld: all, catalo
   return (
     <li className="border-b border-hairline py-3">
       <div className="flex items-baseline justify-between gap-4">
-        <h2 className={`leading-tight font-bold ${place === 0 ? "text-[40px]" : "text-[32px]"}`}>
+        <h2 className={`leading-tight font-bold ${place === 0 ? "text-[40px] max-[700px]:text-[30px]" : "text-[32px] max-[700px]:text-[26px]"}`}>
           {place + 1} {title}
         </h2>
         {closed ? null : (

@@ -29,7 +29,7 @@ export function SwingsSheet({
           return (
             <li
               key={s.id}
-              className={`grid grid-cols-[92px_286px_1fr_72px] items-center gap-3 border-b border-hairline py-2 ${s.club === lesson.club ? "" : "text-muted"}`}
+              className={`grid grid-cols-[92px_286px_1fr_72px] items-center gap-3 max-[700px]:grid-cols-[1fr_72px] border-b border-hairline py-2 ${s.club === lesson.club ? "" : "text-muted"}`}
             >
               <button type="button" className="min-h-14 text-left text-xl font-bold underline" onClick={() => onOpen(s.id)}>
                 Swing {s.number}

@@ -31,7 +31,7 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
     });
   return (
     <Sheet open={open} onClose={onClose} title="Judge it otherwise" wide>
-      <div className="grid grid-cols-[380px_1fr] gap-7">
+      <div className="grid grid-cols-[380px_1fr] gap-7 max-[900px]:grid-cols-1">
         <div>
           <p className="text-base text-muted">A school is a way of swinging that is taught. It decides which bands hold; it changes no measurement.</p>
           {catalogue.schools.map((s) => {

@@ -38,7 +38,7 @@ export function PlayerPage() {
         title={p.name || "Walk-in"}
         context={`plays ${p.handedness}-handed${p.population === "adult" ? "" : `, ${p.population}`}${p.height_m ? `, ${Math.round(p.height_m * 100)} cm` : ""}`}
       />
-      <main className="grid min-h-0 flex-1 grid-cols-[460px_1fr]">
+      <main className="panes min-h-0 flex-1 grid-cols-[460px_1fr] max-[1100px]:grid-cols-[380px_1fr]">
         <section className="min-h-0 space-y-5 overflow-y-auto border-r border-hairline px-7 py-6">
           <div>
             <h2 className="text-muted">Goals</h2>
@@ -108,7 +108,11 @@ export function PlayerPage() {
           <ol>
             {p.lessons.map((l) => (
               <li key={l.id} className="border-b border-hairline">
-                <Link to="/lessons/$lessonId" params={{ lessonId: l.id }} className="grid min-h-[76px] grid-cols-[200px_1fr_auto] items-center gap-4 py-3">
+                <Link
+                  to="/lessons/$lessonId"
+                  params={{ lessonId: l.id }}
+                  className="grid min-h-[76px] grid-cols-[200px_1fr_auto] max-[700px]:grid-cols-[1fr_auto] items-center gap-4 py-3"
+                >
                   <span className="text-xl font-bold">{day(l.starts_at)}</span>
                   <span>
                     <span className="block text-xl">

@@ -31,7 +31,7 @@ export function Players() {
   return (
     <div className="flex h-full flex-col">
       <TopLine title="Players" />
-      <div className="flex items-center gap-4 px-7 py-4">
+      <div className="flex items-center gap-4 px-7 py-4 max-[700px]:px-4">
         <input className={inputLook} type="search" placeholder="Find by name" aria-label="Find by name" value={q} onChange={(e) => setQ(e.target.value)} />
         <Button tone="solid" className="flex-none" onClick={() => setAdding(true)}>
           New player
@@ -41,7 +41,7 @@ export function Players() {
       <div className="px-7">
         <ErrorLine error={players.error} />
       </div>
-      <ul className="grid min-h-0 flex-1 grid-cols-2 content-start gap-x-10 overflow-y-auto px-7 pb-8">
+      <ul className="grid min-h-0 flex-1 grid-cols-2 content-start gap-x-10 overflow-y-auto px-7 pb-8 max-[900px]:grid-cols-1 max-[700px]:px-4">
         {players.data?.map((p) => (
           <li key={p.id} className="border-b border-hairline">
             <Link to="/players/$playerId" params={{ playerId: p.id }} className="flex min-h-[68px] items-center justify-between gap-4">

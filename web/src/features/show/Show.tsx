@@ -8,6 +8,7 @@ import { withBands } from "@/lib/bands";
 import { shownValue } from "@/lib/values";
 import { outOfBand } from "@/lib/traces";
 import { amount, direction, moment, type MetricWords } from "@/lib/words";
+import { SHOWN, sentenceSize } from "./look";
 import { ShowGround } from "./ShowGround";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { ErrorLine, Loading } from "@/shared/ui/controls";
@@ -56,8 +57,8 @@ export function Show() {
   const radii: [number, number] = [236, 208];
   return (
     // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions -- the whole screen is the thumb target; v, Enter and Escape do the same
-    <main className="grid h-full cursor-pointer grid-cols-[540px_1fr] items-center gap-10 px-10" onClick={back}>
-      <svg viewBox="0 0 520 520" className="w-full" role="img" aria-label="Your swing">
+    <main className={SHOWN} onClick={back}>
+      <svg viewBox="0 0 520 520" className="h-full max-h-full w-full min-h-0" role="img" aria-label="Your swing">
         <path d={arcPath(map, map.start, map.impact, centre, radii, mirror)} fill="none" stroke="var(--ink)" strokeWidth={5} strokeLinecap="round" />
         {outOfBand(t, id).map(([a, b]) => {
           const path = arcPath(map, Math.max(a, map.start), Math.min(b, map.impact), centre, radii, mirror);
@@ -83,12 +84,12 @@ export function Show() {
       <div>
         {value ? (
           <>
-            <p className="figure text-[190px] leading-none font-bold">{amount(metric, value.value)}</p>
-            <p className="text-[72px] leading-tight">{direction(metric, value.value, "plain")}</p>
-            <p className="text-[40px] text-muted">at {checkpoint === "top" ? "the top" : moment(checkpoint)}</p>
+            <p className="figure text-[190px] leading-none font-bold portrait:text-[150px] max-[700px]:text-[88px]">{amount(metric, value.value)}</p>
+            <p className="text-[72px] leading-[1.05] portrait:text-[56px] max-[700px]:text-[32px]">{direction(metric, value.value, "plain")}</p>
+            <p className="text-[40px] text-muted max-[700px]:text-[24px]">at {checkpoint === "top" ? "the top" : moment(checkpoint)}</p>
           </>
         ) : null}
-        <p className="mt-6 text-[72px] leading-[1.08] font-bold">{s.headline.player_text}</p>
+        <p className={`mt-5 leading-[1.08] font-bold ${sentenceSize(s.headline.player_text)}`}>{s.headline.player_text}</p>
       </div>
     </main>
   );

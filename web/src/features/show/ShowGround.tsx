@@ -9,6 +9,8 @@ import { valueAt, type Traces } from "@/lib/traces";
 import { MatPicture } from "@/shared/ground/MatPicture";
 import { ErrorLine, Loading } from "@/shared/ui/controls";
 
+import { SHOWN, sentenceSize } from "./look";
+
 interface Props {
   swing: Schemas["SwingOut"];
   ground: Schemas["GroundOut"];
@@ -26,10 +28,11 @@ export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
   useEffect(() => cursor.set(impact), [cursor, impact]);
   const lead = valueAt(traces, "lead_share", impact);
   const finding = swing.findings.find((f) => /share|stance|heel_toe|return_time|push_off/.test(f.metric));
+  const says = ground.sentence || finding?.player_says || "This is where your pressure went.";
   return (
     // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions -- the whole screen is the thumb target; v, Enter and Escape do the same
-    <main className="grid h-full cursor-pointer grid-cols-[640px_1fr] items-center gap-8 px-8" onClick={onBack}>
-      <div>
+    <main className={SHOWN} onClick={onBack}>
+      <div className="flex h-full min-h-0 flex-col justify-center py-4">
         {mat.data ? (
           <MatPicture
             block={mat.data}
@@ -46,21 +49,21 @@ export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
           <Loading what="One moment" />
         )}
         {lead === null ? null : (
-          <div className="grid grid-cols-2 text-center">
+          <div className="grid flex-none grid-cols-2 text-center">
             {leftToRight(mirror).map((side) => (
               <div key={side}>
-                <p className="figure text-[150px] leading-none font-bold">
+                <p className="figure text-[150px] leading-none font-bold max-[1100px]:text-[110px] max-[700px]:text-[60px]">
                   {Math.round(side === "lead" ? lead : 100 - lead)}
-                  <span className="text-[72px]"> %</span>
+                  <span className="text-[0.48em]"> %</span>
                 </p>
-                <p className="text-[72px] leading-tight">{footName(side, mirror).replace(" foot", "")}</p>
+                <p className="text-[72px] leading-tight max-[1100px]:text-[48px] max-[700px]:text-[28px]">{footName(side, mirror).replace(" foot", "")}</p>
               </div>
             ))}
           </div>
         )}
-        <p className="mt-2 text-center text-[32px] text-muted">at impact</p>
+        <p className="flex-none text-center text-[32px] text-muted max-[700px]:text-[22px]">at impact</p>
       </div>
-      <p className="figure text-[72px] leading-[1.08] font-bold">{ground.sentence || finding?.player_says || "This is where your pressure went."}</p>
+      <p className={`figure leading-[1.08] font-bold ${sentenceSize(says)}`}>{says}</p>
     </main>
   );
 }

@@ -14,7 +14,7 @@ export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
     onSuccess: onDone,
   });
   return (
-    <main className="grid h-full grid-cols-[1fr_480px] items-center gap-16 px-16">
+    <main className="grid h-full grid-cols-[1fr_480px] items-center gap-16 overflow-y-auto px-16 max-[1100px]:gap-8 max-[1100px]:px-8 portrait:grid-cols-1 portrait:content-center max-[700px]:px-4">
       <svg viewBox="0 0 520 520" className="h-[70vh] w-full" aria-hidden>
         <path d="M260,478 A222,222 0 1 1 417,99" fill="none" stroke="var(--ink)" strokeWidth="5" strokeLinecap="round" />
         <path d="M398,118 A196,196 0 1 0 260,452" fill="none" stroke="var(--hairline)" strokeWidth="5" strokeLinecap="round" />

@@ -66,7 +66,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
     cursor.set(Math.min(end, Math.max(start, t)));
   };
   return (
-    <section className="min-h-0 flex-1 overflow-y-auto" aria-label="Order of the parts">
+    <section className="flex min-h-0 flex-1 flex-col" aria-label="Order of the parts">
       <p className="text-[28px] leading-tight font-bold">
         {inOrder === null
           ? "The order cannot be told here."
@@ -76,7 +76,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
       </p>
       <svg
         viewBox={`0 0 ${W} ${ROW * 4 + 26}`}
-        className="mt-1 w-full touch-none select-none"
+        className="mt-1 max-h-[300px] min-h-0 w-full flex-1 touch-none select-none"
         role="img"
         aria-label="Speeds of turning between top and impact"
         onPointerDown={scrub}
@@ -136,7 +136,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
           {together ? (/low/.test(together.judged?.verdict ?? "") ? "; the upper body does not go with it" : "; the upper body goes with it") : ""}.
         </p>
       ) : null}
-      <dl className="mt-1 grid grid-cols-[130px_1fr] gap-y-1 border-t border-hairline pt-2 text-lg">
+      <dl className="mt-1 grid flex-none grid-cols-[130px_1fr] gap-y-1 border-t border-hairline pt-2 text-lg [@container(height<440px)]:hidden">
         {swing.power.map((p) => (
           <div key={p.kind} className="contents">
             <dt className="font-bold">{p.label}</dt>

@@ -26,10 +26,13 @@ export function Strip(props: Props) {
     list.current?.querySelector("[aria-current=true]")?.scrollIntoView({ block: "nearest", inline: "nearest" });
   }, [props.chosen]);
   return (
-    <section className="flex h-[116px] flex-none items-center gap-5 border-b border-hairline px-7" aria-label="Swings of this lesson">
-      <div className="min-w-0 flex-1">
-        <p className="text-base text-muted">{props.title}</p>
-        <ol ref={list} className="flex items-end overflow-x-auto">
+    <section
+      className="flex min-h-[116px] flex-none items-center gap-5 border-b border-hairline px-7 max-[1100px]:px-4 max-[700px]:min-h-0 max-[700px]:flex-wrap max-[700px]:gap-x-3 max-[700px]:gap-y-0 max-[700px]:py-1"
+      aria-label="Swings of this lesson"
+    >
+      <div className="min-w-0 flex-1 max-[700px]:w-full max-[700px]:flex-none">
+        <p className="text-base text-muted max-[700px]:hidden">{props.title}</p>
+        <ol ref={list} data-scrolls className="flex items-end overflow-x-auto">
           {props.swings.map((s, k) => {
             const earlier = props.swings[k - 1];
             const broken = earlier && earlier.recording_id !== s.recording_id;
@@ -73,15 +76,15 @@ export function Strip(props: Props) {
           })}
         </ol>
       </div>
-      <div className="flex-none text-right">
-        <p className="text-2xl font-bold">{props.count}</p>
-        <p className="max-w-72 text-lg leading-tight">{props.countNote}</p>
+      <div className="max-w-72 flex-none text-right max-[700px]:flex max-[700px]:max-w-none max-[700px]:flex-1 max-[700px]:flex-wrap max-[700px]:items-baseline max-[700px]:gap-x-2 max-[700px]:text-left">
+        <p className="text-2xl font-bold max-[700px]:text-lg">{props.count}</p>
+        <p className="text-lg leading-tight max-[700px]:text-base">{props.countNote}</p>
       </div>
       <button
         type="button"
         aria-pressed={props.follow}
         onClick={props.onFollow}
-        className={`min-h-14 flex-none px-2 text-lg ${props.follow ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+        className={`min-h-14 min-w-14 flex-none px-2 text-lg max-[700px]:hidden ${props.follow ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
       >
         Follow
       </button>

@@ -1,6 +1,5 @@
 import type { ComponentProps } from "react";
 
-import { ballWords, type Hand } from "@/lib/sides";
 import { Button } from "@/shared/ui/controls";
 
 import type { SheetName } from "./SwingSheets";
@@ -10,56 +9,90 @@ import type { SwingData } from "./useSwingData";
 interface Props {
   found: SwingData;
   act: SwingActions;
-  hand: Hand;
   flipped: boolean;
   figure: boolean;
   peek: boolean;
+  /** What *Train* trains, in the player's or the trade's words; empty where nothing stands out. */
+  trains: string;
   onFigure: () => void;
   onPeek: () => void;
   onSheet: (sheet: SheetName) => void;
 }
 
-const Tight = (props: ComponentProps<typeof Button>) => <Button className="px-3.5 whitespace-nowrap" {...props} />;
+const Tight = (props: ComponentProps<typeof Button>) => <Button {...props} className={`px-4 whitespace-nowrap max-[700px]:px-3 ${props.className ?? ""}`} />;
 
-/** What can be done with a swing, under the thumb. */
-export function SwingBar({ found, act, hand, flipped, figure, peek, onFigure, onPeek, onSheet }: Props) {
+/** What an instructor is likely to do next with a swing: note the ball while it is fresh, then look at the one before, then at the figure. */
+export function likelyNext({
+  swing,
+  before,
+  undoable,
+}: {
+  swing: { kind: string; ball_start: string };
+  before: boolean;
+  undoable: boolean;
+}): "undo" | "ball" | "before" | "figure" {
+  if (undoable) return "undo";
+  if (!swing.ball_start && swing.kind !== "no_ball" && swing.kind !== "discard") return "ball";
+  return before ? "before" : "figure";
+}
+
+/** At most five things under the thumb, and the rest behind *More*. */
+export function SwingBar({ found, act, flipped, figure, peek, trains, onFigure, onPeek, onSheet }: Props) {
   const { lesson, swing: s, swings, index } = found;
-  const pinned = lesson!.pinned.includes(s!.id);
-  const ball = s!.ball_start ? ballWords(s!.ball_start, s!.ball_curve, hand).split(",")[0]!.replace("starts ", "Ball ") : "Ball";
+  const next = likelyNext({ swing: s!, before: Boolean(found.before), undoable: act.justChanged && Boolean(lesson!.can_undo) });
   return (
-    <footer className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 ${flipped ? "flex-row-reverse" : ""}`}>
-      <Tight tone="solid" onClick={act.train} disabled={lesson!.blocks.some((b) => b.running)}>
-        Train this
+    <footer
+      className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1.5 max-[700px]:px-3 ${flipped ? "flex-row-reverse" : ""}`}
+    >
+      <Tight tone="solid" onClick={act.train} disabled={lesson!.blocks.some((b) => b.running)} aria-label={trains ? `Train this: ${trains}` : "Train this"}>
+        <span>
+          Train
+          {trains ? <span className="block max-w-[260px] text-base leading-[1.05] font-normal whitespace-normal max-[1000px]:hidden">{trains}</span> : null}
+        </span>
       </Tight>
       <Tight onClick={() => onSheet("why")}>Why?</Tight>
-      <Tight onClick={() => onSheet("numbers")}>Numbers</Tight>
-      <Tight onClick={onFigure} aria-pressed={figure} tone={figure ? "solid" : "line"} disabled={!s!.figure} title="The whole figure">
-        Figure
-      </Tight>
+      <Likely next={next} found={found} act={act} figure={figure} peek={peek} onFigure={onFigure} onPeek={onPeek} onSheet={onSheet} />
       <span className="flex-1" />
-      {lesson!.can_undo ? (
-        <Tight tone="quiet" onClick={() => act.undo.mutate()} title={lesson!.can_undo}>
-          Undo
-        </Tight>
-      ) : null}
-      <Tight onClick={() => onSheet("ball")} title="Ball flight and strike">
-        {ball}
-      </Tight>
-      <Tight onClick={() => onSheet("club")}>Club</Tight>
-      <Tight onClick={() => onSheet("kind")}>Mark</Tight>
-      <Tight onClick={act.togglePin} aria-pressed={pinned}>
-        {pinned ? "Unpin" : "Pin"}
-      </Tight>
-      <Tight onClick={onPeek} aria-pressed={peek} disabled={!found.before}>
-        Before
-      </Tight>
       <Tight onClick={() => act.go(swings[index - 1])} disabled={index <= 0} aria-label="Previous swing">
         ←
       </Tight>
       <Tight onClick={() => act.go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label="Next swing">
         →
       </Tight>
-      <Tight onClick={act.show}>Show</Tight>
+      <Tight onClick={() => onSheet("more")} aria-haspopup="dialog">
+        More
+      </Tight>
     </footer>
   );
+}
+
+type LikelyProps = Pick<Props, "found" | "act" | "figure" | "peek" | "onFigure" | "onPeek" | "onSheet"> & { next: ReturnType<typeof likelyNext> };
+
+function Likely({ next, found, act, figure, peek, onFigure, onPeek, onSheet }: LikelyProps) {
+  switch (next) {
+    case "undo":
+      return (
+        <Tight onClick={() => act.undo.mutate()} title={found.lesson!.can_undo ?? undefined}>
+          Undo
+        </Tight>
+      );
+    case "ball":
+      return (
+        <Tight onClick={() => onSheet("ball")} title="Ball flight and strike">
+          Ball
+        </Tight>
+      );
+    case "before":
+      return (
+        <Tight onClick={onPeek} aria-pressed={peek}>
+          Before
+        </Tight>
+      );
+    case "figure":
+      return (
+        <Tight onClick={onFigure} aria-pressed={figure} disabled={!found.swing!.figure}>
+          Figure
+        </Tight>
+      );
+  }
 }

@@ -7,11 +7,13 @@ import { useKeys } from "@/shared/ui/keys";
 import { change as changeSettings } from "@/lib/settings";
 import { ballOfKey } from "@/lib/sides";
 import { measures } from "@/lib/values";
+import type { Vocabulary } from "@/lib/words";
 import { ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
 
 import { GroundStage } from "./ground/GroundStage";
 import { MeasureChooser } from "./MeasureChooser";
+import { MoreSheet } from "./MoreSheet";
 import { SwingBar } from "./SwingBar";
 import { SwingSheets, type SheetName } from "./SwingSheets";
 import { SwingStage } from "./SwingStage";
@@ -145,17 +147,31 @@ export function SwingPage() {
           seen={seen}
           chooser={chooser(group)}
           over={view.over}
-          onOver={view.setOver}
           onBack={() => view.setMeasure(MEASURES.find((m) => t.columns[m.id])?.id ?? "")}
         />
       )}
       <SwingBar
         found={found}
         act={act}
-        hand={hand}
         flipped={bar === "left"}
         figure={figure}
         peek={peek}
+        trains={trainsOf(found, words)}
+        onFigure={toFigure}
+        onPeek={() => setPeek((p) => !p)}
+        onSheet={setSheet}
+      />
+      <MoreSheet
+        open={sheet === "more"}
+        onClose={() => setSheet("")}
+        found={found}
+        act={act}
+        hand={hand}
+        figure={figure}
+        peek={peek}
+        follow={follow}
+        over={view.over}
+        onOver={view.setOver}
         onFigure={toFigure}
         onPeek={() => setPeek((p) => !p)}
         onSheet={setSheet}
@@ -174,6 +190,12 @@ export function SwingPage() {
       />
     </div>
   );
+}
+
+/** What *Train* would train: the finding the swing opens on. */
+function trainsOf({ swing, catalogue }: ReturnType<typeof useSwingData>, words: Vocabulary): string {
+  const finding = catalogue?.findings.find((f) => f.id === swing?.headline.finding);
+  return finding ? (words === "plain" ? finding.plain_label : finding.label).toLowerCase() : "";
 }
 
 const verdictsOf = (s: Schemas["SwingOut"] | undefined, measure: string) =>

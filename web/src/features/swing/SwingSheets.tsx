@@ -8,7 +8,7 @@ import type { SwingActions } from "./useSwingActions";
 import type { SwingData } from "./useSwingData";
 import { Why } from "./Why";
 
-export type SheetName = "" | "kind" | "ball" | "club" | "numbers" | "why";
+export type SheetName = "" | "kind" | "ball" | "club" | "numbers" | "why" | "more";
 
 interface Props {
   found: SwingData;

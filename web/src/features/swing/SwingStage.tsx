@@ -26,9 +26,15 @@ interface Props {
   seen: boolean;
   chooser: ReactNode;
   over: string;
-  onOver: (reference: string) => void;
   onBack: () => void;
 }
+
+/** Side by side, the wider part for what is shown large; one over the other where the screen stands upright. */
+const GRID = {
+  arc: ["grid-cols-[500px_1fr] max-[1180px]:grid-cols-[410px_1fr]", "grid-cols-[1fr_500px] max-[1180px]:grid-cols-[1fr_410px]"],
+  figure: ["grid-cols-[1fr_620px] max-[1180px]:grid-cols-[1fr_520px]", "grid-cols-[620px_1fr] max-[1180px]:grid-cols-[520px_1fr]"],
+} as const;
+const UPRIGHT = "grid-rows-[minmax(0,1fr)] portrait:grid-cols-[minmax(0,1fr)] portrait:grid-rows-[minmax(0,46fr)_minmax(0,54fr)]";
 
 /** Arc, value, sentence, trace; or the figure with all of that beside it. */
 export function SwingStage(props: Props) {
@@ -36,16 +42,22 @@ export function SwingStage(props: Props) {
   const s = found.swing!;
   const headline = words === "plain" ? s.headline.plain_text : s.headline.text;
   const hasChart = found.traces!.columns[found.measure] !== undefined;
-  const grid = figure ? (flipped ? "grid-cols-[620px_1fr]" : "grid-cols-[1fr_620px]") : flipped ? "grid-cols-[1fr_500px]" : "grid-cols-[500px_1fr]";
+  const aside = flipped ? "landscape:order-2" : "";
   return (
-    <main className={`grid min-h-0 flex-1 gap-6 px-7 ${grid}`}>
+    <main className={`grid min-h-0 flex-1 gap-x-6 px-7 max-[1180px]:gap-x-4 max-[1180px]:px-4 ${GRID[figure ? "figure" : "arc"][flipped ? 1 : 0]} ${UPRIGHT}`}>
       {figure ? (
-        <div className={`min-h-0 py-1 ${flipped ? "order-2" : ""}`}>
+        <div className={`min-h-0 py-1 ${aside}`}>
           <SwingFigure found={found} at={at} mirror={mirror} words={words} />
         </div>
       ) : null}
       <div className={figure ? "flex min-h-0 flex-col" : "contents"}>
-        <div className={figure ? "grid h-[248px] flex-none grid-cols-[330px_1fr] gap-2 pt-1" : `min-h-0 py-1 ${flipped ? "order-2" : ""}`}>
+        <div
+          className={
+            figure
+              ? "grid h-[248px] flex-none grid-cols-[330px_1fr] gap-2 pt-1 max-[1180px]:h-[200px] max-[1180px]:grid-cols-[220px_1fr] max-[700px]:h-[132px] max-[700px]:grid-cols-[110px_1fr]"
+              : `min-h-0 py-1 ${aside}`
+          }
+        >
           <SwingArc found={found} at={at} mirror={mirror} words={words} peek={peek} compact={figure} />
           {figure && hasChart ? <BesideFigure found={found} at={at} words={words} peek={peek} headline={headline} /> : null}
         </div>
@@ -61,7 +73,7 @@ function Said(props: Props & { headline: string; hasChart: boolean }) {
   const s = found.swing!;
   const inSequence = found.group.id === "sequence";
   return (
-    <div className="flex min-h-0 flex-col overflow-y-auto pt-3">
+    <div className="[container-type:size] flex min-h-0 flex-1 flex-col pt-3">
       {figure || (inSequence && seen) ? null : <Headline swing={s} text={props.headline} />}
       {props.chooser}
       {!seen ? (
@@ -69,7 +81,7 @@ function Said(props: Props & { headline: string; hasChart: boolean }) {
       ) : inSequence ? (
         <Sequence swing={s} traces={found.traces!} checkpoints={found.checkpoints} cursor={at.cursor} />
       ) : props.hasChart ? (
-        <SwingTrace found={found} at={at} words={words} compact={figure} over={props.over} onOver={props.onOver} onMove={act.move} />
+        <SwingTrace found={found} at={at} words={words} compact={figure} over={props.over} onMove={act.move} />
       ) : null}
       <ErrorLine error={act.error} />
     </div>
@@ -87,8 +99,8 @@ function Headline({ swing: s, text }: { swing: NonNullable<SwingData["swing"]>; 
           {s.kind === "warm_up" || s.kind === "drill" ? ", does not count" : ""}
         </p>
       ) : null}
-      <h2 className="text-[40px] leading-[1.12] font-bold">{text}</h2>
-      <p className="mt-2 text-xl leading-snug">
+      <h2 className={`leading-[1.12] font-bold max-[700px]:text-[28px] ${text.length > 84 ? "text-[34px]" : "text-[40px]"}`}>{text}</h2>
+      <p className="mt-2 text-xl leading-snug [@container(height<430px)]:text-lg [@container(height<340px)]:hidden">
         {s.headline.tends}
         {warnings.map((w) => ` ${w}`)}
       </p>

@@ -16,12 +16,11 @@ interface Props {
   /** Small, beside the figure. */
   compact: boolean;
   over: string;
-  onOver: (reference: string) => void;
   onMove: (name: string, time: number | null) => void;
 }
 
 /** The measure over the swing, and what its lines mean. */
-export function SwingTrace({ found, at, words, compact, over, onOver, onMove }: Props) {
+export function SwingTrace({ found, at, words, compact, over, onMove }: Props) {
   const t = found.traces!;
   const metric = found.catalogue!.metrics.find((m) => m.id === found.measure) as MetricWords;
   const out = useMemo(() => outOfBand(t, found.measure), [t, found.measure]);
@@ -39,25 +38,18 @@ export function SwingTrace({ found, at, words, compact, over, onOver, onMove }: 
         selected={at.selected}
         onSelect={at.select}
         {...sides(measureById(found.measure)!, metric, words)}
-        {...(compact ? { size: SMALL } : {})}
         onMove={onMove}
       />
-      <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
+      <p className="flex flex-none flex-wrap items-center gap-x-5 py-1 text-base leading-tight text-muted [@container(height<300px)]:hidden">
         <span>— this swing</span>
         {found.ghost ? <span>··· {found.ghost.label}</span> : null}
         <BandNote found={found} selected={at.selected} isOut={out.length > 0} />
-        <label className="flex items-center gap-2">
-          <span className={over && carries ? "text-sea" : ""}>– –</span>
-          <select aria-label="Lay over" className="min-h-11 bg-paper text-base underline" value={over} onChange={(e) => onOver(e.target.value)}>
-            <option value="">no reference</option>
-            {found.references.map((r) => (
-              <option key={r.id} value={r.id}>
-                {r.name}
-              </option>
-            ))}
-          </select>
-          {over && found.overlay.isSuccess && !carries ? "does not carry this measure" : ""}
-        </label>
+        {over ? (
+          <span className={carries ? "text-sea" : ""}>
+            – – {found.references.find((r) => r.id === over)?.name}
+            {found.overlay.isSuccess && !carries ? " does not carry this measure" : ""}
+          </span>
+        ) : null}
         {compact ? null : <Differing found={found} selected={at.selected} metric={metric} words={words} />}
         <Moved found={found} onBack={(name) => onMove(name, null)} />
       </p>
@@ -65,16 +57,13 @@ export function SwingTrace({ found, at, words, compact, over, onOver, onMove }: 
   );
 }
 
-const SMALL: [number, number] = [600, 190];
-
 /** Where the band comes from. */
 function BandNote({ found, selected, isOut }: { found: SwingData; selected: string | null; isOut: boolean }) {
   const band = selected ? shownValue(found.swing!, found.measure, selected)?.judged?.band : undefined;
   if (!isOut && !found.traces!.columns[`${found.measure}_band_low`]) return <span>no band for this measure here</span>;
   return (
     <span>
-      <span className="inline-block h-3 w-6 border border-sea bg-band align-middle" />{" "}
-      {band ? `${band.by} (${band.range_id})` : "common among skilled adult players"}
+      <span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> {band ? band.by : "common among skilled adult players"}
     </span>
   );
 }
@@ -91,7 +80,7 @@ function Moved({ found, onBack }: { found: SwingData; onBack: (name: string) => 
   const moved = found.swing!.events.find((e) => e.corrected);
   if (!moved) return null;
   return (
-    <button type="button" className="min-h-11 underline" onClick={() => onBack(moved.name)}>
+    <button type="button" className="min-h-14 underline" onClick={() => onBack(moved.name)}>
       {moment(moved.name)} moved by you; back to the detected one
     </button>
   );

@@ -2,6 +2,10 @@ import type { Schemas } from "@/api/client";
 import type { Group } from "@/lib/measures";
 import { Button } from "@/shared/ui/controls";
 
+const MOST = 6;
+/** A few names, and how many more there are; Numbers has them all. */
+const listed = (names: string[]) => names.slice(0, MOST).join(" · ") + (names.length > MOST ? ` · and ${names.length - MOST} more` : "");
+
 /** What the present sources cannot see, why, and what to add. */
 export function Unseen({
   group,
@@ -16,16 +20,17 @@ export function Unseen({
 }) {
   const why = new Map(swing.missing.flatMap((m) => m.metrics.map((id) => [id, m.reason] as const)));
   const missing = metrics.filter((m) => why.has(m.id) && m.family === group.id);
+  const reasons = [...new Set(missing.map((m) => why.get(m.id)!))];
   return (
-    <section className="min-h-0 flex-1 overflow-y-auto pt-2" aria-label={`${group.name}: not seen`}>
-      <h2 className="text-[44px] leading-tight font-bold">These sensors cannot see this.</h2>
-      <p className="mt-1 text-[26px] leading-snug">{group.add}</p>
+    <section className="min-h-0 flex-1 pt-2" aria-label={`${group.name}: not seen`}>
+      <h2 className="text-[40px] leading-tight max-[700px]:text-[28px] font-bold">These sensors cannot see this.</h2>
+      <p className="mt-1 text-[26px] leading-snug max-[700px]:text-xl">{group.add}</p>
       <p className="mt-1 text-xl text-muted">No finding here rests on it; not seen is not the same as good.</p>
-      <ul className="mt-4 columns-2 gap-8 text-lg">
-        {missing.map((m) => (
-          <li key={m.id} className="break-inside-avoid border-b border-hairline py-1">
-            {m.label}
-            <span className="block text-base text-muted">{why.get(m.id)}</span>
+      <ul className="mt-3 text-lg [@container(height<430px)]:hidden">
+        {reasons.slice(0, 2).map((reason) => (
+          <li key={reason} className="border-b border-hairline py-1">
+            {listed(missing.filter((m) => why.get(m.id) === reason).map((m) => m.label))}
+            <span className="block text-base text-muted">{reason}</span>
           </li>
         ))}
       </ul>

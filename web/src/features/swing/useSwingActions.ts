@@ -33,7 +33,9 @@ export function useSwingActions(lessonId: string, swingId: string, found: SwingD
   });
 
   const patch = (p: Schemas["SwingPatch"], id = swingId) => swing.mutate({ id, patch: p });
+  const justChanged = swing.isSuccess || lesson.isSuccess || pin.isSuccess || ground.isSuccess;
   return {
+    justChanged,
     ground,
     lesson,
     undo,

@@ -56,7 +56,7 @@ export function Today() {
         </div>
       ) : null}
       {diary.data ? (
-        <main className="grid min-h-0 flex-1 grid-cols-[1fr_560px]">
+        <main className="panes min-h-0 flex-1 grid-cols-[1fr_560px] max-[1100px]:grid-cols-[1fr_480px]">
           <section className="flex min-h-0 flex-col overflow-y-auto border-r border-hairline px-7 py-7">
             {next ? (
               <NextUp entry={next} onOpen={() => open(next)} />

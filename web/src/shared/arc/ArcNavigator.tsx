@@ -2,7 +2,8 @@ import { useCallback, useLayoutEffect, useMemo, useRef, useSyncExternalStore, ty
 
 import { arcMap, arcPath, laneRadius, point, type Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
-import { moment } from "@/lib/words";
+import { placed, type Box, type Label, type Spot } from "@/lib/labels";
+import { moment, momentLines } from "@/lib/words";
 import { MomentName } from "@/shared/charts/MomentName";
 
 const BOX = { x: -104, y: 4, width: 646, height: 528 };
@@ -11,6 +12,12 @@ const MIRRORED_X = 2 * 260 - (BOX.x + BOX.width);
 const CENTRE: [number, number] = [260, 256];
 const RADII: [number, number] = [222, 196];
 const LABELLED = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
+/** Whose name is left out first where they stand too close. */
+const RANK = ["shaft_level_back", "arm_level_back", "address", "impact", "top"];
+/** Where the measure is drawn and said. */
+const INSIDE: Box = { left: 128, top: 66, right: 392, bottom: 446 };
+const NAMES = 21.5;
+const BEAD = 17;
 
 interface Props {
   checkpoints: Checkpoint[];
@@ -34,6 +41,10 @@ export function ArcNavigator(props: Props) {
   const { checkpoints, start, end, cursor, out, mirror, compact } = props;
   const map = useMemo(() => arcMap(checkpoints, start, end), [checkpoints, start, end]);
   const left = mirror ? MIRRORED_X : BOX.x;
+  const names = useMemo(
+    () => (compact ? new Map<string, Spot>() : namesAround(map, checkpoints, props.selected, mirror, left)),
+    [map, checkpoints, props.selected, mirror, left, compact],
+  );
   const svg = useRef<SVGSVGElement>(null);
 
   const scrub = useCallback(
@@ -91,11 +102,7 @@ export function ArcNavigator(props: Props) {
         const [x, y] = point(...CENTRE, radius, angle, mirror);
         const selected = checkpoint.name === props.selected;
         const outside = OUTSIDE.has(props.verdicts[checkpoint.name] ?? "");
-        const away = lane === 0 ? 27 : -30;
-        const inner = checkpoint.name === "impact" ? -36 : away;
-        const [lx, ly] = point(...CENTRE, radius + inner, angle, mirror);
-        const wide = Math.abs(Math.sin((angle * Math.PI) / 180)) > 0.5;
-        const right = lx > CENTRE[0] === (lane === 0);
+        const spot = names.get(checkpoint.name);
         return (
           <g
             key={checkpoint.name}
@@ -117,16 +124,16 @@ export function ArcNavigator(props: Props) {
             {outside ? (
               <path d={`M${x},${y - (selected ? 8 : 6)} l${selected ? 7.5 : 5.5},${selected ? 13 : 9.5} h${selected ? -15 : -11} z`} fill="var(--rust)" />
             ) : null}
-            {compact ? null : LABELLED.includes(checkpoint.name) || selected ? (
+            {spot ? (
               <text
-                x={lx}
-                y={ly + (checkpoint.name === "address" ? 12 : 6)}
-                fontSize={selected ? 23 : 21.5}
+                x={spot.x}
+                y={spot.y}
+                fontSize={NAMES}
                 fontWeight={selected ? 700 : 400}
                 fill={selected ? "var(--ink)" : "var(--muted)"}
-                textAnchor={wide ? (right ? "start" : "end") : "middle"}
+                textAnchor={spot.anchor}
               >
-                <MomentName name={checkpoint.name} x={lx} rise={0.5} />
+                <MomentName name={checkpoint.name} x={spot.x} />
               </text>
             ) : null}
           </g>
@@ -136,6 +143,36 @@ export function ArcNavigator(props: Props) {
       {props.children}
     </svg>
   );
+}
+
+/** Degrees along the arc and distance from it at which a name may stand, the best first: outside it, where nothing is said. */
+const TURNS: Record<string, number[]> = { address: [9, 16, 24], impact: [-9, -16, -24] };
+const BESIDE = [0, 7, -7, 14, -14, 21, -21];
+const AWAY = [27, 48];
+
+function namesAround(map: ReturnType<typeof arcMap>, checkpoints: readonly Checkpoint[], selected: string | null, mirror: boolean, left: number) {
+  const beads = checkpoints.map(({ time }) => {
+    const { angle, lane } = map.place(time);
+    const [x, y] = point(...CENTRE, laneRadius(map, time, RADII, lane), angle, mirror);
+    return { left: x - BEAD, right: x + BEAD, top: y - BEAD, bottom: y + BEAD };
+  });
+  const labels = checkpoints
+    .filter(({ name }) => LABELLED.includes(name) || name === selected)
+    .map(({ name, time }): Label => {
+      const { angle, lane } = map.place(time);
+      const lines = momentLines(name);
+      const at = (turn: number, radius: number, outward: boolean): Spot => {
+        const [x, y] = point(...CENTRE, radius, angle + turn, mirror);
+        const side = Math.abs(Math.sin(((angle + turn) * Math.PI) / 180)) > 0.5;
+        const anchor = !side ? "middle" : x > CENTRE[0] === outward ? "start" : "end";
+        return { x, y: y + (y > CENTRE[1] ? 0.6 : 0.2) * NAMES - (lines.length - 1) * 0.5 * NAMES, anchor };
+      };
+      const outside = AWAY.flatMap((d) => (TURNS[name] ?? BESIDE).map((turn) => at(turn, RADII[0] + d, true)));
+      const inside = lane === 1 ? [at(0, RADII[1] - 30, false)] : [];
+      return { key: name, lines, size: NAMES, bold: name === selected, must: name === selected, priority: RANK.indexOf(name), spots: [...inside, ...outside] };
+    });
+  const bounds = { left, top: BOX.y, right: left + BOX.width, bottom: BOX.y + BOX.height };
+  return placed(labels, bounds, [...beads, INSIDE]);
 }
 
 interface Moving {

@@ -3,12 +3,16 @@ import { useMemo, useRef, useState, useSyncExternalStore, type PointerEvent } fr
 
 import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
+import { along, placed, type Label } from "@/lib/labels";
 import { indexAt, type Traces } from "@/lib/traces";
+import { useSize } from "@/shared/ui/useSize";
 import { MomentName } from "./MomentName";
+import { HALO, NAMES, namesUnder } from "./names";
 
 const TOP = 22;
 const UNDER = 66;
 const SHOWN = ["address", "shaft_level_back", "arm_level_back", "top", "impact"];
+const WORDS = 16;
 
 export interface Ghost {
   traces: Traces;
@@ -31,8 +35,6 @@ interface Props {
   selected: string | null;
   onSelect: (name: string) => void;
   onMove?: (name: string, time: number) => void;
-  /** Width and height it is drawn for; letters keep their size when it is shown that large. */
-  size?: [number, number];
 }
 
 /** Time of this swing at which another swing's instant falls, aligned on takeaway, top and impact. */
@@ -53,7 +55,8 @@ export function aligned(own: Checkpoint[], other: Checkpoint[], t: number): numb
 
 export function TraceChart(props: Props) {
   const { traces, metric, checkpoints, cursor, ghost, out, over } = props;
-  const [W, H] = props.size ?? [580, 236];
+  const frame = useRef<HTMLDivElement>(null);
+  const [W, H] = useSize(frame, [580, 236]); // letters keep their size, whatever room there is
   const BOTTOM = H - UNDER;
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ name: string; time: number } | null>(null);
@@ -117,8 +120,10 @@ export function TraceChart(props: Props) {
       ? line(ghost.traces.columns[metric], 0, ghost.traces.n - 1, ghost.traces.time, (t) => aligned(checkpoints, ghost.checkpoints, t))
       : "";
     const overLine = over ? line(over.columns[metric], 0, over.n - 1, over.time) : "";
+    const ownPoints: [number, number][] = [];
+    for (let k = a; k <= b; k++) if (values && Number.isFinite(values[k]!)) ownPoints.push([x(traces.time[k]!), y(values[k]!)]);
     const outLines = out.map(([from, to]) => line(values, indexAt(traces.time, from), indexAt(traces.time, to)));
-    return { x, y, band, own: line(values, a, b), ghostLine, overLine, outLines };
+    return { x, y, band, own: line(values, a, b), ghostLine, overLine, outLines, ownPoints };
   }, [traces, metric, start, end, ghost, over, checkpoints, out, W, BOTTOM]);
 
   const timeOf = (event: PointerEvent) => {
@@ -127,86 +132,112 @@ export function TraceChart(props: Props) {
   };
   const { x, y } = picture;
   const shown = checkpoints.filter((b) => SHOWN.includes(b.name) || b.name === props.selected);
+  const zeroSeen = y(0) < BOTTOM + 2 && y(0) > TOP - 12;
+  const names = useMemo(() => namesUnder(shown, props.selected, x, BOTTOM + 38, W, H), [shown, props.selected, x, BOTTOM, W, H]);
+  const words = useMemo(
+    () => wordsBeside(props, zeroSeen ? y(0) : null, picture.ownPoints, W, BOTTOM),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- of the properties only the words count
+    [props.up, props.down, props.zero, zeroSeen, picture, W, BOTTOM],
+  );
 
   return (
-    <svg
-      ref={svg}
-      viewBox={`0 0 ${W} ${H}`}
-      className="w-full flex-none touch-none select-none"
-      role="img"
-      aria-label="Trace over the swing with the reference band"
-      onPointerDown={(e) => cursor.set(Math.min(end, Math.max(start, timeOf(e))))}
-      onPointerMove={(e) => {
-        if (drag) setDrag({ ...drag, time: timeOf(e) });
-        else if (e.buttons > 0) cursor.set(Math.min(end, Math.max(start, timeOf(e))));
-      }}
-      onPointerUp={() => {
-        if (drag) props.onMove?.(drag.name, drag.time);
-        setDrag(null);
-      }}
-    >
-      {picture.band ? <path d={picture.band} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.5} /> : null}
-      {y(0) < BOTTOM + 2 && y(0) > TOP - 12 ? <line x1={0} x2={W} y1={y(0)} y2={y(0)} stroke="var(--muted)" strokeWidth={1} /> : null}
-      {shown.map((b) => (
-        <line key={b.name} x1={x(b.time)} x2={x(b.time)} y1={TOP - 8} y2={BOTTOM + 4} stroke="var(--hairline)" strokeWidth={1.5} />
-      ))}
-      {picture.ghostLine ? (
-        <path d={picture.ghostLine} fill="none" stroke="var(--muted)" strokeWidth={2.6} strokeDasharray="2 6" strokeLinecap="round" />
-      ) : null}
-      {picture.overLine ? <path d={picture.overLine} fill="none" stroke="var(--sea)" strokeWidth={2.6} strokeDasharray="12 6" /> : null}
-      <path d={picture.own} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" />
-      {picture.outLines.map((d, k) => (
-        <g key={k} fill="none" strokeLinecap="round">
-          <path d={d} stroke="var(--rust)" strokeWidth={9} />
-          <path d={d} stroke="var(--paper)" strokeWidth={3.4} />
-        </g>
-      ))}
-      <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
-      <text x={W - 2} y={14} fontSize={16} textAnchor="end" fill="var(--muted)">
-        {props.up} ↑
-      </text>
-      <text x={W - 2} y={BOTTOM - 3} fontSize={16} textAnchor="end" fill="var(--muted)">
-        {props.down} ↓
-      </text>
-      {y(0) < BOTTOM + 2 && y(0) > TOP - 12 ? (
-        <text x={2} y={y(0) - 5} fontSize={16} fill="var(--muted)">
-          {props.zero}
-        </text>
-      ) : null}
-      {shown.map((b) => {
-        const moving = drag?.name === b.name;
-        const bx = x(moving ? drag.time : b.time);
-        const chosen = b.name === props.selected;
-        return (
-          <g
-            key={`h-${b.name}`}
-            className={props.onMove ? "cursor-ew-resize" : "cursor-pointer"}
-            onPointerDown={(e) => {
-              e.stopPropagation();
-              props.onSelect(b.name);
-              if (props.onMove) {
-                svg.current!.setPointerCapture(e.pointerId);
-                setDrag({ name: b.name, time: b.time });
-              }
-            }}
-          >
-            <rect x={bx - 28} y={BOTTOM} width={56} height={56} fill="transparent" />
-            <path d={`M${bx},${BOTTOM + 6} l8,11 h-16 z`} fill={chosen ? "var(--ink)" : "var(--paper)"} stroke="var(--ink)" strokeWidth={2} />
-            <text
-              x={Math.min(W - 26, Math.max(30, bx))}
-              y={BOTTOM + 38}
-              fontSize={17}
-              textAnchor="middle"
-              fontWeight={chosen ? 700 : 400}
-              fill={chosen ? "var(--ink)" : "var(--muted)"}
-            >
-              <MomentName name={b.name} x={Math.min(W - 26, Math.max(30, bx))} />
-            </text>
+    <div ref={frame} className="relative min-h-0 w-full flex-1">
+      <svg
+        ref={svg}
+        viewBox={`0 0 ${W} ${H}`}
+        className="absolute inset-0 h-full w-full touch-none select-none"
+        role="img"
+        aria-label="Trace over the swing with the reference band"
+        onPointerDown={(e) => cursor.set(Math.min(end, Math.max(start, timeOf(e))))}
+        onPointerMove={(e) => {
+          if (drag) setDrag({ ...drag, time: timeOf(e) });
+          else if (e.buttons > 0) cursor.set(Math.min(end, Math.max(start, timeOf(e))));
+        }}
+        onPointerUp={() => {
+          if (drag) props.onMove?.(drag.name, drag.time);
+          setDrag(null);
+        }}
+      >
+        {picture.band ? <path d={picture.band} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.5} /> : null}
+        {zeroSeen ? <line x1={0} x2={W} y1={y(0)} y2={y(0)} stroke="var(--muted)" strokeWidth={1} /> : null}
+        {shown.map((b) => (
+          <line key={b.name} x1={x(b.time)} x2={x(b.time)} y1={TOP - 8} y2={BOTTOM + 4} stroke="var(--hairline)" strokeWidth={1.5} />
+        ))}
+        {picture.ghostLine ? (
+          <path d={picture.ghostLine} fill="none" stroke="var(--muted)" strokeWidth={2.6} strokeDasharray="2 6" strokeLinecap="round" />
+        ) : null}
+        {picture.overLine ? <path d={picture.overLine} fill="none" stroke="var(--sea)" strokeWidth={2.6} strokeDasharray="12 6" /> : null}
+        <path d={picture.own} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" />
+        {picture.outLines.map((d, k) => (
+          <g key={k} fill="none" strokeLinecap="round">
+            <path d={d} stroke="var(--rust)" strokeWidth={9} />
+            <path d={d} stroke="var(--paper)" strokeWidth={3.4} />
           </g>
-        );
-      })}
-    </svg>
+        ))}
+        <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
+        {words.map(({ key, lines, spot }) => (
+          <text key={key} x={spot.x} y={spot.y} fontSize={WORDS} textAnchor={spot.anchor} fill="var(--muted)" {...HALO}>
+            {lines[0]}
+          </text>
+        ))}
+        {shown.map((b) => {
+          const moving = drag?.name === b.name;
+          const bx = x(moving ? drag.time : b.time);
+          const chosen = b.name === props.selected;
+          const spot = names.get(b.name);
+          const shift = moving ? bx - x(b.time) : 0;
+          return (
+            <g
+              key={`h-${b.name}`}
+              className={props.onMove ? "cursor-ew-resize" : "cursor-pointer"}
+              onPointerDown={(e) => {
+                e.stopPropagation();
+                props.onSelect(b.name);
+                if (props.onMove) {
+                  svg.current!.setPointerCapture(e.pointerId);
+                  setDrag({ name: b.name, time: b.time });
+                }
+              }}
+            >
+              <rect x={bx - 28} y={BOTTOM} width={56} height={56} fill="transparent" />
+              <path d={`M${bx},${BOTTOM + 6} l8,11 h-16 z`} fill={chosen ? "var(--ink)" : "var(--paper)"} stroke="var(--ink)" strokeWidth={2} />
+              {spot ? (
+                <text
+                  x={spot.x + shift}
+                  y={spot.y}
+                  fontSize={NAMES}
+                  textAnchor={spot.anchor}
+                  fontWeight={chosen ? 700 : 400}
+                  fill={chosen ? "var(--ink)" : "var(--muted)"}
+                >
+                  <MomentName name={b.name} x={spot.x + shift} />
+                </text>
+              ) : null}
+            </g>
+          );
+        })}
+      </svg>
+    </div>
   );
+}
+
+/** What more, less and zero of the measure are called, off the line itself. */
+function wordsBeside({ up, down, zero }: Pick<Props, "up" | "down" | "zero">, zeroAt: number | null, line: [number, number][], width: number, bottom: number) {
+  const across = (y: number): Label["spots"] => [
+    { x: width - 2, y, anchor: "end" },
+    { x: 2, y, anchor: "start" },
+    ...[0.75, 0.25, 0.5].map((share) => ({ x: share * width, y, anchor: "middle" as const })),
+  ];
+  const labels: Label[] = [
+    { key: "up", lines: [`${up} ↑`], size: WORDS, priority: 3, spots: across(14) },
+    { key: "down", lines: [`${down} ↓`], size: WORDS, priority: 2, spots: across(bottom - 3) },
+  ];
+  if (zero && zeroAt !== null) {
+    const spots = [...across(zeroAt - 6), ...across(zeroAt + 17)].sort((a, b) => a.x - b.x);
+    labels.push({ key: "zero", lines: [zero], size: WORDS, priority: 1, spots });
+  }
+  const spots = placed(labels, { left: 0, top: 0, right: width, bottom }, along(line, 3));
+  return labels.flatMap((l) => (spots.has(l.key) && (l.key === "zero" || l.lines[0]!.length > 2) ? [{ ...l, spot: spots.get(l.key)! }] : []));
 }
 
 /** The instant being looked at; with every move only this line is drawn again. */

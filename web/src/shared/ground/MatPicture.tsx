@@ -4,6 +4,7 @@ import type { Schemas } from "@/api/client";
 import type { Cursor } from "@/lib/cursor";
 import { footName, pictureAt, Smoother, solePath, type MatBlock } from "@/lib/mat";
 import { indexAt } from "@/lib/traces";
+import { useSize } from "@/shared/ui/useSize";
 
 /** Seconds of the way behind the moving centre that stay visible. */
 const TAIL_S = 0.35;
@@ -57,6 +58,8 @@ export function MatPicture(props: Props) {
   const centre = useRef<SVGGElement>(null);
   const tail = useRef<SVGGElement>(null);
   const svg = useRef<SVGSVGElement>(null);
+  const room = useRef<HTMLDivElement>(null);
+  const [roomW, roomH] = useSize(room, [480, 360]);
   const [dragged, setDragged] = useState<number | null>(null);
   const frame = useMemo(() => frameOf(block, ground, mirror), [block, ground, mirror]);
   const { screen } = frame;
@@ -143,104 +146,107 @@ export function MatPicture(props: Props) {
   const split = dragged ?? ground.split_m;
   const splitX = split === null ? 0 : screen(0, split)[0];
   const p = block.pictures;
+  const width = Math.min(roomW, (roomH * view[2]) / view[3]);
 
   return (
-    <div className="relative w-full" style={{ aspectRatio: `${view[2]} / ${view[3]}` }}>
-      {p ? (
-        <canvas
-          ref={canvas}
-          width={p.ny * 4}
-          height={p.nx * 4}
-          aria-hidden
-          className="absolute"
-          style={{
-            left: `${(100 * MARGIN_MM) / view[2]}%`,
-            top: `${(100 * MARGIN_MM) / view[3]}%`,
-            width: `${(100 * frame.width) / view[2]}%`,
-            height: `${(100 * frame.height) / view[3]}%`,
-          }}
-        />
-      ) : null}
-      <svg
-        ref={svg}
-        viewBox={view.join(" ")}
-        className="absolute inset-0 h-full w-full touch-none select-none"
-        role="img"
-        aria-label={veiled ? "The feet on the mat, pressure not shown yet" : "The mat from above: pressure under both feet and the way of its centre"}
-        onPointerMove={(e) => dragged !== null && setDragged(yOf(e))}
-        onPointerUp={() => {
-          if (dragged !== null) props.onSplit?.(dragged);
-          setDragged(null);
-        }}
-      >
-        {ground.feet.map((f) => (
-          <g key={f.side}>
-            <path
-              d={solePath(f.heel, f.toe, f.width, screen, f.side === "lead" ? 1 : -1)}
-              fill="none"
-              stroke="var(--muted)"
-              strokeWidth={1.6}
-              strokeDasharray={f.partly_off ? "5 5" : undefined}
-            />
-            {veiled ? (
-              <text
-                x={screen((f.heel[0]! + f.toe[0]!) / 2, 0)[0] + screen(0, (f.heel[1]! + f.toe[1]!) / 2)[0]}
-                y={screen((f.heel[0]! + f.toe[0]!) / 2, 0)[1] + 16}
-                fontSize={58}
-                textAnchor="middle"
-                fill="var(--muted)"
-              >
-                ?
-              </text>
-            ) : null}
-            <title>
-              {footName(f.side, mirror)}
-              {f.partly_off ? ", partly off the mat" : ""}
-            </title>
-          </g>
-        ))}
-        {veiled ? null : <path d={way} fill="none" stroke="var(--muted)" strokeWidth={1.2} opacity={0.75} />}
-        <g ref={tail} fill="none" stroke="var(--ink)" strokeWidth={4.5} strokeLinecap="round">
-          {Array.from({ length: TAIL_PARTS }, (_, k) => (
-            <path key={k} opacity={(k + 1) / TAIL_PARTS} />
-          ))}
-        </g>
-        <g ref={centre} visibility="hidden">
-          <circle r={13} fill="var(--paper)" />
-          <circle r={9.5} fill="var(--ink)" />
-        </g>
-        {editing && split !== null ? (
-          <g
-            className="cursor-ew-resize"
-            role="slider"
-            aria-label="Line between the feet"
-            aria-valuenow={Math.round(1000 * split)}
-            aria-valuemin={-400}
-            aria-valuemax={400}
-            tabIndex={0}
-            onPointerDown={(e) => {
-              svg.current!.setPointerCapture(e.pointerId);
-              setDragged(split);
+    <div ref={room} className="grid min-h-0 flex-1 place-items-center overflow-hidden">
+      <div className="relative" style={{ width, height: (width * view[3]) / view[2] }}>
+        {p ? (
+          <canvas
+            ref={canvas}
+            width={p.ny * 4}
+            height={p.nx * 4}
+            aria-hidden
+            className="absolute"
+            style={{
+              left: `${(100 * MARGIN_MM) / view[2]}%`,
+              top: `${(100 * MARGIN_MM) / view[3]}%`,
+              width: `${(100 * frame.width) / view[2]}%`,
+              height: `${(100 * frame.height) / view[3]}%`,
             }}
-            onKeyDown={(e) => {
-              if (e.key !== "ArrowLeft" && e.key !== "ArrowRight") return;
-              e.preventDefault();
-              e.stopPropagation();
-              props.onSplit?.(split + (frame.side * (e.key === "ArrowRight" ? 1 : -1) * 5) / 1000);
-            }}
-          >
-            <rect x={splitX - 40} y={view[1]} width={80} height={view[3]} fill="transparent" />
-            <line x1={splitX} x2={splitX} y1={view[1] + 4} y2={view[1] + view[3] - 4} stroke="var(--ink)" strokeWidth={2.4} strokeDasharray="7 6" />
-            <circle cx={splitX} cy={view[1] + view[3] - 34} r={17} fill="var(--paper)" stroke="var(--ink)" strokeWidth={2.4} />
-            <path
-              d={`M${splitX - 4},${view[1] + view[3] - 41} l-6,7 l6,7 M${splitX + 4},${view[1] + view[3] - 41} l6,7 l-6,7`}
-              fill="none"
-              stroke="var(--ink)"
-              strokeWidth={2.2}
-            />
-          </g>
+          />
         ) : null}
-      </svg>
+        <svg
+          ref={svg}
+          viewBox={view.join(" ")}
+          className="absolute inset-0 h-full w-full touch-none select-none"
+          role="img"
+          aria-label={veiled ? "The feet on the mat, pressure not shown yet" : "The mat from above: pressure under both feet and the way of its centre"}
+          onPointerMove={(e) => dragged !== null && setDragged(yOf(e))}
+          onPointerUp={() => {
+            if (dragged !== null) props.onSplit?.(dragged);
+            setDragged(null);
+          }}
+        >
+          {ground.feet.map((f) => (
+            <g key={f.side}>
+              <path
+                d={solePath(f.heel, f.toe, f.width, screen, f.side === "lead" ? 1 : -1)}
+                fill="none"
+                stroke="var(--muted)"
+                strokeWidth={1.6}
+                strokeDasharray={f.partly_off ? "5 5" : undefined}
+              />
+              {veiled ? (
+                <text
+                  x={screen((f.heel[0]! + f.toe[0]!) / 2, 0)[0] + screen(0, (f.heel[1]! + f.toe[1]!) / 2)[0]}
+                  y={screen((f.heel[0]! + f.toe[0]!) / 2, 0)[1] + 16}
+                  fontSize={58}
+                  textAnchor="middle"
+                  fill="var(--muted)"
+                >
+                  ?
+                </text>
+              ) : null}
+              <title>
+                {footName(f.side, mirror)}
+                {f.partly_off ? ", partly off the mat" : ""}
+              </title>
+            </g>
+          ))}
+          {veiled ? null : <path d={way} fill="none" stroke="var(--muted)" strokeWidth={1.2} opacity={0.75} />}
+          <g ref={tail} fill="none" stroke="var(--ink)" strokeWidth={4.5} strokeLinecap="round">
+            {Array.from({ length: TAIL_PARTS }, (_, k) => (
+              <path key={k} opacity={(k + 1) / TAIL_PARTS} />
+            ))}
+          </g>
+          <g ref={centre} visibility="hidden">
+            <circle r={13} fill="var(--paper)" />
+            <circle r={9.5} fill="var(--ink)" />
+          </g>
+          {editing && split !== null ? (
+            <g
+              className="cursor-ew-resize"
+              role="slider"
+              aria-label="Line between the feet"
+              aria-valuenow={Math.round(1000 * split)}
+              aria-valuemin={-400}
+              aria-valuemax={400}
+              tabIndex={0}
+              onPointerDown={(e) => {
+                svg.current!.setPointerCapture(e.pointerId);
+                setDragged(split);
+              }}
+              onKeyDown={(e) => {
+                if (e.key !== "ArrowLeft" && e.key !== "ArrowRight") return;
+                e.preventDefault();
+                e.stopPropagation();
+                props.onSplit?.(split + (frame.side * (e.key === "ArrowRight" ? 1 : -1) * 5) / 1000);
+              }}
+            >
+              <rect x={splitX - 40} y={view[1]} width={80} height={view[3]} fill="transparent" />
+              <line x1={splitX} x2={splitX} y1={view[1] + 4} y2={view[1] + view[3] - 4} stroke="var(--ink)" strokeWidth={2.4} strokeDasharray="7 6" />
+              <circle cx={splitX} cy={view[1] + view[3] - 34} r={17} fill="var(--paper)" stroke="var(--ink)" strokeWidth={2.4} />
+              <path
+                d={`M${splitX - 4},${view[1] + view[3] - 41} l-6,7 l6,7 M${splitX + 4},${view[1] + view[3] - 41} l6,7 l-6,7`}
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth={2.2}
+              />
+            </g>
+          ) : null}
+        </svg>
+      </div>
     </div>
   );
 }

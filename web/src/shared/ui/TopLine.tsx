@@ -6,6 +6,7 @@ import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
 
 import { Account } from "./Account";
+import { Sheet } from "./Sheet";
 
 /** The one line at the top: what this is, and where else to go. */
 interface Props {
@@ -18,38 +19,61 @@ interface Props {
   children?: ReactNode;
 }
 
+const PLACE = "grid min-h-14 min-w-14 place-items-center px-3";
+
 export function TopLine({ title, context, actions, lesson, children }: Props) {
   const me = useQuery<Schemas["Me"]>({ queryKey: keys.me, queryFn: ({ signal }) => data(api.GET("/api/me", { signal })), staleTime: Infinity });
   const [account, setAccount] = useState(false);
-  return (
-    <header className="no-print flex h-16 flex-none items-center gap-4 border-b-2 border-hairline px-7">
-      <h1 className="text-[28px] font-bold whitespace-nowrap">{title}</h1>
-      {actions ? <div className="flex flex-none items-center gap-4 text-lg">{actions}</div> : null}
-      <div className="min-w-0 flex-1 truncate text-xl text-muted">{context}</div>
-      <nav className="flex items-center gap-1 text-lg">
-        {children}
-        <Link to="/" className="grid min-h-14 place-items-center px-3" activeOptions={{ exact: true }} activeProps={{ className: "font-bold" }}>
-          Today
+  const [menu, setMenu] = useState(false);
+  const places = (
+    <>
+      {children}
+      <Link to="/" className={PLACE} activeOptions={{ exact: true }} activeProps={{ className: "font-bold" }}>
+        Today
+      </Link>
+      {lesson ? null : (
+        <Link to="/players" className={PLACE} activeProps={{ className: "font-bold" }}>
+          Players
         </Link>
-        {lesson ? null : (
-          <Link to="/players" className="grid min-h-14 place-items-center px-3" activeProps={{ className: "font-bold" }}>
-            Players
-          </Link>
-        )}
-        {lesson ? null : (
-          <Link to="/benchmarks" className="grid min-h-14 place-items-center px-3" activeProps={{ className: "font-bold" }}>
-            Benchmarks
-          </Link>
-        )}
-        <button type="button" className="min-h-14 px-3" onClick={() => window.dispatchEvent(new Event("finearc-help"))} aria-label="Keys and settings">
-          ?
+      )}
+      {lesson ? null : (
+        <Link to="/benchmarks" className={PLACE} activeProps={{ className: "font-bold" }}>
+          Benchmarks
+        </Link>
+      )}
+      <button type="button" className={PLACE} onClick={() => window.dispatchEvent(new Event("finearc-help"))} aria-label="Keys and settings">
+        ?
+      </button>
+      {lesson ? null : (
+        <button type="button" className={`${PLACE} text-muted`} onClick={() => setAccount(true)}>
+          {me.data?.instructor.split(" ")[0] ?? "Account"}
         </button>
-        {lesson ? null : (
-          <button type="button" className="min-h-14 px-3 text-muted" onClick={() => setAccount(true)}>
-            {me.data?.instructor.split(" ")[0] ?? "Account"}
-          </button>
-        )}
-      </nav>
+      )}
+    </>
+  );
+  return (
+    <header className="no-print flex min-h-16 flex-none flex-wrap items-center gap-x-4 border-b-2 border-hairline px-7 max-[1100px]:gap-x-2 max-[1100px]:px-4">
+      <h1 className={`min-w-0 font-bold max-[760px]:flex-1 ${title.length > 24 ? "max-w-[340px] text-xl leading-[1.1]" : "text-[28px] leading-[1.1]"}`}>
+        {title}
+      </h1>
+      {actions ? <div className="flex flex-none items-center gap-4 text-lg max-[760px]:order-3 max-[760px]:w-full">{actions}</div> : null}
+      <div className="min-w-0 flex-1 text-lg leading-[1.15] text-muted max-[1180px]:invisible max-[760px]:hidden">{context}</div>
+      <nav className="flex items-center gap-1 text-lg max-[760px]:hidden">{places}</nav>
+      <button
+        type="button"
+        aria-haspopup="dialog"
+        className="hidden min-h-14 min-w-14 rounded-full border-2 border-ink px-4 text-lg font-semibold max-[760px]:block"
+        onClick={() => setMenu(true)}
+      >
+        Menu
+      </button>
+      <Sheet open={menu} onClose={() => setMenu(false)} title={title}>
+        {context ? <div className="mb-3 text-xl text-muted">{context}</div> : null}
+        {/* eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions -- whatever is chosen inside closes the menu */}
+        <div className="flex flex-col items-start gap-1 text-2xl" onClick={() => setMenu(false)}>
+          {places}
+        </div>
+      </Sheet>
       {me.data ? <Account me={me.data} open={account} onClose={() => setAccount(false)} /> : null}
     </header>
   );

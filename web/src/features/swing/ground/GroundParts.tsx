@@ -1,10 +1,10 @@
 import type { Schemas } from "@/api/client";
 import { indexAt, type Traces } from "@/lib/traces";
 
-import { W, type Line, type Panel, type Picture } from "./groundPicture";
+import type { Line, Panel, Picture } from "./groundPicture";
+import { HALO } from "@/shared/charts/names";
 
 const AT_IMPACT_S = 0.022;
-const HALO = { paintOrder: "stroke", stroke: "var(--paper)", strokeWidth: 5 } as const;
 const MOMENT_WORDS: Record<string, string> = { trail_peak: "most back", return: "starts back", even: "even", lead_peak: "most forward" };
 
 interface Common {
@@ -121,11 +121,11 @@ export function Moments({ ground, traces, judged, at, x, y }: Common & { traces:
 }
 
 /** Which line is which. */
-export function Legend({ lines }: { lines: Line[] }) {
+export function Legend({ lines, width }: { lines: Line[]; width: number }) {
   return (
     <g fontSize={16} fill="var(--muted)">
       {lines.map((l, k) => (
-        <g key={l.id} transform={`translate(${W - 150 * (lines.length - k)},10)`}>
+        <g key={l.id} transform={`translate(${width - 150 * (lines.length - k)},10)`}>
           <line x1={0} x2={30} y1={0} y2={0} stroke="var(--ink)" strokeWidth={k === 0 ? 3.2 : 2.4} strokeDasharray={l.dash} />
           <text x={36} y={5}>
             {l.name}

@@ -13,6 +13,7 @@ import { ArcNavigator } from "@/shared/arc/ArcNavigator";
 import type { Ghost } from "@/shared/charts/TraceChart";
 import { MatPicture } from "@/shared/ground/MatPicture";
 import { Button, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
+import { Sheet } from "@/shared/ui/Sheet";
 
 import { GroundChart, PANELS, type Panel } from "./GroundChart";
 import { AskGuess, FeelAndReal } from "./Guess";
@@ -42,6 +43,10 @@ interface Props {
   busy: boolean;
   error: unknown;
 }
+
+/** Side by side, or one over the other where the screen stands upright. */
+const GRID = ["grid-cols-[540px_1fr] max-[1180px]:grid-cols-[400px_1fr]", "grid-cols-[1fr_540px] max-[1180px]:grid-cols-[1fr_400px]"] as const;
+const UPRIGHT = "grid-rows-[minmax(0,1fr)] portrait:grid-cols-[minmax(0,1fr)] portrait:grid-rows-[minmax(0,44fr)_minmax(0,56fr)]";
 
 const PANEL_OF: Record<string, Panel> = { lead_heel_toe: "along", vertical_force: "force" };
 
@@ -96,7 +101,7 @@ function UnderFoot({ side, traces, cursor, mirror, veiled }: { side: Side; trace
   const along = valueAt(traces, `${side}_heel_toe`, now);
   return (
     <div className="text-center">
-      <p className="figure text-[96px] leading-none font-bold">
+      <p className="figure text-[96px] leading-none font-bold max-[1180px]:text-[72px] max-[700px]:text-[48px]">
         {veiled ? (
           "?"
         ) : share === null ? (
@@ -104,11 +109,11 @@ function UnderFoot({ side, traces, cursor, mirror, veiled }: { side: Side; trace
         ) : (
           <>
             {Math.round(share)}
-            <span className="text-[48px]"> %</span>
+            <span className="text-[0.5em]"> %</span>
           </>
         )}
       </p>
-      <p className="text-[22px] leading-tight">
+      <p className="text-[22px] leading-tight max-[700px]:text-lg">
         {footName(side, mirror)}
         {veiled || along === null ? "" : ` · ${alongWord(along)}`}
       </p>
@@ -125,6 +130,7 @@ export function GroundStage(props: Props) {
   const [skipped, setSkipped] = useStateFrom(() => false, swing.id);
   const [editing, setEditing] = useState(false);
   const [clock, setClock] = useState(false);
+  const [matSheet, setMatSheet] = useState(false);
   const [panel, setPanel] = useStateFrom<Panel>(() => PANEL_OF[props.measure] ?? "between", props.measure);
   const veiled = askFirst && !ground.guess && !skipped && ground.real !== null;
   const impact = checkpoints.find((b) => b.name === "impact")?.time ?? traces.time[traces.n - 1]!;
@@ -141,8 +147,8 @@ export function GroundStage(props: Props) {
   ];
 
   return (
-    <main className={`grid min-h-0 flex-1 gap-7 px-7 ${bar === "left" ? "grid-cols-[1fr_540px]" : "grid-cols-[540px_1fr]"}`}>
-      <section className={`flex min-h-0 flex-col overflow-y-auto pt-1 ${bar === "left" ? "order-2" : ""}`} aria-label="The mat">
+    <main className={`grid min-h-0 flex-1 gap-x-7 px-7 max-[1180px]:gap-x-4 max-[1180px]:px-4 ${bar === "left" ? GRID[1] : GRID[0]} ${UPRIGHT}`}>
+      <section className={`flex min-h-0 flex-col pt-1 [container-type:size] ${bar === "left" ? "landscape:order-2" : ""}`} aria-label="The mat">
         {mat.data ? (
           <MatPicture
             block={mat.data}
@@ -162,41 +168,60 @@ export function GroundStage(props: Props) {
           <Loading what="Laying out the mat" />
         )}
         {ground.feet.length === 2 || ground.feet.length === 0 ? (
-          <div className="mt-1 grid grid-cols-2">
+          <div className="mt-1 grid flex-none grid-cols-2">
             {leftToRight(mirror).map((side) => (
               <UnderFoot key={side} side={side} traces={traces} cursor={cursor} mirror={mirror} veiled={veiled} />
             ))}
           </div>
         ) : null}
-        {!veiled && told.also ? <p className="mt-2 text-xl leading-snug">{told.also}</p> : null}
+        {!veiled && told.also ? <p className="mt-2 flex-none text-xl leading-snug [@container(height<460px)]:hidden">{told.also}</p> : null}
         {matNotes.map((n) => (
-          <p key={n} role="alert" className="mt-2 border-l-4 border-rust pl-3 text-lg">
+          <p key={n} role="alert" className="mt-2 flex-none border-l-4 border-rust pl-3 text-lg">
             {n}
           </p>
         ))}
-        <p className="mt-1 flex flex-wrap items-center gap-x-1 text-base text-muted">
-          {ground.feet.length > 0 && ground.source === "pressure mat" ? (
-            <Button tone="quiet" className="px-3 text-base" aria-pressed={editing} onClick={() => setEditing((e) => !e)}>
-              {editing ? "Feet are right" : "Correct the feet"}
+        <div className="flex flex-none items-center gap-x-2">
+          {editing ? (
+            <Button tone="solid" onClick={() => setEditing(false)}>
+              Feet are right
             </Button>
-          ) : null}
-          {ground.split_by_hand ? (
-            <Button tone="quiet" className="px-3 text-base" onClick={() => props.onSplit(null)}>
-              Line moved by you; find it again
+          ) : (
+            <Button tone="quiet" aria-haspopup="dialog" onClick={() => setMatSheet(true)}>
+              About the mat
             </Button>
-          ) : null}
-          {ground.source === "pressure mat" && !ground.alone ? (
-            <Button tone="quiet" className="px-3 text-base" onClick={() => setClock(true)}>
-              {ground.offset ? `Mat's clock ±${Math.round(1000 * ground.offset.sd_s)} ms` : "Mat's clock"}
+          )}
+        </div>
+        <Sheet open={matSheet} onClose={() => setMatSheet(false)} title="The mat">
+          <div className="flex flex-col items-start gap-3">
+            {ground.feet.length > 0 && ground.source === "pressure mat" ? (
+              <Button
+                onClick={() => {
+                  setMatSheet(false);
+                  setEditing(true);
+                }}
+              >
+                Correct the feet
+              </Button>
+            ) : null}
+            {ground.split_by_hand ? <Button onClick={() => props.onSplit(null)}>Line moved by you; find it again</Button> : null}
+            {ground.source === "pressure mat" && !ground.alone ? (
+              <Button
+                onClick={() => {
+                  setMatSheet(false);
+                  setClock(true);
+                }}
+              >
+                {ground.offset ? `Mat's clock ±${Math.round(1000 * ground.offset.sd_s)} ms` : "Mat's clock"}
+              </Button>
+            ) : null}
+            <Button aria-pressed={askFirst} onClick={() => changeSettings({ askFirst: !askFirst })}>
+              {askFirst ? "Guess first: on" : "Guess first: off"}
             </Button>
-          ) : null}
-          <Button tone="quiet" className="px-3 text-base" aria-pressed={askFirst} onClick={() => changeSettings({ askFirst: !askFirst })}>
-            {askFirst ? "Guess first: on" : "Guess first: off"}
-          </Button>
-        </p>
+          </div>
+        </Sheet>
       </section>
-      <section className="flex min-h-0 flex-col overflow-y-auto">
-        <div className="grid h-[164px] flex-none grid-cols-[210px_1fr] items-center gap-4 pt-1">
+      <section className="flex min-h-0 flex-col [container-type:size]">
+        <div className="grid h-[164px] flex-none grid-cols-[210px_1fr] items-center gap-4 pt-1 [@container(height<520px)]:h-[128px] [@container(height<440px)]:hidden">
           <ArcNavigator
             checkpoints={checkpoints}
             start={traces.time[0]!}
@@ -218,11 +243,14 @@ export function GroundStage(props: Props) {
         {veiled ? (
           <>
             <AskGuess mirror={mirror} onGuess={props.onGuess} onSkip={() => setSkipped(true)} />
-            <div className="mt-6">{props.chooser}</div>
+            <div className="mt-6 flex-none">{props.chooser}</div>
           </>
         ) : (
           <>
-            <h2 className="figure text-[40px] leading-[1.1] font-bold" data-testid="ground-sentence">
+            <h2
+              className={`figure flex-none leading-[1.1] font-bold max-[700px]:text-[28px] ${told.main.length > 84 ? "text-[34px]" : "text-[40px]"}`}
+              data-testid="ground-sentence"
+            >
               {told.main}
             </h2>
             <div className="mt-1 flex flex-none flex-wrap items-center">
@@ -233,7 +261,7 @@ export function GroundStage(props: Props) {
                   type="button"
                   aria-pressed={p.id === panel}
                   onClick={() => setPanel(p.id)}
-                  className={`min-h-14 px-2.5 text-lg ${p.id === panel ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+                  className={`min-h-14 min-w-14 px-2.5 text-lg ${p.id === panel ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
                 >
                   {p.name}
                 </button>
@@ -241,7 +269,6 @@ export function GroundStage(props: Props) {
             </div>
             <GroundChart
               panel={panel}
-              height={190}
               traces={traces}
               ground={ground}
               judged={swing.judged}
@@ -253,7 +280,7 @@ export function GroundStage(props: Props) {
               onSelect={props.onSelect}
               onMove={props.onMove}
             />
-            <p className="flex flex-none flex-wrap items-center gap-x-5 text-base text-muted">
+            <p className="flex flex-none flex-wrap items-center gap-x-5 py-1 text-base leading-tight text-muted [@container(height<440px)]:hidden">
               {ghost || timed ? <span>— this swing</span> : null}
               {ghost && panel !== "body" ? <span>··· {ghost.label}</span> : null}
               {reference && timed && (panel === "between" || panel === "along") ? <span className="text-sea">– – skilled, synthetic</span> : null}

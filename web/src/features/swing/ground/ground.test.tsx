@@ -54,7 +54,6 @@ function chart(
   return render(
     <GroundChart
       panel={panel}
-      height={200}
       traces={TRACES}
       ground={GROUND}
       judged={[back(options.verdict ?? "high")]}

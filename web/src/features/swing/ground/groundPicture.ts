@@ -6,7 +6,6 @@ import { indexAt, type Traces } from "@/lib/traces";
 import { aligned, type Ghost } from "@/shared/charts/TraceChart";
 
 export type Panel = "between" | "along" | "force" | "body";
-export const W = 640;
 export const TOP = 20;
 
 export interface Line {
@@ -38,10 +37,11 @@ interface Asked {
   start: number;
   end: number;
   bottom: number;
+  width: number;
 }
 
 /** A panel's lines with their paths: this swing's, the one before, the skilled reference's. */
-export function groundPicture({ panel, traces, checkpoints, ghost, reference, lead, trail, start, end, bottom }: Asked) {
+export function groundPicture({ panel, traces, checkpoints, ghost, reference, lead, trail, start, end, bottom, width }: Asked) {
   const bodyId = traces.columns["pelvis_sway"] ? "pelvis_sway" : traces.columns["pelvis_turn"] ? "pelvis_turn" : "";
 
   const lines: Line[] =
@@ -73,7 +73,7 @@ export function groundPicture({ panel, traces, checkpoints, ghost, reference, le
                 : []),
             ];
 
-  const x = scaleLinear([start, end], [0, W]);
+  const x = scaleLinear([start, end], [0, width]);
   const a = indexAt(traces.time, start);
   const b = indexAt(traces.time, end);
   let [low, high] = [0, 100];

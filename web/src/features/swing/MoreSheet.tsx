@@ -1,0 +1,99 @@
+import { change as changeSettings } from "@/lib/settings";
+import { ballWords, type Hand } from "@/lib/sides";
+import { ActionList, type Action } from "@/shared/ui/ActionList";
+import { Sheet } from "@/shared/ui/Sheet";
+
+import type { SheetName } from "./SwingSheets";
+import type { SwingActions } from "./useSwingActions";
+import type { SwingData } from "./useSwingData";
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  found: SwingData;
+  act: SwingActions;
+  hand: Hand;
+  figure: boolean;
+  peek: boolean;
+  follow: boolean;
+  over: string;
+  onOver: (reference: string) => void;
+  onFigure: () => void;
+  onPeek: () => void;
+  onSheet: (sheet: SheetName) => void;
+}
+
+/** Everything that can be done with a swing, each with what it does and its key. */
+export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follow, over, onOver, onFigure, onPeek, onSheet }: Props) {
+  const { lesson, swing: s } = found;
+  const pinned = lesson!.pinned.includes(s!.id);
+  const then = (work: () => unknown) => () => {
+    onClose();
+    work();
+  };
+  const actions: Action[] = [
+    { name: "Numbers", says: "every value with its band", hint: "n", onClick: then(() => onSheet("numbers")) },
+    {
+      name: "Figure",
+      says: s!.figure ? "the whole body, from four sides" : "needs body sensors or markers",
+      hint: "x",
+      pressed: figure,
+      disabled: !s!.figure,
+      onClick: then(onFigure),
+    },
+    {
+      name: "Before",
+      says: found.before ? `swing ${found.before.number} laid under this one` : "no swing before this one",
+      hint: "Esc",
+      pressed: peek,
+      disabled: !found.before,
+      onClick: then(onPeek),
+    },
+    { name: "Show", says: "what the player may see, large", hint: "v", onClick: then(act.show) },
+    {
+      name: "Ball",
+      says: s!.ball_start ? ballWords(s!.ball_start, s!.ball_curve, hand) : "flight and strike, not noted yet",
+      hint: "s",
+      onClick: then(() => onSheet("ball")),
+    },
+    { name: "Mark", says: "warm-up, drill, discard, tags, a best swing", hint: "k", onClick: then(() => onSheet("kind")) },
+    { name: "Club", says: "another club for this swing", hint: "c", onClick: then(() => onSheet("club")) },
+    {
+      name: pinned ? "Unpin" : "Pin",
+      says: pinned ? "no longer the swing to compare with" : "as the swing to compare with",
+      hint: "b",
+      pressed: pinned,
+      onClick: then(act.togglePin),
+    },
+    { name: "Undo", says: lesson!.can_undo || "nothing to undo", hint: "z", disabled: !lesson!.can_undo, onClick: then(() => act.undo.mutate()) },
+    { name: "Redo", says: "what was undone", hint: "Z", onClick: then(() => act.redo.mutate()) },
+    {
+      name: "Follow",
+      says: follow ? "new swings come up by themselves" : "new swings wait in the strip",
+      hint: "f",
+      pressed: follow,
+      onClick: then(() => changeSettings({ follow: !follow })),
+    },
+  ];
+  return (
+    <Sheet open={open} onClose={onClose} title={`Swing ${s!.number}`}>
+      <ActionList actions={actions} />
+      <label className="mt-4 block text-lg">
+        <span className="block text-muted">Lay over</span>
+        <select
+          aria-label="Lay over"
+          className="min-h-14 w-full rounded-lg border-2 border-[var(--control)] bg-paper px-3 text-lg"
+          value={over}
+          onChange={(e) => onOver(e.target.value)}
+        >
+          <option value="">no reference</option>
+          {found.references.map((r) => (
+            <option key={r.id} value={r.id}>
+              {r.name}
+            </option>
+          ))}
+        </select>
+      </label>
+    </Sheet>
+  );
+}

@@ -25,6 +25,8 @@ FEW_ARENAS = {"MALLOC_ARENA_MAX": "2"}
 GO = b"go\n"
 """What a spare process waits for."""
 SPARE_AFTER_S = 2.5
+SPARES = 2
+"""Where one dies soon after another, loading one would take longer than anybody should wait."""
 PAUSES_S = (0.1, 0.5, 2.0, 5.0)
 """Before the first, second … start of something that keeps dying."""
 STEADY_S = 4.0
@@ -41,20 +43,20 @@ class Kept:
     command: Sequence[str]
     handed: Sequence[int] = ()
     process: subprocess.Popen[bytes] | None = None
-    spare: subprocess.Popen[bytes] | None = None
+    spares: list[subprocess.Popen[bytes]] = field(default_factory=list)
     died: int = 0
     started_s: float = 0.0
+    _begun_s: float = 0.0
 
     def start(self) -> None:
         """Begin the process; where a spare one stands ready, with everything loaded, it takes its place at once."""
-        spare, self.spare = self.spare, None
-        if spare is not None and spare.poll() is None and spare.stdin is not None:
-            spare.stdin.write(GO)
-            spare.stdin.close()
-            self.process = spare
-        else:
-            self.process = self._begin()
-        self.started_s = time.monotonic()
+        alive = [s for s in self.spares if s.poll() is None and s.stdin is not None]
+        self.process = alive[0] if alive else self._begin()
+        self.spares = alive[1:]
+        if alive and self.process.stdin is not None:
+            self.process.stdin.write(GO)
+            self.process.stdin.close()
+        self.started_s = self._begun_s = time.monotonic()
 
     def _begin(self, *more: str, **options: Any) -> subprocess.Popen[bytes]:
         # a session of its own: Ctrl-C in the terminal reaches the supervisor alone
@@ -68,9 +70,10 @@ class Kept:
         )
 
     def keep_spare(self) -> None:
-        """Have a second one load everything and wait, once the first has settled."""
-        if self.spare is None and time.monotonic() - self.started_s > SPARE_AFTER_S:
-            self.spare = self._begin("--spare", "--again", stdin=subprocess.PIPE)
+        """Have others load everything and wait, one after the other, once the first has settled."""
+        if len(self.spares) < SPARES and time.monotonic() - self._begun_s > SPARE_AFTER_S:
+            self.spares.append(self._begin("--spare", "--again", stdin=subprocess.PIPE))
+            self._begun_s = time.monotonic()
 
     @property
     def ended(self) -> bool:
@@ -84,9 +87,9 @@ class Kept:
         self.start()
 
     def stop(self) -> None:
-        if self.spare is not None:
-            self.spare.kill()
-            self.spare.wait()
+        for spare in self.spares:
+            spare.kill()
+            spare.wait()
         if self.process is None or self.process.poll() is not None:
             return
         self.process.terminate()

@@ -29,8 +29,8 @@ export interface Label {
 }
 
 /** Share of the letters' size: how wide one is on average, how far lines stand apart, and how far letters reach up and down. */
-const WIDE = 0.53;
-const WIDE_BOLD = 0.57;
+const WIDE = 0.5;
+const WIDE_BOLD = 0.54;
 const LINE = 1.05;
 const UP = 0.76;
 const DOWN = 0.24;

@@ -61,7 +61,7 @@ export function Build() {
             <div>
               <p className="text-muted">Players {chosen.length ? "" : "(all)"}</p>
               {(c?.players ?? []).map((p) => (
-                <label key={p.id} className="flex min-h-11 items-center gap-3 text-lg">
+                <label key={p.id} className="flex min-h-14 items-center gap-3 text-lg">
                   <input type="checkbox" className="size-6 accent-[var(--ink)]" checked={chosen.includes(p.id)} onChange={() => toggle(p.id)} />
                   {p.name} <span className="text-muted">{p.swings}</span>
                 </label>

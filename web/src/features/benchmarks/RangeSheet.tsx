@@ -82,7 +82,7 @@ export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
           </Field>
         </div>
         {range.leans ? (
-          <label className="flex min-h-11 items-center gap-3 text-lg">
+          <label className="flex min-h-14 items-center gap-3 text-lg">
             <input type="checkbox" className="size-6 accent-[var(--ink)]" checked={fields.lean} onChange={(e) => set({ lean: e.target.checked })} />
             and {range.leans}
           </label>

@@ -45,7 +45,7 @@ export function Ranges() {
   const shown = ranges.data ? search(ranges.data.ranges, text, family) : [];
   const changes = draft?.changes ?? [];
   const range = ranges.data?.ranges.find((r) => r.id === open);
-  const link = "inline-flex min-h-11 items-center text-lg underline";
+  const link = "inline-flex min-h-14 items-center text-lg underline";
 
   return (
     <div className="panes h-full grid-cols-[330px_1fr] max-[1100px]:grid-cols-[260px_1fr]">

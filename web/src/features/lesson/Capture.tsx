@@ -6,10 +6,14 @@ import { api, data } from "@/api/client";
 import { dropBundle, useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
 import { useImport } from "@/api/jobs";
 import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
-import { KINDS } from "@/lib/words";
+import { count, KINDS } from "@/lib/words";
+import { ActionList } from "@/shared/ui/ActionList";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
+import { Sheet } from "@/shared/ui/Sheet";
 import { Working } from "@/shared/ui/Working";
+
+import { LastSwing } from "./LastSwing";
 
 const USUAL_CLUBS = ["7-iron", "driver", "pitching-wedge"];
 const NEXT_KINDS = ["warm_up", "normal", "drill", "no_ball", "test"] as const;
@@ -24,6 +28,7 @@ export function Capture() {
   const navigate = useNavigate();
   const { message, captured, connected } = useLive();
   const [over, setOver] = useState(false);
+  const [more, setMore] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const seen = useRef(captured);
 
@@ -74,9 +79,28 @@ export function Capture() {
               ? "Ready"
               : "No sensors";
 
+  const choices = (
+    <>
+      <span className="text-lg text-muted">Next swings are</span>
+      <Choice
+        label="Next swings are"
+        value={l.kind}
+        onChange={(kind) => change.mutate({ kind })}
+        options={NEXT_KINDS.map((k) => ({ id: k, label: KINDS[k]! }))}
+      />
+      <span className="ml-auto text-lg text-muted">with</span>
+      <Choice
+        label="Club"
+        value={l.club}
+        onChange={(club) => change.mutate({ club })}
+        options={clubs.map((id) => ({ id, label: catalogue.data?.clubs.find((c) => c.id === id)?.label ?? id }))}
+      />
+    </>
+  );
+
   return (
     <main
-      className={`flex h-full flex-col px-7 py-6 ${over ? "outline-4 -outline-offset-8 outline-dashed outline-[var(--sea)]" : ""}`}
+      className={`flex h-full flex-col px-7 py-5 max-[1100px]:px-4 max-[700px]:py-3 ${over ? "outline-4 -outline-offset-8 outline-dashed outline-[var(--sea)]" : ""}`}
       onDragOver={(e) => {
         e.preventDefault();
         setOver(true);
@@ -84,10 +108,10 @@ export function Capture() {
       onDragLeave={() => setOver(false)}
       onDrop={onDrop}
     >
-      <div className="grid flex-1 grid-cols-[1fr_auto] items-center gap-8">
+      <div className="grid min-h-0 flex-1 grid-cols-[1fr_auto] items-center gap-x-8 portrait:grid-cols-1 portrait:content-evenly">
         <div aria-live="polite">
-          <p className="text-[112px] leading-none font-bold">{big}</p>
-          <p className="mt-4 text-[40px] leading-tight text-muted">
+          <p className="text-[112px] leading-none font-bold max-[1100px]:text-[80px] max-[700px]:text-[52px]">{big}</p>
+          <p className="mt-4 text-[40px] leading-tight text-muted max-[1100px]:text-[32px] max-[700px]:mt-2 max-[700px]:text-xl">
             {drop.isPending
               ? "Nothing is kept until all of it is read."
               : moved
@@ -126,43 +150,28 @@ export function Capture() {
           ) : null}
           {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
         </div>
-        <div className="pr-6 text-right">
-          <p className="figure text-[220px] leading-none font-bold">{l.swings.length}</p>
-          <p className="text-[40px] text-muted">{l.swings.length === 1 ? "swing" : "swings"}</p>
+        <div className="max-w-[460px] pr-2">
+          {last ? <LastSwing lessonId={lessonId} last={last} /> : null}
+          <p className="mt-3 text-right text-xl text-muted portrait:text-left">{count(l.swings.length, "swing")} in this lesson</p>
         </div>
       </div>
       <div className="border-t border-hairline pt-3">
-        <div className="flex flex-wrap items-center gap-x-6">
-          <span className="text-lg text-muted">Next swings are</span>
-          <Choice
-            label="Next swings are"
-            value={l.kind}
-            onChange={(kind) => change.mutate({ kind })}
-            options={NEXT_KINDS.map((k) => ({ id: k, label: KINDS[k]! }))}
-          />
-          <span className="ml-auto text-lg text-muted">with</span>
-          <Choice
-            label="Club"
-            value={l.club}
-            onChange={(club) => change.mutate({ club })}
-            options={clubs.map((id) => ({ id, label: catalogue.data?.clubs.find((c) => c.id === id)?.label ?? id }))}
-          />
-        </div>
-        <div className="mt-2 flex flex-wrap items-center gap-3">
+        <div className="flex flex-wrap items-center gap-x-6 max-[1100px]:hidden">{choices}</div>
+        <div className="mt-2 flex flex-wrap items-center gap-3 max-[700px]:gap-2">
           {standIn ? (
             <>
-              <Button tone="solid" onClick={() => ask.mutate(1)} disabled={ask.isPending || message.left === 0}>
+              <Button tone="solid" className="max-[700px]:px-3" onClick={() => ask.mutate(1)} disabled={ask.isPending || message.left === 0}>
                 Stand-in: swing
               </Button>
-              <Button onClick={() => ask.mutate(3)} disabled={ask.isPending || message.left === 0}>
+              <Button className="max-[700px]:px-3" onClick={() => ask.mutate(3)} disabled={ask.isPending || message.left === 0}>
                 Three swings
               </Button>
             </>
           ) : null}
-          <Button onClick={() => file.current?.click()} disabled={drop.isPending}>
-            Choose a bundle
+          <span className="flex-1" />
+          <Button className="max-[700px]:px-3" aria-haspopup="dialog" onClick={() => setMore(true)}>
+            More
           </Button>
-          <Button onClick={() => void navigate({ to: "/lessons/$lessonId/markers", params: { lessonId } })}>Marker file</Button>
           <input
             ref={file}
             type="file"
@@ -174,13 +183,22 @@ export function Capture() {
               e.target.value = "";
             }}
           />
-          {last ? (
-            <Button onClick={() => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: last.id } })}>
-              Look at swing {last.number}
-            </Button>
-          ) : null}
-          {message.left === 0 ? <span className="text-lg text-muted">The stand-in has no more swings; calibrate again for a fresh one.</span> : null}
         </div>
+        {message.left === 0 ? <p className="text-lg text-muted">The stand-in has no more swings; calibrate again for a fresh one.</p> : null}
+        <Sheet open={more} onClose={() => setMore(false)} title="Capture">
+          <div className="mb-4 space-y-2">{choices}</div>
+          <ActionList
+            actions={[
+              { name: "Choose a bundle", says: "swings captured elsewhere, as a zip", disabled: drop.isPending, onClick: () => file.current?.click() },
+              {
+                name: "Marker file",
+                says: "C3D or TRC of a motion-capture room",
+                onClick: () => void navigate({ to: "/lessons/$lessonId/markers", params: { lessonId } }),
+              },
+              { name: "Calibrate again", says: "hold the poses again", onClick: () => void navigate({ to: "/lessons/$lessonId", params: { lessonId } }) },
+            ]}
+          />
+        </Sheet>
         <div className="mt-3">
           <ErrorLine error={ask.error ?? drop.error} />
         </div>

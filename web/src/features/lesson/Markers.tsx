@@ -132,7 +132,7 @@ export function Markers() {
                         </span>
                         <select
                           aria-label={`${r.ours}, ${r.meaning}`}
-                          className={`min-h-11 rounded-lg border-2 bg-paper px-2 ${names[r.ours] && twice === names[r.ours] ? "border-rust" : "border-[var(--control)]"} ${names[r.ours] ? "" : "text-muted"}`}
+                          className={`min-h-14 rounded-lg border-2 bg-paper px-2 ${names[r.ours] && twice === names[r.ours] ? "border-rust" : "border-[var(--control)]"} ${names[r.ours] ? "" : "text-muted"}`}
                           value={names[r.ours] ?? ""}
                           onChange={(e) => setNames({ ...names, [r.ours]: e.target.value })}
                         >

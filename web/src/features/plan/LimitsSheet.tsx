@@ -84,7 +84,7 @@ export function LimitsSheet({
         </div>
       ))}
       <details className="mt-3" open={lesson.player.limits.length === 0}>
-        <summary className="min-h-11 cursor-pointer text-lg font-semibold">Add a limit</summary>
+        <summary className="min-h-14 cursor-pointer text-lg font-semibold">Add a limit</summary>
         <LimitForm areas={catalogue.limit_areas} pending={add.isPending} error={add.error} onSubmit={(body) => add.mutate(body)} />
       </details>
       <ErrorLine error={remove.error} />

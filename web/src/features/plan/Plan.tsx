@@ -133,7 +133,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
               <span className="flex-1">
                 <b>{news}</b>
               </span>
-              <button type="button" className="min-h-11 underline" onClick={() => setNews("")}>
+              <button type="button" className="min-h-14 underline" onClick={() => setNews("")}>
                 Seen
               </button>
             </p>

@@ -208,7 +208,8 @@ describe("the plan", () => {
     fireEvent.blur(reason);
     await waitFor(() => expect(PUT).toHaveBeenCalledTimes(1));
     expect(sent()[0]!.override_reason).toBe("He asked for it.");
-    expect(screen.getByRole("button", { name: "As proposed" })).toBeDefined();
+    fireEvent.click(screen.getByRole("button", { name: "More" }));
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "As proposed" }).disabled).toBe(false);
   });
   it("offers no drill that is withheld, and says why", () => {
     lesson = lessonOf(

@@ -25,7 +25,7 @@ export function MeasureChooser({ group, measure, seen, groupSeen, onGroup, onMea
   const measures = group.measures.filter(seen);
   const shown = measures.find((m) => m.id === measure);
   return (
-    <div className="flex flex-none flex-wrap items-center gap-x-1 gap-y-1">
+    <div className="mt-2 flex flex-none flex-wrap items-center gap-x-1 gap-y-1">
       <Opening
         label={`Group: ${group.name}`}
         title="Groups of measures"

@@ -42,19 +42,25 @@ export function SwingArc({ found, at, mirror, words, peek, compact }: Props) {
       onSelect={at.select}
       compact={compact}
     >
-      {view ? (
-        <Inside found={found} at={at} mirror={mirror} words={words} peek={peek} compact={compact} />
-      ) : compact ? null : (
-        <text x={260} y={276} fontSize={30} textAnchor="middle" fill="var(--muted)" pointerEvents="none">
-          {found.group.name.toLowerCase()}
-        </text>
-      )}
+      {(unit) =>
+        view ? (
+          <Inside found={found} at={at} mirror={mirror} words={words} peek={peek} compact={compact} unit={unit} />
+        ) : compact ? null : (
+          <text x={260} y={276} fontSize={Math.max(30, LETTERS * unit)} textAnchor="middle" fill="var(--muted)" pointerEvents="none">
+            {found.group.name.toLowerCase()}
+          </text>
+        )
+      }
     </ArcNavigator>
   );
 }
 
+/** CSS pixels that letters have at least. */
+const LETTERS = 16.5;
+
 /** What moves with the cursor inside the arc. */
-function Inside({ found, at, mirror, words, peek, compact }: Props) {
+function Inside({ found, at, mirror, words, peek, compact, unit }: Props & { unit: number }) {
+  const letters = Math.max(24, LETTERS * unit);
   const r = useReading(found, at.cursor, at.selected, words, peek);
   return (
     <>
@@ -74,11 +80,11 @@ function Inside({ found, at, mirror, words, peek, compact }: Props) {
           <text x={268} y={360} fontSize={r.amount.length > 5 ? 92 : 124} fontWeight={700} className="figure">
             {r.amount}
           </text>
-          <text x={260} y={398} fontSize={24}>
+          <text x={260} y={360 + 0.7 * letters + 20} fontSize={letters}>
             {r.words}
           </text>
           {r.note ? (
-            <text x={260} y={428} fontSize={r.noteStrong ? 22 : 20} fontWeight={r.noteStrong ? 700 : 400}>
+            <text x={260} y={360 + 2 * letters + 20} fontSize={Math.max(r.noteStrong ? 22 : 20, LETTERS * unit)} fontWeight={r.noteStrong ? 700 : 400}>
               {r.note}
             </text>
           ) : null}

@@ -2,21 +2,14 @@ import type { ComponentProps } from "react";
 
 import { Button } from "@/shared/ui/controls";
 
-import type { SheetName } from "./SwingSheets";
-import type { SwingActions } from "./useSwingActions";
-import type { SwingData } from "./useSwingData";
+import { MoreSheet } from "./MoreSheet";
 
-interface Props {
-  found: SwingData;
-  act: SwingActions;
+interface Props extends Omit<ComponentProps<typeof MoreSheet>, "open" | "onClose"> {
   flipped: boolean;
-  figure: boolean;
-  peek: boolean;
+  /** The rest is open. */
+  more: boolean;
   /** What *Train* trains, in the player's or the trade's words; empty where nothing stands out. */
   trains: string;
-  onFigure: () => void;
-  onPeek: () => void;
-  onSheet: (sheet: SheetName) => void;
 }
 
 const Tight = (props: ComponentProps<typeof Button>) => <Button {...props} className={`px-4 whitespace-nowrap max-[700px]:px-3 ${props.className ?? ""}`} />;
@@ -37,7 +30,8 @@ export function likelyNext({
 }
 
 /** At most five things under the thumb, and the rest behind *More*. */
-export function SwingBar({ found, act, flipped, figure, peek, trains, onFigure, onPeek, onSheet }: Props) {
+export function SwingBar({ flipped, more, trains, ...rest }: Props) {
+  const { found, act, figure, peek, onFigure, onPeek, onSheet } = rest;
   const { lesson, swing: s, swings, index } = found;
   const next = likelyNext({ swing: s!, before: Boolean(found.before), undoable: act.justChanged && Boolean(lesson!.can_undo) });
   return (
@@ -62,6 +56,7 @@ export function SwingBar({ found, act, flipped, figure, peek, trains, onFigure, 
       <Tight onClick={() => onSheet("more")} aria-haspopup="dialog">
         More
       </Tight>
+      <MoreSheet open={more} onClose={() => onSheet("")} {...rest} />
     </footer>
   );
 }

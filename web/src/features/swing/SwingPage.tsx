@@ -13,7 +13,6 @@ import { useLive } from "@/shared/ui/live";
 
 import { GroundStage } from "./ground/GroundStage";
 import { MeasureChooser } from "./MeasureChooser";
-import { MoreSheet } from "./MoreSheet";
 import { SwingBar } from "./SwingBar";
 import { SwingSheets, type SheetName } from "./SwingSheets";
 import { SwingStage } from "./SwingStage";
@@ -153,25 +152,15 @@ export function SwingPage() {
       <SwingBar
         found={found}
         act={act}
-        flipped={bar === "left"}
-        figure={figure}
-        peek={peek}
-        trains={trainsOf(found, words)}
-        onFigure={toFigure}
-        onPeek={() => setPeek((p) => !p)}
-        onSheet={setSheet}
-      />
-      <MoreSheet
-        open={sheet === "more"}
-        onClose={() => setSheet("")}
-        found={found}
-        act={act}
         hand={hand}
+        flipped={bar === "left"}
         figure={figure}
         peek={peek}
         follow={follow}
         over={view.over}
         onOver={view.setOver}
+        more={sheet === "more"}
+        trains={trainsOf(found, words)}
         onFigure={toFigure}
         onPeek={() => setPeek((p) => !p)}
         onSheet={setSheet}

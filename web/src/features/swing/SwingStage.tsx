@@ -34,7 +34,8 @@ const GRID = {
   arc: ["grid-cols-[500px_1fr] max-[1180px]:grid-cols-[410px_1fr]", "grid-cols-[1fr_500px] max-[1180px]:grid-cols-[1fr_410px]"],
   figure: ["grid-cols-[1fr_620px] max-[1180px]:grid-cols-[1fr_520px]", "grid-cols-[620px_1fr] max-[1180px]:grid-cols-[520px_1fr]"],
 } as const;
-const UPRIGHT = "grid-rows-[minmax(0,1fr)] portrait:grid-cols-[minmax(0,1fr)] portrait:grid-rows-[minmax(0,46fr)_minmax(0,54fr)]";
+const UPRIGHT =
+  "grid-rows-[minmax(0,1fr)] portrait:grid-cols-[minmax(0,1fr)] portrait:grid-rows-[minmax(0,46fr)_minmax(0,54fr)] max-[700px]:grid-rows-[minmax(0,38fr)_minmax(0,62fr)]!";
 
 /** Arc, value, sentence, trace; or the figure with all of that beside it. */
 export function SwingStage(props: Props) {

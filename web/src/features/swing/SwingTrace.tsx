@@ -40,7 +40,7 @@ export function SwingTrace({ found, at, words, compact, over, onMove }: Props) {
         {...sides(measureById(found.measure)!, metric, words)}
         onMove={onMove}
       />
-      <p className="flex flex-none flex-wrap items-center gap-x-5 py-1 text-base leading-tight text-muted [@container(height<300px)]:hidden">
+      <p className="flex flex-none flex-wrap items-center gap-x-5 py-1 text-base leading-tight text-muted [@container(height<380px)]:hidden">
         <span>— this swing</span>
         {found.ghost ? <span>··· {found.ghost.label}</span> : null}
         <BandNote found={found} selected={at.selected} isOut={out.length > 0} />

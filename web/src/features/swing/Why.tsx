@@ -58,7 +58,7 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
           <ul className="mt-1 text-lg">
             {f.evidence.map((e) => (
               <li key={e.sentence}>
-                <button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.moment)}>
+                <button type="button" className="min-h-14 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.moment)}>
                   {words === "plain" ? e.plain_sentence : e.sentence}
                 </button>
               </li>

@@ -37,7 +37,8 @@ describe("what is seen of a swing", () => {
     expect(screen.getByRole("heading", { level: 2 }).textContent).toBe(headline.plain_text);
     expect(screen.getByText("That tends to open the face.")).toBeTruthy();
     expect(screen.getByText("3 of 3 swings")).toBeTruthy();
-    expect(screen.getByText("cupped at the top")).toBeTruthy();
+    expect(within(screen.getByRole("region", { name: "Swings of this lesson" })).getByText("cupped at the top")).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Train this: cupped at the top" })).toBeTruthy();
     expect(screen.getByRole("slider").textContent).toMatch(/50°\s?cupped/);
   });
 
@@ -200,8 +201,11 @@ describe("the ball", () => {
       { "GET /api/swings/s2": swing(2, its), "PATCH /api/swings/s2": changed(2) },
       { swings: [brief(1), brief(2, its), brief(3)] },
     );
-    fireEvent.click(screen.getByRole("button", { name: "Ball right" }));
-    const sheet = await dialog();
+    fireEvent.click(screen.getByRole("button", { name: "More" }));
+    const more = await dialog();
+    expect(more.getByText(/^starts right/)).toBeTruthy();
+    fireEvent.click(more.getByRole("button", { name: "Ball" }));
+    const sheet = within(await screen.findByRole("dialog", { name: "Ball of swing 2" }));
     expect(sheet.getByRole("button", { name: "starts right, straight" }).getAttribute("aria-pressed")).toBe("true");
     fireEvent.click(sheet.getByRole("button", { name: "Toe" }));
     await waitFor(() => expect(sent(asked, "PATCH /api/swings/s2")).toEqual([{ reason: "", strike: "" }]));
@@ -264,7 +268,7 @@ describe("training", () => {
     const training = within(await screen.findByRole("region", { name: "Training" }));
     expect(training.getByText(/Peg in the glove/)).toBeTruthy();
     expect(training.getByText(/Stop if it hurts/)).toBeTruthy();
-    expect(screen.getByRole<HTMLButtonElement>("button", { name: "Train this" }).disabled).toBe(true);
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: /^Train this/ }).disabled).toBe(true);
     fireEvent.click(training.getByRole("button", { name: "Test it" }));
     expect(await training.findByText("Test without the drill.")).toBeTruthy();
     fireEvent.click(training.getByRole("button", { name: "End test" }));
@@ -320,7 +324,10 @@ it("a swing is pinned and unpinned as the before", async () => {
     { pinned: ["s1"] },
   );
   key("b");
+  await waitFor(() => expect(sent(asked, "POST /api/lessons/L/pin")).toHaveLength(1));
+  fireEvent.click(screen.getByRole("button", { name: "More" }));
   fireEvent.click(await screen.findByRole("button", { name: "Unpin" }));
+  fireEvent.click(screen.getByRole("button", { name: "More" }));
   expect(await screen.findByRole("button", { name: "Pin" })).toBeTruthy();
   expect(sent(asked, "POST /api/lessons/L/pin")).toEqual([{ swing_ids: ["s1", "s2"] }, { swing_ids: ["s1"] }]);
 });

@@ -92,8 +92,8 @@ export function Today() {
                     <button type="button" onClick={() => open(entry)} className="flex min-h-[76px] min-w-0 flex-1 items-center gap-5 text-left">
                       <span className="tabular text-2xl font-bold">{clock(entry.starts_at)}</span>
                       <span className="min-w-0 flex-1">
-                        <span className={`block truncate text-xl ${entry.id === next?.id ? "font-bold" : ""}`}>{entry.player.name || "Walk-in"}</span>
-                        <span className="block truncate text-muted">
+                        <span className={`block text-xl leading-tight ${entry.id === next?.id ? "font-bold" : ""}`}>{entry.player.name || "Walk-in"}</span>
+                        <span className="block leading-tight text-muted">
                           {entry.bay} · {entry.instructor}
                           {entry.player.consent ? "" : " · no consent yet"}
                           {entry.limits.length ? ` · limit: ${entry.limits.map((l) => l.area).join(", ")}` : ""}

@@ -4,9 +4,10 @@ import { arcMap, arcPath, laneRadius, point, type Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { placed, type Box, type Label, type Spot } from "@/lib/labels";
 import { moment, momentLines } from "@/lib/words";
+import { useSize } from "@/shared/ui/useSize";
 import { MomentName } from "@/shared/charts/MomentName";
 
-const BOX = { x: -104, y: 4, width: 646, height: 528 };
+const BOX = { x: -116, y: 4, width: 664, height: 528 };
 /** Left-handers' labels stand on the other side. */
 const MIRRORED_X = 2 * 260 - (BOX.x + BOX.width);
 const CENTRE: [number, number] = [260, 256];
@@ -16,7 +17,8 @@ const LABELLED = ["address", "shaft_level_back", "arm_level_back", "top", "impac
 const RANK = ["shaft_level_back", "arm_level_back", "address", "impact", "top"];
 /** Where the measure is drawn and said. */
 const INSIDE: Box = { left: 128, top: 66, right: 392, bottom: 446 };
-const NAMES = 21.5;
+/** CSS pixels that letters have at least. */
+const LETTERS = 16.5;
 const BEAD = 17;
 
 interface Props {
@@ -31,7 +33,8 @@ interface Props {
   onSelect: (name: string) => void;
   /** Drawn small: only the chosen checkpoint is named, in a size that stays readable. */
   compact?: boolean;
-  children?: ReactNode;
+  /** What stands inside the arc; told how many units of the drawing a CSS pixel is. */
+  children?: (unit: number) => ReactNode;
 }
 
 const OUTSIDE = new Set(["low", "high", "edge_low", "edge_high"]);
@@ -41,11 +44,15 @@ export function ArcNavigator(props: Props) {
   const { checkpoints, start, end, cursor, out, mirror, compact } = props;
   const map = useMemo(() => arcMap(checkpoints, start, end), [checkpoints, start, end]);
   const left = mirror ? MIRRORED_X : BOX.x;
-  const names = useMemo(
-    () => (compact ? new Map<string, Spot>() : namesAround(map, checkpoints, props.selected, mirror, left)),
-    [map, checkpoints, props.selected, mirror, left, compact],
-  );
+  const frame = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
+  const [width, height] = useSize(frame, [500, 400]);
+  const unit = Math.max(BOX.width / width, BOX.height / height);
+  const letters = LETTERS * unit;
+  const names = useMemo(
+    () => (compact ? new Map<string, Spot>() : namesAround(map, checkpoints, props.selected, mirror, left, letters)),
+    [map, checkpoints, props.selected, mirror, left, compact, letters],
+  );
 
   const scrub = useCallback(
     (event: PointerEvent<SVGSVGElement>) => {
@@ -66,82 +73,84 @@ export function ArcNavigator(props: Props) {
   );
 
   return (
-    <svg
-      ref={svg}
-      viewBox={`${left} ${BOX.y} ${BOX.width} ${BOX.height}`}
-      className="h-full max-h-full w-full touch-none select-none"
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        scrub(event);
-      }}
-      onPointerMove={(event) => event.buttons > 0 && scrub(event)}
-      role="slider"
-      aria-label="Position in the swing"
-      aria-valuemin={0}
-      aria-valuemax={Math.round(1000 * (map.end - map.start))}
-      aria-valuenow={0}
-      tabIndex={0}
-    >
-      <path d={arcPath(map, map.start, map.end, CENTRE, RADII, mirror)} fill="none" stroke="var(--hairline)" strokeWidth={6} strokeLinecap="round" />
-      <Done map={map} cursor={cursor} mirror={mirror} selected={props.selected} />
-      {out.map(([a, b]) => {
-        const from = Math.max(a, map.start);
-        const to = Math.min(b, map.end);
-        if (to <= from) return null;
-        const path = arcPath(map, from, to, CENTRE, RADII, mirror);
-        return (
-          <g key={a} fill="none" strokeLinecap="round">
-            <path d={path} stroke="var(--rust)" strokeWidth={11} />
-            <path d={path} stroke="var(--paper)" strokeWidth={4} />
-          </g>
-        );
-      })}
-      {checkpoints.map((checkpoint) => {
-        const { angle, lane } = map.place(checkpoint.time);
-        const radius = laneRadius(map, checkpoint.time, RADII, lane);
-        const [x, y] = point(...CENTRE, radius, angle, mirror);
-        const selected = checkpoint.name === props.selected;
-        const outside = OUTSIDE.has(props.verdicts[checkpoint.name] ?? "");
-        const spot = names.get(checkpoint.name);
-        return (
-          <g
-            key={checkpoint.name}
-            className="cursor-pointer"
-            onPointerDown={(e) => {
-              e.stopPropagation();
-              props.onSelect(checkpoint.name);
-            }}
-          >
-            <circle cx={x} cy={y} r={compact ? 40 : 28} fill="transparent" />
-            <circle
-              cx={x}
-              cy={y}
-              r={selected ? (compact ? 20 : 15) : compact ? 12 : 8.5}
-              fill="var(--paper)"
-              stroke="var(--ink)"
-              strokeWidth={selected ? 5 : 3}
-            />
-            {outside ? (
-              <path d={`M${x},${y - (selected ? 8 : 6)} l${selected ? 7.5 : 5.5},${selected ? 13 : 9.5} h${selected ? -15 : -11} z`} fill="var(--rust)" />
-            ) : null}
-            {spot ? (
-              <text
-                x={spot.x}
-                y={spot.y}
-                fontSize={NAMES}
-                fontWeight={selected ? 700 : 400}
-                fill={selected ? "var(--ink)" : "var(--muted)"}
-                textAnchor={spot.anchor}
-              >
-                <MomentName name={checkpoint.name} x={spot.x} />
-              </text>
-            ) : null}
-          </g>
-        );
-      })}
-      {props.selected ? null : <Here map={map} cursor={cursor} mirror={mirror} />}
-      {props.children}
-    </svg>
+    <div ref={frame} className="relative h-full min-h-0 w-full">
+      <svg
+        ref={svg}
+        viewBox={`${left} ${BOX.y} ${BOX.width} ${BOX.height}`}
+        className="absolute inset-0 h-full w-full touch-none select-none"
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          scrub(event);
+        }}
+        onPointerMove={(event) => event.buttons > 0 && scrub(event)}
+        role="slider"
+        aria-label="Position in the swing"
+        aria-valuemin={0}
+        aria-valuemax={Math.round(1000 * (map.end - map.start))}
+        aria-valuenow={0}
+        tabIndex={0}
+      >
+        <path d={arcPath(map, map.start, map.end, CENTRE, RADII, mirror)} fill="none" stroke="var(--hairline)" strokeWidth={6} strokeLinecap="round" />
+        <Done map={map} cursor={cursor} mirror={mirror} selected={props.selected} />
+        {out.map(([a, b]) => {
+          const from = Math.max(a, map.start);
+          const to = Math.min(b, map.end);
+          if (to <= from) return null;
+          const path = arcPath(map, from, to, CENTRE, RADII, mirror);
+          return (
+            <g key={a} fill="none" strokeLinecap="round">
+              <path d={path} stroke="var(--rust)" strokeWidth={11} />
+              <path d={path} stroke="var(--paper)" strokeWidth={4} />
+            </g>
+          );
+        })}
+        {checkpoints.map((checkpoint) => {
+          const { angle, lane } = map.place(checkpoint.time);
+          const radius = laneRadius(map, checkpoint.time, RADII, lane);
+          const [x, y] = point(...CENTRE, radius, angle, mirror);
+          const selected = checkpoint.name === props.selected;
+          const outside = OUTSIDE.has(props.verdicts[checkpoint.name] ?? "");
+          const spot = names.get(checkpoint.name);
+          return (
+            <g
+              key={checkpoint.name}
+              className="cursor-pointer"
+              onPointerDown={(e) => {
+                e.stopPropagation();
+                props.onSelect(checkpoint.name);
+              }}
+            >
+              <circle cx={x} cy={y} r={compact ? 40 : 28} fill="transparent" />
+              <circle
+                cx={x}
+                cy={y}
+                r={selected ? (compact ? 20 : 15) : compact ? 12 : 8.5}
+                fill="var(--paper)"
+                stroke="var(--ink)"
+                strokeWidth={selected ? 5 : 3}
+              />
+              {outside ? (
+                <path d={`M${x},${y - (selected ? 8 : 6)} l${selected ? 7.5 : 5.5},${selected ? 13 : 9.5} h${selected ? -15 : -11} z`} fill="var(--rust)" />
+              ) : null}
+              {spot ? (
+                <text
+                  x={spot.x}
+                  y={spot.y}
+                  fontSize={letters}
+                  fontWeight={selected ? 700 : 400}
+                  fill={selected ? "var(--ink)" : "var(--muted)"}
+                  textAnchor={spot.anchor}
+                >
+                  <MomentName name={checkpoint.name} x={spot.x} />
+                </text>
+              ) : null}
+            </g>
+          );
+        })}
+        {props.selected ? null : <Here map={map} cursor={cursor} mirror={mirror} />}
+        {props.children?.(unit)}
+      </svg>
+    </div>
   );
 }
 
@@ -150,7 +159,14 @@ const TURNS: Record<string, number[]> = { address: [9, 16, 24], impact: [-9, -16
 const BESIDE = [0, 7, -7, 14, -14, 21, -21];
 const AWAY = [27, 48];
 
-function namesAround(map: ReturnType<typeof arcMap>, checkpoints: readonly Checkpoint[], selected: string | null, mirror: boolean, left: number) {
+function namesAround(
+  map: ReturnType<typeof arcMap>,
+  checkpoints: readonly Checkpoint[],
+  selected: string | null,
+  mirror: boolean,
+  left: number,
+  letters: number,
+) {
   const beads = checkpoints.map(({ time }) => {
     const { angle, lane } = map.place(time);
     const [x, y] = point(...CENTRE, laneRadius(map, time, RADII, lane), angle, mirror);
@@ -165,11 +181,19 @@ function namesAround(map: ReturnType<typeof arcMap>, checkpoints: readonly Check
         const [x, y] = point(...CENTRE, radius, angle + turn, mirror);
         const side = Math.abs(Math.sin(((angle + turn) * Math.PI) / 180)) > 0.5;
         const anchor = !side ? "middle" : x > CENTRE[0] === outward ? "start" : "end";
-        return { x, y: y + (y > CENTRE[1] ? 0.6 : 0.2) * NAMES - (lines.length - 1) * 0.5 * NAMES, anchor };
+        return { x, y: y + (y > CENTRE[1] ? 0.6 : 0.2) * letters - (lines.length - 1) * 0.5 * letters, anchor };
       };
       const outside = AWAY.flatMap((d) => (TURNS[name] ?? BESIDE).map((turn) => at(turn, RADII[0] + d, true)));
       const inside = lane === 1 ? [at(0, RADII[1] - 30, false)] : [];
-      return { key: name, lines, size: NAMES, bold: name === selected, must: name === selected, priority: RANK.indexOf(name), spots: [...inside, ...outside] };
+      return {
+        key: name,
+        lines,
+        size: letters,
+        bold: name === selected,
+        must: name === selected,
+        priority: RANK.indexOf(name),
+        spots: [...inside, ...outside],
+      };
     });
   const bounds = { left, top: BOX.y, right: left + BOX.width, bottom: BOX.y + BOX.height };
   return placed(labels, bounds, [...beads, INSIDE]);

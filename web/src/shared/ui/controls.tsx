@@ -47,7 +47,7 @@ export function Choice<T extends string>(props: {
             role="radio"
             aria-checked={chosen}
             onClick={() => props.onChange(option.id)}
-            className={`min-h-14 px-3 text-lg ${chosen ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+            className={`min-h-14 min-w-14 px-3 text-lg ${chosen ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
           >
             {option.label}
           </button>

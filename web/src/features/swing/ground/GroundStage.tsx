@@ -6,18 +6,17 @@ import { shownValue, valueWords } from "@/lib/values";
 import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
 import { alongWord, footName, leftToRight, type Side } from "@/lib/mat";
-import { change as changeSettings, isDark } from "@/lib/settings";
+import { isDark } from "@/lib/settings";
 import { valueAt, type Traces } from "@/lib/traces";
 import { moment, type MetricWords, type Vocabulary } from "@/lib/words";
 import { ArcNavigator } from "@/shared/arc/ArcNavigator";
 import type { Ghost } from "@/shared/charts/TraceChart";
 import { MatPicture } from "@/shared/ground/MatPicture";
-import { Button, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
-import { Sheet } from "@/shared/ui/Sheet";
+import { ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 
+import { AboutMat } from "./AboutMat";
 import { GroundChart, PANELS, type Panel } from "./GroundChart";
 import { AskGuess, FeelAndReal } from "./Guess";
-import { MatClock } from "./MatClock";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
 
 interface Props {
@@ -129,8 +128,6 @@ export function GroundStage(props: Props) {
   const { askFirst } = useSettings();
   const [skipped, setSkipped] = useStateFrom(() => false, swing.id);
   const [editing, setEditing] = useState(false);
-  const [clock, setClock] = useState(false);
-  const [matSheet, setMatSheet] = useState(false);
   const [panel, setPanel] = useStateFrom<Panel>(() => PANEL_OF[props.measure] ?? "between", props.measure);
   const veiled = askFirst && !ground.guess && !skipped && ground.real !== null;
   const impact = checkpoints.find((b) => b.name === "impact")?.time ?? traces.time[traces.n - 1]!;
@@ -180,45 +177,7 @@ export function GroundStage(props: Props) {
             {n}
           </p>
         ))}
-        <div className="flex flex-none items-center gap-x-2">
-          {editing ? (
-            <Button tone="solid" onClick={() => setEditing(false)}>
-              Feet are right
-            </Button>
-          ) : (
-            <Button tone="quiet" aria-haspopup="dialog" onClick={() => setMatSheet(true)}>
-              About the mat
-            </Button>
-          )}
-        </div>
-        <Sheet open={matSheet} onClose={() => setMatSheet(false)} title="The mat">
-          <div className="flex flex-col items-start gap-3">
-            {ground.feet.length > 0 && ground.source === "pressure mat" ? (
-              <Button
-                onClick={() => {
-                  setMatSheet(false);
-                  setEditing(true);
-                }}
-              >
-                Correct the feet
-              </Button>
-            ) : null}
-            {ground.split_by_hand ? <Button onClick={() => props.onSplit(null)}>Line moved by you; find it again</Button> : null}
-            {ground.source === "pressure mat" && !ground.alone ? (
-              <Button
-                onClick={() => {
-                  setMatSheet(false);
-                  setClock(true);
-                }}
-              >
-                {ground.offset ? `Mat's clock ±${Math.round(1000 * ground.offset.sd_s)} ms` : "Mat's clock"}
-              </Button>
-            ) : null}
-            <Button aria-pressed={askFirst} onClick={() => changeSettings({ askFirst: !askFirst })}>
-              {askFirst ? "Guess first: on" : "Guess first: off"}
-            </Button>
-          </div>
-        </Sheet>
+        <AboutMat ground={ground} editing={editing} onEditing={setEditing} onSplit={props.onSplit} onShift={props.onShift} busy={props.busy} />
       </section>
       <section className="flex min-h-0 flex-col [container-type:size]">
         <div className="grid h-[164px] flex-none grid-cols-[210px_1fr] items-center gap-4 pt-1 [@container(height<520px)]:h-[128px] [@container(height<440px)]:hidden">
@@ -291,7 +250,6 @@ export function GroundStage(props: Props) {
         )}
         {props.error ? <ErrorLine error={props.error as Error} /> : null}
       </section>
-      <MatClock open={clock} onClose={() => setClock(false)} ground={ground} onShift={props.onShift} busy={props.busy} />
     </main>
   );
 }

@@ -1,0 +1,51 @@
+import { Link } from "@tanstack/react-router";
+
+import type { Schemas } from "@/api/client";
+import { useCatalogue, useSwing } from "@/api/hooks";
+import { measureOf } from "@/lib/measures";
+import { shownValue } from "@/lib/values";
+import { amount, direction, KINDS, moment, type MetricWords } from "@/lib/words";
+import { useSettings } from "@/shared/ui/controls";
+
+/** The value that the swing's sentence speaks of, else its measure at the top. */
+function oneValue(swing: Schemas["SwingOut"]): { metric: string; moment: string; value: number } | undefined {
+  const { metric, moment: at } = swing.headline;
+  for (const [id, place] of [
+    [metric, at],
+    [measureOf(metric), "top"],
+  ] as const) {
+    const found = shownValue(swing, id, place);
+    if (found) return { metric: id, moment: place, value: found.value };
+  }
+  return undefined;
+}
+
+/** What the last swing was: its kind, what saw it, and one value, so that nobody has to leave the screen to know. */
+export function LastSwing({ lessonId, last }: { lessonId: string; last: Schemas["SwingBrief"] }) {
+  const swing = useSwing(last.id).data;
+  const catalogue = useCatalogue().data;
+  const { words } = useSettings();
+  const read = swing ? oneValue(swing) : undefined;
+  const metric = catalogue?.metrics.find((m) => m.id === read?.metric) as MetricWords | undefined;
+  return (
+    <Link
+      to="/lessons/$lessonId/swings/$swingId"
+      params={{ lessonId, swingId: last.id }}
+      className="block min-h-14 text-right portrait:text-left"
+      aria-label={`Look at swing ${last.number}`}
+    >
+      <span className="block text-[28px] leading-tight text-muted max-[700px]:text-xl">
+        Swing {last.number} · {KINDS[last.kind]}
+        {swing ? <span className="block">{swing.sources.join(", ")}</span> : null}
+      </span>
+      {read && metric ? (
+        <>
+          <span className="figure mt-2 block text-[96px] leading-none font-bold max-[700px]:text-[64px]">{amount(metric, read.value)}</span>
+          <span className="block text-[40px] leading-tight max-[700px]:text-2xl">
+            {direction(metric, read.value, words)} {read.moment === "swing" ? "" : `at ${read.moment === "top" ? "the top" : moment(read.moment)}`}
+          </span>
+        </>
+      ) : null}
+    </Link>
+  );
+}

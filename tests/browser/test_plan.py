@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
+from tests.browser.hands import more
 from tests.browser.test_interface import violations
 from tests.browser.test_walks import drop, lesson_now
 
@@ -70,7 +71,7 @@ def test_walk_12_tight_back_and_a_slice(page, bundle_file):
     expect(page.get_by_role("button", name=re.compile("^School")).get_by_text("hold, then flex, free")).to_be_visible()
     sheet(page).get_by_role("button", name="Keep it").click()
     expect(page.get_by_role("button", name=re.compile("^School"))).to_contain_text("restrained")
-    page.get_by_role("button", name="Undo").click()
+    more(page, "Undo")
     expect(page.get_by_role("button", name=re.compile("^School"))).to_contain_text("free")
 
     page.keyboard.press("o")
@@ -121,7 +122,7 @@ def test_what_changed_since_the_plan_was_last_seen_is_said(page, bundle_file):
     close(page)
     expect(page.get_by_role("status")).to_contain_text("Nothing is proposed any more; before it was")
     expect(page.get_by_role("heading", name="No swing counts yet.")).to_be_visible()
-    page.get_by_role("button", name="Undo").click()
+    more(page, "Undo")
     expect(page.get_by_role("heading", name=re.compile("Cups past the band"))).to_be_visible()
 
 
@@ -202,7 +203,7 @@ def test_a_lost_connection_is_said_and_what_was_done_goes_through_later(page, bu
     drop(page, bundle_file("over-extended", 11))
     page.get_by_role("slider", name="Position in the swing").wait_for()
     page.context.set_offline(True)
-    page.get_by_role("button", name="Mark", exact=True).click()
+    more(page, "Mark")
     page.get_by_role("dialog").get_by_role("button", name="Drill").first.click()
     expect(page.get_by_text("Not connected. What you did is kept; trying again.")).to_be_visible()
     expect(page.get_by_text("drill, does not count")).not_to_be_visible()

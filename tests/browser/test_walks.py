@@ -14,6 +14,7 @@ from playwright.sync_api import Page, expect
 
 from finearc.cli.main import main
 from finearc.core.frames.handedness import Hand
+from tests.browser.hands import more
 
 pytestmark = pytest.mark.browser
 
@@ -61,7 +62,7 @@ def test_walk_1_newcomer_sees_a_finding_within_a_minute(page, bundle_file, capsy
     drop(page, path)
     expect(headline(page)).to_contain_text("more cupped than your band at the top")
     assert time.monotonic() - begun < 60
-    page.get_by_role("button", name="Numbers").click()
+    more(page, "Numbers")
     top = next(m["value"] for m in printed["metrics"] if (m["metric"], m["event"]) == ("lead_wrist_extension", "top"))
     row = page.get_by_role("dialog").get_by_role("row").filter(has_text=re.compile(r"^top")).first
     expect(row).to_contain_text(f"{top:.0f}° cupped")
@@ -103,8 +104,8 @@ def test_walk_4_a_slip_is_said_and_breaks_the_strip(page, bundle_file):
     page.get_by_role("button", name="Calibrate again").click()  # two
     page.get_by_role("link", name="Capture swings").click(timeout=60_000)
     page.get_by_role("button", name="Stand-in: swing").click()
-    expect(page.get_by_role("button", name="Look at swing 6")).to_be_visible(timeout=30_000)
-    page.get_by_role("button", name="Look at swing 6").click()
+    expect(page.get_by_role("link", name="Look at swing 6")).to_be_visible(timeout=30_000)
+    page.get_by_role("link", name="Look at swing 6").click()
     expect(page.get_by_role("listitem").filter(has=page.get_by_label("Swing 6, normal"))).to_have_attribute(
         "title", "Calibrated again here"
     )
@@ -133,8 +134,8 @@ def test_walk_6_marks_change_what_counts_and_undo_restores(page, bundle_file):
     expect(count).to_have_text("5 of 5 swings")
     for number, kind in ((1, "warm-up"), (2, "warm-up"), (3, "drill")):
         page.get_by_label(re.compile(f"^Swing {number},")).click()
-        page.get_by_role("button", name="Mark").click()
-        page.get_by_role("dialog").get_by_role("button", name=kind).click()
+        more(page, "Mark")
+        page.get_by_role("dialog", name=f"Swing {number} is").get_by_role("button", name=kind).click()
         expect(page.get_by_label(f"Swing {number}, {kind}")).to_be_visible()
     expect(count).to_have_text("2 of 2 swings")
     page.keyboard.press("z")
@@ -172,9 +173,9 @@ def test_walk_8_touch_alone_and_an_arriving_swing_does_not_move_the_screen(new_p
     page.get_by_role("button", name="Start the poses").tap()
     page.get_by_role("link", name="Capture swings").tap(timeout=60_000)
     page.get_by_role("button", name="Three swings").tap()
-    expect(page.get_by_role("button", name="Look at swing 3")).to_be_visible(timeout=40_000)
+    expect(page.get_by_role("link", name="Look at swing 3")).to_be_visible(timeout=40_000)
     page.get_by_role("button", name="Stand-in: swing").tap()
-    page.get_by_role("button", name="Look at swing 3").tap()
+    page.get_by_role("link", name="Look at swing 3").tap()
     url, told = page.url, headline(page).inner_text()
     expect(page.get_by_label("Swing 4, normal")).to_be_visible(timeout=30_000)
     assert (page.url, headline(page).inner_text()) == (url, told)
@@ -183,12 +184,11 @@ def test_walk_8_touch_alone_and_an_arriving_swing_does_not_move_the_screen(new_p
     page.get_by_role("button", name="Fat").tap()
     expect(page.get_by_role("button", name="Fat")).to_have_class(re.compile("bg-ink"))
     page.get_by_role("button", name="Close").tap()
-    page.get_by_role("button", name="Ball right").wait_for()
-    page.get_by_role("button", name="Club", exact=True).tap()
+    more(page, "Club", tap=True)
     page.get_by_role("button", name="8-iron").tap()
     page.get_by_role("button", name="Previous swing").tap()
     expect(page.get_by_label("Swing 2, normal")).to_have_attribute("aria-current", "true")
-    page.get_by_role("button", name="Before", exact=True).tap()
+    more(page, "Before", tap=True)
     expect(page.get_by_text(re.compile(r"^swing 1: \d+° "))).to_be_visible()
     for target in page.locator("footer button").all():
         box = target.bounding_box()
@@ -254,7 +254,7 @@ def test_walk_10_a_c3d_moves_arc_figure_and_trace_together(page, foreign_c3d):
     page.get_by_role("button", name="Import and measure").click()
     slider = page.get_by_role("slider", name="Position in the swing")
     slider.wait_for()
-    page.get_by_role("button", name="Figure", exact=True).click()
+    more(page, "Figure")
     canvas = page.get_by_role("img", name=FIGURE)
     expect(canvas).to_have_attribute("data-faint", "lead hand")
     seen = {}
@@ -289,7 +289,7 @@ def test_walk_10_a_c3d_moves_arc_figure_and_trace_together(page, foreign_c3d):
 def test_no_overlay_rests_on_what_was_not_measured(page, bundle_file):
     lesson_now(page, "Fay Nearly")
     drop(page, bundle_file("free-pelvis", 6, sources=("wrist", "body")))
-    page.get_by_role("button", name="Figure", exact=True).click()
+    more(page, "Figure")
     expect(page.get_by_text("default limb lengths")).to_be_visible()
     for name in ("Spine", "Pelvis path", "Lead hip", "Club path"):
         expect(overlay(page, name)).to_be_disabled()
@@ -302,7 +302,7 @@ def test_a_left_handers_figure_is_drawn_as_the_player_lives(page, bundle_file):
         page.get_by_role("link", name="Today", exact=True).click()
         lesson_now(page, f"Figure {hand.value}", f"{hand.value.capitalize()}-handed")
         drop(page, bundle_file("free-pelvis", 6, sources=("markers",), hand=hand))
-        page.get_by_role("button", name="Figure", exact=True).click()
+        more(page, "Figure")
         page.get_by_role("img", name=FIGURE).wait_for()
         page.get_by_role("radio", name="In front").click()
         for _ in range(12):

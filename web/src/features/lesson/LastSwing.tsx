@@ -36,7 +36,7 @@ export function LastSwing({ lessonId, last }: { lessonId: string; last: Schemas[
     >
       <span className="block text-[28px] leading-tight text-muted max-[700px]:text-xl">
         Swing {last.number} · {KINDS[last.kind]}
-        {swing ? <span className="block">{swing.sources.join(", ")}</span> : null}
+        {swing ? <span className="block">{swing.sources.filter((s) => s !== "several sources").join(", ")}</span> : null}
       </span>
       {read && metric ? (
         <>

@@ -126,7 +126,7 @@ function NextUp({ entry, onOpen }: { entry: Entry; onOpen: () => void }) {
       <p className="text-xl text-muted">
         {entry.status === "running" ? "Running" : "Next"} · {clock(entry.starts_at)} · {entry.bay}
       </p>
-      <p className="mt-1 text-[56px] leading-tight font-bold">{entry.player.name || "Walk-in"}</p>
+      <p className="mt-1 text-[56px] leading-tight font-bold max-[700px]:text-[32px]">{entry.player.name || "Walk-in"}</p>
       <p className="text-xl text-muted">
         plays {entry.player.handedness}-handed{entry.player.population === "adult" ? "" : `, ${entry.player.population}`}
       </p>

@@ -94,7 +94,7 @@ export function GroundChart(props: Props) {
           setDrag(null);
         }}
       >
-        <Bands panel={panel} ground={ground} judged={props.judged} at={at} x={x} y={y} bottom={BOTTOM} start={start} />
+        <Bands panel={panel} ground={ground} judged={props.judged} at={at} x={x} y={y} bottom={BOTTOM} start={start} width={W} />
         {panel === "between" || panel === "along" ? <line x1={0} x2={W} y1={y(50)} y2={y(50)} stroke="var(--hairline)" strokeWidth={1} /> : null}
         {panel === "force" ? <line x1={0} x2={W} y1={y(100)} y2={y(100)} stroke="var(--hairline)" strokeWidth={1} /> : null}
         {shown.map((b) => (

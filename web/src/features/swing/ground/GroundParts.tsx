@@ -18,7 +18,17 @@ interface Common {
 const returned = (judged: Schemas["JudgedOut"][]) => judged.find((m) => m.metric === "return_time" && m.moment === "top");
 
 /** Where the pressure should be: at impact by both schools, on its way back, at address along the feet. */
-export function Bands({ panel, ground, judged, at, x, y, bottom: BOTTOM, start }: Common & { panel: Panel; bottom: number; start: number }) {
+export function Bands({
+  panel,
+  ground,
+  judged,
+  at,
+  x,
+  y,
+  bottom: BOTTOM,
+  start,
+  width,
+}: Common & { panel: Panel; bottom: number; start: number; width: number }) {
   const impact = at("impact");
   const top = at("top");
   const address = at("address");
@@ -39,7 +49,8 @@ export function Bands({ panel, ground, judged, at, x, y, bottom: BOTTOM, start }
                 strokeDasharray={b.chosen ? undefined : "3 4"}
               />
               <text
-                x={x(impact + AT_IMPACT_S) + 6}
+                x={x(impact + AT_IMPACT_S) + 90 > width ? x(impact - AT_IMPACT_S) - 6 : x(impact + AT_IMPACT_S) + 6}
+                textAnchor={x(impact + AT_IMPACT_S) + 90 > width ? "end" : "start"}
                 y={(y(b.high) + y(b.low)) / 2 + 5}
                 fontSize={16}
                 fill="var(--muted)"
@@ -62,7 +73,14 @@ export function Bands({ panel, ground, judged, at, x, y, bottom: BOTTOM, start }
             stroke="var(--sea)"
             strokeWidth={1.5}
           />
-          <text x={x(top + back.band.low) - 6} y={BOTTOM - 8} fontSize={16} textAnchor="end" fill="var(--muted)" {...HALO}>
+          <text
+            x={x(top + back.band.low) < 240 ? x(top + back.band.high) + 8 : x(top + back.band.low) - 6}
+            y={BOTTOM - 8}
+            fontSize={16}
+            textAnchor={x(top + back.band.low) < 240 ? "start" : "end"}
+            fill="var(--muted)"
+            {...HALO}
+          >
             starts back here
           </text>
         </g>

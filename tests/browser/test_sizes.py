@@ -1,0 +1,156 @@
+"""Every view on every screen of a lesson: nothing over anything, nothing cut off, nothing sideways, thumbs hit."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.layout import SIZES, wrong
+from tests.browser.test_interface import violations
+from tests.browser.test_walks import drop, lesson_now
+
+pytestmark = pytest.mark.browser
+LONG = "Bartholomew-Maximilian Featherstonehaugh"
+STILL = ("swing", "body", "ground", "feet", "show", "show ground", "capture")
+"""Views that never scroll."""
+READY = {
+    "swing": "slider",
+    "body": "slider",
+    "ground": "slider",
+    "feet": "slider",
+    "show": "main",
+    "show ground": "main",
+}
+
+
+def asked(page: Page, path: str) -> Any:
+    """What the application answers."""
+    return page.evaluate("path => fetch(`/api${path}`).then((r) => r.json())", path)
+
+
+def newest(page: Page, name: str) -> tuple[str, str, str]:
+    """A player, their newest lesson with swings, and its last swing."""
+    player = next(p for p in asked(page, "/players") if p["name"] == name)
+    lessons = asked(page, f"/players/{player['id']}")["lessons"]
+    lesson = next(x for x in lessons if x["swings"])["id"]
+    return player["id"], lesson, asked(page, f"/lessons/{lesson}")["swings"][-1]["id"]
+
+
+@pytest.fixture(scope="module")
+def long_name() -> list[str]:
+    """Whether the player with the long name is there already, and the lesson."""
+    return []
+
+
+def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
+    """Every view's address, of a player with a long name and three of the demo's."""
+    if not known:
+        lesson_now(page, LONG)
+        drop(page, bundle_file("over-extended", 11, sources=("wrist", "club")))
+        known.append(LONG)
+    player, lesson, swing = newest(page, LONG)
+    of_body, of_ground = newest(page, "Bram Oakhollow"), newest(page, "Tobin Askew")
+    return {
+        "today": "/",
+        "players": "/players",
+        "player": f"/players/{player}",
+        "benchmarks": "/benchmarks",
+        "fit": f"/lessons/{lesson}",
+        "setup": f"/lessons/{lesson}/setup",
+        "capture": f"/lessons/{lesson}/capture",
+        "markers": f"/lessons/{lesson}/markers",
+        "plan": f"/lessons/{lesson}/plan",
+        "swing": f"/lessons/{lesson}/swings/{swing}",
+        "show": f"/lessons/{lesson}/show/{swing}",
+        "body": f"/lessons/{of_body[1]}/swings/{of_body[2]}",
+        "ground": f"/lessons/{of_ground[1]}/swings/{of_ground[2]}",
+        "show ground": f"/lessons/{of_ground[1]}/show/{of_ground[2]}",
+    }
+
+
+def settled(page: Page, view: str) -> None:
+    page.wait_for_load_state("networkidle")
+    if READY.get(view) == "slider":
+        page.get_by_role("slider", name="Position in the swing").wait_for()
+    expect(page.get_by_role("status").filter(has_text=re.compile("…$"))).to_have_count(0)
+    page.evaluate("document.fonts.ready")
+    page.wait_for_timeout(150)  # what measures itself draws once more
+
+
+@pytest.mark.parametrize("size", list(SIZES))
+def test_every_view_fits(page, bundle_file, long_name, size):
+    found: dict[str, list[str]] = {}
+    for view, path in views(page, bundle_file, long_name).items():
+        page.set_viewport_size(dict(zip(("width", "height"), SIZES[size], strict=True)))
+        page.goto(f"{page.url.split('/')[0]}//{page.url.split('/')[2]}{path}")
+        settled(page, view)
+        found[view] = wrong(page, still=view in STILL)
+        if view == "ground":
+            page.get_by_label(re.compile("^Group: ")).click()
+            page.get_by_role("button", name=re.compile("^Ground")).last.click()
+            guess = page.get_by_role("button", name="Show without a guess")
+            if guess.is_visible():
+                found["guess"] = wrong(page, still=True)
+                guess.click()
+            page.get_by_test_id("ground-sentence").wait_for()
+            page.wait_for_timeout(150)
+            found["feet"] = wrong(page, still=True)
+        if view == "swing":
+            for name in ("Why?", "More"):
+                page.get_by_role("button", name=name, exact=True).click()
+                found[name] = wrong(page)
+                page.get_by_role("dialog").get_by_role("button", name="Close").click()
+            page.keyboard.press("n")
+            found["numbers"] = wrong(page)
+            page.get_by_role("dialog").get_by_role("button", name="Close").click()
+    assert {view: bad for view, bad in found.items() if bad} == {}
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("size", ["phone", "tablet upright"])
+def test_small_screens_are_accessible(page, bundle_file, long_name, size, theme):
+    paths = views(page, bundle_file, long_name)
+    page.set_viewport_size(dict(zip(("width", "height"), SIZES[size], strict=True)))
+    if theme == "dark":
+        page.keyboard.press("d")
+    for view in ("today", "capture", "swing", "plan"):
+        page.goto(f"{page.url.split('/')[0]}//{page.url.split('/')[2]}{paths[view]}")
+        settled(page, view)
+        assert violations(page) == [], view
+
+
+def test_a_phone_has_a_menu_for_everywhere_else(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.get_by_role("button", name="Menu").click()
+    page.get_by_role("dialog").get_by_role("link", name="Players").click()
+    expect(page.get_by_role("heading", name="Players", exact=True)).to_be_visible()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_what_is_wrong_is_found():
+    """The measure itself: each fault that it looks for is seen on a page that has it."""
+    from playwright.sync_api import sync_playwright
+
+    from tests.browser.conftest import FLAGS
+
+    faults = {
+        "text over text": "<p style='position:absolute;top:9px'>One</p><p style='position:absolute;top:12px'>Two</p>",
+        "the page is": "<div style='width:2000px;height:9px'></div>",
+        "cut off": "<div style='width:40px;overflow:hidden;white-space:nowrap'>A long sentence</div>",
+        "shortened": "<div style='width:60px;overflow:hidden;white-space:nowrap;text-overflow:ellipsis'>Very long</div>",
+        "a target of": "<button style='width:30px;height:30px'>x</button>",
+        "does not fit": "<div style='height:40px;overflow:auto'><div style='height:90px'>a</div></div>",
+        "scrolls sideways": "<div style='width:40px;overflow:auto'><div style='width:90px'>a</div></div>",
+    }
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 800, "height": 600})
+        for said, html in faults.items():
+            page.set_content(html)
+            assert any(w.startswith(said) for w in wrong(page, still=True)), said
+        page.set_content("<p>One</p><p>Two</p><button style='width:80px;height:60px'>x</button>")
+        assert wrong(page, still=True) == []
+        browser.close()

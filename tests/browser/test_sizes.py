@@ -130,12 +130,8 @@ def test_a_phone_has_a_menu_for_everywhere_else(page):
     expect(page.get_by_role("dialog")).to_have_count(0)
 
 
-def test_what_is_wrong_is_found():
+def test_what_is_wrong_is_found(chromium):
     """The measure itself: each fault that it looks for is seen on a page that has it."""
-    from playwright.sync_api import sync_playwright
-
-    from tests.browser.conftest import FLAGS
-
     faults = {
         "text over text": "<p style='position:absolute;top:9px'>One</p><p style='position:absolute;top:12px'>Two</p>",
         "the page is": "<div style='width:2000px;height:9px'></div>",
@@ -145,12 +141,10 @@ def test_what_is_wrong_is_found():
         "does not fit": "<div style='height:40px;overflow:auto'><div style='height:90px'>a</div></div>",
         "scrolls sideways": "<div style='width:40px;overflow:auto'><div style='width:90px'>a</div></div>",
     }
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        page = browser.new_page(viewport={"width": 800, "height": 600})
-        for said, html in faults.items():
-            page.set_content(html)
-            assert any(w.startswith(said) for w in wrong(page, still=True)), said
-        page.set_content("<p>One</p><p>Two</p><button style='width:80px;height:60px'>x</button>")
-        assert wrong(page, still=True) == []
-        browser.close()
+    page = chromium.new_page(viewport={"width": 800, "height": 600})
+    for said, html in faults.items():
+        page.set_content(html)
+        assert any(w.startswith(said) for w in wrong(page, still=True)), said
+    page.set_content("<p>One</p><p>Two</p><button style='width:80px;height:60px'>x</button>")
+    assert wrong(page, still=True) == []
+    page.close()

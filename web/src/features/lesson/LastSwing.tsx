@@ -28,14 +28,9 @@ export function LastSwing({ lessonId, last }: { lessonId: string; last: Schemas[
   const read = swing ? oneValue(swing) : undefined;
   const metric = catalogue?.metrics.find((m) => m.id === read?.metric) as MetricWords | undefined;
   return (
-    <Link
-      to="/lessons/$lessonId/swings/$swingId"
-      params={{ lessonId, swingId: last.id }}
-      className="block min-h-14 text-right portrait:text-left"
-      aria-label={`Look at swing ${last.number}`}
-    >
+    <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className="block min-h-14 text-right portrait:text-left">
       <span className="block text-[28px] leading-tight text-muted max-[700px]:text-xl">
-        Swing {last.number} · {KINDS[last.kind]}
+        <span className="sr-only">Look at </span>Swing {last.number} · {KINDS[last.kind]}
         {swing ? <span className="block">{swing.sources.filter((s) => s !== "several sources").join(", ")}</span> : null}
       </span>
       {read && metric ? (

@@ -38,9 +38,9 @@ export function SwingBar({ flipped, more, trains, ...rest }: Props) {
     <footer
       className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1.5 max-[700px]:px-3 ${flipped ? "flex-row-reverse" : ""}`}
     >
-      <Tight tone="solid" onClick={act.train} disabled={lesson!.blocks.some((b) => b.running)} aria-label={trains ? `Train this: ${trains}` : "Train this"}>
+      <Tight tone="solid" onClick={act.train} disabled={lesson!.blocks.some((b) => b.running)} title={trains ? `Train this: ${trains}` : "Train this"}>
         <span>
-          Train
+          Train{" "}
           {trains ? <span className="block max-w-[260px] text-base leading-[1.05] font-normal whitespace-normal max-[1000px]:hidden">{trains}</span> : null}
         </span>
       </Tight>

@@ -31,19 +31,19 @@ const look = "grid min-h-14 w-full grid-cols-[170px_1fr_auto] items-center gap-3
 function Row({ name, says, hint, pressed, disabled, onClick, href, download }: Action) {
   const inside = (
     <>
-      <span className={`text-xl leading-tight font-semibold ${pressed ? "underline decoration-2 underline-offset-8" : ""}`}>{name}</span>
-      <span className="text-lg leading-tight text-muted">{says}</span>
+      <span className={`text-xl leading-tight font-semibold ${pressed ? "underline decoration-2 underline-offset-8" : ""}`}>{name} </span>
+      <span className="text-lg leading-tight text-muted">{says} </span>
       {hint ? <kbd className="font-sans text-lg text-muted max-[700px]:hidden">{hint}</kbd> : null}
     </>
   );
   if (href)
     return (
-      <a className={look} href={href} aria-label={name} {...(download ? { download: true } : { target: "_blank", rel: "noreferrer" })}>
+      <a className={look} href={href} {...(download ? { download: true } : { target: "_blank", rel: "noreferrer" })}>
         {inside}
       </a>
     );
   return (
-    <button type="button" className={look} aria-pressed={pressed} aria-label={name} disabled={disabled} onClick={onClick}>
+    <button type="button" className={look} aria-pressed={pressed} disabled={disabled} onClick={onClick}>
       {inside}
     </button>
   );

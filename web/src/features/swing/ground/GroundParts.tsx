@@ -73,16 +73,18 @@ export function Bands({
             stroke="var(--sea)"
             strokeWidth={1.5}
           />
-          <text
-            x={x(top + back.band.low) < 240 ? x(top + back.band.high) + 8 : x(top + back.band.low) - 6}
-            y={BOTTOM - 8}
-            fontSize={16}
-            textAnchor={x(top + back.band.low) < 240 ? "start" : "end"}
-            fill="var(--muted)"
-            {...HALO}
-          >
-            starts back here
-          </text>
+          {width < 420 ? null : (
+            <text
+              x={x(top + back.band.low) < 240 ? x(top + back.band.high) + 8 : x(top + back.band.low) - 6}
+              y={BOTTOM - 8}
+              fontSize={16}
+              textAnchor={x(top + back.band.low) < 240 ? "start" : "end"}
+              fill="var(--muted)"
+              {...HALO}
+            >
+              starts back here
+            </text>
+          )}
         </g>
       ) : null}
       {panel === "along" && address !== undefined ? (

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import itertools
+import re
 from pathlib import Path
 
 import pytest
 
-from finearc.catalogue import library
+from finearc.catalogue import library, schemas
 from finearc.catalogue.docs import measures_page
+from finearc.catalogue.spoken import spoken_page
 from finearc.cli.main import main
 from finearc.core.metrics.registry import ALL, BY_ID
 
@@ -77,3 +80,28 @@ def test_the_generated_page_of_measures_is_up_to_date():
 def test_the_published_schemas_are_up_to_date(what, capsys):
     main(["schema", what])
     assert (ROOT / "docs" / "generated" / f"{what}.schema.json").read_text(encoding="utf-8") == capsys.readouterr().out
+
+
+def test_the_page_of_sentences_is_what_findings_say():
+    """Whoever changes a sentence prints all of them again (``python -m finearc.catalogue.spoken``) and reads them."""
+    page = Path(__file__).parents[2] / "docs" / "generated" / "sentences.md"
+    assert page.read_text(encoding="utf-8") == spoken_page()
+
+
+def test_no_sentence_says_a_thing_twice_or_leaves_a_blank():
+    for line in spoken_page().splitlines():
+        said = line.split(" ± ")[0]  # evidence repeats its band
+        assert "{" not in line, line
+        assert "  " not in line, line
+        words = re.findall(r"[a-z]+", said.lower())
+        assert not [a for a, b in itertools.pairwise(words) if a == b], line
+        assert not line.startswith("- ") or " ± " in line or line.rstrip("”").endswith("."), line
+
+
+@pytest.mark.parametrize(
+    "says", ["{foo} is far.", "{value.__class__} is far.", "{value!r} is far.", "{over:>9} is far.", "{", "{}"]
+)
+def test_a_sentence_that_cannot_be_filled_is_refused(says):
+    entry = library.finding_entries()[0].model_dump()
+    with pytest.raises(ValueError, match="sentence can"):
+        schemas.FindingEntry.model_validate({**entry, "says": says})

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from finearc.catalogue.reason import LONGEST_TEXT, refuse_unreasonable
 from finearc.catalogue.wording import harsh_word
+from finearc.core.judging.words import BLANKS, blanks_in
 
 Shot = Literal["full", "pitch", "chip", "bunker", "putt"]
 
@@ -177,6 +178,12 @@ class FindingEntry(Strict):
             raise ValueError(f'finding {self.id}: a player would read "{word}"; to the player a fault is a difference')
         if len({e.fires for e in self.example}) < 2:
             raise ValueError(f"finding {self.id}: give an example that fires and one that does not")
+        try:
+            unknown = blanks_in(self.says) - BLANKS
+        except ValueError as error:
+            raise ValueError(f"finding {self.id}: its sentence cannot be filled: {error}") from None
+        if unknown:
+            raise ValueError(f"finding {self.id}: its sentence can be filled with {', '.join(sorted(BLANKS))} only")
         return self
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from string import Formatter
 from typing import TYPE_CHECKING
 
 from finearc.core.metrics.definition import Metric, Unit
@@ -131,8 +132,24 @@ def evidence_sentence(judged: Judged, *, plain: bool = False) -> str:
     return f"{name}{place}: {value} ± {spread_in_words(m.metric, m.uncertainty)}{band}"
 
 
+BLANKS = frozenset({"over", "more", "less", "past", "value", "amount"})
+"""What a finding's sentence is filled with: how far beyond the band; toward more and less of the measure; the way it is
+beyond; the value in words, and its size alone."""
+
+
+def blanks_in(template: str) -> frozenset[str]:
+    """What a sentence asks to be filled with. Raises ``ValueError`` where it asks for anything but plain names."""
+    found = set()
+    for _, name, spec, conversion in Formatter().parse(template):
+        if name is not None:
+            if spec or conversion or not name.isidentifier():
+                raise ValueError(f"{{{name}}} is not one of {', '.join(sorted(BLANKS))}")
+            found.add(name)
+    return frozenset(found)
+
+
 def fill(template: str, judged: Judged, *, plain: bool) -> str:
-    """Fill a finding's sentence from its leading evidence."""
+    """Fill a finding's sentence from its leading evidence: ``BLANKS`` says what may stand in it."""
     m = judged.measured
     plus = m.metric.plain_positive if plain else m.metric.positive
     minus = m.metric.plain_negative if plain else m.metric.negative
@@ -140,5 +157,7 @@ def fill(template: str, judged: Judged, *, plain: bool) -> str:
         over=amount(m.metric, judged.distance),
         more=f"more {plus}",
         less=f"more {minus}",
+        past=f"more {plus if judged.verdict.endswith('high') else minus}",
         value=at_moment(m.metric, m.moment.key, m.value, plain=plain),
+        amount=amount(m.metric, m.value),
     )

@@ -25,8 +25,11 @@ export function SwingArc({ found, at, mirror, words, peek, compact }: Props) {
   const t = found.traces!;
   const out = useMemo(() => outOfBand(t, found.measure), [t, found.measure]);
   const verdicts = useMemo(
-    () => Object.fromEntries(found.swing!.judged.filter((m) => m.metric === found.measure).map((m) => [m.moment, m.verdict])),
-    [found.swing, found.measure],
+    () => ({
+      ...Object.fromEntries(found.swing!.judged.filter((m) => m.metric === found.measure).map((m) => [m.moment, m.verdict])),
+      ...(found.rest?.out ? { [found.rest.checkpoint]: "low" } : {}),
+    }),
+    [found.swing, found.measure, found.rest],
   );
   const view = t.columns[found.measure] ? measureById(found.measure) : undefined;
   return (

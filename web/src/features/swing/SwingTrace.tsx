@@ -35,6 +35,7 @@ export function SwingTrace({ found, at, words, compact, over, onMove }: Props) {
         over={found.overlay.data ?? null}
         cursor={at.cursor}
         out={out}
+        rest={found.rest}
         selected={at.selected}
         onSelect={at.select}
         {...sides(measureById(found.measure)!, metric, words)}

@@ -3,7 +3,7 @@ import { useSyncExternalStore } from "react";
 import type { Cursor } from "@/lib/cursor";
 import { valueAt } from "@/lib/traces";
 import { differing, shownValue } from "@/lib/values";
-import { amount, direction, inWords, spread, type MetricWords, type Vocabulary } from "@/lib/words";
+import { amount, direction, inWords, label, moment, spread, type MetricWords, type Vocabulary } from "@/lib/words";
 
 import type { SwingData } from "./useSwingData";
 
@@ -15,8 +15,9 @@ export function useReading(found: SwingData, cursor: Cursor, selected: string | 
   const metric = found.catalogue!.metrics.find((m) => m.id === found.measure) as MetricWords | undefined;
   const value = valueAt(t, found.measure, now);
   const entry = selected ? shownValue(s, found.measure, selected) : undefined;
-  const low = entry?.judged?.band?.low ?? valueAt(t, `${found.measure}_band_low`, now);
-  const high = entry?.judged?.band?.high ?? valueAt(t, `${found.measure}_band_high`, now);
+  const rest = found.rest?.checkpoint === selected ? found.rest : null;
+  const low = rest ? rest.low : (entry?.judged?.band?.low ?? valueAt(t, `${found.measure}_band_low`, now));
+  const high = rest ? rest.high : (entry?.judged?.band?.high ?? valueAt(t, `${found.measure}_band_high`, now));
   const earlier = peek ? before(found, selected) : null;
   const note =
     earlier !== null && metric
@@ -24,6 +25,7 @@ export function useReading(found: SwingData, cursor: Cursor, selected: string | 
       : entry?.judged?.not_judged_reason
         ? "not judged: see Numbers"
         : "";
+  const told = rest?.said && !peek ? saidOf(found, rest.said, words) : null;
   return {
     now,
     metric,
@@ -31,11 +33,26 @@ export function useReading(found: SwingData, cursor: Cursor, selected: string | 
     low: low ?? null,
     high: high ?? null,
     out: value !== null && ((high != null && value > high) || (low != null && value < low)),
-    amount: value === null ? "–" : metric ? amount(metric, value) : "",
-    words: `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${spread(metric, entry.uncertainty)}` : ""}`,
-    note,
+    amount: told ? told.amount : value === null ? "–" : metric ? amount(metric, value) : "",
+    words: told
+      ? told.words
+      : `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${spread(metric, entry.uncertainty)}` : ""}`,
+    note: told ? told.note : note,
     noteStrong: peek,
     differing: entry && metric ? differing(entry, metric, words) : "",
+  };
+}
+
+/** The value the sentence speaks of: a change or a share, and of what. */
+function saidOf({ catalogue }: SwingData, said: NonNullable<NonNullable<SwingData["rest"]>["said"]>, words: Vocabulary) {
+  const metric = catalogue!.metrics.find((m) => m.id === said.metric) as MetricWords | undefined;
+  if (!metric) return null;
+  const change = said.moment.includes("..");
+  const way = direction(metric, said.value, words);
+  return {
+    amount: amount(metric, said.value),
+    words: `${change ? `more ${way}` : way} · ±${spread(metric, said.uncertainty)}`,
+    note: change ? moment(said.moment) : label(metric, words).toLowerCase(),
   };
 }
 

@@ -5,6 +5,7 @@ import { swingQuery, tracesQuery, useCatalogue, useFigure, useLesson, useOverlay
 import type { Checkpoint } from "@/lib/arc";
 import { withBands } from "@/lib/bands";
 import { checkpointOf, groupOf, measureOf } from "@/lib/measures";
+import { restOf } from "@/lib/rest";
 import type { Ghost } from "@/shared/charts/TraceChart";
 
 import type { View } from "./useView";
@@ -46,7 +47,8 @@ export function useSwingData(lessonId: string, swingId: string, view: View, peek
   const s = swing.data;
   const banded = useMemo(() => traces.data && s && withBands(traces.data, s.bands), [traces.data, s]);
   const checkpoints: Checkpoint[] = useMemo(() => (s?.events ?? []).map((e) => ({ name: e.name, time: e.time_s })), [s]);
-  const measure = view.measure || (s ? measureOf(s.headline.metric) : "lead_wrist_extension");
+  const rest = useMemo(() => (s && banded ? restOf(s, banded) : null), [s, banded]);
+  const measure = view.measure || (rest?.column ?? (s ? measureOf(s.headline.metric) : "lead_wrist_extension"));
   const opened = view.checkpoint ?? (s ? checkpointOf(s.headline.moment) : null);
 
   return {
@@ -63,6 +65,7 @@ export function useSwingData(lessonId: string, swingId: string, view: View, peek
     ghost,
     ghostSwing,
     checkpoints,
+    rest: rest?.column === measure ? rest : null,
     measure,
     group: groupOf(measure),
     opened,

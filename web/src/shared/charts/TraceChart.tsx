@@ -6,8 +6,10 @@ import type { Cursor } from "@/lib/cursor";
 import { along, placed, type Label } from "@/lib/labels";
 import { indexAt, type Traces } from "@/lib/traces";
 import { useSize } from "@/shared/ui/useSize";
+import type { Rest } from "@/lib/rest";
 import { MomentName } from "./MomentName";
 import { HALO, NAMES, namesUnder } from "./names";
+import { RestMark } from "./RestMark";
 
 const TOP = 22;
 const UNDER = 66;
@@ -32,6 +34,8 @@ interface Props {
   down: string;
   zero: string;
   out: [number, number][];
+  /** What the sentence rests on, where the band along the trace does not say it. */
+  rest?: Rest | null;
   selected: string | null;
   onSelect: (name: string) => void;
   onMove?: (name: string, time: number) => void;
@@ -54,7 +58,7 @@ export function aligned(own: Checkpoint[], other: Checkpoint[], t: number): numb
 }
 
 export function TraceChart(props: Props) {
-  const { traces, metric, checkpoints, cursor, ghost, out, over } = props;
+  const { traces, metric, checkpoints, cursor, ghost, out, over, rest } = props;
   const frame = useRef<HTMLDivElement>(null);
   const [W, H] = useSize(frame, [580, 236]); // letters keep their size, whatever room there is
   const BOTTOM = H - UNDER;
@@ -84,6 +88,7 @@ export function TraceChart(props: Props) {
       widen(high?.[k]);
       widen(over?.columns[metric]?.[k]);
     }
+    for (const level of [rest?.from?.value, rest?.low, rest?.high]) widen(level ?? undefined);
     if (min > 0 && min < 0.5 * max) min = 0; // zero belongs in the picture unless it is far away
     if (max < 0 && max > 0.5 * min) max = 0;
     const pad = Math.max(metric.includes("sway") ? 1 : 2, 0.08 * (max - min));
@@ -124,7 +129,7 @@ export function TraceChart(props: Props) {
     for (let k = a; k <= b; k++) if (values && Number.isFinite(values[k]!)) ownPoints.push([x(traces.time[k]!), y(values[k]!)]);
     const outLines = out.map(([from, to]) => line(values, indexAt(traces.time, from), indexAt(traces.time, to)));
     return { x, y, band, own: line(values, a, b), ghostLine, overLine, outLines, ownPoints };
-  }, [traces, metric, start, end, ghost, over, checkpoints, out, W, BOTTOM]);
+  }, [traces, metric, start, end, ghost, over, checkpoints, out, rest, W, BOTTOM]);
 
   const timeOf = (event: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
@@ -174,7 +179,8 @@ export function TraceChart(props: Props) {
             <path d={d} stroke="var(--paper)" strokeWidth={3.4} />
           </g>
         ))}
-        <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
+          <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
+      {rest ? <RestMark rest={rest} x={x} y={y} top={TOP - 8} bottom={BOTTOM} /> : null}
         {words.map(({ key, lines, spot }) => (
           <text key={key} x={spot.x} y={spot.y} fontSize={WORDS} textAnchor={spot.anchor} fill="var(--muted)" {...HALO}>
             {lines[0]}

@@ -33,6 +33,7 @@ export function Bands({
   const top = at("top");
   const address = at("address");
   const back = returned(judged);
+  const began = ground.moments.find((m) => m.name === "return")?.time_s;
   return (
     <>
       {panel === "between" && impact !== undefined
@@ -73,6 +74,12 @@ export function Bands({
             stroke="var(--sea)"
             strokeWidth={1.5}
           />
+          {began !== undefined && began > top + back.band.high ? (
+            <g strokeLinecap="round" data-late="return">
+              <line x1={x(top + back.band.high)} x2={x(began)} y1={BOTTOM} y2={BOTTOM} stroke="var(--rust)" strokeWidth={9} />
+              <line x1={x(top + back.band.high)} x2={x(began)} y1={BOTTOM} y2={BOTTOM} stroke="var(--paper)" strokeWidth={3.4} />
+            </g>
+          ) : null}
           {width < 420 ? null : (
             <text
               x={x(top + back.band.low) < 240 ? x(top + back.band.high) + 8 : x(top + back.band.low) - 6}

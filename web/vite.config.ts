@@ -9,10 +9,14 @@ export default defineConfig({
   build: { target: "es2022", assetsInlineLimit: 0, sourcemap: false },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
   test: {
+    testTimeout: 30_000, // a machine that is busy is no failure
     projects: [
       // what is free of React needs no page
       { extends: true, test: { name: "lib", environment: "node", include: ["src/lib/**/*.test.ts"] } },
-      { extends: true, test: { name: "screens", environment: "jsdom", include: ["src/{api,app,features,shared}/**/*.test.{ts,tsx}"], setupFiles: ["src/test-setup.ts"] } },
+      {
+        extends: true,
+        test: { name: "screens", environment: "jsdom", include: ["src/{api,app,features,shared}/**/*.test.{ts,tsx}"], setupFiles: ["src/test-setup.ts"] },
+      },
     ],
   },
 });

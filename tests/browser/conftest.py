@@ -14,7 +14,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, StorageState, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, StorageState, expect, sync_playwright
 
 from finearc.formats.bundle import write_bundle
 from finearc.formats.c3d_file import write_c3d
@@ -23,6 +23,7 @@ from finearc.golfer.scenarios import play
 from tests.conftest import free_port
 
 ROOT = Path(__file__).parents[2]
+expect.set_options(timeout=20_000)  # a machine that is busy is no failure
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -1,7 +1,7 @@
 import { configure } from "@testing-library/react";
 
-// The first screen of a file is loaded while it is waited for.
-configure({ asyncUtilTimeout: 5000 });
+// The first screen of a file is loaded while it is waited for; a machine may be busy.
+configure({ asyncUtilTimeout: 15_000 });
 
 // jsdom lacks some things the interface asks for.
 window.matchMedia ??= ((query: string) => ({ matches: false, media: query, addEventListener: () => {}, removeEventListener: () => {} })) as never;

@@ -17,7 +17,8 @@ const events = [
 ];
 const swing = (metric: string, moment: string, value: number, verdict: string, band: { low: number | null; high: number | null }) =>
   ({
-    headline: { metric, moment },
+    headline: { finding: "f" },
+    findings: [{ finding: "f", metric, moment }],
     events,
     values: { [metric]: { at: [], sd: [], source: "wrist sensors", other: { [moment]: [value, 1] }, seen: {} } },
     judged: [{ metric, moment, verdict, band }],

@@ -9,7 +9,8 @@ interface Band {
 }
 
 interface Swing {
-  headline: { metric: string; moment: string };
+  headline: { finding: string | null };
+  findings: readonly { finding: string; metric: string; moment: string }[];
   events: readonly { name: string; time_s: number }[];
   values: Parameters<typeof shownValue>[0]["values"];
   judged: readonly { metric: string; moment: string; verdict: string; band?: Band | null }[];
@@ -33,7 +34,9 @@ const HINGE = ["lag", "lead_wrist_radial_deviation"];
 
 /** What the swing's headline rests on; null where the trace with its band already says it. */
 export function restOf(swing: Swing, traces: Traces): Rest | null {
-  const { metric, moment } = swing.headline;
+  const finding = swing.findings.find((f) => f.finding === swing.headline.finding);
+  if (!finding) return null;
+  const { metric, moment } = finding;
   const judged = swing.judged.find((j) => j.metric === metric && j.moment === moment);
   if (!judged?.band) return null;
   const found = shownValue(swing as never, metric, moment);

@@ -179,8 +179,8 @@ export function TraceChart(props: Props) {
             <path d={d} stroke="var(--paper)" strokeWidth={3.4} />
           </g>
         ))}
-          <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
-      {rest ? <RestMark rest={rest} x={x} y={y} top={TOP - 8} bottom={BOTTOM} /> : null}
+        <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
+        {rest ? <RestMark rest={rest} x={x} y={y} top={TOP - 8} bottom={BOTTOM} /> : null}
         {words.map(({ key, lines, spot }) => (
           <text key={key} x={spot.x} y={spot.y} fontSize={WORDS} textAnchor={spot.anchor} fill="var(--muted)" {...HALO}>
             {lines[0]}

@@ -255,7 +255,9 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
         </Button>
         {closed ? null : (
           <Button className="px-4 whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>
-            End<span className="max-[700px]:hidden"> the lesson</span>
+            <span>
+              End<span className="max-[700px]:hidden"> the lesson</span>
+            </span>
           </Button>
         )}
       </footer>

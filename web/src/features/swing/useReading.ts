@@ -52,7 +52,7 @@ function saidOf({ catalogue }: SwingData, said: NonNullable<NonNullable<SwingDat
   return {
     amount: amount(metric, said.value),
     words: `${change ? `more ${way}` : way} · ±${spread(metric, said.uncertainty)}`,
-    note: change ? moment(said.moment) : label(metric, words).toLowerCase(),
+    note: change ? `since ${moment(said.moment.split("..")[0]!)}` : label(metric, words).toLowerCase(),
   };
 }
 

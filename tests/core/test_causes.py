@@ -141,7 +141,10 @@ class TestOrder:
 
     def test_the_reason_is_two_sentences_and_names_what_may_follow(self):
         (only,) = first_two(finding("a"), finding("b", role="explained", by="a"))
-        assert only.why == "5 of 5 swings show it, and it may bring “b” with it. Nothing else stands beside it."
+        assert (
+            only.why
+            == "5 of 5 swings show it, and it may bring “b” with it. It is the only difference that stands out."
+        )
 
     def test_nothing_to_change_is_possible(self):
         assert first_two() == []

@@ -162,7 +162,7 @@ def _rests_on(finding: Finding, below: Sequence[Finding], *, plain: bool) -> str
 
 def _because(rule: Rule, candidate: _Candidate, after: _Candidate | None, *, plain: bool) -> str:
     if after is None:
-        return "Nothing else stands beside it."
+        return "It is the only difference that stands out."
     mine, other = candidate.finding, after.finding
     name = _named(other, plain=plain)
     reasons = {

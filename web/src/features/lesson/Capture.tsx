@@ -151,7 +151,7 @@ export function Capture() {
           {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
         </div>
         <div className="max-w-[460px] pr-2">
-          {last ? <LastSwing lessonId={lessonId} last={last} /> : null}
+          {last ? <LastSwing lesson={l} last={last} /> : null}
           <p className="mt-3 text-right text-xl text-muted portrait:text-left">{count(l.swings.length, "swing")} in this lesson</p>
         </div>
       </div>

@@ -2,6 +2,7 @@ import { Link } from "@tanstack/react-router";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue, useSwing } from "@/api/hooks";
+import { ledBy } from "@/lib/lead";
 import { measureOf } from "@/lib/measures";
 import { shownValue } from "@/lib/values";
 import { amount, direction, KINDS, moment, type MetricWords } from "@/lib/words";
@@ -21,14 +22,15 @@ function oneValue(swing: Schemas["SwingOut"]): { metric: string; moment: string;
 }
 
 /** What the last swing was: its kind, what saw it, and one value, so that nobody has to leave the screen to know. */
-export function LastSwing({ lessonId, last }: { lessonId: string; last: Schemas["SwingBrief"] }) {
-  const swing = useSwing(last.id).data;
+export function LastSwing({ lesson, last }: { lesson: Schemas["LessonOut"]; last: Schemas["SwingBrief"] }) {
+  const seen = useSwing(last.id).data;
+  const swing = seen && ledBy(seen, lesson);
   const catalogue = useCatalogue().data;
   const { words } = useSettings();
   const read = swing ? oneValue(swing) : undefined;
   const metric = catalogue?.metrics.find((m) => m.id === read?.metric) as MetricWords | undefined;
   return (
-    <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className="block min-h-14 text-right portrait:text-left">
+    <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId: lesson.id, swingId: last.id }} className="block min-h-14 text-right portrait:text-left">
       <span className="block text-[28px] leading-tight text-muted max-[700px]:text-xl">
         <span className="sr-only">Look at </span>Swing {last.number} · {KINDS[last.kind]}
         {swing ? <span className="block">{swing.sources.filter((s) => s !== "several sources").join(", ")}</span> : null}

@@ -4,6 +4,7 @@ import { useNavigate, useParams } from "@tanstack/react-router";
 import { useCatalogue, useLesson, useSwing, useTraces } from "@/api/hooks";
 import { arcMap, arcPath } from "@/lib/arc";
 import { groupOf, measureById, measureOf } from "@/lib/measures";
+import { ledBy } from "@/lib/lead";
 import { withBands } from "@/lib/bands";
 import { shownValue } from "@/lib/values";
 import { outOfBand } from "@/lib/traces";
@@ -40,7 +41,7 @@ export function Show() {
         <ErrorLine error={trouble} />
       </div>
     );
-  const s = swing.data!;
+  const s = ledBy(swing.data!, lesson.data!);
   const t = withBands(traces.data!, s.bands);
   if (s.ground && groupOf(lookedAt(lessonId)).id === "ground")
     return <ShowGround swing={s} ground={s.ground} traces={t} mirror={lesson.data!.player.handedness === "left"} onBack={back} />;

@@ -1,5 +1,3 @@
-import { useState } from "react";
-
 import type { Schemas } from "@/api/client";
 import { useNumbers } from "@/api/hooks";
 import { ORDER } from "@/lib/arc";
@@ -8,6 +6,7 @@ import { moment, type Vocabulary } from "@/lib/words";
 import { Choice, ErrorLine, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Term } from "@/shared/ui/Term";
+import { useStateFrom } from "@/shared/ui/useStateFrom";
 
 interface Props {
   open: boolean;
@@ -16,10 +15,15 @@ interface Props {
   catalogue: Schemas["Catalogue"];
   words: Vocabulary;
   summary: Schemas["SummaryOut"] | undefined;
+  /** What is being looked at: the numbers open there. */
+  measure: string;
+  group: string;
 }
 
+/** In the order in which they are looked at. */
 const FAMILIES: Record<string, string> = {
   wrist: "Wrist",
+  ground: "Ground",
   club: "Club",
   timing: "Timing",
   turn: "Turn",
@@ -27,7 +31,6 @@ const FAMILIES: Record<string, string> = {
   travel: "Travel",
   arms_legs: "Arms, legs",
   sequence: "Sequence",
-  ground: "Ground",
 };
 
 const OUTSIDE: Record<string, string> = {
@@ -42,10 +45,12 @@ const OUTSIDE: Record<string, string> = {
 const place = (event: string) => (event.includes("..") ? 100 : 0) + ORDER.indexOf(event.split("..")[0]!);
 
 /** All values in words with uncertainty, on demand. */
-export function Numbers({ open, onClose, swing, catalogue, words, summary }: Props) {
-  const [family, setFamily] = useState("");
+export function Numbers({ open, onClose, swing, catalogue, words, summary, measure, group }: Props) {
+  const looked = catalogue.metrics.find((m) => m.id === measure)?.family ?? group;
+  const [family, setFamily] = useStateFrom(() => looked, `${looked} ${open}`); // each time it opens, on what is looked at
   const all = useNumbers(open ? swing : undefined);
-  const families = [...new Set(catalogue.metrics.filter((m) => measures(swing, m.id)).map((m) => m.family))];
+  const measured = new Set<string>(catalogue.metrics.filter((m) => measures(swing, m.id)).map((m) => m.family));
+  const families = [...Object.keys(FAMILIES), ...measured].filter((f, k, every) => measured.has(f) && every.indexOf(f) === k);
   const chosen = families.includes(family) ? family : (families[0] ?? "");
   const shown = catalogue.metrics.filter((m) => m.family === chosen);
   return (
@@ -112,7 +117,7 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary }: Pro
                       {v.band ? (
                         <span className="text-muted">
                           {" "}
-                          {said(v.band, words)} ({v.band.range_id})<span className="block text-base">{v.band.by}</span>
+                          <Term word={said(v.band, words)} explained={`${v.band.by}. Range ${v.band.range_id}, ranges ${swing.benchmarks}.`} />
                         </span>
                       ) : null}
                     </td>

@@ -54,7 +54,16 @@ export function SwingSheets({ found, act, hand, words, open, onClose, onGo }: Pr
           onClose();
         }}
       />
-      <Numbers open={open === "numbers"} onClose={onClose} swing={s} catalogue={found.catalogue!} words={words} summary={summary} />
+      <Numbers
+        open={open === "numbers"}
+        onClose={onClose}
+        swing={s}
+        catalogue={found.catalogue!}
+        words={words}
+        summary={summary}
+        measure={found.measure}
+        group={found.group.id}
+      />
       <Why
         open={open === "why"}
         onClose={onClose}

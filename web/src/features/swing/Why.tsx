@@ -1,5 +1,5 @@
 import type { Schemas } from "@/api/client";
-import type { Vocabulary } from "@/lib/words";
+import { count, type Vocabulary } from "@/lib/words";
 import { Sheet } from "@/shared/ui/Sheet";
 
 interface Props {
@@ -12,25 +12,22 @@ interface Props {
   onGo: (metric: string, event: string) => void;
 }
 
+const ID = / \(([A-Z]+\d+\w*)\)$/;
+/** Which range a line of evidence was judged by: said where somebody asks where the bands come from. */
+const idOf = (sentence: string) => ID.exec(sentence)?.[1] ?? "";
+const withoutId = (sentence: string) => sentence.replace(ID, "");
+
 /** Findings with their evidence, what is good, and what these sensors cannot see. */
 export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: Props) {
-  const findings = summary?.findings.length ? summary.findings : swing.findings;
+  const overAll = Boolean(summary?.findings.length);
+  const findings = overAll ? summary!.findings : swing.findings;
+  const unseen = summary?.not_assessed.length ? summary.not_assessed : swing.not_assessed;
   const label = (id: string) => {
     const found = catalogue.findings.find((f) => f.id === id);
     return (words === "plain" ? found?.plain_label : found?.label)?.toLowerCase() ?? id;
   };
   return (
     <Sheet open={open} onClose={onClose} title="Why?" wide>
-      {summary?.good.length ? (
-        <section>
-          <h3 className="text-xl font-bold">Keep this</h3>
-          <ul className="text-lg">
-            {(words === "plain" ? summary.plain_good : summary.good).map((g) => (
-              <li key={g}>{g}</li>
-            ))}
-          </ul>
-        </section>
-      ) : null}
       {summary?.matched.map((m) => (
         <p key={m.id} className="mt-3 border-l-4 border-ink pl-3 text-lg">
           <b>Change both or neither.</b> {m.says}
@@ -41,12 +38,16 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
           {h}.
         </p>
       ))}
+      <p className="text-lg text-muted">
+        {overAll ? `Over all ${count(summary!.counting, "swing")} that count${summary!.counting === 1 ? "s" : ""}.` : `Of swing ${swing.number} alone.`}
+      </p>
       {findings.length === 0 ? <p className="mt-4 text-2xl">Nothing to change is an answer too.</p> : null}
       {findings.map((f) => (
         <article key={f.finding} className="mt-5 border-t border-hairline pt-4">
           <p className="text-lg text-muted">
-            {f.status === "hint" ? "A hint" : "A finding"} · {f.shown} of {f.assessed} swing{f.assessed === 1 ? "" : "s"} · confidence{" "}
-            {Math.min(99, Math.round(100 * f.confidence))} %{f.explained_by ? ` · fits with ${label(f.explained_by)}, which comes first` : ""}
+            {f.status === "hint" ? "A hint: seldom or mild so far" : "A finding"} · {f.shown} of {f.assessed} swing{f.assessed === 1 ? "" : "s"} · outside its
+            band with {Math.min(99, Math.round(100 * f.confidence))} % certainty
+            {f.explained_by ? ` · fits with ${label(f.explained_by)}, which comes first` : ""}
           </p>
           <h3 className="text-2xl font-bold">{words === "plain" ? f.plain_says : f.says}</h3>
           <p className="text-xl">
@@ -59,11 +60,19 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
             {f.evidence.map((e) => (
               <li key={e.sentence}>
                 <button type="button" className="min-h-14 text-left underline decoration-dotted underline-offset-4" onClick={() => onGo(e.metric, e.moment)}>
-                  {words === "plain" ? e.plain_sentence : e.sentence}
+                  {withoutId(words === "plain" ? e.plain_sentence : e.sentence)}
                 </button>
               </li>
             ))}
           </ul>
+          <details className="text-base text-muted">
+            <summary className="flex min-h-14 cursor-pointer items-center">Where the bands come from</summary>
+            {[...new Set(f.evidence.map((e) => idOf(e.sentence)).filter(Boolean))].map((id) => (
+              <span key={id} className="block">
+                Range {id}, ranges {swing.benchmarks}: see Benchmarks.
+              </span>
+            ))}
+          </details>
           {f.drills.map((id) => {
             const d = catalogue.drills.find((x) => x.id === id);
             const withheld = summary?.withheld.find((w) => w.drill === id);
@@ -81,13 +90,27 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
           })}
         </article>
       ))}
-      {(summary?.not_assessed.length ? summary.not_assessed : swing.not_assessed).length ? (
+      {summary?.good.length ? (
+        <section className="mt-6 border-t border-hairline pt-4">
+          <h3 className="text-xl font-bold">Keep this</h3>
+          <ul className="text-lg">
+            {(words === "plain" ? summary.plain_good : summary.good).map((g) => (
+              <li key={g}>{g}</li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
+      {unseen.length ? (
         <section className="mt-6 border-t border-hairline pt-4">
           <h3 className="text-xl font-bold">Not assessable here, which is not the same as absent</h3>
           <ul className="text-lg">
-            {(summary?.not_assessed.length ? summary.not_assessed : swing.not_assessed).map((n) => (
-              <li key={n.finding}>
-                {n.label}: {n.reason}
+            {[...new Set(unseen.map((n) => n.reason))].map((reason) => (
+              <li key={reason} className="border-b border-hairline py-1">
+                <b>{reason}:</b>{" "}
+                {unseen
+                  .filter((n) => n.reason === reason)
+                  .map((n) => n.label)
+                  .join(", ")}
               </li>
             ))}
           </ul>

@@ -346,7 +346,7 @@ describe("why", () => {
     key("w");
     const sheet = await dialog();
     expect(sheet.getByText("The tempo is even.")).toBeTruthy();
-    expect(sheet.getByText("A finding · 3 of 3 swings · confidence 93 %")).toBeTruthy();
+    expect(sheet.getByText("A finding · 3 of 3 swings · outside its band with 93 % certainty")).toBeTruthy();
     expect(sheet.getByText("Rope").parentElement!.textContent).toBe("Rope is withheld: limit of the back.");
     expect(sheet.getByText("Peg in the glove.").parentElement!.textContent).toContain("Feel: Flat.");
     fireEvent.click(sheet.getByRole("button", { name: "5° cupped at impact" }));
@@ -360,7 +360,7 @@ describe("why", () => {
     key("w");
     const sheet = await dialog();
     expect(sheet.getByText("Nothing to change is an answer too.")).toBeTruthy();
-    expect(sheet.getByText("Early extension: needs a pelvis sensor")).toBeTruthy();
+    expect(sheet.getByText("needs a pelvis sensor:").parentElement!.textContent).toBe("needs a pelvis sensor: Early extension");
   });
 
   it("a hint says that it is one, and an explained finding what comes first", async () => {
@@ -370,7 +370,11 @@ describe("why", () => {
       { summaries: [summary({ findings: [finding({ status: "hint", assessed: 1, shown: 1, explained_by: "extended_top" as never, confidence: 0.999 })] })] },
     );
     key("w");
-    expect((await dialog()).getByText("A hint · 1 of 1 swing · confidence 99 % · fits with cupped at the top, which comes first")).toBeTruthy();
+    expect(
+      (await dialog()).getByText(
+        "A hint: seldom or mild so far · 1 of 1 swing · outside its band with 99 % certainty · fits with cupped at the top, which comes first",
+      ),
+    ).toBeTruthy();
   });
 });
 
@@ -402,7 +406,7 @@ describe("numbers", () => {
     const rows = sheet.getAllByRole("row").map((row) => row.textContent);
     expect(rows).toEqual([
       "address20° cupped±2not judged: no range for juniors",
-      "top41° cupped±2▲above 0° to 27° (W3a)common practice",
+      "top41° cupped±2▲above 0° to 27°",
       "impact5° cupped±2in the band",
     ]);
     expect(sheet.getByRole("link", { name: "Traces as CSV" }).getAttribute("href")).toBe("/api/swings/s2/traces.csv");

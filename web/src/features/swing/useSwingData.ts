@@ -5,6 +5,7 @@ import { swingQuery, tracesQuery, useCatalogue, useFigure, useLesson, useOverlay
 import type { Checkpoint } from "@/lib/arc";
 import { withBands } from "@/lib/bands";
 import { checkpointOf, groupOf, measureOf } from "@/lib/measures";
+import { ledBy } from "@/lib/lead";
 import { restOf } from "@/lib/rest";
 import type { Ghost } from "@/shared/charts/TraceChart";
 
@@ -44,7 +45,7 @@ export function useSwingData(lessonId: string, swingId: string, view: View, peek
     [before, ghostTraces],
   );
 
-  const s = swing.data;
+  const s = useMemo(() => swing.data && (lesson.data ? ledBy(swing.data, lesson.data) : swing.data), [swing.data, lesson.data]);
   const banded = useMemo(() => traces.data && s && withBands(traces.data, s.bands), [traces.data, s]);
   const checkpoints: Checkpoint[] = useMemo(() => (s?.events ?? []).map((e) => ({ name: e.name, time: e.time_s })), [s]);
   const rest = useMemo(() => (s && banded ? restOf(s, banded) : null), [s, banded]);

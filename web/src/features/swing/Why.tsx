@@ -66,7 +66,7 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
             ))}
           </ul>
           <details className="text-base text-muted">
-            <summary className="flex min-h-14 cursor-pointer items-center">Where the bands come from</summary>
+            <summary className="flex min-h-14 cursor-pointer items-center">Where the bands come from ▾</summary>
             {[...new Set(f.evidence.map((e) => idOf(e.sentence)).filter(Boolean))].map((id) => (
               <span key={id} className="block">
                 Range {id}, ranges {swing.benchmarks}: see Benchmarks.

@@ -404,11 +404,7 @@ describe("numbers", () => {
     const sheet = await dialog();
     await sheet.findByText("41° cupped");
     const rows = sheet.getAllByRole("row").map((row) => row.textContent);
-    expect(rows).toEqual([
-      "address20° cupped±2not judged: no range for juniors",
-      "top41° cupped±2▲above 0° to 27°",
-      "impact5° cupped±2in the band",
-    ]);
+    expect(rows).toEqual(["address20° cupped±2not judged: no range for juniors", "top41° cupped±2▲above 0° to 27°", "impact5° cupped±2in the band"]);
     expect(sheet.getByRole("link", { name: "Traces as CSV" }).getAttribute("href")).toBe("/api/swings/s2/traces.csv");
   });
 });

@@ -17,8 +17,12 @@ const clock = (iso: string) => iso.slice(11, 16);
 /** A calendar day in words; no clock is involved. */
 const dayWords = (day: string) => new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", timeZone: "UTC" });
 
-export function nextUp(entries: Entry[]): Entry | undefined {
-  return entries.find((e) => e.status === "running") ?? entries.find((e) => e.status === "planned");
+const isOver = (entry: Entry, now: number) => Date.parse(entry.ends_at) <= now;
+
+/** Who comes next by the clock: the lesson that runs, else the first planned one whose time is not over, else one that was not begun. */
+export function nextUp(entries: Entry[], now: number): Entry | undefined {
+  const planned = entries.filter((e) => e.status === "planned");
+  return entries.find((e) => e.status === "running") ?? planned.find((e) => !isOver(e, now)) ?? planned[0];
 }
 
 /** Who is next, with limits and last priorities; the day by time. */
@@ -30,6 +34,7 @@ export function Today() {
   const client = useQueryClient();
   const diary = useQuery({
     queryKey: keys.diary(chosen ?? "today"),
+    refetchInterval: 60_000, // who is next is told by the clock
     queryFn: ({ signal }) => data(api.GET("/api/diary", { params: { query: chosen ? { day: chosen } : {} }, signal })),
   });
   const day = diary.data?.day ?? chosen ?? "";
@@ -44,7 +49,7 @@ export function Today() {
   });
   const open = (entry: Entry) => void navigate({ to: "/lessons/$lessonId", params: { lessonId: entry.id } });
   const isToday = chosen === null || chosen === diary.data?.today;
-  const next = diary.data ? nextUp(diary.data.lessons) : undefined;
+  const next = diary.data ? nextUp(diary.data.lessons, diary.dataUpdatedAt) : undefined;
 
   return (
     <div className="flex h-full flex-col">
@@ -59,7 +64,7 @@ export function Today() {
         <main className="panes min-h-0 flex-1 grid-cols-[1fr_560px] max-[1100px]:grid-cols-[1fr_480px]">
           <section className="flex min-h-0 flex-col overflow-y-auto border-r border-hairline px-7 py-7">
             {next ? (
-              <NextUp entry={next} onOpen={() => open(next)} />
+              <NextUp entry={next} missed={isToday && isOver(next, diary.dataUpdatedAt)} onOpen={() => open(next)} />
             ) : (
               <div>
                 <p className="text-[44px] leading-tight font-bold">{diary.data.lessons.length ? "The day is done." : "Nobody is booked."}</p>
@@ -120,11 +125,11 @@ export function Today() {
   );
 }
 
-function NextUp({ entry, onOpen }: { entry: Entry; onOpen: () => void }) {
+function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOpen: () => void }) {
   return (
     <div>
       <p className="text-xl text-muted">
-        {entry.status === "running" ? "Running" : "Next"} · {clock(entry.starts_at)} · {entry.bay}
+        {entry.status === "running" ? "Running" : missed ? "Not begun" : "Next"} · {clock(entry.starts_at)} · {entry.bay}
       </p>
       <p className="mt-1 text-[56px] leading-tight font-bold max-[700px]:text-[32px]">{entry.player.name || "Walk-in"}</p>
       <p className="text-xl text-muted">

@@ -48,9 +48,16 @@ const priority = { rank: 1, finding: "f", label: "Hinge kept", drill: "d", drill
 
 describe("who is next", () => {
   it("is the running lesson, else the first planned one, else nobody", () => {
-    expect(nextUp([entry("a", "closed"), entry("b", "planned"), entry("c", "running")])?.id).toBe("c");
-    expect(nextUp([entry("a", "closed"), entry("b", "planned")])?.id).toBe("b");
-    expect(nextUp([entry("a", "closed")])).toBeUndefined();
+    const now = Date.parse("2026-03-02T09:10:00+01:00");
+    expect(nextUp([entry("a", "closed"), entry("b", "planned"), entry("c", "running")], now)?.id).toBe("c");
+    expect(nextUp([entry("a", "closed"), entry("b", "planned")], now)?.id).toBe("b");
+    expect(nextUp([entry("a", "closed")], now)).toBeUndefined();
+  });
+  it("goes by the clock: a lesson whose time is over is not next while another is to come", () => {
+    const later = entry("b", "planned", { starts_at: "2026-03-02T11:00:00+01:00", ends_at: "2026-03-02T11:45:00+01:00" });
+    const at = (time: string) => nextUp([entry("a", "planned"), later], Date.parse(`2026-03-02T${time}:00+01:00`))?.id;
+    expect([at("09:30"), at("09:46"), at("11:44")]).toEqual(["a", "b", "b"]);
+    expect(at("12:00")).toBe("a"); // nobody is to come: what was not begun is said
   });
 });
 
@@ -58,6 +65,7 @@ describe("today", () => {
   it("says who is next by the academy's clock, with limits and what was worked on, and opens the lesson", async () => {
     const next = entry("b", "planned", {
       starts_at: "2026-03-02T11:30:00+01:00",
+      ends_at: "2999-01-01T00:00:00+01:00", // not over, whenever this is run
       player: person("Ilse Marrow", { handedness: "left", population: "senior" }),
       limits: [limit],
       last_priorities: [priority],
@@ -191,6 +199,12 @@ it("a walk-in starts with hand, club and bay, and stands in the lesson", async (
   fireEvent.click(sheet.getByRole("button", { name: "Start" }));
   await waitFor(() => expect(place.at()).toBe("/lessons/w1"));
   expect(asked.find((a) => a.what === "POST /api/lessons/start-now")!.body).toEqual({ handedness: "left", club: "driver", bay: "Window bay" });
+});
+
+it("a lesson that was not begun in its time is said so", async () => {
+  serve({ "GET /api/diary": diary([entry("a", "planned")]) });
+  open("/");
+  expect(await screen.findByText("Not begun · 09:00 · Harbour bay")).toBeTruthy();
 });
 
 it("who has not consented is said before the lesson begins, a junior's guardian by name", async () => {

@@ -1,47 +1,88 @@
+import { useRouterState } from "@tanstack/react-router";
+
 import { Choice, useSettings } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { change } from "@/lib/settings";
 
-const KEYS: [string, string][] = [
-  ["← →", "checkpoint before / after"],
-  ["Shift ← →", "one sample back / on"],
-  ["Page Down, Page Up", "next, previous swing"],
-  ["Escape", "the previous swing at the same checkpoint, and back"],
-  ["Enter, k", "mark the kind of this swing"],
-  ["1 – 9", "ball flight: start left to right, curve top to bottom"],
-  ["s", "strike"],
-  ["c", "club"],
-  ["m", "next measure"],
-  ["g", "next group of measures"],
-  ["x", "the whole figure"],
-  ["n", "numbers"],
-  ["w", "why"],
-  ["b", "pin as before"],
-  ["t", "train this"],
-  ["f", "follow new swings"],
-  ["[ ]", "move the chosen checkpoint by one sample"],
-  ["z, Shift z", "undo, do again"],
-  ["v", "Show: what the player may see"],
+interface View {
+  name: string;
+  at: RegExp;
+  keys: [string, string][];
+}
+
+const VIEWS: View[] = [
+  {
+    name: "Swing",
+    at: /\/swings\//,
+    keys: [
+      ["← →", "checkpoint before / after"],
+      ["Shift ← →", "one sample back / on"],
+      ["Page Down, Page Up", "next, previous swing"],
+      ["Escape", "the previous swing at the same checkpoint, and back"],
+      ["Enter, k", "mark the kind of this swing"],
+      ["1 – 9", "ball flight: start left to right, curve top to bottom"],
+      ["s", "strike"],
+      ["c", "club"],
+      ["m", "next measure"],
+      ["g", "next group of measures"],
+      ["x", "the whole figure"],
+      ["n", "numbers"],
+      ["w", "why"],
+      ["b", "pin as before"],
+      ["t", "train this"],
+      ["f", "follow new swings"],
+      ["[ ]", "move the chosen checkpoint by one sample"],
+      ["z, Shift z", "undo, do again"],
+      ["v", "Show: what the player may see"],
+    ],
+  },
+  {
+    name: "Plan",
+    at: /\/plan$/,
+    keys: [
+      ["o, s", "a priority of your own; swap the two"],
+      ["k, l, j", "swings and balls; limits and pain; judge otherwise"],
+      ["z", "undo"],
+      ["e", "end the lesson"],
+    ],
+  },
+  { name: "Show", at: /\/show\//, keys: [["v, Enter, Escape", "back to the swing"]] },
+];
+const EVERYWHERE: [string, string][] = [
   ["d", "light or dark"],
   ["?", "this help"],
-  ["In the plan: o, s", "a priority of your own; swap the two"],
-  ["k, l, j", "swings and balls; limits and pain; judge otherwise"],
-  ["e", "end the lesson"],
 ];
+
+/** The keys of the view that is open first, then those that hold everywhere, then the other views'. */
+export function keysFor(path: string): [string, [string, string][]][] {
+  const here = VIEWS.filter((v) => v.at.test(path));
+  const others = VIEWS.filter((v) => !here.includes(v));
+  return [
+    ...here.map((v): [string, View["keys"]] => [`Here, in ${v.name}`, v.keys]),
+    ["Everywhere", EVERYWHERE],
+    ...others.map((v): [string, View["keys"]] => [`In ${v.name}`, v.keys]),
+  ];
+}
 
 /** Keys and the few settings of this screen. */
 export function Help({ open, onClose }: { open: boolean; onClose: () => void }) {
   const now = useSettings();
+  const path = useRouterState({ select: (s) => s.location.pathname });
   return (
     <Sheet open={open} onClose={onClose} title="Keys and settings">
-      <dl className="grid grid-cols-[190px_1fr] gap-y-1.5 max-[700px]:grid-cols-[120px_1fr] text-lg">
-        {KEYS.map(([key, what]) => (
-          <div key={key} className="contents">
-            <dt className="font-bold">{key}</dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
+      {keysFor(path).map(([where, keys]) => (
+        <section key={where} className="mb-4">
+          <h3 className="text-xl font-bold">{where}</h3>
+          <dl className="grid grid-cols-[190px_1fr] gap-y-1.5 text-lg max-[700px]:grid-cols-[120px_1fr]">
+            {keys.map(([key, what]) => (
+              <div key={key} className="contents">
+                <dt className="font-bold">{key}</dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      ))}
       <hr className="my-5 border-hairline" />
       <p className="text-muted">Light or dark</p>
       <Choice

@@ -5,6 +5,8 @@ import { connection } from "@/api/connection";
 import { settings } from "@/lib/settings";
 import { closeScreen, me, open, refusal, serve } from "@/testing/screen";
 
+import { keysFor } from "./Help";
+
 afterEach(closeScreen);
 
 const diary = { day: "2026-03-02", today: "2026-03-02", time_zone: "UTC", lessons: [], instructors: [], bays: [] };
@@ -101,4 +103,10 @@ describe("help and settings", () => {
     fireEvent.click(await screen.findByRole("button", { name: "Keys and settings" }));
     expect(await screen.findByRole("dialog", { name: "Keys and settings" })).toBeTruthy();
   });
+});
+
+it("help begins with the keys of the view that is open", () => {
+  expect(keysFor("/lessons/a/plan").map(([where]) => where)).toEqual(["Here, in Plan", "Everywhere", "In Swing", "In Show"]);
+  expect(keysFor("/lessons/a/swings/b")[0]![1][0]).toEqual(["← →", "checkpoint before / after"]);
+  expect(keysFor("/players").map(([where]) => where)[0]).toBe("Everywhere");
 });

@@ -122,7 +122,7 @@ export function BallSheet(props: BallProps) {
                 key={`${row}${column}`}
                 type="button"
                 aria-pressed={chosen}
-                aria-label={`starts ${COLUMNS[column]}, ${ROWS[row]}`}
+                aria-label={`${row * 3 + column + 1}: starts ${COLUMNS[column]}, ${ROWS[row]}`}
                 onClick={() => props.onBall(at.id, { reason: "", ball_start: start, ball_curve: curve })}
                 className={`flex min-h-[92px] items-center justify-between border-2 border-ink px-3 ${chosen ? "bg-ink text-paper" : ""}`}
               >

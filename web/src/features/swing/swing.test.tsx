@@ -184,7 +184,7 @@ describe("the ball", () => {
     const sheet = await dialog();
     fireEvent.click(sheet.getByRole("button", { name: "Earlier" })); // of the swing before
     expect(screen.getByRole("dialog", { name: "Ball of swing 1" })).toBeTruthy();
-    fireEvent.click(sheet.getByRole("button", { name: "starts straight, curves right" }));
+    fireEvent.click(sheet.getByRole("button", { name: "8: starts straight, curves right" }));
     fireEvent.click(sheet.getByRole("button", { name: "Heel" }));
     await waitFor(() =>
       expect(sent(left.asked, "PATCH /api/swings/s1")).toEqual([

@@ -12,7 +12,7 @@ from uuid import uuid4
 import pytest
 
 from finearc.api.app import create_app
-from finearc.api.context import ReadLimit
+from finearc.api.context import ReadLimit, Turns
 from finearc.api.door import LARGEST_BODY
 from finearc.services.errors import Refused
 from finearc.services.people.accounts import account_key
@@ -243,14 +243,8 @@ class Untouched:
         return {"type": "http.request", "body": b"", "more_body": False}
 
 
-async def _ask(app, path, cookie, method="POST", csrf=b""):
-    body, sent = Untouched(), []
-
-    async def send(message):
-        sent.append(message)
-
-    headers = [(b"host", b"127.0.0.1"), (b"content-length", b"600000000"), (b"cookie", cookie), (b"x-csrf-token", csrf)]
-    scope = {
+def _scope(path, cookie, method, csrf=b"", *more):
+    return {
         "type": "http",
         "asgi": {"version": "3.0"},
         "http_version": "1.1",
@@ -260,10 +254,19 @@ async def _ask(app, path, cookie, method="POST", csrf=b""):
         "raw_path": path.encode(),
         "query_string": b"",
         "root_path": "",
-        "headers": headers,
+        "headers": [(b"host", b"127.0.0.1"), (b"cookie", cookie), (b"x-csrf-token", csrf), *more],
         "client": ("127.0.0.1", 1),
         "server": ("127.0.0.1", 80),
     }
+
+
+async def _ask(app, path, cookie, method="POST", csrf=b""):
+    body, sent = Untouched(), []
+
+    async def send(message):
+        sent.append(message)
+
+    scope = _scope(path, cookie, method, csrf, (b"content-length", b"600000000"))
     await app(scope, body, send)
     return sent[0]["status"], body.asked
 
@@ -424,3 +427,34 @@ def test_nor_of_whoever_is_of_another_academy(browser, stranger, services, path)
         told[name] = anyio.run(_ask, app, f"/api/lessons/{lesson_id}/{path}", cookie, "POST", who.csrf.encode())
     assert told["stranger"] == (404, 0)
     assert told["own"][0] != 404  # what it would be with the right cookie
+
+
+def test_who_does_not_take_an_answer_keeps_no_reader_waiting(browser, services, monkeypatch):
+    """With one turn at a time: the first answer is never taken, the second is given all the same."""
+    import anyio
+
+    monkeypatch.setattr(services, "turns", Turns(1))
+    app = create_app(services)
+    cookie = "; ".join(f"{k}={v}" for k, v in browser.client.cookies.items()).encode()
+
+    async def both() -> int:
+        stuck, told = anyio.Event(), anyio.Event()
+
+        async def never_takes(_):
+            told.set()
+            await stuck.wait()
+
+        sent = []
+
+        async def takes(message):
+            sent.append(message)
+
+        async with anyio.create_task_group() as tasks:
+            tasks.start_soon(app, _scope("/api/me", cookie, "GET"), Untouched(), never_takes)
+            await told.wait()
+            with anyio.fail_after(20):
+                await app(_scope("/api/me", cookie, "GET"), Untouched(), takes)
+            tasks.cancel_scope.cancel()
+        return sent[0]["status"]
+
+    assert anyio.run(both) == 200

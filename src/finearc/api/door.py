@@ -94,9 +94,22 @@ class DoorRoute(APIRoute):
         if not self.takes_turns:
             await self._let_in(scope, receive, send)
             return
-        services: Services = scope["app"].state.services
-        async with services.turns.here():
-            await self._let_in(scope, receive, send)
+        turn = scope["app"].state.services.turns.here()
+        await turn.acquire()
+        mine = True
+
+        async def told(message: Message) -> None:
+            nonlocal mine
+            if mine:  # the answer is made: whoever is slow to take it keeps nobody waiting
+                mine = False
+                turn.release()
+            await send(message)
+
+        try:
+            await self._let_in(scope, receive, told)
+        finally:
+            if mine:
+                turn.release()
 
     async def _let_in(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Ask who it is; do the work again where two stood in each other's way."""

@@ -16,8 +16,6 @@ SIZES = {
 TARGET = 56
 MEASURE = """([target, still]) => {
   const wrong = new Set();
-  // a page that is enlarged as a whole is measured in its own pixels
-  const zoom = document.documentElement.currentCSSZoom ?? 1;
   const W = innerWidth, H = innerHeight;
   const dialog = [...document.querySelectorAll("[role=dialog], [role=alertdialog]")].at(-1);
   const root = dialog ?? document.body;
@@ -95,7 +93,7 @@ MEASURE = """([target, still]) => {
     const label = e.closest("label");
     const r = (label && /checkbox|radio/.test(e.type) ? label : e).getBoundingClientRect();
     if (r.width < 1 || r.height < 1) continue;
-    const own = target * zoom;
+    const own = target * (e.currentCSSZoom ?? 1); // what is enlarged is measured in its own pixels
     if (r.height < own - 0.5 || r.width < own - 0.5) wrong.add(`a target of ${Math.round(r.width)} by ${Math.round(r.height)}: ${said(e)}`);
   }
   return [...wrong];

@@ -155,7 +155,7 @@ def test_a_junior_gets_the_pattern_and_nothing_judged(browser):
 
 def test_a_slip_is_a_warning_and_nothing_is_compared_across_it(browser):
     lesson_id = new_lesson(browser)
-    drop(browser, lesson_id, bundle("slip", 21))
+    drop(browser, lesson_id, bundle("turned-sensor", 21))
     lesson = browser.lesson(lesson_id)
     assert [s["sensor_moved"] for s in lesson["swings"]] == [False, False, True, True, True]
     assert lesson["summaries"][0]["counting"] == 2
@@ -164,6 +164,59 @@ def test_a_slip_is_a_warning_and_nothing_is_compared_across_it(browser):
     lesson = browser.lesson(lesson_id)
     assert len(lesson["recordings"]) == 2
     assert lesson["summaries"][0]["counting"] == 7
+
+
+def test_a_changed_grip_is_asked_about_once_and_answered_both_ways(browser):
+    lesson_id = new_lesson(browser)
+    drop(browser, lesson_id, bundle("grip-changed", 3))
+    swings = browser.lesson(lesson_id)["swings"]
+    assert [bool(s["grip"]) for s in swings] == [False, False, True, False, False]
+    asked = swings[2]["grip"]
+    assert asked["plain_question"] == "14° more cupped at address than before: the grip, or the sensor?"
+    assert asked["question"].startswith("14° more extended")
+    assert asked["answer"] == ""
+
+    def judged():
+        lesson = browser.lesson(lesson_id)
+        return lesson["summaries"][0]["counting"], [s["sensor_moved"] for s in lesson["swings"]]
+
+    def verdicts(k):
+        return {m["verdict"] for m in browser.swing(swings[k]["id"])["metrics"]}
+
+    everything = (5, [False] * 5)
+    assert judged() == everything
+    answer = browser.patch(f"/swings/{swings[2]['id']}", json={"grip": "sensor"})
+    assert answer.status_code == 200, answer.text
+    assert answer.json()["can_undo"] == "swing 3: the sensor moved"
+    assert judged() == (2, [False, False, True, True, True])
+    assert verdicts(3) == {"not_judged"}
+    assert verdicts(1) != {"not_judged"}
+    assert browser.post(f"/lessons/{lesson_id}/undo").status_code == 200
+    assert judged() == everything
+    assert verdicts(3) != {"not_judged"}
+    assert browser.post(f"/lessons/{lesson_id}/redo").status_code == 200
+    assert judged()[0] == 2
+    assert browser.patch(f"/swings/{swings[2]['id']}", json={"grip": "grip"}).status_code == 200
+    assert judged() == everything
+    assert browser.lesson(lesson_id)["swings"][2]["grip"]["answer"] == "grip"
+    refused = browser.patch(f"/swings/{swings[0]['id']}", json={"grip": "grip"})
+    assert refused.status_code == 409
+    assert "nothing is asked about swing 1" in refused.json()["message"]
+
+
+def test_after_the_sensor_was_blamed_later_swings_are_not_judged_until_the_next_calibration(browser, services):
+    """A checkpoint that is moved measures a swing again, and a swing that joins is measured for the first time: neither
+    forgets what was answered."""
+    lesson_id = new_lesson(browser)
+    drop(browser, lesson_id, bundle("grip-changed", 3))
+    swings = browser.lesson(lesson_id)["swings"]
+    browser.patch(f"/swings/{swings[2]['id']}", json={"grip": "sensor"})
+    top = next(e["time_s"] for e in browser.swing(swings[4]["id"])["events"] if e["name"] == "top")
+    moved = browser.patch(f"/swings/{swings[4]['id']}", json={"checkpoint": {"name": "top", "time_s": top + 0.01}})
+    assert moved.status_code == 200
+    assert [s["sensor_moved"] for s in browser.lesson(lesson_id)["swings"]] == [False, False, True, True, True]
+    drop(browser, lesson_id, bundle("hold-then-flex", 22))
+    assert [s["sensor_moved"] for s in browser.lesson(lesson_id)["swings"]][5:] == [False] * 5
 
 
 @pytest.mark.parametrize(

@@ -96,7 +96,7 @@ def test_walk_3_poses_too_close_are_refused_and_nothing_leaks(page):
 
 def test_walk_4_a_slip_is_said_and_breaks_the_strip(page, bundle_file):
     lesson_now(page, "Sam Slipper")
-    drop(page, bundle_file("slip", 21))
+    drop(page, bundle_file("turned-sensor", 21))
     expect(headline(page)).to_have_text("The sensor may have moved: calibrate again.")
     expect(page.get_by_text("2 swings")).to_be_visible()
     page.get_by_role("link", name="Fit", exact=True).click()  # one action

@@ -47,11 +47,14 @@ def test_after_a_long_gap_the_heading_is_found_anew():
     assert np.rad2deg(hold.heading_rad) == pytest.approx(70.0, abs=1.0)
 
 
-def test_a_jump_is_left_over_and_told():
+def test_a_jump_shows_in_the_twist_and_is_told():
     hold = HeadingHold(0.0, 0.0, 0)
     hold.at_address(0.0, 0, *address())
     hold.at_address(10.0, 0, *address(drift_deg=20.0))
-    assert np.rad2deg(hold.left_over_rad) == pytest.approx(20.0, abs=1.0)
+    off = abs(np.rad2deg(hold.twist_off_rad))
+    assert 14.0 < off < 20.0  # the forearm points down, not straight down: less of a turn about the vertical is twist
+    hold.at_address(20.0, 1, *address(drift_deg=60.0))
+    assert hold.twist_off_rad == 0.0  # across a long gap the heading is free, and the twist says nothing
 
 
 @pytest.mark.parametrize("parameter", range(7))

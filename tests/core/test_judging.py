@@ -18,9 +18,10 @@ from finearc.core.judging.limits import Limit
 from finearc.core.judging.patterns import Pattern, classify
 from finearc.core.judging.priorities import Circumstances, Rule, propose
 from finearc.core.judging.ranges import CAP, Verdict, in_force, judge, verdict_of
-from finearc.core.judging.words import change_in_words, evidence_sentence, fill, in_words, limits_in_words
+from finearc.core.judging.words import evidence_sentence, fill, limits_in_words
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import PER_SI, Measured, Moment, Unit
+from finearc.core.metrics.words import change_in_words, in_words
 
 RANGES = library.ranges()
 EXT, DEV = m.LEAD_WRIST_EXTENSION, m.LEAD_WRIST_DEVIATION

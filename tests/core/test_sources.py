@@ -7,9 +7,10 @@ import pytest
 
 from finearc.core.events import checkpoints as cp
 from finearc.core.events.model import Checkpoint, event
-from finearc.core.judging.words import at_moment, change_in_words, limits_in_words, spread_in_words
+from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Measured, Moment, Source
+from finearc.core.metrics.words import at_moment, change_in_words, spread_in_words
 from finearc.core.sources.capture import read_one
 from finearc.core.sources.markers import MARKERS
 from finearc.core.sources.reading import merge

@@ -9,9 +9,11 @@ from finearc.core.errors import CalibrationRefused, MissingStream, NoSwingFound
 from finearc.core.events.checkpoints import crossing
 from finearc.core.events.model import ORDER, Checkpoint
 from finearc.core.signals.streams import Segment
+from finearc.core.kinematics.wrist import rotation_of
+from finearc.core.sources.address_check import GRAVITY_OFF, MOVED, Address, Addresses
 from finearc.core.sources.capture import Capture, read_capture
 from finearc.core.sources.inertial import INERTIAL
-from finearc.core.sources.inertial_view import GAP, MOVED, SATURATED
+from finearc.core.sources.inertial_view import GAP, SATURATED
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import SCENARIOS, UnknownScenario, play, scenario
 
@@ -73,9 +75,80 @@ def test_a_long_gap_makes_what_was_not_seen_absent_with_its_reason():
 
 
 def test_a_slipping_sensor_is_noticed_at_the_next_address():
-    found = reading("slip", seed=21)
+    found = reading("turned-sensor", seed=21)
     assert [s.sensor_moved for s in found.swings] == [False, False, True, True, True]
     assert found.swings[2].warnings == [MOVED]
+    assert not any(s.grip_changed for s in found.swings)
+
+
+@pytest.mark.parametrize("seed", range(1, 7))
+def test_a_sensor_that_slips_about_any_axis_is_barred_or_asked_about(seed):
+    found = reading("slip", seed=seed)
+    assert found.swings[2].sensor_moved or found.swings[2].grip_changed is not None
+    assert not any(s.sensor_moved or s.grip_changed for s in found.swings[:2])
+
+
+@pytest.mark.parametrize("seed", range(1, 5))
+def test_a_changed_grip_is_said_once_and_swings_stay_judged(seed):
+    played = play("grip-changed", seed)
+    data = capture_of(played)
+    found = read_capture(Capture(data.handedness, streams=data.streams, calibration=data.calibration))
+    at = [round(1000 * s.times_s["address"]) for s in played.truth.swings]
+    true = played.truth.extension[at[2]] - played.truth.extension[at[1]]
+    assert [s.grip_changed is not None for s in found.swings] == [False, False, True, False, False]
+    assert not any(s.sensor_moved for s in found.swings)
+    change = found.swings[2].grip_changed
+    first = played.truth.extension[at[2]] - played.truth.extension[at[0]]
+    assert change.extension_rad == pytest.approx(first, abs=np.deg2rad(2.5))
+    assert true > np.deg2rad(8.0)
+    words = f"{np.rad2deg(change.extension_rad):.0f}° more cupped at address than before: the grip, or the sensor?"
+    assert found.swings[2].warnings == [words]
+
+
+def address_of(extension_deg, deviation_deg=-20.0, twist_deg=1.0, twist_off_deg=0.0, gravity=9.81):
+    wrist = rotation_of(*np.deg2rad([[extension_deg], [deviation_deg], [twist_deg]]))[0]
+    return Address(wrist, float(np.deg2rad(twist_off_deg)), (gravity, 9.81))
+
+
+def told(*addresses):
+    seen = Addresses()
+    return [seen.check(a) for a in addresses]
+
+
+def test_a_grip_is_compared_with_the_one_in_force():
+    """Hand-worked: 20, then 32 (12 more: asked), 34 (2 more: not), 20 again (14 less than what was said: asked)."""
+    said = told(address_of(20), address_of(32), address_of(34), address_of(20))
+    assert [t.grip is not None for t in said] == [False, True, False, True]
+    assert said[1].grip.in_words(plain=False) == "12° more extended"
+    assert said[3].grip.in_words() == "12° more bowed"
+    assert [t.grip for t in told(address_of(20), address_of(30.9))] == [None, None]
+
+
+def test_the_larger_of_cup_and_hinge_is_named():
+    said = told(address_of(20, -20), address_of(25, -7))
+    assert said[1].grip.question() == "13° more hinged at address than before: the grip, or the sensor?"
+
+
+@pytest.mark.parametrize(
+    ("second", "words"),
+    [
+        (address_of(20, twist_deg=15.0), MOVED),
+        (address_of(20, twist_off_deg=-15.0), MOVED),
+        (address_of(20, gravity=10.4), GRAVITY_OFF),
+    ],
+)
+def test_what_no_grip_does_bars_judging_until_the_next_calibration(second, words):
+    said = told(address_of(20), second, address_of(20), address_of(40))
+    assert [t.moved for t in said] == [False, True, True, True]
+    assert {t.warning for t in said[1:]} == {words}
+    assert not any(t.grip for t in said)
+
+
+@pytest.mark.parametrize(
+    "second", [address_of(20, twist_deg=13.0), address_of(20, twist_off_deg=13.0), address_of(20, gravity=10.2)]
+)
+def test_below_the_limits_nothing_is_said(second):
+    assert told(address_of(20), second)[1].warning == ""
 
 
 @pytest.mark.parametrize("seed", range(5))

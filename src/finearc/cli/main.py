@@ -94,7 +94,7 @@ def report(analysis: Analysis) -> str:
 
 def _row(judged: Judged) -> str:
     from finearc.core.judging.ranges import Verdict
-    from finearc.core.judging.words import change_in_words, in_words
+    from finearc.core.metrics.words import change_in_words, in_words
 
     m = judged.measured
     say = change_in_words if m.moment.is_change else in_words

@@ -18,7 +18,7 @@ import structlog
 
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
-from finearc.core.sources.inertial_view import MOVED
+from finearc.core.sources.address_check import MOVED
 from finearc.devices.hub import LiveHub
 from finearc.devices.plays import Plays, Score
 from finearc.devices.standin import StandIn

@@ -38,7 +38,8 @@ def smooth_curve(knots_s: Array, values: Array, time_s: Array) -> Array:
 @dataclass(frozen=True)
 class ArmMotion:
     """Forearm orientation (n, 3, 3), bay from segment, wrist angles (n,), rad, how far the shoulder gives way
-    along the arm (n,), m, and how far the club hinges in the fingers (n,), rad."""
+    along the arm (n,), m, and how far the club hinges in the fingers (n,), rad. ``pole`` (n, 3), bay axes: toward
+    where the elbow points, where it is not left to the arm."""
 
     r_bay_from_forearm: Array
     extension: Array
@@ -46,6 +47,7 @@ class ArmMotion:
     twist: Array
     give_m: Array
     grip: Array
+    pole: Array | None = None
 
 
 def forearm_orientation(psi_deg: Array, zeta_deg: Array, rho_deg: Array) -> Array:
@@ -91,6 +93,20 @@ def grip_opened(grip: Array) -> Array:
     return np.asarray(np.stack([c, zero, -s, zero, one, zero, s, zero, c], axis=-1).reshape(*c.shape, 3, 3))
 
 
+def own_pole(r_bay_from_forearm: Array) -> Array:
+    """Where the elbow points (n, 3), bay axes, in a swing: down, and away from the thumb's side."""
+    return np.asarray(np.array([0.0, 0.0, -1.0]) - 0.6 * r_bay_from_forearm[..., 2])
+
+
+def elbow_side(r_bay_from_forearm: Array, pole: Array | None = None) -> Array:
+    """Direction (n, 3), across the forearm, in which the elbow lies off the line from shoulder to wrist; toward the
+    ``pole``, else where the arm's own is."""
+    d = r_bay_from_forearm[..., 0]
+    raw = own_pole(r_bay_from_forearm) if pole is None else pole
+    side = raw - np.sum(raw * d, axis=-1, keepdims=True) * d
+    return np.asarray(side / np.linalg.norm(side, axis=-1, keepdims=True))
+
+
 @dataclass(frozen=True)
 class Arm:
     """The lead arm with the club as a chain from the shoulder to the club head."""
@@ -99,23 +115,16 @@ class Arm:
     shaft_hand: Array
     face_hand: Array
 
-    def elbow_side(self, r_bay_from_forearm: Array) -> Array:
-        """Direction (n, 3), across the forearm, in which the elbow lies off the line from shoulder to wrist."""
-        d, r = r_bay_from_forearm[..., 0], r_bay_from_forearm[..., 2]
-        raw = np.array([0.0, 0.0, -1.0]) - 0.6 * r
-        side = raw - np.sum(raw * d, axis=-1, keepdims=True) * d
-        return np.asarray(side / np.linalg.norm(side, axis=-1, keepdims=True))
-
-    def upper_arm(self, r_bay_from_forearm: Array, elbow_deg: Array) -> Array:
+    def upper_arm(self, r_bay_from_forearm: Array, elbow_deg: Array, pole: Array | None = None) -> Array:
         """Shoulder to elbow (n, 3), m."""
         bend = np.deg2rad(elbow_deg)[..., None]
-        along = np.cos(bend) * r_bay_from_forearm[..., 0] + np.sin(bend) * self.elbow_side(r_bay_from_forearm)
+        along = np.cos(bend) * r_bay_from_forearm[..., 0] + np.sin(bend) * elbow_side(r_bay_from_forearm, pole)
         return np.asarray(self.anatomy.upper_arm * along)
 
-    def to_wrist(self, r_bay_from_forearm: Array, elbow_deg: Array) -> Array:
+    def to_wrist(self, r_bay_from_forearm: Array, elbow_deg: Array, pole: Array | None = None) -> Array:
         """Shoulder to wrist centre (n, 3), m."""
         along = self.anatomy.forearm * r_bay_from_forearm[..., 0]
-        return self.upper_arm(r_bay_from_forearm, elbow_deg) + along
+        return self.upper_arm(r_bay_from_forearm, elbow_deg, pole) + along
 
     def to_head(self, r_bay_from_forearm: Array, r_forearm_from_hand: Array, elbow_deg: Array) -> Array:
         """Shoulder to club head (n, 3), m."""

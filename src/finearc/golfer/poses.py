@@ -15,11 +15,13 @@ from finearc.golfer.arm import (
     ArmMotion,
     forearm_orientation,
     minimum_jerk,
+    own_pole,
 )
 from finearc.golfer.style import SwingStyle
 from finearc.golfer.trunk import DOFS, upright_lift_cm
 
 ELBOW = DOFS.index("elbow")
+DOWN = np.array([0.0, 0.0, -1.0])
 
 
 @dataclass(frozen=True)
@@ -34,7 +36,9 @@ class PoseErrors:
 class SessionPlan:
     """What the player does: ``raise_deg`` height of the raised pose; ``pairs`` of poses held;
     ``functional`` calibrates by movement with the forearm rolled by ``roll_limit_deg`` from palm down; ``body`` puts
-    *square upright* and *bow* before the arm's poses, ``upright_error_deg`` being how squarely they are held."""
+    *square upright* and *bow* before the arm's poses, ``upright_error_deg`` being how squarely they are held;
+    ``lifted`` puts the upper arm's pose after them. From swing ``regrip_at`` (from 0) on the club is held as that
+    swing's style has it at address."""
 
     swings: Sequence[SwingStyle]
     pose_errors: PoseErrors = field(default_factory=PoseErrors)
@@ -52,16 +56,20 @@ class SessionPlan:
     still: SwingStyle | None = None
     upright_error_deg: float = 0.0
     height_m: float = 1.78
+    regrip_at: int | None = None
+    lifted: bool = False
 
 
 @dataclass(frozen=True)
 class State:
-    """A posture: forearm (3, 3), wrist angles (3,) rad, give of the shoulder (m), trunk (13,)."""
+    """A posture: forearm (3, 3), wrist angles (3,) rad, give of the shoulder (m), trunk (13,), and the elbow's pole
+    (3,) where it is not left to the arm."""
 
     forearm: Array
     wrist: Array
     give_m: float
     dofs: Array
+    pole: Array | None = None
 
 
 class Tape:
@@ -84,13 +92,22 @@ class Tape:
     def last(self) -> State:
         m = self.parts[-1]
         wrist = np.array([m.extension[-1], m.deviation[-1], m.twist[-1]])
-        return State(m.r_bay_from_forearm[-1], wrist, float(m.give_m[-1]), self.dofs[-1][-1])
+        pole = None if m.pole is None else m.pole[-1]
+        return State(m.r_bay_from_forearm[-1], wrist, float(m.give_m[-1]), self.dofs[-1][-1], pole)
 
     def hold(self, state: State, seconds: float) -> None:
         n = max(1, round(seconds / STEP_S))
         e, v, t = (np.full(n, x) for x in state.wrist)
         self.add(
-            ArmMotion(np.tile(state.forearm, (n, 1, 1)), e, v, t, np.full(n, state.give_m), np.zeros(n)),
+            ArmMotion(
+                np.tile(state.forearm, (n, 1, 1)),
+                e,
+                v,
+                t,
+                np.full(n, state.give_m),
+                np.zeros(n),
+                None if state.pole is None else np.tile(state.pole, (n, 1)),
+            ),
             np.tile(state.dofs, (n, 1)),
         )
 
@@ -101,7 +118,13 @@ class Tape:
         path = Slerp([0.0, 1.0], Rotation.from_matrix(np.stack([last.forearm, state.forearm])))(u).as_matrix()
         e, v, t = ((1 - u) * a + u * b for a, b in zip(last.wrist, state.wrist, strict=True))
         give = (1 - u) * last.give_m + u * state.give_m
-        self.add(ArmMotion(path, e, v, t, give, np.zeros(n)), (1 - u)[:, None] * last.dofs + u[:, None] * state.dofs)
+        pole = None
+        if last.pole is not None or state.pole is not None:
+            before, after = (own_pole(s.forearm) if s.pole is None else s.pole for s in (last, state))
+            pole = (1 - u)[:, None] * before + u[:, None] * after
+        self.add(
+            ArmMotion(path, e, v, t, give, np.zeros(n), pole), (1 - u)[:, None] * last.dofs + u[:, None] * state.dofs
+        )
 
 
 def standing(
@@ -137,7 +160,20 @@ def pose(plan: SessionPlan, elevation_deg: float, rng: np.random.Generator) -> S
     o0 = np.array([-np.sin(pitch), 0.0, np.cos(pitch)])
     r0 = np.cross(d, o0)
     o = o0 * np.cos(roll) + r0 * np.sin(roll)
-    return State(np.column_stack([d, o, np.cross(d, o)]), wrist, 0.0, standing(plan, 90.0 + elevation_deg))
+    pole = DOWN if plan.lifted else None
+    return State(np.column_stack([d, o, np.cross(d, o)]), wrist, 0.0, standing(plan, 90.0 + elevation_deg), pole)
+
+
+def lifted_pose(tape: Tape, plan: SessionPlan, rng: np.random.Generator) -> dict[str, list[tuple[float, float]]]:
+    """The elbow lifted straight ahead to the height of the shoulder, the forearm pointing up, the palm ahead."""
+    lean = np.deg2rad(rng.normal(0.0, 1.0, 2) * plan.pose_errors.level_deg)
+    level = np.deg2rad(rng.normal(0.0, 1.0) * plan.pose_errors.level_deg)
+    d, o = np.array([0.0, 0.0, 1.0]), np.array([-1.0, 0.0, 0.0])
+    upright = Rotation.from_euler("yx", lean).as_matrix() @ np.column_stack([d, o, np.cross(d, o)])
+    ahead = np.array([np.cos(level), 0.0, np.sin(level)])
+    tape.move(State(upright, np.zeros(3), 0.0, standing(plan, 90.0), ahead), 1.4)
+    tape.hold(tape.last(), 2.0)
+    return {"lifted": [(round(tape.now_s - 1.9, 3), round(tape.now_s - 0.1, 3))]}
 
 
 def body_poses(tape: Tape, plan: SessionPlan, rng: np.random.Generator) -> dict[str, list[tuple[float, float]]]:

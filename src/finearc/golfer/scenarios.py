@@ -80,6 +80,16 @@ SCENARIOS: dict[str, Scenario] = {
     "slip": Scenario(
         _five(st.HOLD), "The hand sensor slips between the second and the third swing.", quirks={"slip_after": 2}
     ),
+    "turned-sensor": Scenario(
+        _five(st.HOLD),
+        "The hand sensor turns about the hand's long axis between the second and the third swing.",
+        quirks={"slip_after": 2, "slip_axis": (1.0, 0.0, 0.0)},
+    ),
+    "grip-changed": Scenario(
+        (st.HOLD, st.HOLD, st.REGRIPPED, st.REGRIPPED, st.REGRIPPED),
+        "The grip is changed on purpose by 15° between the second and the third swing.",
+        plan={"regrip_at": 2},
+    ),
     "swapped": Scenario(_five(st.HOLD), "Forearm and hand sensors exchanged.", quirks={"swapped": True}),
     "other-arm": Scenario(_five(st.HOLD), "Sensors on the trail arm.", quirks={"other_arm": True}),
     "palm-up": Scenario(_five(st.HOLD), "Palm up in the flat pose.", plan={"palm_up": True}),
@@ -188,6 +198,7 @@ class Recording:
 
 SENSORS = {
     "wrist": (Segment.LEAD_FOREARM, Segment.LEAD_HAND),
+    "upper-arm": (Segment.LEAD_UPPER_ARM,),
     "club": (Segment.CLUB,),
     "body": (Segment.PELVIS, Segment.THORAX, Segment.HEAD),
     "markers": (),
@@ -233,6 +244,8 @@ def play_story(
     plan = SessionPlan(swings, story.poses, twist_rest_deg=twist, height_m=height_m, **story.plan)  # type: ignore[arg-type]
     if "body" in sources or "markers" in sources:
         plan = replace(plan, body=True)
+    if "upper-arm" in sources:
+        plan = replace(plan, lifted=True)
     truth = perform(plan, rng)
     tap_s = round(truth.swings[0].start_s - 0.5, 3) if story.heel_tap and truth.swings else None
     segments = tuple(segment for source in sources for segment in SENSORS.get(source, ()))
@@ -257,7 +270,8 @@ def _quirks(story: Scenario, truth: TrueSession) -> SensorQuirks:
     given = dict(story.quirks)
     after = given.pop("slip_after", None)
     if isinstance(after, int):
-        given["slip"] = Slip(Segment.LEAD_HAND, truth.swings[after - 1].end_s + 1.0)
+        axis = given.pop("slip_axis", None)
+        given["slip"] = Slip(Segment.LEAD_HAND, truth.swings[after - 1].end_s + 1.0, axis=axis)  # type: ignore[arg-type]
     gaps = given.pop("gaps", None)
     if gaps == "short":
         given["gaps"] = tuple((s.times_s["top"] - 0.3, s.times_s["top"] - 0.27) for s in truth.swings)

@@ -10,14 +10,18 @@ from scipy.spatial.transform import Rotation
 
 from finearc.core.signals.streams import GRAVITY_M_S2, ImuStream, Segment
 from finearc.core.typing import Array
-from finearc.golfer.arm import STEP_S
+from finearc.golfer.arm import STEP_S, minimum_jerk
 from finearc.golfer.session import TrueSession, angular_velocity
 from finearc.golfer.whole import head_of
 
 FROM_ELBOW_M = {Segment.LEAD_FOREARM: 0.19}
+SLIP_S = 0.15
+"""How long a sensor takes to slip."""
+ABOVE_ELBOW_M = 0.10
 HAND_LEVER_M = {Segment.LEAD_HAND: 0.05, Segment.CLUB: 0.02}
 SHOCK_M_S2 = {
     Segment.LEAD_FOREARM: 25.0,
+    Segment.LEAD_UPPER_ARM: 8.0,
     Segment.LEAD_HAND: 70.0,
     Segment.CLUB: 260.0,
     Segment.THORAX: 1.5,
@@ -30,11 +34,13 @@ HEEL_TAP_M_S2 = {Segment.PELVIS: 14.0, Segment.THORAX: 7.0}
 
 @dataclass(frozen=True)
 class Slip:
-    """A sensor that moves on its segment at ``at_s`` by ``angle_deg``."""
+    """A sensor that moves on its segment at ``at_s`` by ``angle_deg``: about the segment's ``axis`` (3,), else about
+    one by chance."""
 
     segment: Segment
     at_s: float
     angle_deg: float = 22.0
+    axis: tuple[float, float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -72,6 +78,9 @@ def _segment_motion(truth: TrueSession, segment: Segment) -> tuple[Array, Array]
         return r, place + r @ np.array([-0.09, 0.0, 0.06])
     along = truth.r_bay_from_forearm[:, :, 0]
     wrist = truth.elbow_m + truth.anatomy.forearm * along
+    if segment is Segment.LEAD_UPPER_ARM:
+        r = truth.r_bay_from_upper_arm
+        return r, truth.elbow_m - ABOVE_ELBOW_M * r[:, :, 0]
     if segment is Segment.LEAD_FOREARM:
         return truth.r_bay_from_forearm, truth.elbow_m + FROM_ELBOW_M[segment] * along
     hand_d = truth.r_bay_from_hand[:, :, 0]
@@ -118,11 +127,14 @@ def log_of(truth: TrueSession, segment: Segment, quirks: SensorQuirks, rng: np.r
     gyr, acc = omega @ mount, felt @ mount
     if quirks.slip and quirks.slip.segment is segment:
         axis = rng.normal(size=3)
-        slipped = (
-            mount @ Rotation.from_rotvec(np.deg2rad(quirks.slip.angle_deg) * axis / np.linalg.norm(axis)).as_matrix()
-        )
+        if quirks.slip.axis is not None:
+            axis = np.array(quirks.slip.axis) @ mount
+        turn = np.deg2rad(quirks.slip.angle_deg) * axis / np.linalg.norm(axis)
+        share = minimum_jerk(np.clip((truth.time_s - quirks.slip.at_s) / SLIP_S, 0.0, 1.0))
         late = truth.time_s >= quirks.slip.at_s
-        gyr[late], acc[late] = omega[late] @ slipped, felt[late] @ slipped
+        slipped = mount @ Rotation.from_rotvec(share[late, None] * turn).as_matrix()
+        gyr[late], acc[late] = (np.einsum("ni,nij->nj", v[late], slipped) for v in (omega, felt))
+        gyr[late] += (np.gradient(share, STEP_S)[:, None] * turn)[late]  # the sensor itself turns: it feels that
     if quirks.other_arm and segment is not Segment.CLUB:
         gyr, acc = gyr * np.array([-1.0, 1.0, -1.0]), acc * np.array([1.0, -1.0, 1.0])
     return _sample(truth.time_s, acc, gyr, segment, quirks, rng)

@@ -16,11 +16,13 @@ from finearc.golfer.arm import (
     Shoulder,
     address_forearm,
     club_in_hand,
+    elbow_side,
     grip_opened,
+    own_pole,
     true_twist,
 )
 from finearc.golfer.body import body_curves, swing_duration, swing_motion
-from finearc.golfer.poses import ELBOW, SessionPlan, State, Tape, body_poses, functional_moves, two_poses
+from finearc.golfer.poses import ELBOW, SessionPlan, State, Tape, body_poses, functional_moves, lifted_pose, two_poses
 from finearc.golfer.style import SwingStyle
 from finearc.golfer.trunk import DOFS, Trunk, address_pelvis, trunk
 
@@ -37,11 +39,13 @@ class TrueEvents:
 @dataclass(frozen=True)
 class TrueSession:
     """Truth on a 1 kHz grid: orientations (n, 3, 3) bay from segment, positions (n, 3) m, wrist angles (n,) rad.
-    ``dofs`` (n, 13) as ``trunk.DOFS``; columns of the club are shaft, face normal and their product."""
+    ``dofs`` (n, 13) as ``trunk.DOFS``; columns of the club are shaft, face normal and their product, of the upper arm
+    distal, to its back, and across the elbow to its lateral side."""
 
     time_s: Array
     r_bay_from_forearm: Array
     r_bay_from_hand: Array
+    r_bay_from_upper_arm: Array
     r_bay_from_club: Array
     elbow_m: Array
     extension: Array
@@ -65,12 +69,21 @@ def perform(plan: SessionPlan, rng: np.random.Generator) -> TrueSession:
     tape = Tape()
     windows = body_poses(tape, plan, rng) if plan.body else {}
     windows |= functional_moves(tape, plan, rng) if plan.functional else two_poses(tape, plan, rng)
+    if plan.lifted:
+        windows |= lifted_pose(tape, plan, rng)
     twist_rest = np.deg2rad(plan.twist_rest_deg)
     first = plan.swings[0] if plan.swings else plan.still or SwingStyle()
     anatomy = Anatomy.of_height(plan.height_m)
-    arm = Arm(anatomy, *club_in_hand(first.extension[0], first.deviation[0], twist_rest, plan.lean_deg))
+
+    def gripped(style: SwingStyle) -> Arm:
+        return Arm(anatomy, *club_in_hand(style.extension[0], style.deviation[0], twist_rest, plan.lean_deg))
+
+    grips = [(0, gripped(first))]
     marks: list[tuple[int, float, float]] = []
-    for style in plan.swings or [plan.still or SwingStyle()]:
+    for number, style in enumerate(plan.swings or [plan.still or SwingStyle()]):
+        if plan.regrip_at is not None and number == plan.regrip_at:
+            grips.append((tape.samples, gripped(style)))
+        arm = grips[-1][1]
         e, v = np.deg2rad(style.extension[0]), np.deg2rad(style.deviation[0])
         jitter = Rotation.from_rotvec(np.deg2rad(rng.normal(0, 0.6, 3))).as_matrix()
         rest = twist_rest + np.deg2rad(rng.normal(0, 0.3))
@@ -88,7 +101,7 @@ def perform(plan: SessionPlan, rng: np.random.Generator) -> TrueSession:
         n = len(motion.extension)
         tape.add(replace(motion, r_bay_from_forearm=jitter @ motion.r_bay_from_forearm), body_curves(style, n))
         tape.hold(tape.last(), 0.7)
-    return _finish(tape, plan, arm, marks, windows)
+    return _finish(tape, plan, grips, marks, windows)
 
 
 def _shoulder(style: SwingStyle, anatomy: Anatomy) -> Shoulder:
@@ -106,7 +119,7 @@ def _shoulder(style: SwingStyle, anatomy: Anatomy) -> Shoulder:
 def _finish(
     tape: Tape,
     plan: SessionPlan,
-    arm: Arm,
+    grips: list[tuple[int, Arm]],
     marks: list[tuple[int, float, float]],
     windows: dict[str, list[tuple[float, float]]],
 ) -> TrueSession:
@@ -119,17 +132,16 @@ def _finish(
     time_s = STEP_S * np.arange(len(e), dtype=np.float64)
     hand = forearm @ rotation_of(e, v, t)
     grip = np.concatenate([p.grip for p in tape.parts])
-    club = (
-        hand
-        @ grip_opened(grip)
-        @ np.column_stack([arm.shaft_hand, arm.face_hand, np.cross(arm.shaft_hand, arm.face_hand)])
-    )
+    arm = grips[0][1]
+    club = hand @ grip_opened(grip) @ _held(grips, len(hand))
     elevation = np.arcsin(np.clip(club[:, 2, 0], -1, 1))
     bend = float((plan.swings[0] if plan.swings else plan.still or SwingStyle()).body.pelvis_bend[0])
     moved = trunk(arm.anatomy, dofs, address_pelvis(arm.anatomy, bend))
-    reach = arm.to_wrist(forearm, dofs[:, ELBOW])
+    pole = np.concatenate([own_pole(p.r_bay_from_forearm) if p.pole is None else p.pole for p in tape.parts])
+    reach = arm.to_wrist(forearm, dofs[:, ELBOW], pole)
     shoulder = moved.lead_shoulder_m + give[:, None] * reach / np.linalg.norm(reach, axis=1, keepdims=True)
-    elbow = shoulder + arm.upper_arm(forearm, dofs[:, ELBOW])
+    upper = arm.upper_arm(forearm, dofs[:, ELBOW], pole)
+    elbow = shoulder + upper
     floor = _floor(moved, arm, forearm, hand, dofs, marks)
     swings, rolls = [], np.zeros(len(e))
     for k, (index, _start, impact) in enumerate(marks):
@@ -142,6 +154,7 @@ def _finish(
         time_s,
         forearm,
         hand,
+        _upper_arm_frame(upper, forearm, pole),
         club,
         elbow,
         e,
@@ -159,6 +172,21 @@ def _finish(
         arm,
         floor,
     )
+
+
+def _upper_arm_frame(along: Array, forearm: Array, pole: Array) -> Array:
+    """Upper arm (n, 3, 3), bay from segment: columns distal, to its back, and across the elbow to its lateral side."""
+    d = along / np.linalg.norm(along, axis=1, keepdims=True)
+    across = np.cross(forearm[:, :, 0], elbow_side(forearm, pole))
+    across /= np.linalg.norm(across, axis=1, keepdims=True)
+    return np.asarray(np.stack([d, np.cross(across, d), across], axis=-1))
+
+
+def _held(grips: list[tuple[int, Arm]], samples: int) -> Array:
+    """The club in the hand's axes (n, 3, 3): shaft, face normal and their product, by the grip of each sample."""
+    axes = [np.column_stack([a.shaft_hand, a.face_hand, np.cross(a.shaft_hand, a.face_hand)]) for _, a in grips]
+    begun = np.searchsorted([start for start, _ in grips], np.arange(samples), side="right") - 1
+    return np.asarray(np.stack(axes)[begun])
 
 
 def _floor(

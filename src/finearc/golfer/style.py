@@ -69,6 +69,7 @@ class SwingStyle:
 
 
 HOLD = SwingStyle()
+REGRIPPED = SwingStyle(extension=(37, 37, 37, 36, 28, 5, 15, 29))
 FLAT = SwingStyle(extension=(20, 19, 12, 0, -3, -10, -1, 12))
 EARLY_FLEX = SwingStyle(extension=(18, 17, 4, -15, -14, -11, -3, 10))
 FLIP = SwingStyle(extension=(30, 30, 30, 30, 30, 31, 38, 30), deviation=(-22, 0, 6, 10, -4, -22, -14, 4))

@@ -147,7 +147,7 @@ def whole_body(session: TrueSession) -> WholeBody:
     feet = (_foot(session, "lead"), _foot(session, "trail"))
     down = np.column_stack([np.zeros((len(reach), 2)), _within_reach(session, feet)])
     r_head, head = head_of(session)
-    lead_across = _unit(np.cross(d, session.arm.elbow_side(session.r_bay_from_forearm)))
+    lead_across = session.r_bay_from_upper_arm[:, :, 2]
     return WholeBody(
         Limb(session.lead_shoulder_m, session.elbow_m, lead_wrist, lead_across),
         Limb(shoulder, elbow, trail_wrist, -across),

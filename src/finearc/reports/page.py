@@ -9,9 +9,10 @@ from uuid import UUID
 from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.drills import Drill
-from finearc.core.judging.words import for_hand, in_words, moment_words
+from finearc.core.judging.words import for_hand
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.metrics.words import in_words, moment_words
 from finearc.services.lesson.documents import FindingOut, SummaryOut
 from finearc.services.lesson.pages import BlockRead, LessonRead, SwingRead, lesson_page, traces_with_bands
 from finearc.services.lesson.summary import counts

@@ -240,6 +240,8 @@ class Swing:
     """``kind``: warm_up, normal, drill, no_ball, test, discard. ``ball_start``/``ball_curve``: lead, straight,
     trail or empty. ``checkpoints_corrected``: instants (s) the instructor has set; ``split_m``: the instructor's line
     between the feet; ``guess``: where the player felt the pressure. ``tags``: words by which swings are found again.
+    ``sensor_moved``: nothing of it is judged, as measured or as somebody said. ``grip_change``: how the wrist stands
+    otherwise at this address (rad) where that is asked, and ``grip_answer``: grip, sensor or empty.
     ``measuring`` counts how often it was measured: with it a block's address never changes its content. What was
     measured and how it was judged stand apart (``services.record``)."""
 
@@ -263,6 +265,8 @@ class Swing:
     split_m: float | None = None
     guess: dict[str, Any] | None = None
     sensor_moved: bool = False
+    grip_change: dict[str, float] | None = None
+    grip_answer: str = ""
     measuring: int = 1
     captured_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)

@@ -34,6 +34,7 @@ const VIEWS: View[] = [
       ["[ ]", "move the chosen checkpoint by one sample"],
       ["z, Shift z", "undo, do again"],
       ["v", "Show: what the player may see"],
+      ["y, u", "asked about a changed address: the grip, the sensor"],
     ],
   },
   {

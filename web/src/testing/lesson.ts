@@ -21,6 +21,7 @@ export const brief = (number: number, more: Partial<Brief> = {}): Brief => ({
   ball_curve: "",
   strike: "",
   sensor_moved: false,
+  grip: null,
   tags: [],
   pattern: null,
   dip: false,

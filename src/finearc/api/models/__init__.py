@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from finearc.api.models.base import (
     Clash as Clash,
+    GripAnswer as GripAnswer,
     In as In,
     Kind as Kind,
     Problem as Problem,
@@ -107,6 +108,7 @@ from finearc.api.models.swing import (
     CheckpointPatch as CheckpointPatch,
     EventOut as EventOut,
     FigureInfo as FigureInfo,
+    GripOut as GripOut,
     MissingOut as MissingOut,
     OtherEventOut as OtherEventOut,
     SwingBrief as SwingBrief,

@@ -12,6 +12,7 @@ from finearc.services.lesson.documents import Verdict as Verdict
 Kind = Literal["warm_up", "normal", "drill", "no_ball", "test", "discard"]
 Side = Literal["lead", "straight", "trail", ""]
 Strike = Literal["centre", "toe", "heel", "thin", "fat", ""]
+GripAnswer = Literal["grip", "sensor", ""]
 
 
 class In(BaseModel):

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from finearc.api.models.base import In, Kind, Side, Strike
+from finearc.api.models.base import GripAnswer, In, Kind, Side, Strike
 from finearc.api.models.ground import GroundOut
 from finearc.services.lesson.documents import (
     FindingOut,
@@ -20,6 +20,14 @@ from finearc.services.lesson.documents import (
     absent,
 )
 from finearc.services.lesson.ids import CheckpointId, MetricId
+
+
+class GripOut(BaseModel):
+    """The wrist stands otherwise at this address than before: the question, and what was answered."""
+
+    question: str
+    plain_question: str
+    answer: GripAnswer
 
 
 class SwingBrief(BaseModel):
@@ -36,6 +44,7 @@ class SwingBrief(BaseModel):
     ball_curve: Side
     strike: Strike
     sensor_moved: bool
+    grip: GripOut | None
     tags: list[str]
     pattern: str | None
     dip: bool
@@ -127,6 +136,7 @@ class SwingPatch(In):
     strike: Strike | None = None
     club: str | None = None
     tags: list[str] | None = Field(default=None, max_length=12)
+    grip: GripAnswer | None = None
     checkpoint: CheckpointPatch | None = None
 
 

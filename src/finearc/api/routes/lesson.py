@@ -211,7 +211,7 @@ def traces_csv(swing_id: UUID, uow: UnitOfWorkDep) -> Response:
 def change_swing(swing_id: UUID, body: m.SwingPatch, uow: UnitOfWorkDep, s: ServicesDep) -> m.SwingChanged:
     """Kind, ball flight, strike, club or a checkpoint; what depends on it follows, and it can be undone. The answer is
     what changed."""
-    if body.club is None and body.checkpoint is None:
+    if body.club is None and body.checkpoint is None and body.grip is None:
         return swing_marked(changes.mark_swing(uow, swing_id, lambda swing: _marks(swing, body)))
     found = changes.swing_to_change(uow, swing_id)
     fields, label = _marks(found, body)
@@ -219,6 +219,8 @@ def change_swing(swing_id: UUID, body: m.SwingPatch, uow: UnitOfWorkDep, s: Serv
         changes.change_swing(uow, s.codec, found, fields, label)
     if body.club is not None:
         changes.set_club(uow, s.codec, found, body.club)
+    if body.grip is not None:
+        changes.answer_grip(uow, s.codec, found, body.grip)
     if body.checkpoint is not None:
         if body.checkpoint.name not in list(Checkpoint):
             raise Refused(f'there is no checkpoint "{body.checkpoint.name}"')

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from finearc.api import models as m
-from finearc.core.judging.words import change_in_words, in_words, moment_words
 from finearc.core.metrics.definition import Moment
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.metrics.words import change_in_words, in_words, moment_words
 from finearc.services.jobs.measuring import MeasuringReport, ValueChange
 from finearc.services.jobs.records import Job
 

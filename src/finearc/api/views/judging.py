@@ -13,9 +13,10 @@ from finearc.core.comparing.cohort import small_sample_warning
 from finearc.core.judging.findings import Finding
 from finearc.core.judging.ranges import Range
 from finearc.core.judging.schools import Closest, Fit
-from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words, spread_in_words
+from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.metrics.words import at_moment, moment_words, place_words, spread_in_words
 from finearc.services.judging import cohorts
 from finearc.services.judging.what_if import VERDICT_WORDS, WhatIf
 from finearc.services.lesson.summary_words import proposal_out

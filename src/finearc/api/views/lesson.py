@@ -10,9 +10,10 @@ from finearc.api import models as m
 from finearc.api.views.ground import ground_out
 from finearc.api.views.people import lesson_player_out, priority_out
 from finearc.core.events.model import ORDER
-from finearc.core.judging.words import in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.metrics.words import in_words
+from finearc.services.capture.addresses import grip_change_of
 from finearc.services.capture.calibrating import calibration_of
 from finearc.services.lesson.pages import BlockRead, JoinedRead, LessonRead, SwingPage, SwingRead
 from finearc.services.lesson.summary import BlockChange
@@ -42,6 +43,7 @@ def _brief(swing: Swing, judgement: SwingJudgement | None, checkpoints: Mapping[
         "ball_curve": swing.ball_curve,
         "strike": swing.strike,
         "sensor_moved": swing.sensor_moved,
+        "grip": _grip_out(swing),
         "tags": swing.tags,
         "pattern": None if judgement is None else judgement.pattern,
         "dip": judgement is not None and judgement.dip,
@@ -50,6 +52,14 @@ def _brief(swing: Swing, judgement: SwingJudgement | None, checkpoints: Mapping[
         "block_id": swing.block_id,
         "measuring": swing.measuring,
     }
+
+
+def _grip_out(swing: Swing) -> m.GripOut | None:
+    change = grip_change_of(swing)
+    if change is None:
+        return None
+    said = change.question(plain=False), change.question()
+    return m.GripOut(question=said[0], plain_question=said[1], answer=swing.grip_answer)
 
 
 def swing_out(page: SwingPage) -> m.SwingOut:

@@ -10,8 +10,8 @@ from typing import NamedTuple
 
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging.limits import Limit, Touch, withheld_by
-from finearc.core.judging.words import amount
 from finearc.core.metrics.definition import Measured, Metric, Moment
+from finearc.core.metrics.words import amount
 
 Key = tuple[str, str]
 """Ids of a metric and of the moment it is read at."""

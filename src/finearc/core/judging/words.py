@@ -1,4 +1,4 @@
-"""Values in words: a direction instead of a sign."""
+"""Verdicts in words: limits, evidence, and the blanks of a finding's sentences."""
 
 from __future__ import annotations
 
@@ -6,70 +6,19 @@ import re
 from string import Formatter
 from typing import TYPE_CHECKING
 
-from finearc.core.metrics.definition import Metric, Unit
+from finearc.core.metrics.definition import Metric
+from finearc.core.metrics.words import (
+    amount,
+    at_moment,
+    change_in_words,
+    direction,
+    in_words,
+    moment_words,
+    spread_in_words,
+)
 
 if TYPE_CHECKING:
     from finearc.core.judging.ranges import Judged
-
-SYMBOL = {
-    Unit.DEG: "°",
-    Unit.CM: " cm",
-    Unit.PERCENT: " %",
-    Unit.SECONDS: " s",
-    Unit.DEG_PER_S: "°/s",
-    Unit.RATIO: "",
-    Unit.CM_PER_S: " cm/s",
-    Unit.CM2: " cm²",
-}
-
-
-def amount(metric: Metric, value_si: float) -> str:
-    """Size with its unit, no sign: ``12°``."""
-    size = abs(metric.at_edge(value_si))
-    return f"{size:.{metric.decimals}f}{SYMBOL[metric.unit]}"
-
-
-def direction(metric: Metric, value_si: float, *, plain: bool) -> str:
-    """Which way the value points: ``extended`` or ``cupped``."""
-    if value_si >= 0:
-        return metric.plain_positive if plain else metric.positive
-    return metric.plain_negative if plain else metric.negative
-
-
-def in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str:
-    """``12° extended``, ``0° `` reads ``0° extended`` or flat; a ratio reads ``3.0 to 1``."""
-    return f"{amount(metric, value_si)} {direction(metric, value_si, plain=plain)}".strip()
-
-
-def change_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str:
-    """A change: ``12° more extended``, or in the metric's own words for a gain or a loss."""
-    if metric.changes is not None:
-        return f"{amount(metric, value_si)} {metric.changes[0 if value_si >= 0 else 1]}"
-    word = direction(metric, value_si, plain=plain)
-    return f"{amount(metric, value_si)} more {word}".strip() if word else amount(metric, value_si)
-
-
-def at_moment(metric: Metric, moment: str, value_si: float, *, plain: bool = False) -> str:
-    """A value in words: a change where the moment is one (``address..top``)."""
-    return (change_in_words if ".." in moment else in_words)(metric, value_si, plain=plain)
-
-
-OTHER_MOMENTS = {"swing": "whole swing", "impact+0.1s": "0.1 s after impact"}
-"""Moments that are no checkpoints."""
-
-
-def moment_words(key: str) -> str:
-    """``address..shaft_level_back`` as *address to shaft level back*: the one name of a moment on screen, page and in
-    sentences (``moment`` in the front end's words.ts says the same)."""
-    return " to ".join(OTHER_MOMENTS.get(part, part.replace("_", " ")) for part in key.split(".."))
-
-
-def place_words(key: str) -> str:
-    """Where a value stands, to be put behind its name: `` at top``, `` address to top``, nothing for a whole swing."""
-    if key == "swing":
-        return ""
-    return f" {moment_words(key)}" if ".." in key else f" at {moment_words(key)}"
-
 
 SIDED = re.compile(
     r"\b([Ll])ead (foot|feet|knee|hip|side|arm|forearm|shoulder|hand|leg|wrist|heel|pocket)|"
@@ -87,13 +36,6 @@ def for_hand(text: str, *, left_handed: bool) -> str:
         return f"{word.capitalize() if capital else word} {found[2] or found[4]}"
 
     return SIDED.sub(side, text)
-
-
-def spread_in_words(metric: Metric, value_si: float) -> str:
-    """An uncertainty with its unit, one more decimal where it would round to nothing: ``0.3°``."""
-    size = abs(metric.at_edge(value_si))
-    decimals = metric.decimals + (1 if size < 0.95 * 10.0**-metric.decimals else 0)
-    return f"{size:.{decimals}f}{SYMBOL[metric.unit]}"
 
 
 def limits_in_words(

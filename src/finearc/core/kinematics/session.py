@@ -57,7 +57,8 @@ class HeadingHold:
     piece: int
     variance: float = 0.0
     twist_rad: float | None = None
-    left_over_rad: float = 0.0
+    twist_off_rad: float = 0.0
+    """How far the twist of the last address was off the first one's, where drift is no reason for it; else 0."""
 
     def at_address(
         self,
@@ -70,7 +71,7 @@ class HeadingHold:
         """Update with the segment orientations (3, 3) at one address; returns the heading, rad. ``disturbed``:
         a gyroscope saturated since the last address, so the heading may have jumped."""
         self.variance += HEADING_DRIFT_RAD_PER_ROOT_S**2 * abs(time_s - self.at_s)
-        self.left_over_rad = 0.0
+        self.twist_off_rad = 0.0
         if disturbed:
             self.variance += np.deg2rad(15.0) ** 2
         if piece != self.piece:  # a long gap: the heading before it says nothing any more
@@ -80,6 +81,8 @@ class HeadingHold:
             self.twist_rad = self._twist(forearm, hand, self.heading_rad)
             return self.heading_rad
         start = self.heading_rad if self.variance < 1.0 else self._search(forearm, hand)
+        if self.variance < np.deg2rad(8.0) ** 2:
+            self.twist_off_rad = self._twist(forearm, hand, self.heading_rad) - self.twist_rad
         heading, slope = start, 1.0
         for _ in range(8):
             off = self._twist(forearm, hand, heading) - self.twist_rad
@@ -89,8 +92,6 @@ class HeadingHold:
             heading -= float(np.clip(off / slope, -0.5, 0.5))
         noise = (TWIST_AT_ADDRESS_SD_RAD / slope) ** 2
         gain = self.variance / (self.variance + noise)
-        if self.variance < np.deg2rad(8.0) ** 2:
-            self.left_over_rad = float(abs(heading - self.heading_rad))
         self.heading_rad = float(self.heading_rad + gain * (heading - self.heading_rad))
         self.variance *= 1.0 - gain
         return self.heading_rad

@@ -11,13 +11,13 @@ from finearc.core.calibration.poses import speed_rad_s
 from finearc.core.events import checkpoints as cp
 from finearc.core.events.model import Checkpoint, Event, event
 from finearc.core.events.swings import rates_in_up
-from finearc.core.frames.rotations import about_z, rotation_vector
+from finearc.core.frames.rotations import about_z
 from finearc.core.kinematics.session import HeadingHold, WristFrames, wrist_frames
-from finearc.core.kinematics.wrist import wrist_angles
 from finearc.core.metrics.definition import Source
 from finearc.core.metrics.trace import Trace
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import Segment
+from finearc.core.sources.address_check import Address, Addresses, GripChange, Told
 from finearc.core.sources.inertial_sensors import InertialSensors
 from finearc.core.sources.inertial_traces import arm_traces, saturated, shaft_elevation, trunk_traces
 from finearc.core.sources.kind import View
@@ -25,14 +25,8 @@ from finearc.core.typing import Array, Mask
 
 BODY_TOP_SD_S = 0.045
 """How far the upper body's reversal may lie from the club's (house value)."""
-SLIPPED_RAD = np.deg2rad(11.0)
-"""A wrist that differs from the first address by more than this: the sensor may have moved (house value)."""
-TWIST_LIMIT_RAD = np.deg2rad(14.0)
 SATURATED = "A gyroscope went past its range in this swing: its values are less certain."
 GAP = "the recording has a gap longer than 50 ms there"
-MOVED = "The sensor may have moved: calibrate again. Until then this swing's angles are not judged."
-GRAVITY_OFF = "A sensor reads gravity differently than at calibration: check its fit, then calibrate again."
-
 NO_STRIKE_FELT = "body sensors do not feel the strike: add a hand or club sensor, or markers"
 
 
@@ -59,8 +53,7 @@ class SessionState:
     """What carries from swing to swing of one calibration."""
 
     hold: HeadingHold | None = None
-    first_address: Array | None = None
-    gravity: tuple[float, float] | None = None
+    addresses: Addresses = field(default_factory=Addresses)
     last_address_s: float = -np.inf
 
 
@@ -91,7 +84,7 @@ class InertialView(View):
     frames: WristFrames | None
     of_calibration: Array
     warnings: list[str] = field(default_factory=list)
-    slipped: bool = False
+    told: Told = field(default_factory=Told)
 
     @property
     def covariance(self) -> Array:
@@ -100,7 +93,11 @@ class InertialView(View):
 
     @property
     def sensor_moved(self) -> bool:
-        return self.slipped
+        return self.told.moved
+
+    @property
+    def grip_changed(self) -> GripChange | None:
+        return self.told.grip
 
     def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
         arm = arm_traces(self.sources, self.window, self.frames, address)
@@ -281,27 +278,14 @@ def _find_levels(
 
 
 def _check_address(view: InertialView, frames: WristFrames, address: slice, state: SessionState) -> None:
-    """Does this address fit the calibration and the first address? Otherwise the sensor may have moved."""
-    if address.stop == 0:
+    """Does this address fit the calibration and the addresses before it?"""
+    forearm, hand = view.sources.forearm, view.sources.hand
+    if address.stop == 0 or forearm is None or hand is None or state.hold is None:
         return
-    sources, window = view.sources, view.window
     middle = (address.start + address.stop) // 2
-    wrist = frames.r_forearm_from_hand[middle]
-    _, _, twist = wrist_angles(wrist)
-    moved = abs(float(twist)) > TWIST_LIMIT_RAD
-    if state.first_address is None:
-        state.first_address = wrist
-    else:
-        moved |= float(np.linalg.norm(rotation_vector(state.first_address.T @ wrist))) > SLIPPED_RAD
-    assert state.hold is not None
-    if moved or state.hold.left_over_rad > SLIPPED_RAD:
-        view.slipped = True
-        view.warnings.append(MOVED)
-    span = slice(window.start + address.start, window.start + address.stop)
-    assert sources.forearm is not None
-    assert sources.hand is not None
-    gravity = tuple(float(np.linalg.norm(s.acc_m_s2[span].mean(axis=0))) for s in (sources.forearm, sources.hand))
-    if state.gravity is None:
-        state.gravity = (gravity[0], gravity[1])
-    elif max(abs(g - g0) for g, g0 in zip(gravity, state.gravity, strict=True)) > 0.5:
-        view.warnings.append(GRAVITY_OFF)
+    span = slice(view.window.start + address.start, view.window.start + address.stop)
+    gravity = tuple(float(np.linalg.norm(s.acc_m_s2[span].mean(axis=0))) for s in (forearm, hand))
+    seen = Address(frames.r_forearm_from_hand[middle], state.hold.twist_off_rad, (gravity[0], gravity[1]))
+    view.told = state.addresses.check(seen)
+    if view.told.warning:
+        view.warnings.append(view.told.warning)

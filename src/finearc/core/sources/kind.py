@@ -25,6 +25,7 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.metrics.definition import Measured, Metric, Source
 from finearc.core.metrics.sequence import Courses
 from finearc.core.metrics.trace import Trace
+from finearc.core.sources.address_check import GripChange
 from finearc.core.typing import Array, Mask
 
 Window = tuple[float, float]
@@ -185,6 +186,11 @@ class View(ABC):
     def sensor_moved(self) -> bool:
         """Whether a sensor seems to have moved on the body."""
         return False
+
+    @property
+    def grip_changed(self) -> GripChange | None:
+        """How the wrist stands otherwise at this address, where that is asked about; None otherwise."""
+        return None
 
     def dated(self, events: Mapping[Checkpoint, Event]) -> Mapping[Checkpoint, Event]:
         """The chosen checkpoints as certain in time as they are on this source's clock."""

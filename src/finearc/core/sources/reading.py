@@ -22,6 +22,7 @@ from finearc.core.metrics.sequence import (
 )
 from finearc.core.metrics.swing import RATE_SD_RAD_S, SwingReader, hinge_held, takeaway_dip, timing_metrics
 from finearc.core.metrics.trace import Trace, derivative
+from finearc.core.sources.address_check import GripChange
 from finearc.core.sources.kind import Motion, Motions, States, View, Window
 from finearc.core.typing import Array, Mask
 
@@ -52,6 +53,7 @@ class SwingReading:
     lacking: dict[Metric, str] = field(default_factory=dict)
     warnings: list[str] = field(default_factory=list)
     sensor_moved: bool = False
+    grip_changed: GripChange | None = None
     views: tuple[View, ...] = ()
 
     def view(self, kind: type[AnyView]) -> AnyView | None:
@@ -89,6 +91,7 @@ def read_swing(
         {},
         [w for v in views for w in v.warnings] + _disagreement(found.events),
         any(v.sensor_moved for v in views),
+        next((v.grip_changed for v in views if v.grip_changed is not None), None),
         tuple(views),
     )
     courses: dict[Metric, Course] = {}

@@ -10,6 +10,7 @@ from uuid import UUID
 from finearc.core.events.model import Checkpoint
 from finearc.core.sources.capture import CaptureReading, Prepared, Told, read_one
 from finearc.core.sources.ground import ground_in
+from finearc.services.capture.addresses import SENSOR, follow_answers, keep_address
 from finearc.services.capture.calibrating import keep_calibration, keep_setup
 from finearc.services.capture.prepared import KEPT
 from finearc.services.capture.raw import append, data_of
@@ -155,6 +156,7 @@ def keep_swings(
     fix_version(uow, lesson)
     terms = terms_of(uow, lesson, player)
     around = Surroundings.of(reading, player.height_m)
+    answered = uow.find(Swing, recording_id=recording.id, grip_answer=SENSOR)
     kept = []
     for k, swing in enumerate(reading.swings):
         record = Swing(
@@ -172,26 +174,29 @@ def keep_swings(
             captured_at=made_at[k] if made_at else now(),
         )
         uow.add(record)
-        keep_reading(uow, record, record_of(swing, around), terms, again=False)
+        keep_reading(uow, record, record_of(swing, around), terms, answered, again=False)
         kept.append(record)
     uow.flush()
     refresh(uow, lesson, player, {club, lesson.club}, terms)
     return kept
 
 
-def keep_reading(uow: UnitOfWork, swing: Swing, made: Made, terms: Terms, *, again: bool) -> None:
-    """Keep what was measured in a swing and how it is judged, together; ``again``: it was kept before."""
+def keep_reading(
+    uow: UnitOfWork, swing: Swing, made: Made, terms: Terms, among: Sequence[Swing], *, again: bool
+) -> None:
+    """Keep what was measured in a swing and how it is judged, together; ``again``: it was kept before. ``among``: the
+    swings of its recording about which something was answered, at least."""
     ids = [swing.id]
     record = made.record
     if again:
         kept = uow.swings.records(ids).get(swing.id)
         if kept is not None:
             record = replace(record, detected=unpack_record(kept).detected)
-    swing.sensor_moved = record.sensor_moved
+    keep_address(swing, record, among)
     swing.measuring += again
     rows = MeasuredRows(pack_record(record), list(record.values.values()), made.blocks)
     uow.swings.measure(swing, rows, again=again)
-    judgement = judge_record(record, terms, swing.club, swing.shot)
+    judgement = judge_record(record, terms, swing.club, swing.shot, moved=swing.sensor_moved)
     outside = outside_of(judgement.bands, blocks.unpack_traces(made.blocks[blocks.TRACES]))
     judgement = replace(judgement, outside=outside)
     before = uow.swings.judgements(ids).get(swing.id) if again else None
@@ -214,7 +219,7 @@ def reread(uow: UnitOfWork, codec: RawCodec, recording: Recording) -> None:
     terms = terms_of(uow, lesson, player)
     around = Surroundings.of(reading, player.height_m)
     for swing, read in zip(swings, reading.swings, strict=True):
-        keep_reading(uow, swing, record_of(read, around), terms, again=True)
+        keep_reading(uow, swing, record_of(read, around), terms, swings, again=True)
     uow.flush()
     refresh(uow, lesson, player, {s.club for s in swings}, terms)
 
@@ -252,7 +257,7 @@ def reread_one(uow: UnitOfWork, codec: RawCodec, swing: Swing) -> None:
     doubt = recording.warnings[0] if recording.warnings else ""
     around = Surroundings.in_(known.motions, doubt, player.height_m)
     terms = terms_of(uow, lesson, player)
-    keep_reading(uow, swing, record_of(read, around), terms, again=True)
+    keep_reading(uow, swing, record_of(read, around), terms, swings, again=True)
     uow.flush()
     refresh(uow, lesson, player, {swing.club}, terms)
 
@@ -263,6 +268,18 @@ def rejudge(uow: UnitOfWork, swings: Sequence[Swing], lesson: Lesson, player: Pl
     judge_again(uow, swings, lambda _: terms)
     for swing in swings:
         uow.swings.club_changed(swing)
+
+
+def rejudge_recording(uow: UnitOfWork, recording: Recording) -> None:
+    """The swings of a recording that may be judged now and were not before, or the other way round."""
+    changed = follow_answers(uow, recording)
+    if not changed:
+        return
+    lesson = uow.get(Lesson, recording.lesson_id)
+    player = uow.get(Player, lesson.player_id)
+    terms = terms_of(uow, lesson, player)
+    judge_again(uow, changed, lambda _: terms)
+    refresh(uow, lesson, player, {s.club for s in changed}, terms)
 
 
 def rejudge_lesson(uow: UnitOfWork, lesson: Lesson) -> None:

@@ -13,6 +13,7 @@ from pydantic import BaseModel
 from finearc.core.errors import FineArcError
 from finearc.core.metrics.definition import Measured
 from finearc.services.capture import calibrating, recordings
+from finearc.services.capture.addresses import barred
 from finearc.services.capture.raw import data_of
 from finearc.services.errors import Refused
 from finearc.services.jobs.ports import Tools
@@ -202,7 +203,7 @@ def _compare(uow: UnitOfWork, again: Again, report: MeasuringReport) -> None:
         if before.engine not in report.engines:
             report.engines.append(before.engine)
         _values(before, made.record, swing, again.player, report)
-        _verdicts(judgements[swing.id], made.record, swing, terms, report)
+        _verdicts(judgements[swing.id], made.record, swing, barred(swing, again.swings), terms, report)
     report.largest = sorted(report.largest, key=lambda c: -c.in_spreads)[:MOST_SHOWN]
 
 
@@ -233,8 +234,10 @@ def _shown(m: Measured) -> float:
     return round(m.metric.at_edge(m.value), m.metric.decimals)
 
 
-def _verdicts(before: bytes, after: SwingRecord, swing: Swing, terms: Terms, report: MeasuringReport) -> None:
-    kept, judged = told(before), told(pack_judgement(judge_record(after, terms, swing.club, swing.shot)))
+def _verdicts(
+    before: bytes, after: SwingRecord, swing: Swing, moved: bool, terms: Terms, report: MeasuringReport
+) -> None:
+    kept, judged = told(before), told(pack_judgement(judge_record(after, terms, swing.club, swing.shot, moved=moved)))
     was, now_is = sides(kept), sides(judged)
     report.verdicts += sum(was.get(k) != now_is.get(k) for k in was.keys() | now_is.keys())
     report.findings += kept.head["fired"].keys() != judged.head["fired"].keys()
@@ -281,7 +284,7 @@ def _take(
         parts = dict(offers[swing.id].parts)
         record = unpack_record(parts.pop(Offer.RECORD))
         parts.pop(Offer.CALIBRATION, None)
-        recordings.keep_reading(uow, swing, Made(record, parts), terms, again=True)
+        recordings.keep_reading(uow, swing, Made(record, parts), terms, swings, again=True)
     uow.flush()
     refresh(uow, lesson, player, {s.club for s in swings}, terms)
 

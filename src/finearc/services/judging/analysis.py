@@ -25,8 +25,9 @@ from finearc.core.judging.ranges import InForce, Judged, in_force, judge
 from finearc.core.metrics import registry
 from finearc.core.metrics.definition import Measured
 from finearc.core.metrics.swing import missing_reason
+from finearc.core.sources.address_check import MOVED
 from finearc.core.sources.capture import Capture, CaptureReading, Prepared, Told, prepare, read_capture, read_prepared
-from finearc.core.sources.inertial_view import GAP, MOVED
+from finearc.core.sources.inertial_view import GAP
 from finearc.core.sources.kind import Kind
 from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array

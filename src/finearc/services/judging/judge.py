@@ -15,7 +15,7 @@ from finearc.core.judging.patterns import classify
 from finearc.core.judging.ranges import NO_RANGE, InForce, Judged, Key, Verdict, judge_values
 from finearc.core.metrics.definition import PER_SI, Measured
 from finearc.core.metrics.registry import BY_ID
-from finearc.core.sources.inertial_view import MOVED
+from finearc.core.sources.address_check import MOVED
 from finearc.core.typing import Array
 from finearc.services.judging.terms import Terms
 from finearc.services.record.document import Spans, SwingJudgement, SwingRecord
@@ -26,11 +26,12 @@ def reason_for(sensor_moved: bool, doubt: str) -> str:
     return MOVED if sensor_moved else doubt
 
 
-def judge_record(record: SwingRecord, terms: Terms, club: str, shot: str) -> SwingJudgement:
-    """Judge everything in a record. The stretches outside the bands are left to ``outside_of``."""
+def judge_record(record: SwingRecord, terms: Terms, club: str, shot: str, *, moved: bool = False) -> SwingJudgement:
+    """Judge everything in a record. The stretches outside the bands are left to ``outside_of``. ``moved``: somebody
+    said that a sensor moved, which the record itself does not tell."""
     wanted = terms.wanted
     values = {k: m for k, m in record.values.items() if k in wanted}
-    reason = reason_for(record.sensor_moved, record.doubt)
+    reason = reason_for(moved or record.sensor_moved, record.doubt)
     times = {k: e.time_s for k, e in record.checkpoints.items()}
     return judge_measured(values, record.missing, times, record.traced, terms, terms.page(club, shot), reason)
 

@@ -67,7 +67,7 @@ def _findings(judgement: SwingJudgement, terms: Terms) -> list[Mapping[str, Any]
 def judge_stored(record: bytes, swing: Swing, terms: Terms) -> SwingJudgement:
     """A stored swing judged under these terms; nothing is kept."""
     stored = unpack_to_judge(record, terms.wanted)
-    reason = reason_for(stored.sensor_moved, stored.doubt)
+    reason = reason_for(swing.sensor_moved, stored.doubt)
     page = terms.page(swing.club, swing.shot)
     return judge_measured(stored.values, stored.missing, stored.times, stored.traced, terms, page, reason)
 

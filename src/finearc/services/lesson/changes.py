@@ -12,7 +12,15 @@ from finearc.catalogue.rule_set import RuleSet
 from finearc.core.events.model import ORDER, Checkpoint
 from finearc.core.judging.flight import Flight
 from finearc.core.sources.ground import MAT
-from finearc.services.capture.recordings import rejudge, rejudge_lesson, rejudge_player, reread, reread_one
+from finearc.services.capture.addresses import ANSWERS
+from finearc.services.capture.recordings import (
+    rejudge,
+    rejudge_lesson,
+    rejudge_player,
+    rejudge_recording,
+    reread,
+    reread_one,
+)
 from finearc.services.errors import Refused
 from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
 from finearc.services.known import refuse_unknown_club
@@ -34,6 +42,7 @@ KINDS = {
 }
 SIDES = ("lead", "straight", "trail")
 STRIKES = ("centre", "toe", "heel", "thin", "fat")
+GRIP_SAID = {"grip": "the grip changed", "sensor": "the sensor moved", "": "not answered"}
 GUESS_SIDES = ("lead", "even", "trail")
 GUESS_FEET = ("toes", "middle", "heels")
 FARTHEST_SHIFT_S = 20.0
@@ -212,6 +221,8 @@ def _apply(uow: UnitOfWork, codec: RawCodec, swing: Swing, fields: Mapping[str, 
     changed = set(fields)
     if changed & MEASURED:
         reread_one(uow, codec, swing)
+    elif "grip_answer" in changed:
+        rejudge_recording(uow, uow.get(Recording, swing.recording_id))
     elif changed & IN_SUMMARY:
         lesson = uow.get(Lesson, swing.lesson_id)
         player = uow.get(Player, lesson.player_id)
@@ -315,6 +326,16 @@ def set_event(uow: UnitOfWork, codec: RawCodec, swing: Swing, name: Checkpoint, 
         _check_place(uow, swing, name, time_s)
         corrected[name.value] = round(float(time_s), 4)
     change_swing(uow, codec, swing, {"checkpoints_corrected": corrected}, f"swing {swing.number}: {name.value} moved")
+
+
+def answer_grip(uow: UnitOfWork, codec: RawCodec, swing: Swing, answer: str) -> None:
+    """What changed at this address: the *grip*, and swings stay judged, or the *sensor*, and this and later swings are
+    not judged until the next calibration; empty takes the answer back."""
+    if answer not in ANSWERS:
+        raise Refused(f'there is no answer "{answer}"', "It is grip or sensor")
+    if swing.grip_change is None:
+        raise Refused(f"nothing is asked about swing {swing.number}'s address")
+    change_swing(uow, codec, swing, {"grip_answer": answer}, f"swing {swing.number}: {GRIP_SAID[answer]}")
 
 
 def set_guess(uow: UnitOfWork, codec: RawCodec, swing: Swing, side: str, foot: str) -> None:

@@ -195,7 +195,7 @@ def _block_read(
     drills = [b for b in blocks if b.kind == "drill" and b.started_at <= block.started_at]
     before = before_group(lesson, swings, drills[-1] if drills else block)
     tests = [s for s in own if s.kind == "test"]
-    return BlockRead(block, len(own), compare_swings(before, tests, block.metric, block.moment, rows))
+    return BlockRead(block, len(own), compare_swings(before, tests, block.metric, block.moment, rows, swings))
 
 
 class _Read(NamedTuple):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Literal
 
-from finearc.core.judging.words import amount, in_words
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.registry import (
     LEAD_KNEE_STRAIGHTENING,
@@ -14,6 +13,7 @@ from finearc.core.metrics.registry import (
     SEPARATION_STRETCH,
     THORAX_PEAK_RATE,
 )
+from finearc.core.metrics.words import amount, in_words
 from finearc.services.lesson import documents as m
 from finearc.services.record.document import SwingRecord
 

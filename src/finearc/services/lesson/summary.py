@@ -18,9 +18,10 @@ from finearc.core.judging.flight import Flight, Shot, usual_flight
 from finearc.core.judging.graph import Node, nodes
 from finearc.core.judging.priorities import Circumstances, Proposal, propose
 from finearc.core.judging.ranges import WORK_INSIDE, Verdict
-from finearc.core.judging.words import at_moment, place_words
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.metrics.words import at_moment, place_words
+from finearc.services.capture.addresses import grip_change_of
 from finearc.services.judging.terms import Terms, limits_on, terms_of
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.summary_words import summary_out
@@ -249,10 +250,16 @@ class BlockChange:
 
 
 def compare_swings(
-    before: Sequence[Swing], after: Sequence[Swing], metric: str, moment: str, rows: Sequence[ValueRow]
+    before: Sequence[Swing],
+    after: Sequence[Swing],
+    metric: str,
+    moment: str,
+    rows: Sequence[ValueRow],
+    among: Sequence[Swing],
 ) -> BlockChange:
-    """Two groups of swings compared on one value, whose stored ``rows`` are given. Across calibrations the poses'
-    uncertainty enters. Figures in the metric's own unit."""
+    """Two groups of swings ``among`` those of a lesson compared on one value, whose stored ``rows`` are given. Across
+    calibrations the poses' uncertainty enters; a grip that changed between them is said. Figures in the metric's own
+    unit."""
     at = {r.swing_id: r for r in rows if (r.metric, r.moment) == (metric, moment)}
     per = PER_SI[BY_ID[metric].unit]
     a, b = ([(s, at[s.id]) for s in group if not s.sensor_moved and s.id in at] for group in (before, after))
@@ -263,7 +270,7 @@ def compare_swings(
     change = compare(values[0], values[1], per * pose, per * floor)
     return BlockChange(
         change,
-        change_sentence(change, len(a), len(b)),
+        change_sentence(change, len(a), len(b)) + regripped([s for s, _ in a], [s for s, _ in b], among),
         tuple(s.number for s, _ in a),
         tuple(s.number for s, _ in b),
     )
@@ -283,6 +290,18 @@ def change_sentence(change: Change | None, before: int, after: int) -> str:
         more = change.more_swings
         return f"Too early to tell; about {more} more swing{'s' if more != 1 else ''}."
     return "Not yet distinguishable from scatter."
+
+
+def regripped(before: Sequence[Swing], after: Sequence[Swing], among: Sequence[Swing]) -> str:
+    """What is to be said of a grip that changed between two groups of swings; empty when it did not."""
+    changes = [
+        change
+        for g in among
+        if (change := grip_change_of(g)) is not None
+        and any(s.number < g.number for s in before)
+        and any(s.number >= g.number for s in after)
+    ]
+    return f" The grip changed between them: {changes[-1].in_words()} at address." if changes else ""
 
 
 def before_group(lesson: Lesson, swings: Sequence[Swing], drill: Block) -> list[Swing]:

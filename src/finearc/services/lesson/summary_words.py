@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 from finearc.catalogue.library import RangeLibrary
 from finearc.core.judging.graph import Node
 from finearc.core.judging.priorities import Proposal, strength
-from finearc.core.judging.words import at_moment
 from finearc.core.metrics.definition import PER_SI
+from finearc.core.metrics.words import at_moment
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.wording import finding_out, not_assessed_out
 

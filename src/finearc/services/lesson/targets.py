@@ -6,8 +6,9 @@ import re
 
 from finearc.core.judging.findings import Finding
 from finearc.core.judging.ranges import Judged
-from finearc.core.judging.words import at_moment, limits_in_words, moment_words, place_words
+from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics.definition import Unit
+from finearc.core.metrics.words import at_moment, moment_words, place_words
 
 
 def target_of(found: Finding) -> Judged | None:

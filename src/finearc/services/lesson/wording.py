@@ -12,8 +12,9 @@ from finearc.core.events.model import ORDER
 from finearc.core.judging.conditions import Beyond, Condition, ValueBeyond
 from finearc.core.judging.findings import Finding, NotAssessed
 from finearc.core.judging.ranges import NO_RANGE, Judged, Verdict
-from finearc.core.judging.words import at_moment, evidence_sentence, fill, for_hand, limits_in_words
+from finearc.core.judging.words import evidence_sentence, fill, for_hand, limits_in_words
 from finearc.core.metrics.definition import PER_SI, Measured
+from finearc.core.metrics.words import at_moment
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.targets import target_of, target_sentence
 

@@ -17,6 +17,7 @@ from finearc.core.events.model import Checkpoint, Event
 from finearc.core.judging.ranges import CHECKPOINTS, Key
 from finearc.core.metrics.definition import Measured, Metric, Moment, Source
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.sources.address_check import GripChange
 from finearc.services.record.document import FigureInfo, GroundInfo, SwingRecord
 from finearc.services.record.framing import UnknownDocument, document, parts, read_head
 from finearc.services.record.table import LayoutReader, pack_table
@@ -49,6 +50,7 @@ class _RecordHead:
     figure: FigureInfo | None
     ground: GroundInfo | None
     others: dict[int, tuple[_OtherValue, ...]]
+    grip: GripChange | None = None
 
 
 _RECORD_HEAD = TypeAdapter(_RecordHead)
@@ -98,6 +100,7 @@ def pack_record(record: SwingRecord) -> bytes:
         record.figure,
         record.ground,
         others,
+        record.grip,
     )
     rows = [[m.metric.id, m.moment.key, m.source.value, m.not_judged_reason, m.note] for m in measured]
     numbers = np.array([[m.value, m.uncertainty, m.calibration_part] for m in measured]).reshape(-1, 3).T
@@ -194,5 +197,6 @@ def unpack_record(block: bytes) -> SwingRecord:
         head.doubt,
         head.figure,
         head.ground,
+        head.grip,
         head.version,
     )

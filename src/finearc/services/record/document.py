@@ -11,6 +11,7 @@ from finearc.core.judging.bands import Knots
 from finearc.core.judging.conditions import Outcome
 from finearc.core.judging.ranges import Judged, Key
 from finearc.core.metrics.definition import Measured
+from finearc.core.sources.address_check import GripChange
 
 RECORD_VERSION = 2
 """Version 1 was a JSON result and four blocks in the swing's own row (releases up to 0.5)."""
@@ -89,7 +90,7 @@ class SwingRecord:
 
     ``detected``: the checkpoints before the instructor moved any; ``missing``: why a metric has no value, by its id;
     ``traced``: ids of the metrics that have a trace in the block of traces; ``doubt``: why nothing of the recording may
-    be judged, or empty."""
+    be judged, or empty; ``grip``: how the wrist stands otherwise at this address, where that is to be asked."""
 
     engine: str
     start_s: float
@@ -105,6 +106,7 @@ class SwingRecord:
     doubt: str = ""
     figure: FigureInfo | None = None
     ground: GroundInfo | None = None
+    grip: GripChange | None = None
     version: int = RECORD_VERSION
 
     def value(self, metric: str, moment: str) -> Measured | None:

@@ -76,6 +76,7 @@ def record_of(reading: SwingReading, around: Surroundings) -> Made:
         around.doubt,
         None if figure is None else figure_info(figure),
         ground_info(reading, shift),
+        reading.grip_changed,
     )
     made = {blocks.TRACES: blocks.pack_traces(trace_columns(reading))}
     if figure is not None:

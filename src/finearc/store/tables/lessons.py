@@ -95,6 +95,8 @@ swing = Table(
     Column("split_m", Double()),
     Column("guess", JSON(none_as_null=True)),
     Column("sensor_moved", Boolean(), nullable=False),
+    Column("grip_change", JSON(none_as_null=True)),
+    text("grip_answer", 10),
     Column("measuring", Integer(), nullable=False),
     Column("captured_at", UtcDateTime(), nullable=False),
     UniqueConstraint("lesson_id", "number"),

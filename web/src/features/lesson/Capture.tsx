@@ -7,6 +7,7 @@ import { dropBundle, useCatalogue, useChangeLesson, useLesson, useRefresh } from
 import { useImport } from "@/api/jobs";
 import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
 import { count, KINDS } from "@/lib/words";
+import { GripQuestion } from "@/shared/forms/GripQuestion";
 import { ActionList } from "@/shared/ui/ActionList";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
@@ -155,6 +156,7 @@ export function Capture() {
           <p className="mt-3 text-right text-xl text-muted portrait:text-left">{count(l.swings.length, "swing")} in this lesson</p>
         </div>
       </div>
+      <GripQuestion lesson={l} className="mb-3" />
       <div className="border-t border-hairline pt-3">
         <div className="flex flex-wrap items-center gap-x-6 max-[1100px]:hidden">{choices}</div>
         <div className="mt-2 flex flex-wrap items-center gap-3 max-[700px]:gap-2">

@@ -19,7 +19,7 @@ interface Props {
   onFollow: () => void;
 }
 
-/** The lesson's swings as small arcs: warm-ups dashed, drills hollow, a gap where the calibration changed. */
+/** The lesson's swings as small arcs: warm-ups dashed, drills hollow, a gap where the calibration changed, a dotted one where the grip did. */
 export function Strip(props: Props) {
   const list = useRef<HTMLOListElement>(null);
   useEffect(() => {
@@ -36,13 +36,14 @@ export function Strip(props: Props) {
           {props.swings.map((s, k) => {
             const earlier = props.swings[k - 1];
             const broken = earlier && earlier.recording_id !== s.recording_id;
+            const otherGrip = s.grip !== null && s.grip.answer !== "sensor";
             const otherClub = earlier && earlier.club !== s.club;
             const chosen = s.id === props.chosen;
             return (
               <li
                 key={s.id}
-                className={`flex-none ${broken ? "ml-3 border-l-2 border-ink pl-3" : otherClub ? "ml-3 border-l border-hairline pl-3" : ""}`}
-                title={broken ? "Calibrated again here" : undefined}
+                className={`flex-none ${broken ? "ml-3 border-l-2 border-ink pl-3" : otherGrip ? "ml-3 border-l-2 border-dotted border-ink pl-3" : otherClub ? "ml-3 border-l border-hairline pl-3" : ""}`}
+                title={broken ? "Calibrated again here" : otherGrip ? "The grip changed here" : undefined}
               >
                 <button
                   type="button"

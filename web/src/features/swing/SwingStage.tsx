@@ -91,7 +91,7 @@ function Said(props: Props & { headline: string; hasChart: boolean }) {
 
 function Headline({ swing: s, text }: { swing: NonNullable<SwingData["swing"]>; text: string }) {
   const kind = s.kind === "normal" ? "" : s.kind === "discard" ? `discarded: ${s.discard_reason}` : KINDS[s.kind]!;
-  const warnings = s.warnings.filter((w) => w !== s.headline.text && !w.startsWith("The sensor may"));
+  const warnings = s.warnings.filter((w) => w !== s.headline.text && !w.startsWith("The sensor may") && w !== s.grip?.plain_question);
   return (
     <>
       {!s.sensor_moved && kind ? (

@@ -2,11 +2,12 @@ import type { Schemas } from "@/api/client";
 import { measureById } from "@/lib/measures";
 import { change } from "@/lib/settings";
 import { count, type Vocabulary } from "@/lib/words";
+import { GripQuestion } from "@/shared/forms/GripQuestion";
 
 import { Strip } from "./Strip";
 import type { SwingData } from "./useSwingData";
 
-/** The lesson's swings, and in how many of them the first difference shows. */
+/** The lesson's swings, in how many of them the first difference shows, and what is asked about a changed address. */
 export function SwingStrip({
   found,
   mirror,
@@ -26,17 +27,20 @@ export function SwingStrip({
   const lead = summary?.findings.find((f) => f.finding === s.headline.finding) ?? summary?.findings[0];
   const counting = summary && summary.counting > 0;
   return (
-    <Strip
-      swings={found.swings}
-      chosen={s.id}
-      measure={view?.id ?? "lead_wrist_extension"}
-      mirror={mirror}
-      onChoose={onChoose}
-      title={`${view?.name ?? "Cup"}, this lesson`}
-      count={lead ? `${lead.shown} of ${count(lead.assessed, "swing")}` : counting ? count(summary.counting, "swing") : ""}
-      countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "nothing to change" : "no swing counts yet"}
-      follow={follow}
-      onFollow={() => change({ follow: !follow })}
-    />
+    <>
+      <Strip
+        swings={found.swings}
+        chosen={s.id}
+        measure={view?.id ?? "lead_wrist_extension"}
+        mirror={mirror}
+        onChoose={onChoose}
+        title={`${view?.name ?? "Cup"}, this lesson`}
+        count={lead ? `${lead.shown} of ${count(lead.assessed, "swing")}` : counting ? count(summary.counting, "swing") : ""}
+        countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "nothing to change" : "no swing counts yet"}
+        follow={follow}
+        onFollow={() => change({ follow: !follow })}
+      />
+      <GripQuestion lesson={found.lesson!} upTo={s.number} className="flex-none border-b border-hairline px-7 py-2 max-[1180px]:px-4" />
+    </>
   );
 }

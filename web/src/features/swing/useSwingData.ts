@@ -4,6 +4,7 @@ import { useEffect, useMemo } from "react";
 import { swingQuery, tracesQuery, useCatalogue, useFigure, useLesson, useOverlay, useReferences, useSwing, useTraces, type Measuring } from "@/api/hooks";
 import type { Checkpoint } from "@/lib/arc";
 import { withBands } from "@/lib/bands";
+import { betweenSwings } from "@/lib/grip";
 import { checkpointOf, groupOf, measureOf } from "@/lib/measures";
 import { ledBy } from "@/lib/lead";
 import { restOf } from "@/lib/rest";
@@ -29,6 +30,7 @@ export function useSwingData(lessonId: string, swingId: string, view: View, peek
     .slice(0, Math.max(index, 0))
     .filter((s) => !s.sensor_moved && s.kind !== "discard")
     .at(-1);
+  const differs = before && swings[index] ? betweenSwings(swings, before, swings[index]) : "";
   const neighbours = [swings[index - 1], swings[index + 1], before].filter((s) => s !== undefined);
   useQueries({ queries: neighbours.map((s) => tracesQuery(s)) });
   const ids = neighbours.map((s) => s.id).join(" ");
@@ -40,9 +42,13 @@ export function useSwingData(lessonId: string, swingId: string, view: View, peek
   const ghost = useMemo<Ghost | null>(
     () =>
       before && ghostTraces
-        ? { traces: ghostTraces, checkpoints: Object.entries(before.checkpoints).map(([name, time]) => ({ name, time })), label: `swing ${before.number}` }
+        ? {
+            traces: ghostTraces,
+            checkpoints: Object.entries(before.checkpoints).map(([name, time]) => ({ name, time })),
+            label: `swing ${before.number}${differs && `, ${differs}`}`,
+          }
         : null,
-    [before, ghostTraces],
+    [before, ghostTraces, differs],
   );
 
   const s = useMemo(() => swing.data && (lesson.data ? ledBy(swing.data, lesson.data) : swing.data), [swing.data, lesson.data]);

@@ -112,6 +112,33 @@ def test_walk_4_a_slip_is_said_and_breaks_the_strip(page, bundle_file):
     expect(page.get_by_text("3 swings")).to_be_visible()
 
 
+def test_walk_16_a_changed_grip_is_asked_about_once(page, bundle_file, capsys):
+    path = bundle_file("grip-changed", 3)
+    main(["analyze", str(path)])
+    assert capsys.readouterr().out.count("14° more cupped at address than before: the grip, or the sensor?") == 1
+    lesson_now(page, "Gil Gripper")
+    drop(page, path)
+    asked = page.get_by_role("region", name="Grip or sensor")
+    expect(asked).to_contain_text("Swing 3: 14° more cupped at address than before: the grip, or the sensor?")
+    expect(page.get_by_text(re.compile(r"^(\d of )?5 swings$"))).to_be_visible()
+    asked.get_by_role("button", name="The sensor").click()
+    expect(headline(page)).to_have_text("The sensor may have moved: calibrate again.")
+    expect(asked).to_be_hidden()
+    expect(page.get_by_text(re.compile(r"^(\d of )?2 swings$"))).to_be_visible()
+    page.keyboard.press("z")
+    expect(asked).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^(\d of )?5 swings$"))).to_be_visible()
+    page.keyboard.press("y")  # the grip
+    expect(asked).to_be_hidden()
+    expect(page.get_by_role("listitem").filter(has=page.get_by_label("Swing 3, normal"))).to_have_attribute(
+        "title", "The grip changed here"
+    )
+    page.get_by_label("Swing 3, normal").click()
+    expect(page.get_by_role("button", name="Swing 3, normal")).to_have_attribute("aria-current", "true")
+    more(page, "Before")
+    expect(page.get_by_text("swing 2, other grip")).to_be_visible()
+
+
 def test_walk_5_twins_show_the_same_numbers_mirrored(page, bundle_file):
     values, sides = [], []
     for hand, name in ((Hand.RIGHT, "Twin Right"), (Hand.LEFT, "Twin Left")):

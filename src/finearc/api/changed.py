@@ -27,6 +27,7 @@ def _out(read: ChangedRead) -> m.SwingChanged:
         headline=read.headline,
         findings=list(read.findings),
         swing=None if read.page is None else views.swing_out(read.page),
+        others=[views.swing_brief(r) for r in read.others],
         summaries=list(read.summaries),
         can_undo=read.undo,
         can_redo=read.redo,

@@ -51,6 +51,7 @@ const changed = (more: object = {}) => ({
   summaries: [summary("7-iron", 2)],
   can_undo: "swing 2: drill",
   can_redo: null,
+  others: [],
   stale: true,
   ...more,
 });

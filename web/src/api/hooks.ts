@@ -113,12 +113,13 @@ export function useApplyChange(lessonId: string) {
   const client = useQueryClient();
   return (changed: Schemas["SwingChanged"]) => {
     const { brief } = changed;
+    const briefs = new Map([brief, ...changed.others].map((s) => [s.id, s]));
     client.setQueryData<Schemas["LessonOut"]>(
       keys.lesson(lessonId),
       (l) =>
         l && {
           ...l,
-          swings: l.swings.map((s) => (s.id === brief.id ? brief : s)),
+          swings: l.swings.map((s) => briefs.get(s.id) ?? s),
           summaries: [...l.summaries.filter((s) => !changed.summaries.some((c) => c.club === s.club)), ...changed.summaries],
           can_undo: changed.can_undo,
           can_redo: changed.can_redo,
@@ -128,7 +129,12 @@ export function useApplyChange(lessonId: string) {
       keys.swing(brief.id),
       (s) => changed.swing ?? (s && { ...s, ...brief, headline: changed.headline, findings: changed.findings }),
     );
-    if (changed.stale) void client.invalidateQueries({ queryKey: keys.swing(), refetchType: "none", predicate: (q) => q.queryKey[1] !== brief.id });
+    if (changed.stale)
+      void client.invalidateQueries({
+        queryKey: keys.swing(),
+        refetchType: changed.others.length > 0 ? "active" : "none",
+        predicate: (q) => q.queryKey[1] !== brief.id,
+      });
   };
 }
 

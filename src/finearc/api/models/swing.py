@@ -141,13 +141,15 @@ class SwingPatch(In):
 
 
 class SwingChanged(BaseModel):
-    """What a change of a swing changed. ``swing`` whole where its values or verdicts did; ``stale``: what is said of
-    other swings of the lesson changed too (the ball flight)."""
+    """What a change of a swing changed. ``swing`` whole where its values or verdicts did; ``others``: swings whose
+    place in the strip changed with it; ``stale``: what is said of other swings of the lesson changed too (the ball
+    flight)."""
 
     brief: SwingBrief
     headline: Headline
     findings: list[FindingOut]
     swing: SwingOut | None = absent()
+    others: list[SwingBrief] = []
     summaries: list[SummaryOut] = []
     can_undo: str | None
     can_redo: str | None

@@ -267,7 +267,8 @@ def numbers(uow: UnitOfWork, swing_id: UUID) -> list[m.MetricValue]:
 @dataclass(frozen=True)
 class ChangedRead:
     """A swing after a change: its place in the strip, ``page`` where its values or verdicts changed, the summaries that
-    may have. ``stale``: what is said of the lesson's other swings changed too."""
+    may have. ``others``: the swings after it that are judged, or not, by what was answered about it. ``stale``: what is
+    said of the lesson's other swings changed too."""
 
     read: SwingRead
     headline: m.Headline
@@ -277,6 +278,7 @@ class ChangedRead:
     undo: str | None
     redo: str | None
     stale: bool
+    others: Sequence[SwingRead] = ()
 
 
 def changed_swing(uow: UnitOfWork, swing: Swing) -> ChangedRead:
@@ -285,7 +287,17 @@ def changed_swing(uow: UnitOfWork, swing: Swing) -> ChangedRead:
     summaries = [m.SummaryOut.model_validate_json(d) for d in uow.swings.summaries([swing.lesson_id]).values()]
     page = swing_page(uow, swing.id)
     read = _swing_read(swing, page.judgement)
-    return ChangedRead(read, page.headline, page.findings, page, summaries, head.undo, head.redo, stale=True)
+    others = _after(uow, swing, head) if swing.grip_change is not None else ()
+    return ChangedRead(read, page.headline, page.findings, page, summaries, head.undo, head.redo, True, others)
+
+
+def _after(uow: UnitOfWork, swing: Swing, head: LessonHead) -> list[SwingRead]:
+    """The swings of a recording after this one."""
+    found = [s for s in uow.find(Swing, recording_id=swing.recording_id, order="number") if s.number > swing.number]
+    documents = uow.swings.judgements([s.id for s in found])
+    rule_set = rule_set_of(uow, head.lesson, rules=head.rules)
+    judged = _judged(uow, [(s, documents.get(s.id)) for s in found], rule_set)
+    return [_swing_read(s, judged.get(s.id)) for s in found]
 
 
 def marked_swing(marked: Marked) -> ChangedRead:

@@ -156,7 +156,7 @@ export function Capture() {
           <p className="mt-3 text-right text-xl text-muted portrait:text-left">{count(l.swings.length, "swing")} in this lesson</p>
         </div>
       </div>
-      <GripQuestion lesson={l} className="mb-3" />
+      <GripQuestion lesson={l} large className="mb-3" />
       <div className="border-t border-hairline pt-3">
         <div className="flex flex-wrap items-center gap-x-6 max-[1100px]:hidden">{choices}</div>
         <div className="mt-2 flex flex-wrap items-center gap-3 max-[700px]:gap-2">

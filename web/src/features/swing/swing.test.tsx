@@ -12,6 +12,7 @@ const changed = (number: number, more: Partial<Changed> = {}): Changed => ({
   brief: brief(number),
   headline,
   findings: [],
+  others: [],
   summaries: [],
   can_undo: null,
   can_redo: null,
@@ -406,5 +407,39 @@ describe("numbers", () => {
     const rows = sheet.getAllByRole("row").map((row) => row.textContent);
     expect(rows).toEqual(["address20° cupped±2not judged: no range for juniors", "top41° cupped±2▲above 0° to 27°", "impact5° cupped±2in the band"]);
     expect(sheet.getByRole("link", { name: "Traces as CSV" }).getAttribute("href")).toBe("/api/swings/s2/traces.csv");
+  });
+});
+
+describe("a changed address", () => {
+  const asks = { question: "14° more extended at address than before: the grip, or the sensor?", plain_question: "14° more cupped?", answer: "" as const };
+  const swings = [brief(1), brief(2, { grip: asks }), brief(3)];
+
+  it("is asked about at its swing and after it, and not before", async () => {
+    await opened(2, {}, { swings });
+    expect((await screen.findByRole("region", { name: "Grip or sensor" })).textContent).toContain("14° more cupped?");
+    closeScreen();
+    await opened(1, {}, { swings });
+    expect(screen.queryByRole("region", { name: "Grip or sensor" })).toBeNull();
+  });
+
+  it.each([
+    ["y", "grip"],
+    ["u", "sensor"],
+  ])("is answered by the key %s: the %s, and the swings after it follow", async (name, answer) => {
+    const moved = answer === "sensor";
+    const { asked } = await opened(
+      3,
+      {
+        "PATCH /api/swings/s2": changed(2, {
+          brief: brief(2, { grip: { ...asks, answer: answer as "grip" }, sensor_moved: moved }),
+          others: [brief(3, { sensor_moved: moved })],
+        }),
+      },
+      { swings },
+    );
+    await screen.findByRole("region", { name: "Grip or sensor" });
+    key(name);
+    await waitFor(() => expect(screen.queryByRole("region", { name: "Grip or sensor" })).toBeNull());
+    expect(sent(asked, "PATCH /api/swings/s2")).toEqual([{ reason: "", grip: answer }]);
   });
 });

@@ -8,11 +8,13 @@ interface Props {
   lesson: Schemas["LessonOut"];
   /** The number of the swing that is looked at: nothing is asked about later ones, so that the screen does not move. */
   upTo?: number;
+  /** Seen from four metres. */
+  large?: boolean;
   className?: string;
 }
 
 /** The wrist stands otherwise at address than before: asked once, answered with one tap or key, undone like anything else. */
-export function GripQuestion({ lesson, upTo, className = "" }: Props) {
+export function GripQuestion({ lesson, upTo, large = false, className = "" }: Props) {
   const { words } = useSettings();
   const change = useChangeSwing(lesson.id);
   const asked = askedOf(lesson.swings, upTo);
@@ -21,7 +23,7 @@ export function GripQuestion({ lesson, upTo, className = "" }: Props) {
   if (!asked) return null;
   return (
     <section aria-label="Grip or sensor" className={`flex flex-wrap items-center gap-x-5 gap-y-2 ${className}`}>
-      <p className="min-w-0 flex-1 text-2xl leading-tight max-[700px]:basis-full max-[700px]:text-xl">
+      <p className={`min-w-0 flex-1 leading-tight max-[700px]:basis-full max-[700px]:text-xl ${large ? "text-[40px] max-[1100px]:text-[32px]" : "text-2xl"}`}>
         <span className="text-muted">Swing {asked.number}: </span>
         {words === "plain" ? asked.grip!.plain_question : asked.grip!.question}
       </p>

@@ -60,7 +60,7 @@ def test_a_foreign_file_is_mapped_imported_and_remembered(browser, lab_file):
     assert made.status_code == 201
     assert len(made.json()["swings"]) == 2
     swing = browser.swing(made.json()["swings"][0])
-    assert "posture_change" in {f["finding"] for f in swing["findings"]}
+    assert "stands_up" in {f["finding"] for f in swing["findings"]}
     assert swing["sources"] == ["markers"]
     again = inspect(browser, lesson_id, lab_file).json()
     assert (again["preset"], again["axes_from"]) == ("camera bay", "remembered")

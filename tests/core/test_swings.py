@@ -8,8 +8,8 @@ import pytest
 from finearc.core.errors import CalibrationRefused, MissingStream, NoSwingFound
 from finearc.core.events.checkpoints import crossing
 from finearc.core.events.model import ORDER, Checkpoint
-from finearc.core.signals.streams import Segment
 from finearc.core.kinematics.wrist import rotation_of
+from finearc.core.signals.streams import Segment
 from finearc.core.sources.address_check import GRAVITY_OFF, MOVED, Address, Addresses
 from finearc.core.sources.capture import Capture, read_capture
 from finearc.core.sources.inertial import INERTIAL

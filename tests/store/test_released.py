@@ -210,3 +210,43 @@ def test_a_change_without_an_author_is_anybodys_to_undo(release_0_5):
         assert lesson_page(uow, lesson.id).head.undo == "swing 1: strike"
         undo(uow, ParquetColumns(), lesson)
         assert only([s for s in uow.find(Swing) if s.number == 1]).strike == ""
+
+
+@pytest.fixture
+def release_0_6(database_url):
+    """A database as release 0.6.0 left it: one player stands up going back, one dips, and both are *posture_change*."""
+    engine = engine_for(database_url)
+    with engine.connect() as connection:
+        for statement in statements("0009"):
+            connection.connection.cursor().execute(statement)
+        connection.connection.commit()
+    upgrade(engine)
+    store = Store(engine)
+    with store.front_door() as door:
+        north = next(a for a in door.academies() if a.name == "North")
+    yield store, north
+    engine.dispose()
+
+
+@pytest.mark.parametrize(
+    ("name", "finding", "other"), [("Standing Player", "stands_up", "dips"), ("Dipping Player", "dips", "stands_up")]
+)
+def test_standing_up_and_dipping_are_told_apart_in_what_was_kept(release_0_6, name, finding, other):
+    store, academy = release_0_6
+    with store.unit_of_work(academy.id) as uow:
+        player = only(uow.find(Player, name=name))
+        lesson = only(uow.find(Lesson, player_id=player.id))
+        read = lesson_page(uow, lesson.id)
+        said = {f.finding for s in read.swings for f in swing_page(uow, s.swing.id).findings}
+        assert finding in said
+        assert said.isdisjoint({other, "posture_change"})
+        summary = {f.finding for f in read.summaries[0].findings}
+        assert finding in summary
+        assert summary.isdisjoint({other, "posture_change"})
+        assert [p.priority.finding for p in read.priorities] == [finding]
+        assert [b.block.finding for b in read.blocks] == [finding]
+        assert [(s.swing.grip_change, s.swing.grip_answer) for s in read.swings] == [(None, "")] * 2
+    with store.engine.connect() as connection:
+        rows = connection.execute(text("SELECT DISTINCT finding FROM swing_finding")).scalars().all()
+    assert {"stands_up", "dips"} <= set(rows)
+    assert "posture_change" not in rows

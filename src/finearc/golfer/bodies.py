@@ -28,6 +28,7 @@ EARLY_EXTENSION = replace(
 )
 RESTRAINED = replace(SKILLED, pelvis_turn=(0, 23, 30, 36, 35, 18, -14, -41, -58, -98))
 REVERSE_LEAN = replace(SKILLED, thorax_lean=(3, 0, -3, -6, -7, -4, 2, 9, 13, -1))
+DIPPING = replace(SKILLED, thorax_posture=(33, 36, 40, 44, 46, 43, 38, 34, 28, 3))
 STANDING_UP = replace(SKILLED, thorax_posture=(33, 30, 26, 22, 21, 24, 28, 30, 26, 3))
 OUT_OF_SEQUENCE = replace(
     SKILLED,

@@ -116,6 +116,7 @@ SCENARIOS: dict[str, Scenario] = {
     ),
     "reverse-lean": Scenario(_five(bd.with_body(bd.REVERSE_LEAN)), "The spine leans toward the target at the top."),
     "standing-up": Scenario(_five(bd.with_body(bd.STANDING_UP)), "The posture straightens going back."),
+    "dipping": Scenario(_five(bd.with_body(bd.DIPPING)), "The body dips toward the ground going back."),
     "out-of-sequence": Scenario(
         _five(bd.with_body(bd.OUT_OF_SEQUENCE)), "The upper body is fastest before the pelvis."
     ),

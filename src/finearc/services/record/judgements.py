@@ -144,10 +144,11 @@ def unpack_judgement(block: bytes, ranges: RangeLibrary, only: frozenset[Key] | 
             reason,
         )
         rows.append(judged[key])
-    outcomes = {
-        rule: Outcome(True, severity, probability, tuple(r for k in evidence if (r := rows[k]) is not None))
-        for rule, (severity, probability, evidence) in head.fired.items()
-    }
+    outcomes = {}
+    for rule, (severity, probability, evidence) in head.fired.items():
+        rests_on = tuple(r for k in evidence if (r := rows[k]) is not None)
+        name = _today(rule, rests_on[0].measured.value if rests_on else 0.0)
+        outcomes[name] = Outcome(True, severity, probability, rests_on)
     outcomes |= {rule: Outcome(None, reason=reason) for rule, reason in head.undecided.items()}
     return SwingJudgement(
         head.benchmarks,
@@ -164,6 +165,15 @@ def unpack_judgement(block: bytes, ranges: RangeLibrary, only: frozenset[Key] | 
         head.instants,
         head.version,
     )
+
+
+SPLIT = {"posture_change": ("stands_up", "dips")}
+"""Findings that releases up to 0.6 had as one: what each is called today, by the sign of the value it rests on."""
+
+
+def _today(rule: str, value: float) -> str:
+    more, less = SPLIT.get(rule, (rule, rule))
+    return more if value >= 0.0 else less
 
 
 @lru_cache(maxsize=1024)

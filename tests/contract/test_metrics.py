@@ -65,6 +65,8 @@ def test_moments_that_are_read_are_known(metric):
 def test_what_markers_give_says_which_markers(metric):
     made_of_others = {
         "smoothness",
+        "hand_smoothness",
+        "upper_body_smoothness",
         "tempo",
         "backswing_time",
         "downswing_time",
@@ -134,6 +136,8 @@ FINER = {
     registry.CLUB_PATH: 1,
     registry.ATTACK_ANGLE: 1,
     registry.SMOOTHNESS: 2,
+    registry.HAND_SMOOTHNESS: 2,
+    registry.UPPER_BODY_SMOOTHNESS: 2,
     registry.ELBOW_GAP: 2,
     registry.SEQUENCE_GAP: 3,
     registry.BALANCE_SPEED: 1,

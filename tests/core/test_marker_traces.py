@@ -88,6 +88,8 @@ BUDGET = {
     m.HAND_ROLL: (3.5, 0.0),
     m.FOREARM_PRONATION: (1.0, 5.0),
     m.LEAD_ARM_RATE: (8.0, 0.0),
+    m.HAND_RATE: (8.0, 0.0),
+    m.HEAD_TURN: (0.3, 2.0),
     m.SHAFT_ELEVATION: (0.3, 0.3),
     m.SHAFT_HEADING: (0.4, 0.5),
     m.CLUB_RATE: (10.0, 0.0),

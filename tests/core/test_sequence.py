@@ -191,6 +191,23 @@ def test_smoothness_is_taken_from_takeaway_to_top():
     assert smoothness({}, EVENTS) == []
 
 
+def test_smoothness_is_that_of_the_fastest_source_and_bears_its_name():
+    """A value of one source is never compared with that of another: each is a metric with a range of its own."""
+    t = np.arange(0.0, 2.0, 0.005)
+    even = Course(t, np.sin(np.pi * t / 2.0), 0.1, Source.WRIST)
+    there = {m.THORAX_TURN_RATE: even, m.HAND_RATE: even, m.CLUB_RATE: even}
+    named = []
+    for rate in (m.CLUB_RATE, m.HAND_RATE, m.THORAX_TURN_RATE):
+        (found,) = smoothness(there, EVENTS)
+        named.append(found.metric)
+        del there[rate]
+    assert named == [m.SMOOTHNESS, m.HAND_SMOOTHNESS, m.UPPER_BODY_SMOOTHNESS]
+    (away,) = smoothness({m.THORAX_TURN_RATE: Course(t, -even.values, 0.1, Source.BODY)}, EVENTS)
+    assert (
+        away.value == smoothness({m.THORAX_TURN_RATE: even}, EVENTS)[0].value
+    )  # a turn has a sign, its speed has none
+
+
 @pytest.mark.parametrize(("path", "attack"), [(0, 0), (4, -5), (-6, 2)])
 def test_path_and_attack_are_the_direction_of_the_heads_velocity(path, attack):
     t = np.arange(60) / 240.0

@@ -132,3 +132,13 @@ def test_one_swing_read_again_alone_is_as_reading_all_of_the_recording(sources):
         assert alone.warnings == whole.swings[number].warnings
         for key, trace in whole.swings[number].traces.items():
             assert np.array_equal(alone.traces[key], trace, equal_nan=True)
+
+
+def test_a_roll_is_told_up_to_half_a_turn():
+    """Past half a turn the same place is reached the other way round: a number would only confuse."""
+    from finearc.core.metrics import registry as m
+    from finearc.core.metrics.words import in_words
+
+    assert in_words(m.HAND_ROLL, np.deg2rad(-144.0), plain=True) == "144° rolled open"
+    assert in_words(m.HAND_ROLL, np.deg2rad(-290.0), plain=True) == "over 180° rolled open"
+    assert in_words(m.THORAX_TURN, np.deg2rad(190.0)) == "190° closed"

@@ -86,6 +86,7 @@ class RecordingListener:
                 recording.functional = {name: list(windows[name][0]) for name in FUNCTIONAL}
             else:
                 recording.poses = [[kind, a, b] for kind in WRIST_POSES for a, b in windows.get(kind, ())]
+            recording.poses += [[raw.LIFTED, a, b] for a, b in windows.get(raw.LIFTED, ())]
             recording.uprights = [list(w) for w in windows.get("square_upright", ())]
             recording.bow = list(windows["bow"][0]) if "bow" in windows else None
             raw.append(uow, codec, recording, batch, raw.POSES)

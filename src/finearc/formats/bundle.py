@@ -196,6 +196,7 @@ def capture_data(manifest: Manifest, streams: Mapping[Kind, Any]) -> CaptureData
         None if manifest.swings is None else tuple(manifest.swings),
         tuple(uprights),
         c.bow if c is not None else None,
+        c.lifted if c is not None else None,
     )
 
 
@@ -248,6 +249,8 @@ def manifest_of(data: CaptureData, written: Sequence[Written]) -> dict[str, obje
             calibration["uprights"] = data.uprights[1:]
         if repeats:
             calibration["repeats"] = repeats
+    if data.lifted is not None:
+        calibration = {**(calibration or {}), "lifted": data.lifted}
     manifest: dict[str, object] = {
         "format": "finearc-capture",
         "version": 1,

@@ -42,6 +42,7 @@ class CalibrationEntry(Open):
     raised: Window | None = None
     square_upright: Window | None = None
     bow: Window | None = None
+    lifted: Window | None = None
     uprights: list[Window] = Field(default=[], max_length=50)
     repeats: list[PosePair] = Field(default=[], max_length=20)
     functional: FunctionalEntry | None = None

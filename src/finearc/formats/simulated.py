@@ -51,6 +51,7 @@ def capture_of(
         swings=tuple(recording.swings),
         uprights=tuple(windows.get("square_upright", ())),
         bow=windows["bow"][0] if "bow" in windows else None,
+        lifted=windows["lifted"][0] if "lifted" in windows else None,
     )
 
 

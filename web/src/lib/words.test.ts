@@ -18,6 +18,8 @@ const extension: MetricWords = {
 describe("words", () => {
   it("name a direction and never a sign", () => {
     expect(inWords(extension, 12.4, "standard")).toBe("12° extended");
+    expect(inWords({ ...extension, told_to: 180 }, -290, "plain")).toBe("over 180° bowed");
+    expect(inWords({ ...extension, told_to: 180 }, -144, "plain")).toBe("144° bowed");
     expect(inWords(extension, -12.4, "plain")).toBe("12° bowed");
   });
 

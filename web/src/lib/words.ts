@@ -9,6 +9,8 @@ export interface MetricWords {
   plain_positive: string;
   plain_negative: string;
   decimals: number;
+  /** Beyond this size words only say that it is beyond. */
+  told_to?: number | null;
 }
 
 export type Vocabulary = "standard" | "plain";
@@ -16,7 +18,8 @@ export type Vocabulary = "standard" | "plain";
 const SYMBOL: Record<string, string> = { deg: "°", cm: " cm", "%": " %", s: " s", "deg/s": "°/s", ratio: "", "cm/s": " cm/s", "cm²": " cm²" };
 
 export function amount(metric: MetricWords, value: number): string {
-  return Math.abs(value).toFixed(metric.decimals) + (SYMBOL[metric.unit] ?? "");
+  const told = metric.told_to != null && Math.abs(value) > metric.told_to;
+  return (told ? "over " : "") + (told ? metric.told_to! : Math.abs(value)).toFixed(metric.decimals) + (SYMBOL[metric.unit] ?? "");
 }
 
 /** An uncertainty, with one more decimal where it would round to nothing. */

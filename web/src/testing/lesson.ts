@@ -214,6 +214,7 @@ export const catalogue = {
       plain_negative: "bowed",
       explained: "",
       decimals: 0,
+      told_to: null,
       needs: "",
       shown_as: CUP,
       trained: true,

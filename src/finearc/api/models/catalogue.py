@@ -22,6 +22,7 @@ class MetricInfo(BaseModel):
     plain_negative: str
     explained: str
     decimals: int
+    told_to: float | None
     needs: str
     shown_as: str
     trained: bool

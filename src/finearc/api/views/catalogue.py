@@ -29,6 +29,7 @@ def catalogue(rule_set: RuleSet) -> m.Catalogue:
                 plain_negative=x.plain_negative,
                 explained=x.explained,
                 decimals=x.decimals,
+                told_to=x.told_to,
                 needs=x.needs,
                 shown_as=x.shown_as,
                 trained=x.trained,

@@ -13,9 +13,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from finearc.core.calibration.poses import POSE_MIN_S, POSE_STILL_RAD_S, speed_rad_s
+from finearc.core.calibration.poses import hold
 from finearc.core.errors import CalibrationRefused
-from finearc.core.frames.rotations import about_z, angle_between, matrices_from_quaternions, unit
+from finearc.core.frames.rotations import about_z, angle_between, unit
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import Segment
 from finearc.core.typing import Array
@@ -79,45 +79,17 @@ class BodyCalibration:
         return f"Body sensors: square upright held, {bow}."
 
 
-def _still(motion: SensorMotion, window: Window, pose: str) -> tuple[Array, Array, float]:
-    """Mean up direction (3,) in sensor axes, orientation (3, 3) and RMS speed in a still window."""
-    t = motion.time_s
-    a, b = np.searchsorted(t, window)
-    if b - a < 2 or window[0] < t[0] - 0.05 or window[1] > t[-1] + 0.05:
-        raise CalibrationRefused(
-            f"the window {window[0]:.2f} to {window[1]:.2f} s lies outside the recording ({t[0]:.2f} to {t[-1]:.2f} s)",
-            "Correct the window, or hold the pose again",
-            f"pose {pose}",
-        )
-    if window[1] - window[0] < POSE_MIN_S - 0.05:
-        raise CalibrationRefused(
-            f"held {window[1] - window[0]:.1f} s, at least {POSE_MIN_S:.0f} s is needed",
-            "Hold it again",
-            f"pose {pose}",
-        )
-    rms = float(np.sqrt(np.mean(speed_rad_s(motion)[a:b] ** 2)))
-    if rms > POSE_STILL_RAD_S:
-        raise CalibrationRefused(
-            f"the {motion.segment.value} was moving at {np.rad2deg(rms):.0f} deg/s",
-            "Stand still and hold it again",
-            f"pose {pose}",
-        )
-    middle = (a + b) // 2
-    r = matrices_from_quaternions(motion.q_up_from_sensor[middle : middle + 1])[0]
-    return unit(motion.acc_m_s2[a:b].mean(axis=0)), r, rms
-
-
 def _seat(motion: SensorMotion, uprights: Sequence[Window], bow: Window | None) -> tuple[Seat, float, float]:
-    held = [_still(motion, upright, "square upright") for upright in uprights]
-    z, _, rms = held[0]
+    held = [hold(motion, upright, "square upright") for upright in uprights]
+    z, rms = held[0].up, held[0].stillness_rad_s
     if bow is None:
         x0 = np.eye(3)[int(np.argmin(np.abs(z)))]
         x = unit(x0 - (x0 @ z) * z)
         tipped = 0.0
     else:
-        u1, _, more = _still(motion, bow, "bow")
-        rms = max(rms, more)
-        tipped = angle_between(z, u1)
+        bowed = hold(motion, bow, "bow")
+        rms = max(rms, bowed.stillness_rad_s)
+        tipped = angle_between(z, bowed.up)
         if tipped < MIN_BOW_RAD:
             raise CalibrationRefused(
                 f"the {motion.segment.value} bowed by {np.rad2deg(tipped):.0f}°, "
@@ -125,11 +97,11 @@ def _seat(motion: SensorMotion, uprights: Sequence[Window], bow: Window | None) 
                 "Bow straight forward from the hips by 30° or so",
                 "pose bow",
             )
-        x = unit((z * np.cos(tipped) - u1) / np.sin(tipped))
+        x = unit((z * np.cos(tipped) - bowed.up) / np.sin(tipped))
     seat = np.column_stack([x, np.cross(z, x), z])
-    ahead = [r_up @ seat[:, 0] for _, r_up, _ in held]
+    ahead = [h.r_up_from_sensor @ seat[:, 0] for h in held]
     headings = tuple((w[1], float(np.arctan2(a[1], a[0]))) for w, a in zip(uprights, ahead, strict=True))
-    return Seat(seat, headings), tipped, max(rms, *(r for _, _, r in held))
+    return Seat(seat, headings), tipped, max(rms, *(h.stillness_rad_s for h in held))
 
 
 def calibrate_body(

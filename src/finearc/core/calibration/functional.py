@@ -130,6 +130,7 @@ def calibrate_functional(windows: FunctionalWindows, forearm: SensorMotion, hand
         "functional",
         max(windows.deviation[1], windows.raised[1], windows.flexion[1]),
         (quality.sentence, "Calibrated by movement: values are less certain than with two held poses."),
+        level=windows.straight,
     )
 
 

@@ -44,7 +44,8 @@ class WristCalibration:
     ``r_forearm_sensor_from_segment`` and ``r_hand_sensor_from_segment`` (3, 3): columns are the segment's
     ``d`` (distal), ``o`` (back of the hand), ``r`` (thumb) in sensor axes. ``heading_rad`` turns the hand
     sensor's vertical frame into the forearm sensor's. ``covariance`` (7, 7) of small rotations of forearm
-    (3, segment axes), hand (3, segment axes) and heading, rad².
+    (3, segment axes), hand (3, segment axes) and heading, rad². ``level``: the window (s) in which the forearm was held
+    level, pointing ahead.
     """
 
     r_forearm_sensor_from_segment: Array
@@ -56,3 +57,4 @@ class WristCalibration:
     ends_s: float
     notes: tuple[str, ...] = ()
     warnings: tuple[str, ...] = field(default=())
+    level: tuple[float, float] | None = None

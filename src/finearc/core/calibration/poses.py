@@ -57,6 +57,46 @@ def still_windows(mask: Mask, time_s: Array, min_s: float) -> list[tuple[float, 
     return [(a, b) for a, b in spans if b - a >= min_s]
 
 
+@dataclass(frozen=True)
+class Held:
+    """One sensor during one still window: ``up`` (3,), in sensor axes, from the mean specific force;
+    ``r_up_from_sensor`` (3, 3) in the middle; RMS angular speed; the stretch without long gaps it stands in."""
+
+    up: Array
+    r_up_from_sensor: Array
+    stillness_rad_s: float
+    piece: int
+
+
+def hold(motion: SensorMotion, window: tuple[float, float], pose: str) -> Held:
+    """A sensor held still in ``window``, s. Raises ``CalibrationRefused`` when that is not inside the recording, too
+    short, or not still."""
+    t = motion.time_s
+    a, b = np.searchsorted(t, window)
+    if b - a < 2 or window[0] < t[0] - 0.05 or window[1] > t[-1] + 0.05:
+        raise CalibrationRefused(
+            f"the window {window[0]:.2f} to {window[1]:.2f} s lies outside the recording ({t[0]:.2f} to {t[-1]:.2f} s)",
+            "Correct the window, or hold the pose again",
+            f"pose {pose}",
+        )
+    if window[1] - window[0] < POSE_MIN_S - 0.05:
+        raise CalibrationRefused(
+            f"held {window[1] - window[0]:.1f} s, at least {POSE_MIN_S:.0f} s is needed",
+            "Hold it again",
+            f"pose {pose}",
+        )
+    rms = float(np.sqrt(np.mean(speed_rad_s(motion)[a:b] ** 2)))
+    if rms > POSE_STILL_RAD_S:
+        raise CalibrationRefused(
+            f"the {motion.segment.value.replace('_', ' ')} was moving at {np.rad2deg(rms):.0f} deg/s",
+            "Stand still and hold it again",
+            f"pose {pose}",
+        )
+    middle = (a + b) // 2
+    r = matrices_from_quaternions(motion.q_up_from_sensor[middle : middle + 1])[0]
+    return Held(unit(motion.acc_m_s2[a:b].mean(axis=0)), r, rms, int(motion.piece[middle]))
+
+
 def measure_pose(window: PoseWindow, forearm: SensorMotion, hand: SensorMotion) -> Pose:
     """Describe one pose. Raises ``CalibrationRefused`` when it is outside the capture, too short or moving."""
     time_s = forearm.time_s

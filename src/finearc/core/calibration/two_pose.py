@@ -113,13 +113,14 @@ def calibrate(
     covariance = np.asarray(np.linalg.inv(jacobian.T @ jacobian), dtype=np.float64)
     disagreement = _disagreement(poses, forearm0, hand0, heading0)
     ends = max(w.end_s for w in windows)
+    level = next((w.start_s, w.end_s) for w in windows if w.kind == "flat")
     quality = judge_quality(poses, beta, disagreement, _bias(forearm, hand))
     warnings = []
     if check_placement:
         start = min(w.start_s for w in windows)
         warnings += exchanged_warning(forearm, hand, r_forearm, r_hand, heading, start, ends)
     return WristCalibration(
-        r_forearm, r_hand, heading, covariance, quality, "two-pose", ends, _notes(quality), tuple(warnings)
+        r_forearm, r_hand, heading, covariance, quality, "two-pose", ends, _notes(quality), tuple(warnings), level
     )
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from finearc.core.kinematics import segments as sg
 from finearc.core.kinematics.body import BodyPose, has_face, outer_edge_m, untilted
+from finearc.core.kinematics.pronation import pronation
 from finearc.core.kinematics.rates import axis_speed
 from finearc.core.kinematics.wrist import hand_roll, wrist_angles
 from finearc.core.markers.labels import HEAD, PELVIS, THORAX, Marker
@@ -69,6 +70,7 @@ NEEDED: dict[Metric, Sequence[Marker]] = {
     m.SPINE_LEAN: (*PELVIS, Marker.C7, Marker.NOTCH),
     m.POSTURE_FROM_GROUND: (*PELVIS, Marker.C7, Marker.NOTCH),
     m.SHOULDER_LINE_TURN: (Marker.LEAD_ACROMION, Marker.TRAIL_ACROMION),
+    m.HEAD_TURN: HEAD,
     m.HEAD_SWAY: HEAD,
     m.HEAD_THRUST: HEAD,
     m.HEAD_LIFT: HEAD,
@@ -97,6 +99,7 @@ NEEDED: dict[Metric, Sequence[Marker]] = {
     m.TRAIL_WRIST_DEVIATION: _TRAIL_HANDS,
     m.FOREARM_PRONATION: _HANDS[:4],
     m.LEAD_ARM_RATE: _HANDS[:4],
+    m.HAND_RATE: _HANDS,
     m.LEAD_ARM_PEAK_RATE: _HANDS[:4],
     m.LEAD_ARM_PEAK_TIME: _HANDS[:4],
     m.SHAFT_ELEVATION: _SHAFT,
@@ -173,6 +176,8 @@ def _trunk(reading: _Reading) -> list[Trace]:
             Trace(forward, theta, 0.2 * DEG, common_sd=common * DEG, note=note),
             Trace(side, phi, 0.2 * DEG, common_sd=1.2 * DEG),
         ]
+    if "head" in frames:
+        out.append(Trace(m.HEAD_TURN, sg.turn_side_forward(frames["head"].r)[0], 0.3 * DEG, common_sd=2.0 * DEG))
     if len(turns) == 2:
         out.append(Trace(m.SEPARATION, turns["thorax"] - turns["pelvis"], 0.3 * DEG, common_sd=1.7 * DEG))
     points = reading.pose.points
@@ -277,10 +282,12 @@ def _wrists(reading: _Reading) -> list[Trace]:
         hand = frames["lead_hand"].r
         if np.isfinite(hand).all():
             out.append(Trace(m.HAND_ROLL, hand_roll(hand, middle), 3.5 * DEG))
+    if "lead_hand" in frames:
+        out.append(Trace(m.HAND_RATE, axis_speed(frames["lead_hand"].r[:, :, 0], reading.step_s), 8.0 * DEG))
     if "lead_forearm" in frames:
-        d, r = frames["lead_forearm"].r[:, :, 0], frames["lead_forearm"].r[:, :, 2]
-        outside = sg.across(points[Marker.LEAD_ELBOW_LATERAL] - points[Marker.LEAD_ELBOW_MEDIAL], d)
-        turned = np.arctan2(sg.dots(sg.cross(outside, r), d), sg.dots(outside, r))
+        d = frames["lead_forearm"].r[:, :, 0]
+        lateral = points[Marker.LEAD_ELBOW_LATERAL] - points[Marker.LEAD_ELBOW_MEDIAL]
+        turned = pronation(lateral, frames["lead_forearm"].r)
         out.append(Trace(m.FOREARM_PRONATION, turned, 1.0 * DEG, common_sd=5.0 * DEG))
         out.append(Trace(m.LEAD_ARM_RATE, axis_speed(d, reading.step_s), 8.0 * DEG))
     return out

@@ -56,6 +56,7 @@ class Source(str):
     WRIST: ClassVar[Source]
     CLUB: ClassVar[Source]
     BODY: ClassVar[Source]
+    UPPER_ARM: ClassVar[Source]
     MARKERS: ClassVar[Source]
     MAT: ClassVar[Source]
     PLATES: ClassVar[Source]
@@ -70,6 +71,7 @@ class Source(str):
 Source.WRIST = Source("wrist sensors")
 Source.CLUB = Source("club clip")
 Source.BODY = Source("body sensors")
+Source.UPPER_ARM = Source("upper-arm sensor")
 Source.MARKERS = Source("markers")
 Source.MAT = Source("pressure mat")
 Source.PLATES = Source("force plates")
@@ -121,7 +123,7 @@ class Metric:
     whether a drill can be about it, with its course as feedback. ``changes_read``: pairs of moments between which its
     change is read; ``at_address``: whether a still address shows it. ``quality``: shown as a figure of measurement
     quality, not of the swing. ``changes``: words for a gain and a loss, where *more* of the direction word would say
-    nothing.
+    nothing. ``told_to``: the size, in its unit, beyond which words only say that it is beyond.
     """
 
     id: str
@@ -144,6 +146,7 @@ class Metric:
     decimals: int = 0
     quality: bool = False
     changes: tuple[str, str] | None = None
+    told_to: float | None = None
 
     def __reduce__(self) -> tuple[Callable[[str], Metric], tuple[str]]:
         """Sent to another process it is that one's own object of the same id."""

@@ -24,10 +24,12 @@ GROUPS = (
     Group(
         Family.WRIST,
         "Wrist",
-        (m.LEAD_WRIST_EXTENSION, m.LEAD_WRIST_DEVIATION, m.HAND_ROLL, m.SHAFT_ELEVATION, m.LAG),
+        (m.LEAD_WRIST_EXTENSION, m.LEAD_WRIST_DEVIATION, m.HAND_ROLL, m.FOREARM_PRONATION, m.SHAFT_ELEVATION, m.LAG),
         "Fit the wrist pair.",
     ),
-    Group(Family.TURN, "Turn", (m.PELVIS_TURN, m.THORAX_TURN, m.SEPARATION, m.SHOULDER_LINE_TURN), ADD_BODY),
+    Group(
+        Family.TURN, "Turn", (m.PELVIS_TURN, m.THORAX_TURN, m.HEAD_TURN, m.SEPARATION, m.SHOULDER_LINE_TURN), ADD_BODY
+    ),
     Group(
         Family.POSTURE,
         "Posture",

@@ -60,6 +60,8 @@ from finearc.core.metrics.families.timing import (
     CLUB_PEAK_TIME as CLUB_PEAK_TIME,
     CLUB_RATE as CLUB_RATE,
     DOWNSWING_TIME as DOWNSWING_TIME,
+    HAND_RATE as HAND_RATE,
+    HAND_SMOOTHNESS as HAND_SMOOTHNESS,
     LEAD_ARM_GAIN as LEAD_ARM_GAIN,
     LEAD_ARM_PEAK_RATE as LEAD_ARM_PEAK_RATE,
     LEAD_ARM_PEAK_TIME as LEAD_ARM_PEAK_TIME,
@@ -74,6 +76,7 @@ from finearc.core.metrics.families.timing import (
     THORAX_GAIN as THORAX_GAIN,
     THORAX_PEAK_RATE as THORAX_PEAK_RATE,
     THORAX_PEAK_TIME as THORAX_PEAK_TIME,
+    UPPER_BODY_SMOOTHNESS as UPPER_BODY_SMOOTHNESS,
 )
 from finearc.core.metrics.families.travel import (
     HEAD_LIFT as HEAD_LIFT,
@@ -90,6 +93,7 @@ from finearc.core.metrics.families.travel import (
     TRAIL_HIP_DEPTH as TRAIL_HIP_DEPTH,
 )
 from finearc.core.metrics.families.trunk import (
+    HEAD_TURN as HEAD_TURN,
     HIPS_OVER_ANKLES as HIPS_OVER_ANKLES,
     PELVIS_FORWARD_BEND as PELVIS_FORWARD_BEND,
     PELVIS_SIDE_BEND as PELVIS_SIDE_BEND,

@@ -201,13 +201,23 @@ def spectral_arc_length(speed: Array, step_s: float, cut_hz: float = 10.0, ampli
     return float(-np.sum(np.sqrt(across**2 + np.diff(spectrum) ** 2)))
 
 
+SMOOTHED = (
+    (m.CLUB_RATE, m.SMOOTHNESS),
+    (m.HAND_RATE, m.HAND_SMOOTHNESS),
+    (m.THORAX_TURN_RATE, m.UPPER_BODY_SMOOTHNESS),
+)
+"""Speeds, the fastest source first, and what their smoothness is called: each has a range of its own."""
+
+
 def smoothness(courses: Courses, events: Mapping[Checkpoint, Event]) -> list[Measured]:
-    """Spectral arc length of the club's, else the arm's speed from takeaway to top."""
-    course = courses.get(m.CLUB_RATE, courses.get(m.LEAD_ARM_RATE))
-    if course is None or Checkpoint.TAKEAWAY not in events or Checkpoint.TOP not in events:
+    """Spectral arc length of the fastest source's speed from takeaway to top."""
+    there = next(((course, metric) for rate, metric in SMOOTHED if (course := courses.get(rate)) is not None), None)
+    if there is None or Checkpoint.TAKEAWAY not in events or Checkpoint.TOP not in events:
         return []
-    t, speed = course.between(events[Checkpoint.TAKEAWAY].time_s, events[Checkpoint.TOP].time_s)
+    course, metric = there
+    t, rate = course.between(events[Checkpoint.TAKEAWAY].time_s, events[Checkpoint.TOP].time_s)
+    speed = np.abs(rate)
     if len(speed) < 20 or speed.max() <= 0:
         return []
     value = spectral_arc_length(speed, float(t[1] - t[0]))
-    return [] if value != value else [Measured(m.SMOOTHNESS, WHOLE_SWING, value, 0.05, source=course.source)]
+    return [] if value != value else [Measured(metric, WHOLE_SWING, value, 0.05, source=course.source)]

@@ -19,6 +19,8 @@ SYMBOL = {
 def amount(metric: Metric, value_si: float) -> str:
     """Size with its unit, no sign: ``12°``."""
     size = abs(metric.at_edge(value_si))
+    if metric.told_to is not None and size > metric.told_to:
+        return f"over {metric.told_to:.{metric.decimals}f}{SYMBOL[metric.unit]}"
     return f"{size:.{metric.decimals}f}{SYMBOL[metric.unit]}"
 
 

@@ -218,8 +218,9 @@ def _found_spans(capture: Capture, motions: Motions) -> Sequence[Window]:
     poses_end = max(
         [calibration.ends_s if calibration else -np.inf, *(w[1] for w in capture.uprights)], default=-np.inf
     )
-    if capture.bow is not None:
-        poses_end = max(poses_end, capture.bow[1])
+    for window in (capture.bow, capture.lifted):
+        if window is not None:
+            poses_end = max(poses_end, window[1])
     return find_spans(capture, motions, poses_end)
 
 

@@ -12,7 +12,8 @@ from finearc.core.calibration.functional import FunctionalWindows, calibrate_fun
 from finearc.core.calibration.model import WristCalibration
 from finearc.core.calibration.poses import find_poses
 from finearc.core.calibration.two_pose import calibrate
-from finearc.core.errors import NoSwingFound
+from finearc.core.calibration.upper_arm import UpperArmCalibration, calibrate_upper_arm
+from finearc.core.errors import CalibrationRefused, NoSwingFound
 from finearc.core.events.swings import Shot, find_swings
 from finearc.core.events.turning import Turning
 from finearc.core.frames.handedness import Hand
@@ -31,6 +32,7 @@ WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
 TRUNK = (Segment.PELVIS, Segment.THORAX)
 AXES = ("acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
 NO_BOW = "needs the bow pose: without it forward and side bend cannot be told apart"
+NOT_LIFTED = "needs the lifted pose: elbow up in front, forearm pointing up"
 NOT_SQUARE = "needs the square upright pose: the body sensors are not calibrated"
 BENDS = (m.PELVIS_FORWARD_BEND, m.PELVIS_SIDE_BEND, m.THORAX_FORWARD_BEND, m.THORAX_SIDE_BEND)
 TURNS = (m.PELVIS_TURN, m.THORAX_TURN, m.PELVIS_FORWARD_BEND, m.THORAX_FORWARD_BEND, m.SEPARATION)
@@ -42,15 +44,18 @@ class InertialLeft:
 
     calibration: WristCalibration | None
     body: BodyCalibration | None
+    upper_arm: UpperArmCalibration | None
     marks: Mapping[Segment, HeadingMark]
 
 
 @dataclass(frozen=True)
 class InertialMotion(Motion):
-    """The sensors' motions with their calibrations. ``flags``: what was mended in each stream."""
+    """The sensors' motions with their calibrations. ``flags``: what was mended in each stream; ``unlifted``: why the
+    upper arm's sensor is worn and not calibrated, or empty."""
 
     sensors: InertialSensors
     flags: Mapping[Segment, StreamFlags]
+    unlifted: str = ""
 
     @property
     def present(self) -> tuple[Source, ...]:
@@ -58,6 +63,7 @@ class InertialMotion(Motion):
             (Source.WRIST, self.sensors.hand),
             (Source.CLUB, self.sensors.club),
             (Source.BODY, self.sensors.body),
+            (Source.UPPER_ARM, self.sensors.upper_arm_seat),
         )
         return tuple(source for source, there in worn if there is not None)
 
@@ -77,7 +83,9 @@ class InertialMotion(Motion):
 
     @property
     def notes(self) -> tuple[str, ...]:
-        return (self.sensors.body.sentence,) if self.sensors.body is not None else ()
+        calibrated = (self.sensors.body, self.sensors.upper_arm_seat)
+        told = tuple(c.sentence for c in calibrated if c is not None)
+        return (*told, f"The upper-arm sensor is not used: {self.unlifted}.") if self.unlifted else told
 
     def view(self, span: Window, states: States, split_m: float | None) -> InertialView | None:
         time_s = self.sensors.main.time_s
@@ -87,14 +95,17 @@ class InertialMotion(Motion):
 
     def left(self, start_s: float) -> InertialLeft:
         s = self.sensors
-        worn = [m for m in (s.forearm, s.hand, s.club, *s.trunk.values()) if m is not None]
-        return InertialLeft(s.calibration, s.body, {m.segment: heading_mark(m, start_s) for m in worn})
+        worn = [m for m in (s.forearm, s.hand, s.club, s.upper_arm, *s.trunk.values()) if m is not None]
+        return InertialLeft(
+            s.calibration, s.body, s.upper_arm_seat, {m.segment: heading_mark(m, start_s) for m in worn}
+        )
 
     def lacking(self, view: View | None) -> dict[Metric, str]:
         body = self.sensors.body
+        why: dict[Metric, str] = {m.FOREARM_PRONATION: self.unlifted} if self.unlifted else {}
         if body is None:
-            return dict.fromkeys(TURNS, NOT_SQUARE) if self.sensors.trunk else {}
-        return {} if body.has_bow else dict.fromkeys(BENDS, NO_BOW)
+            return why | (dict.fromkeys(TURNS, NOT_SQUARE) if self.sensors.trunk else {})
+        return why if body.has_bow else why | dict.fromkeys(BENDS, NO_BOW)
 
 
 class Inertial(Kind):
@@ -142,8 +153,14 @@ class Inertial(Kind):
             body = calibrate_body(trunk, setting.uprights, setting.bow) if trunk and setting.uprights else None
             main = hand if hand is not None else club
             calibration = _calibrate(setting, forearm, hand) if main is not None else None
-        sensors = InertialSensors(forearm, hand, club, calibration, setting.lie_rad, trunk, body)
-        return InertialMotion(sensors, {c.segment: c.flags for c in cleaned})
+        upper = motions.get(Segment.LEAD_UPPER_ARM)
+        seat, unlifted = left.upper_arm if isinstance(left, InertialLeft) else None, ""
+        if upper is not None and isinstance(left, InertialLeft):
+            unlifted = "" if seat is not None else NOT_LIFTED
+        elif upper is not None:
+            seat, unlifted = _seat_of(upper, forearm, calibration, setting)
+        sensors = InertialSensors(forearm, hand, club, calibration, setting.lie_rad, trunk, body, upper, seat)
+        return InertialMotion(sensors, {c.segment: c.flags for c in cleaned}, unlifted)
 
 
 INERTIAL = Inertial()
@@ -161,7 +178,7 @@ def _chosen(streams: Sequence[ImuStream]) -> list[ImuStream]:
     if names & set(TRUNK):
         used.add(Segment.HEAD)
     if names >= set(WRIST_PAIR):
-        used |= set(WRIST_PAIR)
+        used |= {*WRIST_PAIR, Segment.LEAD_UPPER_ARM}
     return [s for s in streams if s.segment in used]
 
 
@@ -177,6 +194,20 @@ def _calibrate(setting: Setting, forearm: SensorMotion | None, hand: SensorMotio
             before = _first_swing(InertialSensors(forearm, hand, None, None, setting.lie_rad), setting.shot)
         windows = find_poses(forearm, hand, before)
     return calibrate(windows, forearm, hand)
+
+
+def _seat_of(
+    upper: SensorMotion, forearm: SensorMotion | None, wrist: WristCalibration | None, setting: Setting
+) -> tuple[UpperArmCalibration | None, str]:
+    """The upper arm's calibration, or None and why: the wrist is measured all the same."""
+    if forearm is None or wrist is None:
+        return None, "it needs the wrist pair, calibrated"
+    if setting.lifted is None or wrist.level is None:
+        return None, NOT_LIFTED
+    try:
+        return calibrate_upper_arm(upper, forearm, wrist, wrist.level, setting.lifted), ""
+    except CalibrationRefused as refused:
+        return None, str(refused).rstrip(".")
 
 
 def _first_swing(sensors: InertialSensors, shot: Shot) -> float | None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from finearc.core.calibration.body_pack import BodyCalibration
 from finearc.core.calibration.model import WristCalibration
 from finearc.core.calibration.poses import speed_rad_s
+from finearc.core.calibration.upper_arm import UpperArmCalibration
 from finearc.core.events.swings import rates_in_up
 from finearc.core.events.turning import Turning
 from finearc.core.orientation.fusion import SensorMotion
@@ -17,7 +18,7 @@ from finearc.core.signals.streams import Segment
 @dataclass(frozen=True)
 class InertialSensors:
     """The inertial sensors of a capture; the wrist pair comes complete or not at all. ``trunk``: pelvis, thorax
-    and head, as far as worn, with their calibration."""
+    and head, as far as worn, with their calibration; the upper arm's sensor only beside the wrist pair."""
 
     forearm: SensorMotion | None
     hand: SensorMotion | None
@@ -26,6 +27,8 @@ class InertialSensors:
     lie_rad: float
     trunk: Mapping[Segment, SensorMotion] = field(default_factory=dict)
     body: BodyCalibration | None = None
+    upper_arm: SensorMotion | None = None
+    upper_arm_seat: UpperArmCalibration | None = None
 
     @property
     def main(self) -> SensorMotion:

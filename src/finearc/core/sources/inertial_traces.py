@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from finearc.core.calibration.body_pack import BodyCalibration
 from finearc.core.frames.rotations import matrices_from_quaternions
+from finearc.core.kinematics.pronation import sensed_pronation
 from finearc.core.kinematics.rates import axis_speed
 from finearc.core.kinematics.segments import turn_side_forward
 from finearc.core.kinematics.session import WristFrames
@@ -22,6 +24,8 @@ SENSOR_SD_RAD = np.deg2rad(0.5)
 """What sensors and filter add once the poses are exact (measured on the golfer model, docs/validation.md)."""
 BODY_SD_RAD = np.deg2rad(0.7)
 """What one body sensor is off by within a swing (measured on the golfer model)."""
+ARM_SD_RAD = np.deg2rad(1.5)
+"""What an upper-arm sensor is off by within a swing (measured on the golfer model)."""
 SATURATED_SD_RAD = np.deg2rad(3.0)
 STALE = "absolute turn needs a fresh square upright: stand square again"
 
@@ -70,12 +74,13 @@ def arm_traces(
             Trace(m.LEAD_WRIST_EXTENSION, extension, sensor_sd, extension_shape),
             Trace(m.LEAD_WRIST_DEVIATION, deviation, sensor_sd, deviation_shape),
             Trace(m.WRIST_TWIST, twist, np.deg2rad(2.5)),
+            Trace(m.HAND_RATE, axis_speed(frames.r_up_from_hand[:, :, 0], step), np.deg2rad(12.0)),
             Trace(m.LEAD_ARM_RATE, axis_speed(frames.r_up_from_forearm[:, :, 0], step), np.deg2rad(12.0)),
         ]
         if address.stop:
             at = (address.start + address.stop) // 2
             wrist.append(Trace(m.HAND_ROLL, hand_roll(frames.r_up_from_hand, at), np.deg2rad(3.0)))
-        traces += [(Source.WRIST, t) for t in wrist]
+        traces += [(Source.WRIST, t) for t in wrist] + _upper_arm(sources, window, frames, float(times[0]))
     if sources.club is not None:
         gyr = sources.club.gyr_rad_s[window]
         club = [
@@ -88,7 +93,8 @@ def arm_traces(
 
 def trunk_traces(sources: InertialSensors, window: slice, time_s: Array, address: slice) -> list[tuple[Source, Trace]]:
     """Turn and bends of pelvis and thorax. Without a fresh *square upright* the turn is only good against address."""
-    body, out, turns = sources.body, [], {}
+    body, turns = sources.body, {}
+    out: list[Trace] = []
     if body is None:
         return []
     at_s = float(time_s[(address.start + address.stop) // 2]) if address.stop else float(time_s[0])
@@ -108,6 +114,7 @@ def trunk_traces(sources: InertialSensors, window: slice, time_s: Array, address
         if body.has_bow:
             out.append(Trace(forward, theta, BODY_SD_RAD, common_sd=body.bend_sd_rad))
             out.append(Trace(side, phi, BODY_SD_RAD, common_sd=body.bend_sd_rad))
+    out += _head_turn(sources, body, window, address, at_s)
     if len(turns) == 2:
         apart = turns[Segment.THORAX] - turns[Segment.PELVIS]
         out.append(
@@ -120,3 +127,27 @@ def trunk_traces(sources: InertialSensors, window: slice, time_s: Array, address
             )
         )
     return [(Source.BODY, t) for t in out]
+
+
+def _head_turn(
+    sources: InertialSensors, body: BodyCalibration, window: slice, address: slice, at_s: float
+) -> list[Trace]:
+    """Turn of a head sensor. Its own gaps leave it open, and nothing else: no event or other value rests on it."""
+    motion, seat = sources.trunk.get(Segment.HEAD), body.seats.get(Segment.HEAD)
+    if motion is None or seat is None:
+        return []
+    r = seat.r_bay_from_segment(matrices_from_quaternions(motion.q_up_from_sensor[window]), at_s)
+    piece = motion.piece[window]
+    known = piece[(address.start + address.stop) // 2] if address.stop else piece[0]
+    turn = np.where((piece == known) & (piece >= 0), turn_side_forward(r)[0], np.nan)
+    reason = STALE if body.is_stale(at_s) else ""
+    return [Trace(m.HEAD_TURN, turn, BODY_SD_RAD, common_sd=body.square_sd_rad(at_s), not_judged_reason=reason)]
+
+
+def _upper_arm(sources: InertialSensors, window: slice, frames: WristFrames, at_s: float) -> list[tuple[Source, Trace]]:
+    """Forearm pronation, where the upper arm is worn and calibrated."""
+    upper, seat = sources.upper_arm, sources.upper_arm_seat
+    if upper is None or seat is None:
+        return []
+    turned = sensed_pronation(frames.r_up_from_forearm, upper, window, seat)
+    return [(Source.UPPER_ARM, Trace(m.FOREARM_PRONATION, turned, ARM_SD_RAD, common_sd=seat.sd_rad(at_s)))]

@@ -47,8 +47,9 @@ class Packed(NamedTuple):
 @dataclass(frozen=True)
 class Setting:
     """What a capture says beside its streams. ``calibration``: the wrist poses' windows, or None to look for two poses;
-    ``uprights`` and ``bow``: windows (s) of the body's poses; ``swings``: windows (s), or None to find them; ``left``:
-    where a recording goes on, what each kind left of what came before (``Motion.left``)."""
+    ``uprights`` and ``bow``: windows (s) of the body's poses, ``lifted`` of the upper arm's; ``swings``: windows (s),
+    or None to find them; ``left``: where a recording goes on, what each kind left of what came before
+    (``Motion.left``)."""
 
     hand: Hand = Hand.RIGHT
     shot: Shot = Shot.FULL
@@ -57,6 +58,7 @@ class Setting:
     swings: Sequence[Window] | None = None
     uprights: Sequence[Window] = ()
     bow: Window | None = None
+    lifted: Window | None = None
     left: Mapping[Kind, Any] = field(default_factory=dict)
 
 

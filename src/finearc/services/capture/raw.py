@@ -18,6 +18,8 @@ from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
 Streams = Mapping[Kind, Any]
 """Raw streams by their kind: all of a recording, or a stretch."""
 POSES, ADDRESS = "poses", "address"
+LIFTED = "lifted"
+"""The upper arm's pose, among the poses that are kept."""
 """Keys of a live recording's first batches."""
 UNREAD = "unread-"
 """How the key of a batch begins that could not be read: it is kept, and left out of what is read."""
@@ -97,9 +99,10 @@ def data_of(
         player.population,
         swings[0].club if swings else lesson.club,
         Shot(swings[0].shot) if swings else Shot.FULL,
-        tuple(PoseWindow(k, a, b) for k, a, b in recording.poses),
+        tuple(PoseWindow(k, a, b) for k, a, b in recording.poses if k != LIFTED),
         functional,
         None if swings is None else tuple((s.start_s, s.end_s) for s in swings),
         uprights=tuple((a, b) for a, b in recording.uprights),
         bow=(recording.bow[0], recording.bow[1]) if recording.bow else None,
+        lifted=next(((a, b) for k, a, b in recording.poses if k == LIFTED), None),
     )

@@ -13,7 +13,7 @@ from finearc.core.sources.ground import ground_in
 from finearc.services.capture.addresses import SENSOR, follow_answers, keep_address
 from finearc.services.capture.calibrating import keep_calibration, keep_setup
 from finearc.services.capture.prepared import KEPT
-from finearc.services.capture.raw import append, data_of
+from finearc.services.capture.raw import LIFTED, append, data_of
 from finearc.services.errors import Refused
 from finearc.services.judging import analysis as an
 from finearc.services.judging.academy_rules import fix_version
@@ -111,6 +111,7 @@ def keep_capture(
     reading, prepared = read
     recording = open_recording(uow, lesson, player, source, glove=glove)
     recording.poses = [[p.kind, p.start_s, p.end_s] for p in data.poses]
+    recording.poses += [[LIFTED, *data.lifted]] if data.lifted else []
     if data.functional is not None:
         f = data.functional
         recording.functional = {k: list(getattr(f, k)) for k in ("straight", "raised", "flexion", "deviation")}

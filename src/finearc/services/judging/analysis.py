@@ -52,6 +52,7 @@ class CaptureData:
     swings: tuple[tuple[float, float], ...] | None = None
     uprights: tuple[tuple[float, float], ...] = ()
     bow: tuple[float, float] | None = None
+    lifted: tuple[float, float] | None = None
 
     @property
     def calibration(self) -> Sequence[PoseWindow] | FunctionalWindows | None:
@@ -120,6 +121,7 @@ def capture_of(
         data.swings,
         data.uprights,
         data.bow,
+        data.lifted,
         streams=data.streams,
         corrections=corrections or {},
         splits_m=splits_m or {},

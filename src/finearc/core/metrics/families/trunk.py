@@ -111,6 +111,27 @@ THORAX_TURN = Metric(
     ),
     at_address=True,
 )
+HEAD_TURN = Metric(
+    id="head_turn",
+    label="Head turn",
+    plain_label="Head turn",
+    unit=Unit.DEG,
+    family=Family.TURN,
+    positive="closed",
+    negative="open",
+    plain_positive="turned away from the target",
+    plain_negative="turned toward the target",
+    explained="How far the head is turned, seen from above: closed is away from the target, open toward it.",
+    definition="−ψ of R = Rz(ψ) Rx(φ) Ry(θ) (Baker 2001) of the head, y to its lead side and x ahead, + closed, unwrapped.",
+    needs="a head sensor beside the body's, or head markers",
+    givers=any_of(Source.BODY, Source.MARKERS),
+    shown=Chart("Head turn", Drawing.TURN, zero=("square", "square")),
+    trained=True,
+    changes_read=(
+        ("address", "top"),
+        ("address", "impact"),
+    ),
+)
 THORAX_TURN_RATE = Metric(
     id="thorax_turn_rate",
     label="Upper-body turn rate",
@@ -303,6 +324,7 @@ ALL = (
     PELVIS_FORWARD_BEND,
     PELVIS_SIDE_BEND,
     THORAX_TURN,
+    HEAD_TURN,
     THORAX_TURN_RATE,
     THORAX_FORWARD_BEND,
     THORAX_SIDE_BEND,

@@ -86,12 +86,13 @@ HAND_ROLL = Metric(
     negative="opening",
     plain_positive="rolled closed",
     plain_negative="rolled open",
-    explained="Twist of the hand in space about its own long axis since address. It is not forearm pronation.",
+    explained="Twist of the hand in space about its own long axis since address, told up to half a turn. It is not forearm pronation.",
     definition="roll = −2 atan2(q_rel · d, q_rel · w), q_rel = q_address⁻¹ q_hand in hand axes, unwrapped, + closing.",
     needs=_WRIST,
     givers=any_of(Source.WRIST, Source.MARKERS),
     shown=Chart("Roll", Drawing.ROLL, zero=("as at address", "as at address")),
     trained=True,
+    told_to=180.0,
 )
 LEAD_WRIST_EXTENSION_RATE = Metric(
     id="lead_wrist_extension_rate",
@@ -225,9 +226,9 @@ FOREARM_PRONATION = Metric(
     plain_negative="palm up",
     explained="How far the lead forearm is turned palm down against the upper arm. It is not hand roll, which is in space.",
     definition="Angle about the forearm's long axis from the line across the elbow (to its lateral side) to the thumb side of the wrist, + pronated; 0 when both are parallel, as with the palm forward in a hanging arm.",
-    needs="markers on the lead elbow and wrist",
-    givers=any_of(Source.MARKERS),
-    shown=lambda: HAND_ROLL,
+    needs="a sensor on the lead upper arm beside the wrist pair, or markers on the lead elbow and wrist",
+    givers=any_of((Source.WRIST, Source.UPPER_ARM), Source.MARKERS),
+    shown=Chart("Forearm", Drawing.ROLL, zero=("palm ahead, arm hanging", "palm ahead, arm hanging")),
     trained=False,
 )
 

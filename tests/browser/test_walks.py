@@ -344,6 +344,24 @@ def test_a_left_handers_figure_is_drawn_as_the_player_lives(page, bundle_file):
     assert mirrored < 0.5 * plain
 
 
+def test_the_upper_arm_is_calibrated_by_one_pose_more(page):
+    lesson_now(page, "Una Upper")
+    page.get_by_role("link", name="Fit", exact=True).click()
+    page.get_by_role("radio", name="Upper arm", exact=True).click()
+    expect(
+        page.get_by_role("heading", name="Fit the wrist pair and the upper arm, then hold three poses.")
+    ).to_be_visible()
+    expect(page.get_by_role("img", name="Elbow lifted straight ahead, forearm pointing up")).to_be_visible()
+    page.get_by_label("Stand-in device").select_option("hold-then-flex")
+    page.get_by_role("button", name="Start the poses").click()
+    page.get_by_role("link", name="Capture swings").click(timeout=60_000)
+    page.get_by_role("button", name="Stand-in: swing").click()
+    page.get_by_role("link", name="Look at swing 1").click(timeout=30_000)
+    page.get_by_role("button", name="Forearm", exact=True).click()
+    expect(page.get_by_role("region", name="Swings of this lesson")).to_contain_text("Forearm, this lesson")
+    expect(page.get_by_role("slider")).to_contain_text(re.compile(r"\d+°\s*palm down"))
+
+
 def test_the_body_pack_is_calibrated_by_square_and_bow(page):
     lesson_now(page, "Bo Packer")
     page.get_by_role("link", name="Fit", exact=True).click()

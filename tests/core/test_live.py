@@ -17,7 +17,7 @@ from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
 
-EVERYTHING = ("wrist", "club", "body", "pressure")
+EVERYTHING = ("wrist", "upper-arm", "club", "body", "pressure")
 CALIBRATED_S = 1.0
 
 

@@ -127,6 +127,7 @@ class RecordingIn(In):
     glove: bool = False
     club_clip: bool = True
     body_pack: bool = False
+    upper_arm: bool = False
     mat: bool = False
 
 

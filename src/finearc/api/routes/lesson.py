@@ -92,7 +92,7 @@ def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s:
     """Fit the stand-in device and begin the calibration; it plays in real time on the live channel."""
     found = uow.get(Lesson, lesson_id)
     scenario(body.scenario)
-    wanted = {"club": body.club_clip, "body": body.body_pack, "pressure": body.mat}
+    wanted = {"club": body.club_clip, "upper-arm": body.upper_arm, "body": body.body_pack, "pressure": body.mat}
     sources = [k for k, worn in wanted.items() if worn]
     s.devices.make_room(uow.academy_id, lesson_id)
     recordings.devices_ended(uow, found)

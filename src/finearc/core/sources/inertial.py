@@ -77,9 +77,12 @@ class InertialMotion(Motion):
 
     @property
     def poses_end_s(self) -> float:
-        if self.sensors.calibration is not None:
-            return self.sensors.calibration.ends_s
-        return self.sensors.body.ends_s[-1] if self.sensors.body is not None else -np.inf
+        s = self.sensors
+        if s.calibration is not None:
+            return (
+                s.calibration.ends_s if s.upper_arm_seat is None else max(s.calibration.ends_s, s.upper_arm_seat.at_s)
+            )
+        return s.body.ends_s[-1] if s.body is not None else -np.inf
 
     @property
     def notes(self) -> tuple[str, ...]:

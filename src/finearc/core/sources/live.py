@@ -96,8 +96,8 @@ def _impacts(capture: Capture, motions: Motions, live: Live) -> list[float]:
 
 def _let_go(live: Live, motions: Motions) -> Live:
     """Without what is not needed to read on."""
-    last = motions.span[1]
-    start = max(live.ends_s - MEMORY_S, last - LONGEST_S)
+    first, last = motions.span
+    start = max(live.ends_s - MEMORY_S, last - LONGEST_S, first)  # a mark before the first sample would mark nothing
     left = {k: known for k, m in motions.by_kind.items() if (known := m.left(start)) is not None}
     streams = {k: k.recent(s, start) for k, s in live.streams.items()}
     return replace(live, setting=replace(live.setting, left=left, swings=None), streams=streams)

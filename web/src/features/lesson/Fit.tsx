@@ -15,6 +15,7 @@ import { PoseDrawing } from "./PoseDrawing";
 const POSES: Record<string, { name: string; how: string }> = {
   square_upright: { name: "Square", how: "Stand straight, square to the target line, arms hanging." },
   bow: { name: "Bow", how: "Straight forward from the hips, and hold." },
+  lifted: { name: "Lifted", how: "Elbow straight ahead, as high as the shoulder; forearm pointing up." },
   flat: { name: "Flat", how: "Forearm and hand level, palm down, wrist straight." },
   raised: { name: "Raised", how: "Same straight line, fingers well above the elbow." },
   straight: { name: "Straight", how: "Forearm resting, wrist straight." },
@@ -38,6 +39,7 @@ export function Fit() {
   const [clip, setClip] = useState<"yes" | "no">("yes");
   const [pack, setPack] = useState<"yes" | "no">("no");
   const [mat, setMat] = useState<"yes" | "no">("no");
+  const [upper, setUpper] = useState<"yes" | "no">("no");
   const [waiting, setWaiting] = useState<string | null>(null);
 
   const start = useMutation({
@@ -45,7 +47,15 @@ export function Fit() {
       data(
         api.POST("/api/lessons/{lesson_id}/recordings", {
           params: { path: { lesson_id: lessonId } },
-          body: { scenario, seed: randomSeed(), glove: glove === "on", club_clip: clip === "yes", body_pack: pack === "yes", mat: mat === "yes" },
+          body: {
+            scenario,
+            seed: randomSeed(),
+            glove: glove === "on",
+            club_clip: clip === "yes",
+            upper_arm: upper === "yes",
+            body_pack: pack === "yes",
+            mat: mat === "yes",
+          },
         }),
       ),
     onSuccess: async (found) => {
@@ -74,27 +84,7 @@ export function Fit() {
         ) : calibrated ? (
           <Quality recording={recording} />
         ) : (
-          <>
-            <h2 className="text-[44px] leading-tight font-bold">
-              {pack === "yes" ? "Fit wrist pair and body pack, then hold four poses." : "Fit the wrist pair, then hold two poses."}
-            </h2>
-            <p className="mt-3 text-2xl">
-              One sensor on the lead forearm, one on the back of the lead hand
-              {pack === "yes" ? ", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm" : ""}. The poses start by themselves
-              when the {pack === "yes" ? "player" : "arm"} is still.
-              {mat === "yes" ? " Step onto the mat only when it runs: it takes its zero while it is empty." : ""}
-            </p>
-            <div className={`mt-4 grid gap-6 ${pack === "yes" ? "max-w-[720px] grid-cols-4" : "max-w-[720px] grid-cols-2"}`}>
-              {pack === "yes" ? (
-                <>
-                  <PoseDrawing pose="square_upright" mirror={lesson.data.player.handedness === "left"} />
-                  <PoseDrawing pose="bow" mirror={lesson.data.player.handedness === "left"} />
-                </>
-              ) : null}
-              <PoseDrawing pose="flat" mirror={lesson.data.player.handedness === "left"} />
-              <PoseDrawing pose="raised" mirror={lesson.data.player.handedness === "left"} />
-            </div>
-          </>
+          <Poses pack={pack === "yes"} upper={upper === "yes"} mat={mat === "yes"} mirror={lesson.data.player.handedness === "left"} />
         )}
         <div className="mt-6 flex flex-wrap gap-3">
           <Button tone={calibrated ? "line" : "solid"} onClick={() => start.mutate()} disabled={start.isPending}>
@@ -154,6 +144,15 @@ export function Fit() {
             ]}
           />
           <Choice
+            label="Upper arm"
+            value={upper}
+            onChange={setUpper}
+            options={[
+              { id: "yes", label: "Upper arm" },
+              { id: "no", label: "No upper arm" },
+            ]}
+          />
+          <Choice
             label="Club clip"
             value={clip}
             onChange={setClip}
@@ -184,6 +183,34 @@ export function Fit() {
         <p className="text-lg text-muted">Clear space, a net or screen rated for it, nobody in the arc. Stop if it hurts.</p>
       </aside>
     </main>
+  );
+}
+
+const NUMBERS = ["no", "one", "two", "three", "four", "five"];
+
+/** What to fit, and the poses that follow in their order. */
+function Poses({ pack, upper, mat, mirror }: { pack: boolean; upper: boolean; mat: boolean; mirror: boolean }) {
+  const poses = [...(pack ? ["square_upright", "bow"] : []), "flat", "raised", ...(upper ? ["lifted"] : [])];
+  const parts = ["the wrist pair", ...(upper ? ["the upper arm"] : []), ...(pack ? ["the body pack"] : [])];
+  const fitted = parts.length < 3 ? parts.join(" and ") : `${parts.slice(0, -1).join(", ")} and ${parts.at(-1)}`;
+  return (
+    <>
+      <h2 className="text-[44px] leading-tight font-bold">
+        Fit {fitted}, then hold {NUMBERS[poses.length]} poses.
+      </h2>
+      <p className="mt-3 text-2xl">
+        One sensor on the lead forearm, one on the back of the lead hand
+        {upper ? ", one on the outside of the upper arm" : ""}
+        {pack ? ", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm" : ""}. The poses start by themselves when the{" "}
+        {pack ? "player" : "arm"} is still.
+        {mat ? " Step onto the mat only when it runs: it takes its zero while it is empty." : ""}
+      </p>
+      <div className="mt-4 grid max-w-[720px] gap-6" style={{ gridTemplateColumns: `repeat(${poses.length}, minmax(0, 1fr))` }}>
+        {poses.map((p) => (
+          <PoseDrawing key={p} pose={p} mirror={mirror} />
+        ))}
+      </div>
+    </>
   );
 }
 

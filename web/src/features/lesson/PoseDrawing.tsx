@@ -35,6 +35,7 @@ function BodyPose({ pose, mirror }: { pose: string; mirror: boolean }) {
 /** The pose seen from the side: forearm and hand one straight line, or the body. */
 export function PoseDrawing({ pose, mirror }: { pose: string; mirror: boolean }) {
   if (BODY[pose]) return <BodyPose pose={pose} mirror={mirror} />;
+  if (pose === "lifted") return <LiftedPose mirror={mirror} />;
   return <ArmPose pose={pose === "raised" ? "raised" : "flat"} mirror={mirror} />;
 }
 
@@ -69,6 +70,33 @@ function ArmPose({ pose, mirror }: { pose: "flat" | "raised"; mirror: boolean })
       </svg>
       <figcaption className="text-xl">
         <b>{pose === "flat" ? "Flat." : "Raised."}</b> {pose === "flat" ? "Palm down, level, wrist straight." : "Turned up about the elbow by about 60°."}
+      </figcaption>
+    </figure>
+  );
+}
+
+/** The upper arm level, straight ahead, the forearm pointing up: seen from the side, the third sensor above the elbow. */
+function LiftedPose({ mirror }: { mirror: boolean }) {
+  return (
+    <figure>
+      <svg viewBox="0 0 320 240" className="w-full" role="img" aria-label="Elbow lifted straight ahead, forearm pointing up">
+        <g transform={mirror ? "translate(320,0) scale(-1,1)" : undefined} fill="var(--paper)" stroke="var(--ink)" strokeWidth="4" strokeLinejoin="round">
+          <line x1="20" x2="300" y1="234" y2="234" stroke="var(--hairline)" strokeWidth="3" />
+          <path d="M52,232 C48,190 52,160 64,148 C78,138 92,148 94,164 C98,190 96,212 94,232 Z" />
+          <circle cx="80" cy="112" r="21" />
+          <path d="M74,150 L196,146 L200,176 L76,184 Z" />
+          <rect x="138" y="134" width="28" height="12" rx="3" fill="var(--ink)" />
+          <g transform="translate(196,162) rotate(-90)">
+            <path d="M-6,-17 L88,-13 L88,13 L-6,17 Z" />
+            <path d="M84,-14 C98,-19 124,-19 138,-12 C146,-8 146,3 138,6 C124,13 100,15 84,12 Z" />
+            <rect x="44" y="-27" width="26" height="12" rx="3" fill="var(--ink)" />
+            <rect x="98" y="-29" width="22" height="11" rx="3" fill="var(--ink)" />
+            <circle r="16" />
+          </g>
+        </g>
+      </svg>
+      <figcaption className="text-xl">
+        <b>Lifted.</b> Elbow ahead at shoulder height, forearm up.
       </figcaption>
     </figure>
   );

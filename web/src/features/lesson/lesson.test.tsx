@@ -216,6 +216,7 @@ describe("the poses", () => {
     ["bow", "Bowed forward from the hips, seen from the side"],
     ["raised", "Same straight arm, raised about the elbow"],
     ["flat", "Arm level, palm down"],
+    ["lifted", "Elbow lifted straight ahead, forearm pointing up"],
   ])("%s is drawn", (pose, says) => {
     render(<PoseDrawing pose={pose} mirror />);
     expect(screen.getByRole("img").getAttribute("aria-label")).toBe(says);

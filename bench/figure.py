@@ -50,7 +50,9 @@ def open_swing(page: Page, address: str, player: str) -> None:
 def open_figure(page: Page, address: str, player: str) -> None:
     """The figure of the player's last swing, seen by cameras."""
     open_swing(page, address, player)
-    page.get_by_role("button", name="Figure", exact=True).click()
+    page.get_by_role("slider", name="Position in the swing").wait_for()
+    page.wait_for_timeout(500)
+    page.keyboard.press("x")
     page.get_by_role("img", name="Figure of the player").wait_for()
     page.wait_for_timeout(1500)
 

@@ -50,6 +50,7 @@ export default function Figure3D(props: Props) {
         if (gone || !canvas.current || !box.current) return;
         const drawn = new Drawn(canvas.current, { block, traces, info, mirror, addressS, startS, endS });
         scene.current = drawn;
+
         drawn.onFree = () => setEye("free");
         for (const o of OVERLAYS) drawn.show(o.id, wanted.current.on.includes(o.id) && !o.missing(info));
         if (wanted.current.eye !== "free") drawn.look(wanted.current.eye);
@@ -117,7 +118,7 @@ export default function Figure3D(props: Props) {
             {trouble}
           </p>
         ) : null}
-        {says ? <p className="pointer-events-none absolute bottom-0 left-3 text-xl font-bold">{says}</p> : null}
+        {says ? <p className="pointer-events-none absolute top-16 left-3 text-xl font-bold">{says}</p> : null}
       </div>
       {faint ? (
         <p className="flex-none text-base leading-tight text-muted">

@@ -90,7 +90,6 @@ describe("the mannequin", () => {
     );
     const block: Traces = { n: 2, time: columns["time_s"]!, columns };
     const body = new Mannequin(["lead_thigh"], false);
-    body.colour({ paper: "#ffffff", ink: "#000000", faint: "#cccccc" });
     body.pose(block, 0, false);
     const visible = () => body.group.children.filter((c) => c.visible).length;
     const before = visible();

@@ -1,226 +1,244 @@
-/** An ink drawing of a person in space: paper-coloured solids, each with an outline of its own. */
+/** A drawn person in space: solids with part numbers, dressed so that lines fall where clothes end. */
 import {
-  BackSide,
   BoxGeometry,
   CylinderGeometry,
-  FrontSide,
   Group,
   Matrix4,
   Mesh,
-  MeshBasicMaterial,
-  Object3D,
   Quaternion,
   SphereGeometry,
   Vector3,
+  type BufferGeometry,
+  type Object3D,
+  type RawShaderMaterial,
 } from "three";
 
 import { LIMBS, pointAt } from "@/lib/figure";
 import type { Traces } from "@/lib/traces";
 
-export interface Inks {
-  paper: string;
-  ink: string;
-  faint: string;
-}
+import { partMaterial } from "./ink";
 
-let outlineM = 0.013;
-
-/** Width of the drawn outlines, m: a fixed width on the screen whatever the view. */
-export function setOutline(metres: number): void {
-  outlineM = metres;
-}
-
-/** Limbs whose far joint is drawn by the next limb. */
-const CONTINUED = /upper_arm|forearm|thigh/;
 const Y = new Vector3(0, 1, 0);
-/** Toward the eye: a limb's outline stands a little in front of it, so that it keeps its edge against the body. */
-const forward = new Vector3();
-const FORWARD_RADII = 0.72;
-
-export function lookFrom(eye: Vector3, target: Vector3): void {
-  forward.copy(eye).sub(target).normalize();
-}
-
-const ball = new SphereGeometry(1, 16, 11);
+const still = new Quaternion();
+const ball = new SphereGeometry(1, 12, 8);
+const large = new SphereGeometry(1, 22, 14);
+const box = new BoxGeometry(1, 1, 1);
 const tubes = new Map<number, CylinderGeometry>();
 
 /** A cone stump of unit length along y whose far end is `ratio` times as wide. */
 function tube(ratio: number): CylinderGeometry {
   const key = Math.round(ratio * 50);
-  const known = tubes.get(key) ?? new CylinderGeometry(ratio, 1, 1, 14, 1, true);
+  const known = tubes.get(key) ?? new CylinderGeometry(ratio, 1, 1, 12, 1, true);
   tubes.set(key, known);
   return known;
 }
 
-/** One solid with its outline: the outline is the same shape, larger, seen from inside. */
-class Inked {
-  readonly fill: Mesh;
-  readonly line: Mesh;
-  constructor(geometry: SphereGeometry | CylinderGeometry | BoxGeometry, parent: Object3D, fill: MeshBasicMaterial, line: MeshBasicMaterial) {
-    this.fill = new Mesh(geometry, fill);
-    this.line = new Mesh(geometry, line);
-    for (const m of [this.fill, this.line]) {
-      m.frustumCulled = false;
-      m.matrixAutoUpdate = false;
-      parent.add(m);
-    }
+/** What is one piece on a person: no line runs inside it. The sleeve ends above the elbow, the arm goes on bare. */
+const PIECES: Record<string, string> = {
+  lead_upper_arm: "lead sleeve",
+  lead_forearm: "lead arm",
+  lead_hand: "lead hand",
+  trail_upper_arm: "trail sleeve",
+  trail_forearm: "trail arm",
+  trail_hand: "trail hand",
+  lead_thigh: "trousers",
+  lead_shank: "trousers",
+  trail_thigh: "trousers",
+  trail_shank: "trousers",
+  lead_foot: "lead shoe",
+  trail_foot: "trail shoe",
+};
+const GO_ON = /forearm|hand|shank/;
+const SLEEVE = 0.62;
+/** How far from the shaft a hand may be seen and still hold it, m. */
+const HOLDS_M = 0.11;
+const FIST = new Vector3(0.036, 0.05, 0.04);
+
+class Solid {
+  readonly mesh: Mesh;
+  constructor(geometry: BufferGeometry, parent: Object3D, material: RawShaderMaterial) {
+    this.mesh = new Mesh(geometry, material);
+    this.mesh.frustumCulled = false;
+    this.mesh.matrixAutoUpdate = false;
+    parent.add(this.mesh);
   }
-  set(place: Vector3, turn: Quaternion, size: Vector3, grow: Vector3 = size.clone().addScalar(outlineM), ahead = 0): void {
-    this.fill.matrix.compose(place, turn, size);
-    this.line.matrix.compose(moved.copy(place).addScaledVector(forward, ahead), turn, grow);
-    this.fill.matrixWorldNeedsUpdate = true;
-    this.line.matrixWorldNeedsUpdate = true;
+  set(place: Vector3, turn: Quaternion, size: Vector3): void {
+    this.mesh.matrix.compose(place, turn, size);
+    this.mesh.matrixWorldNeedsUpdate = true;
   }
-  show(on: boolean): void {
-    this.fill.visible = on;
-    this.line.visible = on;
-  }
-}
-
-interface LimbShape {
-  from: string;
-  to: string;
-  r0: number;
-  r1: number;
-  stick: Inked;
-  ends: Inked[];
-}
-
-const moved = new Vector3();
-const still = new Quaternion();
-const v = (p: [number, number, number]) => new Vector3(...p);
-
-/** The whole person and the club; `pose` moves it to an instant. */
-export class Mannequin {
-  readonly group = new Group();
-  private readonly limbs: LimbShape[] = [];
-  private readonly chest: Inked;
-  private readonly belly: Inked;
-  private readonly hips: Inked;
-  private readonly neck: Inked;
-  private readonly head: Inked;
-  private readonly brim: Inked;
-  private readonly shaft: Inked;
-  private readonly clubHead: Inked;
-  private readonly materials: { fill: MeshBasicMaterial; line: MeshBasicMaterial; faint: boolean }[] = [];
-
-  constructor(measured: string[], ghost: boolean) {
-    const seen = new Set(measured);
-    const ink = (part: string) => {
-      const faint = ghost || !seen.has(part);
-      const known = this.materials.find((m) => m.faint === faint);
-      if (known) return known;
-      const made = {
-        faint,
-        fill: new MeshBasicMaterial({ side: FrontSide }),
-        line: new MeshBasicMaterial({ side: BackSide }),
-      };
-      this.materials.push(made);
-      return made;
-    };
-    const solid = (geometry: SphereGeometry | CylinderGeometry | BoxGeometry, part: string) => {
-      const m = ink(part);
-      return new Inked(geometry, this.group, m.fill, m.line);
-    };
-    for (const limb of LIMBS) {
-      this.limbs.push({
-        ...limb,
-        stick: solid(tube(limb.r1 / limb.r0), limb.part),
-        ends: CONTINUED.test(limb.part) ? [solid(ball, limb.part)] : [solid(ball, limb.part), solid(ball, limb.part)],
-      });
-    }
-    this.belly = solid(ball, "pelvis");
-    this.hips = solid(ball, "pelvis");
-    this.chest = solid(ball, "upper_body");
-    this.neck = solid(tube(0.9), "upper_body");
-    this.head = solid(ball, "head");
-    this.brim = solid(ball, "head");
-    this.shaft = solid(tube(0.75), "club");
-    this.clubHead = solid(new BoxGeometry(1, 1, 1), "club");
-  }
-
-  colour(inks: Inks): void {
-    for (const m of this.materials) {
-      m.fill.color.set(inks.paper);
-      m.line.color.set(m.faint ? inks.faint : inks.ink);
-    }
-  }
-
-  pose(block: Traces, t: number, mirror: boolean): void {
-    const at = (name: string) => {
-      const p = pointAt(block, name, t, mirror);
-      return p ? v(p) : null;
-    };
-    for (const limb of this.limbs) this.limb(limb, at(limb.from), at(limb.to));
-    this.trunk(at);
-    const [grip, clubHead] = [at("grip_end"), at("club_head")];
-    this.stick(this.shaft, grip, clubHead, 0.009, 0.55 * outlineM);
-    this.clubHead.show(Boolean(grip && clubHead));
-    if (grip && clubHead) {
-      const along = clubHead.clone().sub(grip).normalize();
-      this.clubHead.set(
-        clubHead,
-        new Quaternion().setFromUnitVectors(Y, along),
-        new Vector3(0.07, 0.045, 0.07),
-        new Vector3(0.07 + 1.4 * outlineM, 0.045 + 1.4 * outlineM, 0.07 + 1.4 * outlineM),
-      );
-    }
-  }
-
-  private limb(limb: LimbShape, a: Vector3 | null, b: Vector3 | null): void {
-    this.stick(limb.stick, a, b, limb.r0);
-    limb.ends.forEach((end, k) => {
-      const place = k === 0 ? a : b;
-      end.show(Boolean(a && b && place));
-      const r = k === 0 ? limb.r0 : limb.r1;
-      if (place) end.set(place, still, new Vector3().setScalar(r), new Vector3().setScalar(r + outlineM), FORWARD_RADII * r);
-    });
-  }
-
-  private stick(stick: Inked, a: Vector3 | null, b: Vector3 | null, r0: number, outline = outlineM): void {
-    stick.show(Boolean(a && b));
+  /** Between two points, `r` wide at the first. */
+  between(a: Vector3 | null, b: Vector3 | null, r: number): void {
+    this.mesh.visible = Boolean(a && b);
     if (!a || !b) return;
     const along = b.clone().sub(a);
     const length = along.length();
     const turn = new Quaternion().setFromUnitVectors(Y, along.divideScalar(Math.max(length, 1e-6)));
-    stick.set(a.clone().add(b).multiplyScalar(0.5), turn, new Vector3(r0, length, r0), new Vector3(r0 + outline, length, r0 + outline), FORWARD_RADII * r0);
+    this.set(a.clone().add(b).multiplyScalar(0.5), turn, new Vector3(r, length, r));
+  }
+  sphere(place: Vector3 | null, r: number): void {
+    this.mesh.visible = place !== null;
+    if (place) this.set(place, still, new Vector3().setScalar(r));
+  }
+}
+
+/** A limb with round ends; one that goes on from another needs no near end. */
+class Limb {
+  private readonly stick: Solid;
+  private readonly near: Solid | null;
+  private readonly far: Solid;
+  constructor(
+    readonly r0: number,
+    readonly r1: number,
+    make: (g: BufferGeometry) => Solid,
+    goesOn = false,
+  ) {
+    this.stick = make(tube(r1 / r0));
+    this.near = goesOn ? null : make(ball);
+    this.far = make(ball);
+  }
+  set(a: Vector3 | null, b: Vector3 | null): void {
+    this.stick.between(a, b, this.r0);
+    this.near?.sphere(a && b ? a : null, this.r0);
+    this.far.sphere(a && b ? b : null, this.r1);
+  }
+}
+
+type At = (name: string) => Vector3 | null;
+const mix = (a: Vector3, b: Vector3, share: number) => a.clone().lerp(b, share);
+
+/** The whole person and the club; `pose` moves it to an instant. */
+export class Mannequin {
+  readonly group = new Group();
+  /** Joints as they were last posed. */
+  places: Vector3[] = [];
+  private readonly materials = new Map<string, RawShaderMaterial>();
+  private readonly measured: Set<string>;
+  private readonly limbs: { part: string; from: string; to: string; limb: Limb }[];
+  private readonly bare: Record<string, Limb>;
+  private readonly fists: Record<string, Solid>;
+  private readonly chest: Solid;
+  private readonly belly: Solid;
+  private readonly yoke: Limb;
+  private readonly hips: Solid;
+  private readonly neck: Solid;
+  private readonly head: Solid;
+  private readonly cap: Solid;
+  private readonly peak: Solid;
+  private readonly shaft: Solid;
+  private readonly clubHead: Solid;
+
+  constructor(
+    measured: string[],
+    private readonly ghost: boolean,
+  ) {
+    this.measured = new Set(measured);
+    const make = (part: string, piece: string) => (g: BufferGeometry) => new Solid(g, this.group, this.material(part, piece));
+    this.limbs = LIMBS.map((l) => ({ ...l, limb: new Limb(l.r0, l.r1, make(l.part, PIECES[l.part]!), GO_ON.test(l.part)) }));
+    const sides = ["lead", "trail"] as const;
+    this.bare = Object.fromEntries(sides.map((s) => [s, new Limb(0.041, 0.039, make(`${s}_upper_arm`, `${s} arm`), true)]));
+    this.fists = Object.fromEntries(sides.map((s) => [s, make(`${s}_hand`, `${s} hand`)(ball)]));
+    this.chest = make("upper_body", "shirt")(large);
+    this.belly = make("upper_body", "shirt")(large);
+    this.yoke = new Limb(0.062, 0.062, make("upper_body", "shirt"));
+    this.hips = make("pelvis", "trousers")(large);
+    this.neck = make("upper_body", "neck")(tube(0.92));
+    this.head = make("head", "face")(large);
+    this.cap = make("head", "cap")(large);
+    this.peak = make("head", "cap")(ball);
+    this.shaft = make("club", "club")(tube(0.75));
+    this.clubHead = make("club", "club")(box);
   }
 
-  private trunk(at: (name: string) => Vector3 | null): void {
+  /** Pieces are numbered as they come; what is not measured has a number of its own, so that it stays faint. */
+  private material(part: string, piece: string): RawShaderMaterial {
+    const faint = this.ghost || !this.measured.has(part);
+    const key = `${piece}${faint ? " faint" : ""}`;
+    const known = this.materials.get(key) ?? partMaterial(this.materials.size + 1, faint);
+    this.materials.set(key, known);
+    return known;
+  }
+
+  pose(block: Traces, t: number, mirror: boolean): void {
+    this.places = [];
+    const at: At = (name) => {
+      const p = pointAt(block, name, t, mirror);
+      if (!p) return null;
+      const place = new Vector3(...p);
+      this.places.push(place);
+      return place;
+    };
+    for (const { part, from, to, limb } of this.limbs) {
+      const [a, b] = [at(from), at(to)];
+      const sleeve = part.endsWith("upper_arm");
+      limb.set(a, sleeve && a && b ? mix(a, b, SLEEVE) : b);
+      if (sleeve) this.bare[part.split("_")[0]!]!.set(a && b ? mix(a, b, SLEEVE) : null, b);
+    }
+    this.trunk(at);
+    this.headOf(at);
+    this.club(at("grip_end"), at("club_head"));
+    for (const side of ["lead", "trail"] as const) this.fist(side, at);
+  }
+
+  private club(grip: Vector3 | null, head: Vector3 | null): void {
+    this.shaft.between(grip, head, 0.0095);
+    this.clubHead.mesh.visible = Boolean(grip && head);
+    if (!grip || !head) return;
+    const along = head.clone().sub(grip).normalize();
+    this.clubHead.set(head, new Quaternion().setFromUnitVectors(Y, along), new Vector3(0.07, 0.05, 0.075));
+  }
+
+  /** A closed hand around the shaft where it is nearest; an open one where there is no club in reach. */
+  private fist(side: "lead" | "trail", at: At): void {
+    const [wrist, fingers, grip, head] = [at(`${side}_wrist`), at(`${side}_fingers`), at("grip_end"), at("club_head")];
+    const fist = this.fists[side]!;
+    fist.mesh.visible = Boolean(wrist && fingers);
+    if (!wrist || !fingers) return;
+    let place = fingers;
+    let along = fingers.clone().sub(wrist).normalize();
+    if (grip && head) {
+      const shaft = head.clone().sub(grip).normalize();
+      const onShaft = grip.clone().addScaledVector(shaft, fingers.clone().sub(grip).dot(shaft));
+      if (onShaft.distanceTo(fingers) < HOLDS_M) [place, along] = [mix(fingers, onShaft, 0.75), shaft];
+    }
+    fist.set(place, new Quaternion().setFromUnitVectors(Y, along), FIST);
+  }
+
+  private trunk(at: At): void {
     const [pelvis, front, up, neck, chest] = ["pelvis", "pelvis_front", "pelvis_up", "neck", "chest"].map(at);
-    const [head, face, crown] = ["head", "face", "crown"].map(at);
-    const whole = Boolean(pelvis && front && up && neck && chest);
-    for (const s of [this.hips, this.belly, this.chest]) s.show(whole);
-    if (pelvis && front && up && neck && chest) {
-      const spine = neck.clone().sub(pelvis);
-      const length = spine.length();
-      const ahead = chest.clone().sub(neck);
-      const hipsTurn = axes(front.clone().sub(pelvis), up.clone().sub(pelvis));
-      const chestTurn = axes(ahead, spine);
-      this.hips.set(pelvis.clone().addScaledVector(up.clone().sub(pelvis).normalize(), -0.035), hipsTurn, new Vector3(0.108, 0.158, 0.105));
-      this.belly.set(
-        pelvis.clone().addScaledVector(spine, 0.3),
-        axes(ahead.clone().add(front.clone().sub(pelvis)), spine),
-        new Vector3(0.1, 0.128, 0.3 * length),
-      );
-      this.chest.set(pelvis.clone().addScaledVector(spine, 0.7), chestTurn, new Vector3(0.112, 0.168, 0.36 * length));
-    }
-    this.stick(this.neck, neck ?? null, head ?? null, 0.045);
-    for (const s of [this.head, this.brim]) s.show(Boolean(head && face && crown));
-    if (head && face && crown) {
-      const ahead = face.clone().sub(head).normalize();
-      const over = crown.clone().sub(head).normalize();
-      const turn = axes(ahead, over);
-      this.head.set(head, turn, new Vector3(0.098, 0.076, 0.118));
-      this.brim.set(head.clone().addScaledVector(ahead, 0.095).addScaledVector(over, 0.045), turn, new Vector3(0.075, 0.06, 0.012));
-    }
+    const whole = pelvis && front && up && neck && chest;
+    for (const s of [this.hips, this.belly, this.chest]) s.mesh.visible = Boolean(whole);
+    const [lead, trail] = [at("lead_shoulder"), at("trail_shoulder")];
+    this.yoke.set(lead, trail);
+    if (!whole) return;
+    const spine = neck.clone().sub(pelvis);
+    const length = spine.length();
+    const ahead = chest.clone().sub(neck);
+    const hipsTurn = axes(front.clone().sub(pelvis), up.clone().sub(pelvis));
+    const chestTurn = axes(ahead, spine);
+    this.hips.set(pelvis.clone().addScaledVector(up.clone().sub(pelvis).normalize(), -0.03), hipsTurn, new Vector3(0.112, 0.166, 0.115));
+    this.belly.set(
+      pelvis.clone().addScaledVector(spine, 0.33),
+      axes(ahead.clone().add(front.clone().sub(pelvis)), spine),
+      new Vector3(0.108, 0.148, 0.33 * length),
+    );
+    this.chest.set(pelvis.clone().addScaledVector(spine, 0.7), chestTurn, new Vector3(0.118, 0.176, 0.35 * length));
+  }
+
+  private headOf(at: At): void {
+    const [neck, head, face, crown] = ["neck", "head", "face", "crown"].map(at);
+    this.neck.between(neck ?? null, head ?? null, 0.047);
+    for (const s of [this.head, this.cap, this.peak]) s.mesh.visible = Boolean(head && face && crown);
+    if (!head || !face || !crown) return;
+    const ahead = face.clone().sub(head).normalize();
+    const over = crown.clone().sub(head).normalize();
+    const turn = axes(ahead, over);
+    this.head.set(head, turn, new Vector3(0.094, 0.074, 0.116));
+    this.cap.set(head.clone().addScaledVector(over, 0.05).addScaledVector(ahead, -0.006), turn, new Vector3(0.101, 0.081, 0.076));
+    this.peak.set(head.clone().addScaledVector(ahead, 0.1).addScaledVector(over, 0.047), turn, new Vector3(0.072, 0.062, 0.012));
   }
 
   dispose(): void {
-    for (const m of this.materials) {
-      m.fill.dispose();
-      m.line.dispose();
-    }
+    for (const m of this.materials.values()) m.dispose();
   }
 }
 

@@ -13,26 +13,24 @@ import {
   MeshBasicMaterial,
   MOUSE,
   OrthographicCamera,
-  PlaneGeometry,
   Quaternion,
   Scene,
   TOUCH,
   TubeGeometry,
   Vector3,
   WebGLRenderer,
-  WebGLRenderTarget,
 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import { EYES, pointAt, type Eye, type FigureInfo, type Overlay, type Point } from "@/lib/figure";
 import { valueAt, type Traces } from "@/lib/traces";
 
-import { lookFrom, Mannequin, setOutline } from "./mannequin";
+import { asShown, Backdrop, InkLines } from "./ink";
+import { Mannequin } from "./mannequin";
 
-const CENTRE = new Vector3(0.12, 0, 0.99);
-const OUTLINE_PX = 2.6;
+const CENTRE = new Vector3(0.12, 0, 1.07);
 const RADIUS = 6;
-const VIEW_M: Record<Eye, number> = { front: 2.2, target: 2.2, above: 1.9, behind: 2.2 };
+const VIEW_M: Record<Eye, number> = { front: 2.36, target: 2.36, above: 1.9, behind: 2.36 };
 const Y = new Vector3(0, 1, 0);
 const SECTOR = 40;
 
@@ -54,7 +52,7 @@ interface Sector {
   radius: number;
 }
 
-/** Whether pictures are drawn by a graphics card; a processor alone has no time for smoothed edges. */
+/** Whether pictures are drawn by a graphics card; a processor alone has no time for more pixels than the screen has. */
 function hasGraphicsCard(): boolean {
   const gl = document.createElement("canvas").getContext("webgl2");
   const info = gl?.getExtension("WEBGL_debug_renderer_info");
@@ -75,13 +73,14 @@ export class FigureScene {
   private readonly overlays: Record<Overlay, Group>;
   private readonly body: Mannequin;
   private readonly ghost: Mannequin;
+  private readonly lines = new InkLines();
   private readonly sectors: Sector[] = [];
   private readonly rods: { mesh: Mesh; ends: (t: number) => [Vector3 | null, Vector3 | null] }[] = [];
   private readonly paths: { mesh: Mesh<TubeGeometry>; startS: number; endS: number }[] = [];
   private readonly inked: { material: MeshBasicMaterial | LineBasicMaterial; token: string }[] = [];
-  private readonly still = new WebGLRenderTarget(1, 1);
-  private readonly curtain = new Scene();
-  private readonly flat = new OrthographicCamera(-1, 1, 1, -1, 0, 1);
+  private readonly backdrop = new Backdrop();
+  private readonly grid = new LineBasicMaterial();
+  private paper = asShown("#fff");
   private stale = true;
   private eye: Eye = "front";
   private size = { width: 1, height: 1 };
@@ -104,14 +103,11 @@ export class FigureScene {
     this.controls.target.copy(CENTRE);
     this.controls.addEventListener("start", () => this.onFree());
     this.controls.addEventListener("change", () => this.changed());
-    const veil = new MeshBasicMaterial({ map: this.still.texture, transparent: true, depthTest: false, depthWrite: false });
-    this.curtain.add(new Mesh(new PlaneGeometry(2, 2), veil));
     this.body = new Mannequin(shown.info.measured, false);
     this.ghost = new Mannequin([], true);
     this.overlays = { address: new Group(), turn: new Group(), spine: new Group(), pelvis: new Group(), hip: new Group(), club: new Group() };
     this.overlays.address.add(this.ghost.group);
-    this.behind.add(this.overlays.address);
-    this.scene.add(this.body.group, ...Object.values(this.overlays).filter((o) => o !== this.overlays.address));
+    this.scene.add(...Object.values(this.overlays).filter((o) => o !== this.overlays.address));
     this.renderer.autoClear = false;
     this.ground();
     this.build();
@@ -121,9 +117,9 @@ export class FigureScene {
 
   /** The colours of the present theme. */
   recolour(): void {
-    this.renderer.setClearColor(colourOf("--paper"));
-    this.body.colour({ paper: colourOf("--paper"), ink: colourOf("--ink"), faint: colourOf("--hairline") });
-    this.ghost.colour({ paper: colourOf("--paper"), ink: colourOf("--hairline"), faint: colourOf("--hairline") });
+    this.paper = asShown(colourOf("--paper"));
+    this.lines.colour({ paper: colourOf("--paper"), ink: colourOf("--ink"), faint: colourOf("--hairline") });
+    this.grid.color.copy(asShown(colourOf("--hairline")));
     for (const { material, token } of this.inked) material.color.set(colourOf(token));
     this.changed();
   }
@@ -132,7 +128,9 @@ export class FigureScene {
     this.size = { width: Math.max(1, width), height: Math.max(1, height) };
     this.renderer.setSize(this.size.width, this.size.height, false);
     const ratio = this.renderer.getPixelRatio();
-    this.still.setSize(Math.round(ratio * this.size.width), Math.round(ratio * this.size.height));
+    const [wide, high] = [Math.round(ratio * this.size.width), Math.round(ratio * this.size.height)];
+    this.backdrop.target.setSize(wide, high);
+    this.lines.resize(wide, high, ratio);
     this.frame();
   }
 
@@ -163,8 +161,9 @@ export class FigureScene {
     this.controls.dispose();
     this.body.dispose();
     this.ghost.dispose();
-    this.still.dispose();
-    for (const scene of [this.scene, this.behind, this.curtain])
+    this.backdrop.dispose();
+    this.lines.dispose();
+    for (const scene of [this.scene, this.behind])
       scene.traverse((o) => {
         if (o instanceof Mesh || o instanceof Line) (o.geometry as BufferGeometry).dispose();
       });
@@ -186,7 +185,6 @@ export class FigureScene {
 
   private draw(): void {
     const { block, mirror } = this.shown;
-    lookFrom(this.camera.position, this.controls.target);
     this.body.pose(block, this.now, mirror);
     for (const rod of this.rods) if (rod.mesh.parent?.visible) place(rod.mesh, ...rod.ends(this.now));
     if (this.overlays.turn.visible) for (const s of this.sectors) this.sector(s);
@@ -195,24 +193,24 @@ export class FigureScene {
       const count = p.mesh.geometry.index?.count ?? 0;
       p.mesh.geometry.setDrawRange(0, 3 * Math.floor((share * count) / 3));
     }
-    this.backdrop();
-    this.renderer.clear();
-    this.renderer.render(this.curtain, this.flat);
+    this.drawBehind();
+    this.backdrop.show(this.renderer);
     this.renderer.clearDepth(); // the present stands in front of the address, wherever it is
+    this.lines.draw(this.renderer, this.body.group, this.body.places, this.camera, null);
     this.renderer.render(this.scene, this.camera);
   }
 
   /** The address stands still: it is drawn again only when the eye, the size or the colours change. */
-  private backdrop(): void {
+  private drawBehind(): void {
     if (!this.stale) return;
     this.stale = false;
     this.ghost.pose(this.shown.block, this.shown.addressS, this.shown.mirror);
-    this.renderer.setRenderTarget(this.still);
-    this.renderer.setClearAlpha(0);
+    this.renderer.setRenderTarget(this.backdrop.target);
+    this.renderer.setClearColor(this.paper, 1);
     this.renderer.clear();
     this.renderer.render(this.behind, this.camera);
+    if (this.overlays.address.visible) this.lines.draw(this.renderer, this.ghost.group, this.ghost.places, this.camera, this.backdrop.target);
     this.renderer.setRenderTarget(null);
-    this.renderer.setClearAlpha(1);
   }
 
   private frame(): void {
@@ -221,7 +219,6 @@ export class FigureScene {
     const half = { x: (high * aspect) / 2, y: high / 2 };
     Object.assign(this.camera, { left: -half.x, right: half.x, top: half.y, bottom: -half.y });
     this.camera.updateProjectionMatrix();
-    setOutline((OUTLINE_PX * high) / this.size.height);
     this.changed();
   }
 
@@ -232,12 +229,10 @@ export class FigureScene {
   }
 
   private ground(): void {
-    const material = new LineBasicMaterial();
-    this.inked.push({ material, token: "--hairline" });
     const ends: number[] = [];
     for (let k = -3; k <= 3; k++) ends.push(-0.5, 0.25 * k, 0, 0.85, 0.25 * k, 0);
     for (let k = -2; k <= 3; k++) ends.push(0.25 * k, -0.85, 0, 0.25 * k, 0.85, 0);
-    const grid = new LineSegments(new BufferGeometry().setAttribute("position", new BufferAttribute(new Float32Array(ends), 3)), material);
+    const grid = new LineSegments(new BufferGeometry().setAttribute("position", new BufferAttribute(new Float32Array(ends), 3)), this.grid);
     this.behind.add(grid);
     const dot = new Mesh(new CylinderGeometry(0.021, 0.021, 0.02, 20), this.ink("--ink"));
     dot.quaternion.setFromUnitVectors(Y, new Vector3(0, 0, 1));

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 from io import BytesIO
 
@@ -330,6 +331,9 @@ def test_at_most_two_priorities_one_page_and_the_lesson_is_found_again(browser, 
     ):
         assert words in page
     assert "sore elbow" not in page
+    assert "@font-face" in page
+    assert "/page.css" not in page  # it is whole in itself: saved, sent, opened elsewhere
+    assert re.search(r"Wrist cup at top: \d+° cupped, swing \d", page)
     pdf = browser.get(f"/lessons/{lesson_id}/page.pdf").content
     sheets = PdfReader(BytesIO(pdf)).pages
     assert len(sheets) == 1

@@ -21,7 +21,6 @@ from finearc.api.models import Clash, Problem
 from finearc.api.outer import LOOPBACK, Outer
 from finearc.api.routes import front, ground, jobs, judging, lesson, markers, sign_in, watch
 from finearc.core.errors import FineArcError
-from finearc.reports.maker import PAGE_STYLE
 from finearc.services.lesson.ids import named_enums
 
 ERRORS: dict[int | str, dict[str, Any]] = {
@@ -69,10 +68,6 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     def health() -> dict[str, str]:
         """Whether the application answers."""
         return {"status": "ok", "version": __version__}
-
-    @app.get("/page.css", include_in_schema=False)
-    def page_style() -> FileResponse:
-        return FileResponse(PAGE_STYLE, media_type="text/css")
 
     @app.api_route("/api/{rest:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
     def nothing(rest: str) -> Response:

@@ -275,7 +275,10 @@ class RawCodec(Protocol):
 
 
 class PageMaker(Protocol):
-    """Makes the one page that goes home."""
+    """Makes the one page that goes home. ``policy``: its Content-Security-Policy."""
+
+    @property
+    def policy(self) -> str: ...
 
     def html(self, page: Mapping[str, Any]) -> str: ...
 

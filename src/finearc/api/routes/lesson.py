@@ -354,7 +354,7 @@ def reopen(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
 @router.get("/lessons/{lesson_id}/page", response_class=HTMLResponse)
 def page(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
     """The one page that goes home."""
-    return HTMLResponse(s.pages.html(page_of(uow, lesson_id)))
+    return HTMLResponse(s.pages.html(page_of(uow, lesson_id)), headers={"Content-Security-Policy": s.pages.policy})
 
 
 @router.get("/lessons/{lesson_id}/page.pdf", response_class=Response, dependencies=HEAVY)

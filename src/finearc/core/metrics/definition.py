@@ -124,6 +124,7 @@ class Metric:
     change is read; ``at_address``: whether a still address shows it. ``quality``: shown as a figure of measurement
     quality, not of the swing. ``changes``: words for a gain and a loss, where *more* of the direction word would say
     nothing. ``told_to``: the size, in its unit, beyond which words only say that it is beyond.
+    ``course_only``: its course serves another metric, its values at checkpoints nobody.
     """
 
     id: str
@@ -147,6 +148,7 @@ class Metric:
     quality: bool = False
     changes: tuple[str, str] | None = None
     told_to: float | None = None
+    course_only: bool = False
 
     def __reduce__(self) -> tuple[Callable[[str], Metric], tuple[str]]:
         """Sent to another process it is that one's own object of the same id."""

@@ -109,8 +109,9 @@ class SwingReader:
 
     def read(self, traces: Sequence[tuple[Source, Trace]], stacked: Array, rates: Array) -> list[Measured]:
         """Every trace at every moment, and its changes. ``stacked`` and ``rates`` (n, traces) hold the traces' values
-        (SI) and their rates (SI per s); what is hidden at a moment is not read there. The standard uncertainty of each
-        value joins that of the calibration, of the trace, and of the moment's time at the rate of the trace."""
+        (SI) and their rates (SI per s); what is hidden at a moment is not read there, and what is only a course
+        nowhere. The standard uncertainty of each value joins that of the calibration, of the trace, and of the moment's
+        time at the rate of the trace."""
         keys = list(self._at)
         if not keys or not traces:
             return []
@@ -118,6 +119,8 @@ class SwingReader:
         row = {k: i for i, k in enumerate(keys)}
         out: list[Measured] = []
         for column, (source, trace) in enumerate(traces):
+            if trace.metric.course_only:
+                continue
             timing = [
                 0.0 if k == Checkpoint.ADDRESS else float(slopes[i, column]) * self._at[k][1]
                 for i, k in enumerate(keys)

@@ -165,6 +165,7 @@ HAND_RATE = Metric(
     givers=any_of(Source.WRIST, Source.MARKERS),
     shown=Family.SEQUENCE,
     trained=False,
+    course_only=True,
 )
 LEAD_ARM_PEAK_RATE = Metric(
     id="lead_arm_peak_rate",

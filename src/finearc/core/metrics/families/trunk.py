@@ -127,10 +127,6 @@ HEAD_TURN = Metric(
     givers=any_of(Source.BODY, Source.MARKERS),
     shown=Chart("Head turn", Drawing.TURN, zero=("square", "square")),
     trained=True,
-    changes_read=(
-        ("address", "top"),
-        ("address", "impact"),
-    ),
 )
 THORAX_TURN_RATE = Metric(
     id="thorax_turn_rate",

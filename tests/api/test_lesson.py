@@ -469,3 +469,52 @@ def test_a_lesson_now_without_a_bay_is_in_the_academys_first(browser):
     bays = browser.get("/diary").json()["bays"]
     assert browser.post("/lessons/start-now", {"handedness": "left"}).json()["bay"] == bays[0]
     assert browser.post("/lessons/start-now", {"bay": bays[-1]}).json()["bay"] == bays[-1]
+
+
+def test_the_list_of_players_says_when_they_were_here_and_what_they_work_on(browser):
+    """And the player's page opens with the course of that measure over the lessons."""
+    made = browser.post("/players", {"name": "Listed Player", "consent_by": "Listed Player"}).json()
+    me = browser.get("/me").json()
+
+    def listed():
+        (found,) = browser.get("/players", params={"q": "listed"}).json()
+        return found
+
+    before = listed()
+    assert (before["last_lesson"], before["next_lesson"], before["priority"], before["limits"]) == (
+        None,
+        None,
+        "",
+        False,
+    )
+    assert browser.get(f"/players/{made['id']}").json()["course"] is None
+    medians = []
+    for day, seed in ((3, 31), (4, 32)):
+        lesson = browser.post(
+            "/lessons",
+            {
+                "player_id": made["id"],
+                "instructor_id": me["instructor_id"],
+                "bay": "Bay 3",
+                "starts_at": f"2031-06-{day:02d}T10:00:00Z",
+            },
+        ).json()
+        drop(browser, lesson["id"], bundle("over-extended", seed))
+        swings = [browser.swing(s["id"]) for s in browser.lesson(lesson["id"])["swings"]]
+        tops = [
+            next(v["value"] for v in s["metrics"] if v["metric"] == "lead_wrist_extension" and v["moment"] == "top")
+            for s in swings
+        ]
+        medians.append(sorted(tops)[2])
+        body = {"priorities": [{"finding": "over_extended_top", "label": "Over-extended", "drill": "peg_pointer"}]}
+        assert browser.post(f"/lessons/{lesson['id']}/close", body).status_code == 200
+    browser.post(f"/players/{made['id']}/limits", {"area": "wrist", "side": "lead", "movement": "flexion"})
+    after = listed()
+    assert after["last_lesson"].startswith("2031-06-04T")
+    assert (after["priority"], after["limits"]) == ("Over-extended", True)
+    course = browser.get(f"/players/{made['id']}").json()["course"]
+    assert (course["metric"], course["moment"]) == ("lead_wrist_extension", "top")
+    assert [p["median"] for p in course["points"]] == pytest.approx(medians, abs=0.06)
+    assert [p["swings"] for p in course["points"]] == [5, 5]
+    assert (course["low"], course["high"]) == pytest.approx((0.0, 30.0), abs=6.0)
+    assert all(p["low"] <= p["median"] <= p["high"] for p in course["points"])

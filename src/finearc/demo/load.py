@@ -60,6 +60,21 @@ def visits() -> list[Visit]:
     return sorted(out, key=lambda v: (v.week, v.story.name))
 
 
+def note_of(visit: Visit) -> str:
+    """What the instructor wrote: another sentence each lesson, what came of it in the last."""
+    story, weeks = visit.story, [week for week, _ in visit.story.path]
+    number = weeks.index(visit.week)
+    if number == len(weeks) - 1:
+        return story.about
+    drills = [library.drills()[drill].label.lower() for _, drill in story.closing] or ["setup check"]
+    notes = (
+        f"First measured lesson. Wants: {story.goals[:1].lower()}{story.goals[1:]}",
+        f"Slow repetitions of the {drills[0]}, then half swings; the feel came before the figures.",
+        f"Full swings again, the {drills[-1]} only between them. Same feel asked for, no second one.",
+    )
+    return notes[min(number, len(notes) - 1)]
+
+
 def captured(visit: Visit) -> CaptureData:
     """The golfer model's capture of a visit."""
     story = visit.story
@@ -173,7 +188,7 @@ def _lesson(
         lessons.Chosen(finding, next(f.label for f in library.findings() if f.id == finding), drill)
         for finding, drill in story.closing
     ]
-    lessons.close(uow, lesson, chosen, story.about, (starts + timedelta(weeks=3)).date())
+    lessons.close(uow, lesson, chosen, note_of(visit), (starts + timedelta(weeks=3)).date())
     lesson.closed_at = lesson.ends_at
     return lesson
 

@@ -48,10 +48,34 @@ class JudgedRows:
     findings: Sequence[Mapping[str, Any]] | None
 
 
+class CourseRow(NamedTuple):
+    """A stored value (SI) of a counting swing, with the limits it was judged by, where a range judged it."""
+
+    lesson_id: UUID
+    value: float
+    low: float | None
+    high: float | None
+
+
+class PlayerTold(NamedTuple):
+    """What a list says of a player: when the last lesson that is closed and the next planned one are, the first
+    priority of the last, and whether limits are noted."""
+
+    player_id: UUID
+    last: datetime | None
+    next: datetime | None
+    priority: str | None
+    limits: bool
+
+
 class SwingRows(Protocol):
     """Documents, rows and blocks of the academy's swings. Ids that are not there are left out of what is returned."""
 
     def records(self, ids: Collection[UUID]) -> dict[UUID, bytes]: ...
+
+    def course(self, player_id: UUID, club: str, metric: str, moment: str) -> list[CourseRow]:
+        """One value of all counting swings of a player with a club."""
+        ...
 
     def judgements(self, ids: Collection[UUID]) -> dict[UUID, bytes]: ...
 
@@ -165,6 +189,10 @@ class DiaryRow(NamedTuple):
 
 class Reads(Protocol):
     """What screens ask for, each in one query."""
+
+    def players(self) -> list[PlayerTold]:
+        """What a list says of each of the academy's players."""
+        ...
 
     def lesson(self, lesson_id: UUID) -> LessonHead:
         """Raises ``NotFound``."""

@@ -235,6 +235,10 @@ class MarkerPreset:
     id: UUID = field(default_factory=uuid4)
 
 
+COUNTING = ("normal", "test")
+"""Kinds of swing that findings and courses rest on."""
+
+
 @dataclass(eq=False)
 class Swing:
     """``kind``: warm_up, normal, drill, no_ball, test, discard. ``ball_start``/``ball_curve``: lead, straight,

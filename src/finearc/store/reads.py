@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Collection
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -12,7 +12,7 @@ from sqlalchemy import ColumnElement, ScalarSelect, and_, func, or_, select
 from sqlalchemy.orm import Session
 
 from finearc.services.errors import NotFound
-from finearc.services.ports import DiaryRow, LessonEdit, LessonHead, SwingBrief, SwingHead
+from finearc.services.ports import DiaryRow, LessonEdit, LessonHead, PlayerTold, SwingBrief, SwingHead
 from finearc.services.records import AcademyRules, Instructor, Lesson, MovementLimit, Player, Recording, Swing
 from finearc.store import tables as t
 
@@ -192,6 +192,27 @@ class SqlReads:
             .order_by(s.number)
         )
         return [SwingBrief._make(row) for row in rows]
+
+    def players(self) -> list[PlayerTold]:
+        p, held = t.player.c, t.movement_limit.c
+        now_is = datetime.now(UTC)
+
+        def lessons(status: str, *columns: Any) -> Any:
+            return select(*columns).where(t.lesson.c.player_id == p.id, t.lesson.c.status == status).correlate(t.player)
+
+        last = lessons("closed", func.max(t.lesson.c.starts_at)).scalar_subquery()
+        planned = lessons("planned", func.min(t.lesson.c.starts_at)).where(t.lesson.c.starts_at >= now_is)
+        first = (
+            lessons("closed", t.priority.c.label)
+            .join(t.priority, t.priority.c.lesson_id == t.lesson.c.id)
+            .where(t.priority.c.rank == 1)
+            .order_by(t.lesson.c.starts_at.desc())
+            .limit(1)
+        )
+        limits = select(held.id).where(held.player_id == p.id).correlate(t.player).exists()
+        query = select(p.id, last, planned.scalar_subquery(), first.scalar_subquery(), limits)
+        rows = self._session.execute(query.where(p.academy_id == self._academy_id))
+        return [PlayerTold(k, last_at, next_at, label, bool(held)) for k, last_at, next_at, label, held in rows]
 
     def diary(self, start: datetime, end: datetime) -> list[DiaryRow]:
         rows = self._session.execute(

@@ -10,8 +10,8 @@ from sqlalchemy import Table, delete, insert, select, tuple_, update
 from sqlalchemy.dialects.mysql import insert as upsert
 from sqlalchemy.orm import Session
 
-from finearc.services.ports import JudgedRows, MeasuredRows, ValueRow
-from finearc.services.records import Swing
+from finearc.services.ports import CourseRow, JudgedRows, MeasuredRows, ValueRow
+from finearc.services.records import COUNTING, Swing
 from finearc.store import tables as t
 
 MEASURED = (t.swing_record, t.swing_value, t.swing_block)
@@ -43,6 +43,18 @@ class SqlSwings:
 
     def records(self, ids: Collection[UUID]) -> dict[UUID, bytes]:
         return {row.swing_id: row.document for row in self._read(t.swing_record, ids, "document")}
+
+    def course(self, player_id: UUID, club: str, metric: str, moment: str) -> list[CourseRow]:
+        v, s, j = t.swing_value.c, t.swing.c, t.swing_verdict.c
+        judged = (j.swing_id == v.swing_id) & (j.metric == v.metric) & (j.moment == v.moment)
+        query = (
+            select(s.lesson_id, v.value, j.low, j.high)
+            .select_from(t.swing_value.join(t.swing, s.id == v.swing_id).outerjoin(t.swing_verdict, judged))
+            .where(v.player_id == player_id, v.metric == metric, v.moment == moment, v.club == club)
+            .where(v.academy_id == self._academy_id, s.kind.in_(COUNTING), s.sensor_moved.is_(False))
+            .order_by(v.captured_at)
+        )
+        return [CourseRow(*row) for row in self._session.execute(query)]
 
     def judgements(self, ids: Collection[UUID]) -> dict[UUID, bytes]:
         return {row.swing_id: row.document for row in self._read(t.swing_judgement, ids, "document")}

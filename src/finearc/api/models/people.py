@@ -105,6 +105,39 @@ class LessonBrief(BaseModel):
     priorities: list[PriorityOut]
 
 
+class PlayerListed(PlayerBrief):
+    """A player in the list of all: when the last and the next lesson are, the last lesson's first priority, and whether
+    limits are noted."""
+
+    last_lesson: datetime | None
+    next_lesson: datetime | None
+    priority: str
+    limits: bool
+
+
+class CoursePointOut(BaseModel):
+    """The counting swings of one lesson: median and middle half, in the metric's own unit."""
+
+    lesson_id: UUID
+    day: datetime
+    swings: int
+    median: float
+    low: float
+    high: float
+
+
+class CourseOut(BaseModel):
+    """The measure of the last priority over the lessons; ``low`` and ``high``: the band it is judged by."""
+
+    label: str
+    metric: str
+    moment: str
+    club: str
+    points: list[CoursePointOut]
+    low: float | None
+    high: float | None
+
+
 class PlayerOut(PlayerBrief):
     height_m: float | None
     goals: str
@@ -116,6 +149,7 @@ class PlayerOut(PlayerBrief):
     revision: str
     limits: list[LimitOut]
     lessons: list[LessonBrief]
+    course: CourseOut | None = None
 
 
 class PlayerIn(In):

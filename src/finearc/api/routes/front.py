@@ -92,11 +92,10 @@ def start_now(body: m.StartNowIn, uow: UnitOfWorkDep, who: WhoDep) -> m.LessonOu
 
 
 @router.get("/players", tags=["players"])
-def players(uow: UnitOfWorkDep, q: str = "") -> list[m.PlayerBrief]:
-    """Players by name; ``q`` filters."""
-    needle = q.strip().lower()
-    found = [p for p in uow.find(Player, order="name") if p.name and needle in p.name.lower()]
-    return [people.player_brief(p) for p in found]
+def players(uow: UnitOfWorkDep, q: str = "") -> list[m.PlayerListed]:
+    """Players by name, each with the last and the next lesson and the first priority; ``q`` filters."""
+    zone = clock.clock_of(uow)
+    return [people.player_listed(p, zone) for p in player_pages.players_page(uow, q)]
 
 
 def _player(uow: UnitOfWork, player: Player) -> m.PlayerOut:

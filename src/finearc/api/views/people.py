@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 
 from finearc.api import models as m
 from finearc.services.lesson.pages import PriorityRead
-from finearc.services.people.pages import DiaryRead, LessonRead, PlayerRead
+from finearc.services.people.pages import CourseRead, DiaryRead, LessonRead, ListedRead, PlayerRead
 from finearc.services.records import MovementLimit, Player, now
 from finearc.services.revisions import player_written, revision_of
 
@@ -50,6 +50,41 @@ def player_brief(p: Player) -> m.PlayerBrief:
     )
 
 
+def player_listed(read: ListedRead, zone: ZoneInfo) -> m.PlayerListed:
+    """A player in the list of all."""
+    told = read.told
+    return m.PlayerListed(
+        **player_brief(read.player).model_dump(),
+        last_lesson=None if told.last is None else told.last.astimezone(zone),
+        next_lesson=None if told.next is None else told.next.astimezone(zone),
+        priority=told.priority or "",
+        limits=told.limits,
+    )
+
+
+def _course(read: CourseRead, zone: ZoneInfo) -> m.CourseOut:
+    digits = read.metric.decimals + 1
+    return m.CourseOut(
+        label=read.label,
+        metric=read.metric.id,
+        moment=read.moment,
+        club=read.club,
+        points=[
+            m.CoursePointOut(
+                lesson_id=p.lesson.id,
+                day=p.lesson.starts_at.astimezone(zone),
+                swings=p.swings,
+                median=round(p.median, digits),
+                low=round(p.low, digits),
+                high=round(p.high, digits),
+            )
+            for p in read.points
+        ],
+        low=None if read.low is None else round(read.low, digits),
+        high=None if read.high is None else round(read.high, digits),
+    )
+
+
 def _lesson(read: LessonRead, zone: ZoneInfo) -> m.LessonBrief:
     lesson = read.lesson
     return m.LessonBrief(
@@ -85,7 +120,8 @@ def _player(
 
 def player_out(read: PlayerRead) -> m.PlayerOut:
     """One player with limits and lessons."""
-    return _player(read.player, read.limits, read.schools, [_lesson(x, read.zone) for x in read.lessons])
+    out = _player(read.player, read.limits, read.schools, [_lesson(x, read.zone) for x in read.lessons])
+    return out if read.course is None else out.model_copy(update={"course": _course(read.course, read.zone)})
 
 
 def lesson_player_out(player: Player, limits: Sequence[MovementLimit], schools: Mapping[str, str]) -> m.PlayerOut:

@@ -21,13 +21,12 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 from finearc.services.errors import Refused
 from finearc.services.judging.terms import BEST, Terms
-from finearc.services.lesson.summary import COUNTING
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import TRACES, pack_traces, unpack_traces
 from finearc.services.record.codec import unpack_record, unpack_values
 from finearc.services.record.document import SwingRecord
 from finearc.services.record.judgements import told
-from finearc.services.records import Lesson, MadeOf, Player, Reference, Swing
+from finearc.services.records import COUNTING, Lesson, MadeOf, Player, Reference, Swing
 
 SYNTHETIC = "synthetic"
 SYNTHETIC_NAME = "Skilled swings (synthetic)"

@@ -29,9 +29,8 @@ from finearc.services.ports import LessonEdit, UnitOfWork, ValueRow
 from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import judgement_in_brief
 from finearc.services.record.shown import GOOD
-from finearc.services.records import Block, Lesson, Player, Swing
+from finearc.services.records import COUNTING, Block, Lesson, Player, Swing
 
-COUNTING = ("normal", "test")
 SHOWN = frozenset(GOOD)
 
 

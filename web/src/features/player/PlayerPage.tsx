@@ -10,6 +10,7 @@ import { TopLine } from "@/shared/ui/TopLine";
 
 import { AuthorsSheet } from "./AuthorsSheet";
 import { ConsentSheet } from "@/shared/forms/ConsentSheet";
+import { Course } from "./Course";
 import { PlayerForm } from "./PlayerForm";
 import { usePlayer, usePlayerChanges } from "./usePlayer";
 
@@ -104,6 +105,7 @@ export function PlayerPage() {
           <ErrorLine error={lessonNow.error ?? removeLimit.error} />
         </section>
         <section className="min-h-0 overflow-y-auto px-7 py-6">
+          {p.course ? <Course course={p.course} /> : null}
           <h2 className="text-2xl font-bold">Lessons</h2>
           <ol>
             {p.lessons.map((l) => (

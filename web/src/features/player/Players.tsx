@@ -10,6 +10,25 @@ import { TopLine } from "@/shared/ui/TopLine";
 
 import { emptyPlayer, PlayerForm } from "./PlayerForm";
 
+const day = (iso: string) => new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", { day: "numeric", month: "short", timeZone: "UTC" });
+
+/** A player with what one looks for in a list: who they are, what they work on, when they were and will be here. */
+function Listed({ player: p }: { player: Schemas["PlayerListed"] }) {
+  const about = [p.handedness === "left" ? "left-handed" : "", p.population === "adult" ? "" : p.population, p.consent ? "" : "no consent noted"];
+  const when = [p.last_lesson ? `last ${day(p.last_lesson)}` : "", p.next_lesson ? `next ${day(p.next_lesson)}` : ""];
+  return (
+    <Link to="/players/$playerId" params={{ playerId: p.id }} className="grid min-h-[84px] grid-cols-[1fr_auto] content-center gap-x-4 py-2">
+      <span className="text-2xl leading-tight">
+        {p.name}
+        {p.limits ? <span className="ml-3 border-l-4 border-ink pl-2 text-lg font-bold">limits</span> : null}
+      </span>
+      <span className="text-right text-lg leading-tight text-muted">{about.filter(Boolean).join(" · ")}</span>
+      <span className="truncate text-lg text-muted">{p.priority || (p.last_lesson ? "nothing to change" : "not seen yet")}</span>
+      <span className="text-right text-lg whitespace-nowrap text-muted">{when.filter(Boolean).join(" · ")}</span>
+    </Link>
+  );
+}
+
 /** All players by name, with search. */
 export function Players() {
   const [q, setQ] = useState("");
@@ -44,13 +63,7 @@ export function Players() {
       <ul className="grid min-h-0 flex-1 grid-cols-2 content-start gap-x-10 overflow-y-auto px-7 pb-8 max-[900px]:grid-cols-1 max-[700px]:px-4">
         {players.data?.map((p) => (
           <li key={p.id} className="border-b border-hairline">
-            <Link to="/players/$playerId" params={{ playerId: p.id }} className="flex min-h-[68px] items-center justify-between gap-4">
-              <span className="text-2xl">{p.name}</span>
-              <span className="text-lg text-muted">
-                {p.handedness === "left" ? "left-handed" : ""} {p.population === "adult" ? "" : p.population}
-                {p.consent ? "" : " · no consent noted"}
-              </span>
-            </Link>
+            <Listed player={p} />
           </li>
         ))}
         {players.data?.length === 0 ? (

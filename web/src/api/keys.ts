@@ -7,6 +7,7 @@ export const keys = {
   ranges: (label: string) => ["benchmarks", "ranges", label] as const,
   differences: (before: string, after: string) => ["benchmarks", "differences", before, after] as const,
   cohort: (of: object) => ["cohort", of] as const,
+  presets: ["marker-presets"] as const,
   references: ["references"] as const,
   groundReferences: ["ground-references"] as const,
   measuring: ["measuring"] as const,

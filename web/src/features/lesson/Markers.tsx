@@ -9,6 +9,8 @@ import { takeWaitingFile } from "@/lib/waitingFile";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Working } from "@/shared/ui/Working";
 
+import { Presets } from "./Presets";
+
 type Axes = Schemas["AxesIO"];
 const AXES = ["+x", "-x", "+y", "-y", "+z", "-z"] as const;
 const DIRECTIONS = [
@@ -110,6 +112,7 @@ export function Markers() {
         <div className="mt-3">
           <ErrorLine error={inspect.error} />
         </div>
+        {found ? null : <Presets />}
         {found
           ? groups.map((group) => {
               const rows = found.rows.filter((r) => r.group === group);

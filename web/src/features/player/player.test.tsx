@@ -221,7 +221,7 @@ describe("players", () => {
       "GET /api/catalogue": catalogue,
     });
     open("/players");
-    expect((await screen.findByText("Corin")).closest("a")!.textContent).toBe("Corinleft-handed junior · no consent noted");
+    expect((await screen.findByText("Corin")).closest("a")!.textContent).toContain("left-handed · junior · no consent noted");
     fireEvent.change(screen.getByLabelText("Find by name"), { target: { value: "zz" } });
     expect(await screen.findByText("Nobody is called “zz”.")).toBeTruthy();
     expect(asked.filter((a) => a.what === "GET /api/players").map((a) => a.query.q)).toEqual(["", "zz"]);

@@ -270,6 +270,11 @@ class TestCohort:
 
     def test_the_synthetic_cohort_is_called_so_everywhere(self, browser):
         looked = browser.post("/cohorts/look", {"synthetic": True}).json()
+        turn = next(r for r in looked["rows"] if r["id"] == "B5")
+        assert len(turn["values"]) == turn["swings"] > 40
+        inside = [turn["made_low"] <= v <= turn["made_high"] for v in turn["values"]]
+        assert 0.75 <= sum(inside) / len(inside) <= 0.85  # 10th to 90th percentile
+        assert turn["now_low"] < turn["now_high"]
         assert (looked["synthetic"], looked["swings"], looked["warning"]) == (True, 60, "")
         made = browser.post("/cohorts/ranges", {"synthetic": True, "name": "Model"}).json()["label"]
         shown = browser.get("/benchmarks/ranges", params={"label": made}).json()

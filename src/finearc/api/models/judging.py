@@ -126,7 +126,8 @@ class CohortPlayer(BaseModel):
 
 
 class CohortRow(BaseModel):
-    """A range as the chosen swings would make it, beside the one in force."""
+    """A range as the chosen swings would make it, beside the one in force; ``values`` (one of each swing) and the
+    limits in the metric's own unit, those in force absent where they are told from another value."""
 
     id: str
     label: str
@@ -140,6 +141,11 @@ class CohortRow(BaseModel):
     now: str
     warning: str
     outliers: list[str]
+    values: list[float]
+    made_low: float | None
+    made_high: float | None
+    now_low: float | None
+    now_high: float | None
 
 
 class CohortOut(BaseModel):

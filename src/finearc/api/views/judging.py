@@ -166,6 +166,10 @@ def _or_none(r: Range | None) -> str:
 def cohort_row(row: cohorts.Row) -> m.CohortRow:
     metric, moment = row.range.metric, row.range.moment
     f = row.figures
+
+    def edge(value: float | None) -> float | None:
+        return None if value is None else round(metric.at_edge(value), metric.decimals + 1)
+
     return m.CohortRow(
         id=row.range.id,
         label=metric.label,
@@ -179,6 +183,11 @@ def cohort_row(row: cohorts.Row) -> m.CohortRow:
         now=range_words(row.range),
         warning=f.warning,
         outliers=[f"{o.swing}: {at_moment(metric, moment.key, o.value)}" for o in f.outliers],
+        values=[round(metric.at_edge(v), metric.decimals + 1) for v in row.values],
+        made_low=edge(row.low),
+        made_high=edge(row.high),
+        now_low=edge(row.range.low),
+        now_high=edge(row.range.high),
     )
 
 

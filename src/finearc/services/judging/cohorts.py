@@ -61,12 +61,14 @@ class Values:
 
 @dataclass(frozen=True)
 class Row:
-    """A range as it would be made: its figures (SI) and the limits that follow; None where too few were measured."""
+    """A range as it would be made: its figures (SI) and the limits that follow; None where too few were measured.
+    ``values`` (SI): one of each swing it is made from."""
 
     range: Range
     figures: Cohort
     low: float | None
     high: float | None
+    values: tuple[float, ...] = ()
 
 
 Found = Sequence[tuple[Player, Swing]]
@@ -157,7 +159,7 @@ def rows(ranges: RangeLibrary, terms: Terms, club: str, swings: Sequence[Values]
         ]
         figures = cohort(samples)
         if figures is not None:
-            out.append(Row(r, figures, *_limits(r, figures, share)))
+            out.append(Row(r, figures, *_limits(r, figures, share), tuple(s.value for s in samples)))
     return out
 
 

@@ -6,6 +6,7 @@ import { count } from "@/lib/words";
 import { Button, Choice, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 
 import { useCohort, useCohortChanges } from "./api";
+import { RangeDots } from "./RangeDots";
 
 type Share = "middle" | "most" | "nearly_all";
 
@@ -93,7 +94,7 @@ export function Build() {
         <ul className="min-h-0 flex-1 overflow-y-auto px-7">
           {rows.map((r) => (
             <li key={r.id} className={`border-b border-hairline py-2 ${leftOut.includes(r.id) ? "opacity-50" : ""}`}>
-              <label className="grid grid-cols-[36px_1fr_270px_230px] items-baseline gap-x-3 max-[1180px]:grid-cols-[36px_1fr]">
+              <label className="grid grid-cols-[36px_1fr_280px_290px] items-center gap-x-3 max-[1180px]:grid-cols-[36px_1fr]">
                 <input
                   type="checkbox"
                   className="size-6 accent-[var(--ink)]"
@@ -108,13 +109,14 @@ export function Build() {
                     {r.school ? ` · ${r.school}` : ""} · {count(r.swings, "swing")} of {count(r.players, "player")}
                   </span>
                 </span>
-                <span className="text-lg">
+                <RangeDots row={r} />
+                <span className="text-lg max-[1180px]:col-start-2">
                   <b>{r.made}</b>
                   <span className="block text-base text-muted">
                     middle {r.centre}, spread {r.spread}
                   </span>
+                  <span className="block text-base text-muted">now {r.now}</span>
                 </span>
-                <span className="text-base text-muted">now {r.now}</span>
               </label>
               {r.warning && r.warning !== c?.warning ? <p className="pl-12 text-base">{r.warning}</p> : null}
               {r.outliers.length ? (

@@ -105,6 +105,11 @@ const row = (id: string, extra: object = {}) => ({
   now: "82° to 95°",
   warning: "",
   outliers: [],
+  values: [80, 85, 88, 91, 96],
+  made_low: 80,
+  made_high: 96,
+  now_low: 82,
+  now_high: 95,
   ...extra,
 });
 
@@ -224,6 +229,12 @@ describe("ranges from swings", () => {
     show(<Build />);
     expect(await screen.findByText(/Rests on little/)).toBeDefined();
     expect(screen.getByText("1 outlier left out")).toBeDefined();
+    const drawn = screen.getAllByRole("img", { name: "5 swings; they make 80° to 96°, now 82° to 95°" })[0]!;
+    const dots = [...drawn.querySelectorAll("circle")].map((c) => Number(c.getAttribute("cx")));
+    const band = drawn.querySelector("rect")!;
+    expect(dots).toHaveLength(5);
+    expect(dots).toEqual([...dots].sort((a, b) => a - b)); // from least to most, as they are
+    expect([dots[0], dots[4]]).toEqual([Number(band.getAttribute("x")), Number(band.getAttribute("x")) + Number(band.getAttribute("width"))]);
     fireEvent.click(screen.getByLabelText("Use C2"));
     fireEvent.click(screen.getByRole("button", { name: "Make 1 ranges" }));
     await waitFor(() => expect(POST.mock.calls.some((c) => c[0] === "/api/cohorts/ranges")).toBe(true));

@@ -3,7 +3,7 @@ import { useCatalogue } from "@/api/hooks";
 import { direction, inWords, moment, type MetricWords } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
 
-const [WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [720, 172, 16, 120, 22, 30];
+const [WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [720, 184, 16, 120, 22, 42];
 const day = (iso: string) => new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", { day: "numeric", month: "short", timeZone: "UTC" });
 
 /** The measure of the last priority over the lessons: each lesson's middle with the middle half of its swings, and the band. */

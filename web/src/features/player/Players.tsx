@@ -23,8 +23,8 @@ function Listed({ player: p }: { player: Schemas["PlayerListed"] }) {
         {p.limits ? <span className="ml-3 border-l-4 border-ink pl-2 text-lg font-bold">limits</span> : null}
       </span>
       <span className="text-right text-lg leading-tight text-muted">{about.filter(Boolean).join(" · ")}</span>
-      <span className="truncate text-lg text-muted">{p.priority || (p.last_lesson ? "nothing to change" : "not seen yet")}</span>
-      <span className="text-right text-lg whitespace-nowrap text-muted">{when.filter(Boolean).join(" · ")}</span>
+      <span className="text-lg leading-tight text-muted max-[700px]:col-span-2">{p.priority || (p.last_lesson ? "nothing to change" : "not seen yet")}</span>
+      <span className="text-right text-lg whitespace-nowrap text-muted max-[700px]:col-span-2 max-[700px]:text-left">{when.filter(Boolean).join(" · ")}</span>
     </Link>
   );
 }

@@ -7,6 +7,7 @@ import type { Cursor } from "@/lib/cursor";
 import { SEQUENCE } from "@/lib/measures";
 import { shownValue } from "@/lib/values";
 import { indexAt, type Traces } from "@/lib/traces";
+import { HALO } from "@/shared/charts/names";
 
 const W = 720;
 const ROW = 60;
@@ -91,7 +92,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
             {row.path ? (
               <path d={row.path} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" />
             ) : (
-              <text x={LEFT + 8} y={ROW - 24} fontSize={16} fill="var(--muted)">
+              <text x={LEFT + 8} y={ROW - 24} fontSize={16} fill="var(--muted)" {...HALO}>
                 not measured by these sources
               </text>
             )}

@@ -3,6 +3,7 @@ import { useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Schemas } from "@/api/client";
 import type { Checkpoint } from "@/lib/arc";
 import type { Cursor } from "@/lib/cursor";
+import type { Spot } from "@/lib/labels";
 import { footName } from "@/lib/mat";
 import type { Traces } from "@/lib/traces";
 import { useSelected } from "@/shared/ui/useSelected";
@@ -10,7 +11,8 @@ import { useSize } from "@/shared/ui/useSize";
 import { MomentName } from "@/shared/charts/MomentName";
 import { namesUnder } from "@/shared/charts/names";
 import { CursorLine, type Ghost } from "@/shared/charts/TraceChart";
-import { Bands, Legend, Moments } from "./GroundParts";
+import { groundLabels } from "./groundLabels";
+import { Bands, Legend, Moments, returned } from "./GroundParts";
 import { groundPicture, TOP, type Panel } from "./groundPicture";
 
 export type { Panel } from "./groundPicture";
@@ -59,6 +61,11 @@ export function GroundChart(props: Props) {
     [panel, traces, checkpoints, ghost, reference, lead, trail, start, end, BOTTOM, W],
   );
   const { x, y } = picture;
+  const top = at("top");
+  const back = returned(props.judged)?.band;
+  const wanted = top !== undefined && back?.low != null && back.high != null ? { low: top + back.low, high: top + back.high } : null;
+  const spots =
+    panel === "between" ? groundLabels({ ground, traces, wanted, impact: at("impact"), x, y, start, end, width: W, bottom: BOTTOM }) : new Map<string, Spot>();
 
   const timeOf = (event: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
@@ -94,7 +101,7 @@ export function GroundChart(props: Props) {
           setDrag(null);
         }}
       >
-        <Bands panel={panel} ground={ground} judged={props.judged} at={at} x={x} y={y} bottom={BOTTOM} start={start} width={W} />
+        <Bands panel={panel} ground={ground} judged={props.judged} at={at} x={x} y={y} bottom={BOTTOM} start={start} spots={spots} />
         {panel === "between" || panel === "along" ? <line x1={0} x2={W} y1={y(50)} y2={y(50)} stroke="var(--hairline)" strokeWidth={1} /> : null}
         {panel === "force" ? <line x1={0} x2={W} y1={y(100)} y2={y(100)} stroke="var(--hairline)" strokeWidth={1} /> : null}
         {shown.map((b) => (
@@ -117,7 +124,7 @@ export function GroundChart(props: Props) {
             strokeLinejoin="round"
           />
         ))}
-        {panel === "between" ? <Moments ground={ground} traces={traces} judged={props.judged} at={at} x={x} y={y} /> : null}
+        {panel === "between" ? <Moments ground={ground} traces={traces} judged={props.judged} x={x} y={y} spots={spots} /> : null}
         <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
         <text x={3} y={14} fontSize={16} fill="var(--muted)">
           {above}

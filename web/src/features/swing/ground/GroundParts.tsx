@@ -1,13 +1,14 @@
 import type { Schemas } from "@/api/client";
+import type { Spot } from "@/lib/labels";
 import { indexAt, type Traces } from "@/lib/traces";
 
+import { AT_IMPACT_S, HERE, MOMENT_WORDS } from "./groundLabels";
 import type { Line, Panel, Picture } from "./groundPicture";
 import { HALO } from "@/shared/charts/names";
 
-const AT_IMPACT_S = 0.022;
-const MOMENT_WORDS: Record<string, string> = { trail_peak: "most back", return: "starts back", even: "even", lead_peak: "most forward" };
-
 interface Common {
+  /** Where names stand; one without a place is left out. */
+  spots: Map<string, Spot>;
   ground: Schemas["GroundOut"];
   judged: Schemas["JudgedOut"][];
   at: (name: string) => number | undefined;
@@ -15,20 +16,10 @@ interface Common {
   y: Picture["y"];
 }
 
-const returned = (judged: Schemas["JudgedOut"][]) => judged.find((m) => m.metric === "return_time" && m.moment === "top");
+export const returned = (judged: Schemas["JudgedOut"][]) => judged.find((m) => m.metric === "return_time" && m.moment === "top");
 
 /** Where the pressure should be: at impact by both schools, on its way back, at address along the feet. */
-export function Bands({
-  panel,
-  ground,
-  judged,
-  at,
-  x,
-  y,
-  bottom: BOTTOM,
-  start,
-  width,
-}: Common & { panel: Panel; bottom: number; start: number; width: number }) {
+export function Bands({ panel, ground, judged, at, x, y, bottom: BOTTOM, start, spots }: Common & { panel: Panel; bottom: number; start: number }) {
   const impact = at("impact");
   const top = at("top");
   const address = at("address");
@@ -49,17 +40,9 @@ export function Bands({
                 strokeWidth={b.chosen ? 1.8 : 1.4}
                 strokeDasharray={b.chosen ? undefined : "3 4"}
               />
-              <text
-                x={x(impact + AT_IMPACT_S) + 90 > width ? x(impact - AT_IMPACT_S) - 6 : x(impact + AT_IMPACT_S) + 6}
-                textAnchor={x(impact + AT_IMPACT_S) + 90 > width ? "end" : "start"}
-                y={(y(b.high) + y(b.low)) / 2 + 5}
-                fontSize={16}
-                fill="var(--muted)"
-                {...HALO}
-                fontWeight={b.chosen ? 700 : 400}
-              >
+              <Name spot={spots.get(`school ${b.school}`)} bold={b.chosen}>
                 {b.label.toLowerCase()}
-              </text>
+              </Name>
             </g>
           ))
         : null}
@@ -80,18 +63,7 @@ export function Bands({
               <line x1={x(top + back.band.high)} x2={x(began)} y1={BOTTOM} y2={BOTTOM} stroke="var(--paper)" strokeWidth={3.4} />
             </g>
           ) : null}
-          {width < 420 ? null : (
-            <text
-              x={x(top + back.band.low) < 240 ? x(top + back.band.high) + 8 : x(top + back.band.low) - 6}
-              y={BOTTOM - 8}
-              fontSize={16}
-              textAnchor={x(top + back.band.low) < 240 ? "start" : "end"}
-              fill="var(--muted)"
-              {...HALO}
-            >
-              starts back here
-            </text>
-          )}
+          <Name spot={spots.get(HERE)}>{HERE}</Name>
         </g>
       ) : null}
       {panel === "along" && address !== undefined ? (
@@ -109,11 +81,18 @@ export function Bands({
   );
 }
 
+function Name({ spot, bold, ink, children }: { spot: Spot | undefined; bold?: boolean; ink?: boolean; children: string }) {
+  if (!spot) return null;
+  return (
+    <text x={spot.x} y={spot.y} textAnchor={spot.anchor} fontSize={16} fill={ink ? "var(--ink)" : "var(--muted)"} fontWeight={bold ? 700 : 400} {...HALO}>
+      {children}
+    </text>
+  );
+}
+
 /** The pressure's own instants on its course. */
-export function Moments({ ground, traces, judged, at, x, y }: Common & { traces: Traces }) {
-  const impact = at("impact");
+export function Moments({ ground, traces, judged, x, y, spots }: Omit<Common, "at"> & { traces: Traces }) {
   const late = /high/.test(returned(judged)?.verdict ?? "");
-  const crowded = (t: number) => impact !== undefined && x(t) > x(impact) - 60; // beside the bands at impact
   return (
     <>
       {ground.moments
@@ -130,16 +109,9 @@ export function Moments({ ground, traces, judged, at, x, y }: Common & { traces:
               ) : (
                 <circle cx={x(m.time_s)} cy={y(v)} r={6} fill="var(--paper)" stroke="var(--ink)" strokeWidth={2.6} />
               )}
-              <text
-                x={x(m.time_s) + (m.name === "return" || crowded(m.time_s) ? 10 : -10)}
-                y={y(v) + (m.name === "return" || crowded(m.time_s) ? 20 : -6)}
-                fontSize={16}
-                textAnchor={m.name === "return" || crowded(m.time_s) ? "start" : "end"}
-                fill="var(--ink)"
-                {...HALO}
-              >
-                {MOMENT_WORDS[m.name]}
-              </text>
+              <Name spot={spots.get(m.name)} ink>
+                {MOMENT_WORDS[m.name]!}
+              </Name>
             </g>
           );
         })}

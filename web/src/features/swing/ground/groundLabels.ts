@@ -1,0 +1,105 @@
+import type { Schemas } from "@/api/client";
+import { along, placed, type Anchor, type Label, type Spot } from "@/lib/labels";
+import { indexAt, type Traces } from "@/lib/traces";
+
+import { TOP } from "./groundPicture";
+
+/** Half of what is drawn around impact, s. */
+export const AT_IMPACT_S = 0.022;
+export const MOMENT_WORDS: Record<string, string> = { return: "starts back", even: "even" };
+export const HERE = "starts back here";
+const SIZE = 16;
+const POINTS = 120;
+
+interface Asked {
+  ground: Pick<Schemas["GroundOut"], "bands" | "moments">;
+  traces: Traces;
+  /** Where on the clock the return is asked for, s. */
+  wanted: { low: number; high: number } | null;
+  impact: number | undefined;
+  x: (t: number) => number;
+  y: (v: number) => number;
+  start: number;
+  end: number;
+  width: number;
+  bottom: number;
+}
+
+const spots = (places: [number, number, Anchor][]): Spot[] => places.map(([x, y, anchor]) => ({ x, y, anchor }));
+
+/** Names on the pressure's course between the feet: beside what they name, never on the line nor on each other. */
+export function groundLabels({ ground, traces, wanted, impact, x, y, start, end, width, bottom }: Asked): Map<string, Spot> {
+  const level = (t: number) => traces.columns["stance_position"]?.[indexAt(traces.time, t)];
+  const line: [number, number][] = [];
+  for (let k = 0; k <= POINTS; k++) {
+    const t = start + ((end - start) * k) / POINTS;
+    const v = level(t);
+    if (v !== undefined && Number.isFinite(v)) line.push([x(t), y(v)]);
+  }
+  const labels: Label[] = [];
+  if (impact !== undefined)
+    for (const b of ground.bands) {
+      const [left, right, top, low] = [x(impact - AT_IMPACT_S) - 6, x(impact + AT_IMPACT_S) + 6, y(b.high) + 14, y(b.low) - 4];
+      const middle = (y(b.high) + y(b.low)) / 2 + 5;
+      labels.push({
+        key: `school ${b.school}`,
+        lines: [b.label.toLowerCase()],
+        size: SIZE,
+        bold: b.chosen,
+        priority: b.chosen ? 3 : 2,
+        must: b.chosen,
+        spots: spots([
+          [right, middle, "start"],
+          [left, middle, "end"],
+          [right, low, "start"],
+          [right, top, "start"],
+          [left, low, "end"],
+          [left, top, "end"],
+        ]),
+      });
+    }
+  for (const m of ground.moments) {
+    const v = level(m.time_s);
+    if (!MOMENT_WORDS[m.name] || v === undefined || !Number.isFinite(v)) continue;
+    const [right, left, above, under] = [x(m.time_s) + 10, x(m.time_s) - 10, y(v) - 8, y(v) + 21];
+    labels.push({
+      key: m.name,
+      lines: [MOMENT_WORDS[m.name]!],
+      size: SIZE,
+      priority: 4,
+      must: true,
+      spots: spots(
+        m.name === "return"
+          ? [
+              [right, under, "start"],
+              [left, under, "end"],
+              [left, above, "end"],
+              [right, above, "start"],
+            ]
+          : [
+              [left, above, "end"],
+              [right, under, "start"],
+              [right + 8, under + 4, "start"],
+              [right, above, "start"],
+              [left, under, "end"],
+              [left - 8, above - 6, "end"],
+            ],
+      ),
+    });
+  }
+  if (wanted)
+    labels.push({
+      key: HERE,
+      lines: [HERE],
+      size: SIZE,
+      priority: 1,
+      spots: spots([
+        [x(wanted.low) - 6, bottom - 8, "end"],
+        [x(wanted.high) + 8, bottom - 8, "start"],
+        [x(wanted.low), bottom - 12, "start"],
+      ]),
+    });
+  const bands =
+    impact === undefined ? [] : ground.bands.map((b) => ({ left: x(impact - AT_IMPACT_S), right: x(impact + AT_IMPACT_S), top: y(b.high), bottom: y(b.low) }));
+  return placed(labels, { left: 2, top: TOP - 8, right: width - 2, bottom }, [...along(line, 4), ...bands]);
+}

@@ -198,7 +198,7 @@ def shifted(services, north, swing_id, by_rad):
         kept = {k: uow.swings.blocks([swing_id], k).get(swing.id) for k in blocks.KINDS}
         made = Made(other, {k: b for k, b in kept.items() if b})
         lesson = uow.get(Lesson, swing.lesson_id)
-        keep_reading(uow, swing, made, terms_of(uow, lesson, uow.get(Player, lesson.player_id)), again=True)
+        keep_reading(uow, swing, made, terms_of(uow, lesson, uow.get(Player, lesson.player_id)), [swing], again=True)
 
 
 def at_top(browser, swing_id):

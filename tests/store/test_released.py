@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import lzma
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -148,20 +149,27 @@ def test_academies_are_found_with_their_bays(released):
         assert [b.name for b in uow.find(Bay, order="place")] == ["Bay 1", "Bay 2", "Bay 3"]
 
 
-@pytest.fixture
-def release_0_5(database_url):
-    """A database as release 0.5.0 left it: two instructors, three players, one lesson, three references."""
+@contextmanager
+def upgraded(database_url, version, name):
+    """The database of a release as this one makes of it, and the academy of this name in it."""
     engine = engine_for(database_url)
     with engine.connect() as connection:
-        for statement in statements("0008"):
+        for statement in statements(version):
             connection.connection.cursor().execute(statement)
         connection.connection.commit()
     upgrade(engine)
     store = Store(engine)
     with store.front_door() as door:
-        (academy,) = door.academies()
+        academy = next(a for a in door.academies() if a.name == name)
     yield store, academy
     engine.dispose()
+
+
+@pytest.fixture
+def release_0_5(database_url):
+    """As release 0.5.0 left it: two instructors, three players, one lesson, three references."""
+    with upgraded(database_url, "0008", "Old Harbour") as found:
+        yield found
 
 
 def test_accounts_get_the_one_form_under_which_they_are_found(release_0_5):
@@ -214,18 +222,9 @@ def test_a_change_without_an_author_is_anybodys_to_undo(release_0_5):
 
 @pytest.fixture
 def release_0_6(database_url):
-    """A database as release 0.6.0 left it: one player stands up going back, one dips, and both are *posture_change*."""
-    engine = engine_for(database_url)
-    with engine.connect() as connection:
-        for statement in statements("0009"):
-            connection.connection.cursor().execute(statement)
-        connection.connection.commit()
-    upgrade(engine)
-    store = Store(engine)
-    with store.front_door() as door:
-        north = next(a for a in door.academies() if a.name == "North")
-    yield store, north
-    engine.dispose()
+    """As release 0.6.0 left it: one player stands up going back, one dips, and both are *posture_change*."""
+    with upgraded(database_url, "0009", "North") as found:
+        yield found
 
 
 @pytest.mark.parametrize(

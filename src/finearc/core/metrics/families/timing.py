@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Family, Metric, Source, Unit, any_of
+from finearc.core.metrics.definition import Family, Givers, Metric, Source, Unit, any_of
 
 _WRIST = "a hand or club sensor, or markers"
 _TRUNK = "body sensors on pelvis and upper back, or markers"
@@ -362,62 +362,40 @@ MOVE_TOGETHER = Metric(
     shown=Family.SEQUENCE,
     trained=False,
 )
-SMOOTHNESS = Metric(
-    id="smoothness",
-    label="Smoothness of the club",
-    plain_label="Smoothness of the club",
-    unit=Unit.RATIO,
-    family=Family.SEQUENCE,
-    positive="",
-    negative="",
-    plain_positive="",
-    plain_negative="",
-    explained="How even the speed of the club is going back: the closer to 0, the smoother.",
-    definition="Spectral arc length (Balasubramanian et al. 2015) of the club's angular speed from takeaway to top; of the "
-    "fastest source that is there (club, else hand, else upper body), never compared across them.",
-    needs="a club clip, or markers on the club",
-    decimals=2,
-    givers=any_of(Source.CLUB, Source.MARKERS),
-    shown=Family.SEQUENCE,
-    trained=False,
+
+
+def _smoothness(key: str, who: str, needs: str, givers: Givers) -> Metric:
+    """Of one source: values of different sources are never compared, so each is a metric with a range of its own."""
+    return Metric(
+        id=key,
+        label=f"Smoothness of the {who}",
+        plain_label=f"Smoothness of the {who}",
+        unit=Unit.RATIO,
+        family=Family.SEQUENCE,
+        positive="",
+        negative="",
+        plain_positive="",
+        plain_negative="",
+        explained=f"How even the speed of the {who} is going back: the closer to 0, the smoother.",
+        definition=f"Spectral arc length (Balasubramanian et al. 2015) of the {who}'s angular speed from takeaway to top; "
+        "of the fastest source that is there (club, else hand, else upper body), never compared across them.",
+        needs=needs,
+        decimals=2,
+        givers=givers,
+        shown=Family.SEQUENCE,
+        trained=False,
+    )
+
+
+SMOOTHNESS = _smoothness(
+    "smoothness", "club", "a club clip, or markers on the club", any_of(Source.CLUB, Source.MARKERS)
 )
-HAND_SMOOTHNESS = Metric(
-    id="hand_smoothness",
-    label="Smoothness of the hand",
-    plain_label="Smoothness of the hand",
-    unit=Unit.RATIO,
-    family=Family.SEQUENCE,
-    positive="",
-    negative="",
-    plain_positive="",
-    plain_negative="",
-    explained="How even the speed of the hand is going back: the closer to 0, the smoother.",
-    definition="Spectral arc length (Balasubramanian et al. 2015) of the hand's angular speed from takeaway to top; of the "
-    "fastest source that is there (club, else hand, else upper body), never compared across them.",
-    needs=_WRIST,
-    decimals=2,
-    givers=any_of(Source.WRIST, Source.MARKERS),
-    shown=Family.SEQUENCE,
-    trained=False,
-)
-UPPER_BODY_SMOOTHNESS = Metric(
-    id="upper_body_smoothness",
-    label="Smoothness of the upper body",
-    plain_label="Smoothness of the upper body",
-    unit=Unit.RATIO,
-    family=Family.SEQUENCE,
-    positive="",
-    negative="",
-    plain_positive="",
-    plain_negative="",
-    explained="How even the speed of the upper body is going back: the closer to 0, the smoother.",
-    definition="Spectral arc length (Balasubramanian et al. 2015) of the upper body's angular speed from takeaway to top; of the "
-    "fastest source that is there (club, else hand, else upper body), never compared across them.",
-    needs="a sensor on the upper back, or upper-body markers",
-    decimals=2,
-    givers=any_of(Source.BODY, Source.MARKERS),
-    shown=Family.SEQUENCE,
-    trained=False,
+HAND_SMOOTHNESS = _smoothness("hand_smoothness", "hand", _WRIST, any_of(Source.WRIST, Source.MARKERS))
+UPPER_BODY_SMOOTHNESS = _smoothness(
+    "upper_body_smoothness",
+    "upper body",
+    "a sensor on the upper back, or upper-body markers",
+    any_of(Source.BODY, Source.MARKERS),
 )
 
 ALL = (

@@ -66,6 +66,7 @@ describe("names on the pressure's course", () => {
     const narrow = { ...asked(1.1), width: 90, x: (t: number) => (90 * t) / END };
     const spots = groundLabels(narrow);
     expect(spots.has(HERE)).toBe(false);
+    expect(spots.has("school front_foot")).toBe(false);
     expect(spots.has("return")).toBe(true);
   });
 });

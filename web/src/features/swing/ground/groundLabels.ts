@@ -10,6 +10,8 @@ export const MOMENT_WORDS: Record<string, string> = { return: "starts back", eve
 export const HERE = "starts back here";
 const SIZE = 16;
 const POINTS = 120;
+/** Narrower than this (a phone) even the chosen school's name gives way: it stands in the lesson's head, px. */
+const ROOMY = 420;
 
 interface Asked {
   ground: Pick<Schemas["GroundOut"], "bands" | "moments">;
@@ -47,7 +49,7 @@ export function groundLabels({ ground, traces, wanted, impact, x, y, start, end,
         size: SIZE,
         bold: b.chosen,
         priority: b.chosen ? 3 : 2,
-        must: b.chosen,
+        must: b.chosen && width >= ROOMY,
         spots: spots([
           [right, middle, "start"],
           [left, middle, "end"],

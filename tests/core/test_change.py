@@ -58,3 +58,30 @@ def test_a_scatter_smaller_than_the_measuring_error_is_not_believed():
 
 def test_too_few_values_give_no_answer():
     assert compare([1.0], [2.0, 3.0]) is None
+
+
+def test_a_grip_that_changed_between_two_groups_is_said_and_a_sensor_that_moved_is_none():
+    from types import SimpleNamespace
+
+    from finearc.services.lesson.summary import regripped
+
+    def swing(number, extension_rad=0.0, answer=""):
+        change = {"extension_rad": extension_rad, "deviation_rad": 0.0} if extension_rad else None
+        return SimpleNamespace(number=number, grip_change=change, grip_answer=answer)
+
+    first, second, last = swing(1), swing(2, 0.21), swing(3)
+    said = " The grip changed between them: 12° more cupped at address."
+    assert regripped([first], [last], [first, second, last]) == said
+    assert regripped([first], [second], [first, second, last]) == said
+    assert regripped([second], [last], [first, second, last]) == ""
+    moved = swing(2, 0.21, "sensor")
+    assert regripped([first], [last], [first, moved, last]) == ""
+
+
+def test_of_very_many_swings_a_range_shows_some_from_least_to_most():
+    from finearc.api.views.judging import MOST_DOTS, _thinned
+
+    assert _thinned([3.0, 1.0, 2.0]) == [3.0, 1.0, 2.0]
+    many = _thinned([float(v) for v in range(20_000, 0, -1)])
+    assert len(many) <= MOST_DOTS
+    assert (many[0], many == sorted(many)) == (1.0, True)

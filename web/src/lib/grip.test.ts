@@ -31,6 +31,11 @@ describe("a grip that changed", () => {
     expect(betweenSwings(open, open[2]!, open[3]!)).toBe("");
   });
 
+  it("is nothing between swings where it was the sensor", () => {
+    const swings = [swing(1), swing(2, "12°", "sensor"), swing(3)];
+    expect(betweenSwings(swings, swings[0]!, swings[2]!)).toBe("");
+  });
+
   it("matters less than another calibration", () => {
     const swings = [swing(1), swing(2, "12°", "grip", "b")];
     expect(betweenSwings(swings, swings[0]!, swings[1]!)).toBe("other calibration");

@@ -18,6 +18,6 @@ export function askedOf<S extends Swing>(swings: readonly S[], number = Infinity
 /** What makes two swings of a lesson differ beside the player: said wherever they are compared. Empty when nothing does. */
 export function betweenSwings(swings: readonly Swing[], before: Swing, after: Swing): "" | "other calibration" | "other grip" {
   if (before.recording_id !== after.recording_id) return "other calibration";
-  const changed = swings.some((s) => s.grip !== null && before.number < s.number && s.number <= after.number);
+  const changed = swings.some((s) => s.grip !== null && s.grip.answer !== "sensor" && before.number < s.number && s.number <= after.number);
   return changed ? "other grip" : "";
 }

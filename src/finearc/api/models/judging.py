@@ -126,8 +126,8 @@ class CohortPlayer(BaseModel):
 
 
 class CohortRow(BaseModel):
-    """A range as the chosen swings would make it, beside the one in force; ``values`` (one of each swing) and the
-    limits in the metric's own unit, those in force absent where they are told from another value."""
+    """A range as the chosen swings would make it, beside the one in force; ``values`` (one of each swing, of very many
+    some) and the limits in the metric's own unit, those in force absent where they are told from another value."""
 
     id: str
     label: str

@@ -163,6 +163,15 @@ def _or_none(r: Range | None) -> str:
     return "none" if r is None else f"{range_words(r)} ({provenance_words(r.provenance)})"
 
 
+MOST_DOTS = 200
+"""So many swings are drawn of a range; of more, every so many-eth in the order of size (house value)."""
+
+
+def _thinned(values: Sequence[float]) -> list[float]:
+    step = max(1, -(-len(values) // MOST_DOTS))
+    return list(values) if step == 1 else sorted(values)[::step]
+
+
 def cohort_row(row: cohorts.Row) -> m.CohortRow:
     metric, moment = row.range.metric, row.range.moment
     f = row.figures
@@ -183,7 +192,7 @@ def cohort_row(row: cohorts.Row) -> m.CohortRow:
         now=range_words(row.range),
         warning=f.warning,
         outliers=[f"{o.swing}: {at_moment(metric, moment.key, o.value)}" for o in f.outliers],
-        values=[round(metric.at_edge(v), metric.decimals + 1) for v in row.values],
+        values=[round(metric.at_edge(v), metric.decimals + 1) for v in _thinned(row.values)],
         made_low=edge(row.low),
         made_high=edge(row.high),
         now_low=edge(row.range.low),

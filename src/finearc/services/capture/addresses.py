@@ -8,7 +8,7 @@ from dataclasses import asdict
 
 from finearc.core.sources.address_check import GripChange
 from finearc.services.ports import UnitOfWork
-from finearc.services.record.codec import unpack_record
+from finearc.services.record.codec import unpack_to_judge
 from finearc.services.record.document import SwingRecord
 from finearc.services.records import Recording, Swing
 
@@ -37,7 +37,7 @@ def follow_answers(uow: UnitOfWork, recording: Recording) -> list[Swing]:
     for swing in swings:
         if swing.id not in records:
             continue
-        moved = unpack_record(records[swing.id]).sensor_moved or barred(swing, swings)
+        moved = unpack_to_judge(records[swing.id], frozenset()).sensor_moved or barred(swing, swings)
         if moved != swing.sensor_moved:
             swing.sensor_moved = moved
             changed.append(swing)

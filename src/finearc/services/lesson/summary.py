@@ -21,7 +21,7 @@ from finearc.core.judging.ranges import WORK_INSIDE, Verdict
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import at_moment, place_words
-from finearc.services.capture.addresses import grip_change_of
+from finearc.services.capture.addresses import SENSOR, grip_change_of
 from finearc.services.judging.terms import Terms, limits_on, terms_of
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.summary_words import summary_out
@@ -296,7 +296,8 @@ def regripped(before: Sequence[Swing], after: Sequence[Swing], among: Sequence[S
     changes = [
         change
         for g in among
-        if (change := grip_change_of(g)) is not None
+        if g.grip_answer != SENSOR
+        and (change := grip_change_of(g)) is not None
         and any(s.number < g.number for s in before)
         and any(s.number >= g.number for s in after)
     ]

@@ -281,6 +281,40 @@ class TestCohort:
         assert next(r for r in shown["ranges"] if r["id"] == "B5")["synthetic"]
         assert browser.get("/references").json()[0]["synthetic"]
 
+    def test_ranges_stand_at_their_places_beside_skilled_and_own_players(self, browser, lesson_id):
+        shown = browser.get("/benchmarks/ranges").json()["ranges"]
+        places = {r["id"]: (r["place"], r["change"]) for r in shown}
+        assert places["W3a"] == ("top", False)
+        assert places["B16b"] == ("impact", True)
+        assert places["W6"] == ("impact", True)  # up to 0.1 s after it
+        assert places["C2"] == ("", False)
+        found = browser.get("/benchmarks/beside").json()
+        rows = {r["id"]: r for r in found["rows"]}
+        assert found["synthetic"]  # nobody tagged enough skilled swings
+        assert len(rows["B5"]["skilled"]) == 12  # of each model player one value, not one of each swing
+        assert "S2a" in rows and "S2b" not in rows  # the driver's
+        own = [
+            v["value"]
+            for s in browser.lesson(lesson_id)["swings"]
+            for v in browser.swing(s["id"])["metrics"]
+            if (v["metric"], v["moment"]) == ("lead_wrist_extension", "address")
+        ]
+        assert len(rows["W1"]["own"]) == found["own"]
+        assert min(own) <= rows["W1"]["own"][0] <= max(own)
+        driver = browser.get("/benchmarks/beside", params={"club": "driver"}).json()
+        assert not driver["synthetic"] and {r["id"] for r in driver["rows"]} >= {"S2b", "G1d"}
+        assert browser.get("/benchmarks/beside", params={"club": "spoon"}).status_code == 422
+
+    def test_enough_tagged_players_are_the_skilled_ones(self, browser, lesson_id):
+        def tag_another():
+            made = new_lesson(browser)
+            assert drop(browser, made, bundle("over-extended", 11, sources=("wrist", "club"))).status_code == 201
+            browser.patch(f"/swings/{browser.lesson(made)['swings'][0]['id']}", {"tags": ["skilled"]})
+            found = browser.get("/benchmarks/beside").json()
+            return found["synthetic"], len(next(r for r in found["rows"] if r["id"] == "W1")["skilled"])
+
+        assert [tag_another() for _ in range(3)] == [(True, 12), (True, 12), (False, 3)]
+
     def test_references_are_laid_over_a_swing_and_own_best_moves_its_ranges(self, browser, lesson_id):
         swings = [s["id"] for s in browser.lesson(lesson_id)["swings"]]
         kept = browser.post("/references", {"form": "swing", "swing_ids": swings[:1]})

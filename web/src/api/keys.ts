@@ -5,6 +5,7 @@ export const keys = {
   catalogue: ["catalogue"] as const,
   benchmarks: ["benchmarks"] as const,
   ranges: (label: string) => ["benchmarks", "ranges", label] as const,
+  beside: (label: string, club: string) => ["benchmarks", "beside", label, club] as const,
   differences: (before: string, after: string) => ["benchmarks", "differences", before, after] as const,
   cohort: (of: object) => ["cohort", of] as const,
   presets: ["marker-presets"] as const,

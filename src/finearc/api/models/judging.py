@@ -32,13 +32,16 @@ class VersionOut(BaseModel):
 
 
 class RangeOut(BaseModel):
-    """A range as it is read on the screen; numbers in the metric's own unit."""
+    """A range as it is read on the screen; numbers in the metric's own unit. ``place``: the checkpoint where its value
+    is complete, empty for one of the whole swing; ``change``: from an earlier one to it."""
 
     id: str
     metric: MetricId
     label: str
     family: str
     moment: str
+    place: str
+    change: bool
     club_class: str
     shot: str
     school: str
@@ -68,6 +71,23 @@ class RangesOut(BaseModel):
     version: VersionOut
     ranges: list[RangeOut]
     facts: list[FactOut]
+
+
+class RangeBeside(BaseModel):
+    """Of each skilled and of each own player the middle of their swings, in the range's unit."""
+
+    id: str
+    skilled: list[float]
+    own: list[float]
+
+
+class RangesBeside(BaseModel):
+    """The ranges that speak of a club, beside what was measured with it. ``synthetic``: the skilled are the golfer
+    model's."""
+
+    rows: list[RangeBeside]
+    synthetic: bool
+    own: int
 
 
 class RangeChange(In):

@@ -20,7 +20,7 @@ from finearc.core.comparing.cohort import small_sample_warning
 from finearc.formats.benchmarks import academy_rules_toml, check_own, check_ranges, ranges_csv, ranges_toml, read_ranges
 from finearc.services.capture.recordings import rejudge_open, rejudge_player
 from finearc.services.errors import NotFound
-from finearc.services.jobs.questions import CohortAsked, cohort_of
+from finearc.services.jobs.questions import BesideAsked, CohortAsked, beside_of, cohort_of
 from finearc.services.judging import academy_rules, cohorts
 from finearc.services.judging.terms import BEST
 from finearc.services.judging.what_if import closest_schools, what_if
@@ -54,6 +54,16 @@ def benchmark_ranges(uow: UnitOfWorkDep, label: str = "") -> m.RangesOut:
     if version is None:
         raise NotFound(f'benchmarks "{label}"')
     return views.ranges_out(version, academy_rules.ranges_of(uow, label))
+
+
+@router.get("/benchmarks/beside", dependencies=HEAVY)
+def benchmarks_beside(
+    uow: UnitOfWorkDep, who: WhoDep, s: ServicesDep, label: str = "", club: str = "7-iron"
+) -> m.RangesBeside:
+    """The ranges that speak of a club beside what skilled and own players do with it."""
+    refuse_unknown_club(club)
+    refuse_unknown_version(uow, label)
+    return views.ranges_beside_out(s.jobs.pool.ask(beside_of, who.academy_id, BesideAsked(label, club)).result())
 
 
 @router.get("/benchmarks/differences")

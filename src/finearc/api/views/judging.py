@@ -10,6 +10,7 @@ from finearc.catalogue import library
 from finearc.catalogue.library import RangeLibrary
 from finearc.catalogue.wording import provenance_words
 from finearc.core.comparing.cohort import small_sample_warning
+from finearc.core.events.model import Checkpoint
 from finearc.core.judging.findings import Finding
 from finearc.core.judging.ranges import Range
 from finearc.core.judging.schools import Closest, Fit
@@ -18,6 +19,7 @@ from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import at_moment, moment_words, place_words, spread_in_words
 from finearc.services.judging import cohorts
+from finearc.services.judging.beside import Ranges
 from finearc.services.judging.what_if import VERDICT_WORDS, WhatIf
 from finearc.services.lesson.summary_words import proposal_out
 from finearc.services.records import BenchmarkVersion, Reference
@@ -70,6 +72,8 @@ def range_out(r: Range, ranges: RangeLibrary) -> m.RangeOut:
         label=r.metric.label,
         family=r.metric.family.value,
         moment=moment_words(r.moment.key),
+        place=_place(r),
+        change=r.moment.is_change,
         club_class=(r.club_class or "").replace("_", " "),
         shot=r.shot,
         school=_school(r),
@@ -87,6 +91,28 @@ def range_out(r: Range, ranges: RangeLibrary) -> m.RangeOut:
         note=r.note,
         synthetic=entry.synthetic,
     )
+
+
+def _place(r: Range) -> str:
+    """The checkpoint by which its value is complete: the last it is read at; what comes after impact stands there."""
+    last = r.moment.parts[-1]
+    return next((c.value for c in Checkpoint if last.startswith(c.value)), "")
+
+
+def ranges_beside_out(found: Ranges) -> m.RangesBeside:
+    """Ranges beside what was measured."""
+    return m.RangesBeside(
+        rows=[
+            m.RangeBeside(id=r.range.id, skilled=_at_edge(r.range, r.skilled), own=_at_edge(r.range, r.own))
+            for r in found.rows
+        ],
+        synthetic=found.synthetic,
+        own=found.own,
+    )
+
+
+def _at_edge(r: Range, values: Sequence[float]) -> list[float]:
+    return [round(r.metric.at_edge(v), r.metric.decimals + 1) for v in values]
 
 
 def _ways(r: Range) -> str:
@@ -192,7 +218,7 @@ def cohort_row(row: cohorts.Row) -> m.CohortRow:
         now=range_words(row.range),
         warning=f.warning,
         outliers=[f"{o.swing}: {at_moment(metric, moment.key, o.value)}" for o in f.outliers],
-        values=[round(metric.at_edge(v), metric.decimals + 1) for v in _thinned(row.values)],
+        values=_at_edge(row.range, _thinned(row.values)),
         made_low=edge(row.low),
         made_high=edge(row.high),
         now_low=edge(row.range.low),

@@ -9,6 +9,7 @@ from uuid import UUID
 
 from finearc.services.jobs.ports import Tools
 from finearc.services.judging import academy_rules, cohorts
+from finearc.services.judging.beside import Ranges, ranges_beside
 from finearc.services.judging.terms import Terms
 from finearc.services.ports import UnitOfWork
 
@@ -48,6 +49,20 @@ def see_cohort(uow: UnitOfWork, asked: CohortAsked) -> CohortSeen:
     terms = Terms(rule_set, academy_rules.schools_of(uow, {}), "adult")
     rows = cohorts.rows(rule_set.ranges, terms, asked.choice.club, swings, asked.share)
     return CohortSeen(found, len({s.player for s in swings}), len(swings), rows)
+
+
+@dataclass(frozen=True)
+class BesideAsked:
+    """Which version of the ranges (empty for the one in use), and which club."""
+
+    label: str
+    club: str
+
+
+def beside_of(tools: Tools, academy_id: UUID, asked: BesideAsked) -> Ranges:
+    """The ranges beside what was measured."""
+    with tools.open(academy_id) as uow:
+        return ranges_beside(uow, asked.label, asked.club)
 
 
 @dataclass(frozen=True)

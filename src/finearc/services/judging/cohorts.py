@@ -143,24 +143,36 @@ def times_of(record: SwingRecord) -> dict[str, float]:
 
 def rows(ranges: RangeLibrary, terms: Terms, club: str, swings: Sequence[Values], share: str = "most") -> list[Row]:
     """The ranges of a library that speak of this club, as these swings would make them."""
-    situation = terms.page(club).situation
     out = []
-    for r in ranges.ranges:
-        school = {r.school[0]: r.school[1]} if r.school else {}
-        if applies(r, replace(situation, schools={**situation.schools, **school})):
-            continue
-        key = (r.metric.id, r.moment.key)
-        samples = [
-            Sample(v.player, v.swing, v.values[key])
-            for v in swings
-            if key in v.values
-            and v.population == r.population
-            and all(v.schools.get(a, o) == o for a, o in school.items())
-        ]
+    for r in speaking(ranges, terms, club):
+        samples = samples_of(r, swings)
         figures = cohort(samples)
         if figures is not None:
             out.append(Row(r, figures, *_limits(r, figures, share), tuple(s.value for s in samples)))
     return out
+
+
+def speaking(ranges: RangeLibrary, terms: Terms, club: str) -> list[Range]:
+    """The ranges that speak of this club, of whatever school."""
+    situation = terms.page(club).situation
+
+    def silent(r: Range) -> str:
+        school = {r.school[0]: r.school[1]} if r.school else {}
+        return applies(r, replace(situation, schools={**situation.schools, **school}))
+
+    return [r for r in ranges.ranges if not silent(r)]
+
+
+def samples_of(r: Range, swings: Sequence[Values]) -> list[Sample]:
+    """The values of those swings that a range speaks of: of its population, and made in its school."""
+    key = (r.metric.id, r.moment.key)
+    return [
+        Sample(v.player, v.swing, v.values[key])
+        for v in swings
+        if key in v.values
+        and v.population == r.population
+        and (r.school is None or v.schools.get(r.school[0], r.school[1]) == r.school[1])
+    ]
 
 
 def _limits(r: Range, figures: Cohort, share: str) -> tuple[float | None, float | None]:

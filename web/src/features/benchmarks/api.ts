@@ -8,6 +8,15 @@ export function useRanges(label: string) {
   return useQuery({ queryKey: keys.ranges(label), queryFn: ({ signal }) => data(api.GET("/api/benchmarks/ranges", { params: { query: { label } }, signal })) });
 }
 
+/** The ranges that speak of a club beside what skilled and own players do with it. */
+export function useBeside(label: string, club: string) {
+  return useQuery({
+    queryKey: keys.beside(label, club),
+    enabled: label !== "",
+    queryFn: ({ signal }) => data(api.GET("/api/benchmarks/beside", { params: { query: { label, club } }, signal })),
+  });
+}
+
 export function useDifferences(before: string, after: string) {
   return useQuery({
     queryKey: keys.differences(before, after),

@@ -74,6 +74,8 @@ const range = (id: string, label: string, extra: object = {}) => ({
   label,
   family: "turn",
   moment: "top",
+  place: "top",
+  change: false,
   club_class: "",
   shot: "full",
   school: "",
@@ -92,6 +94,15 @@ const range = (id: string, label: string, extra: object = {}) => ({
   synthetic: false,
   ...extra,
 });
+const beside = {
+  rows: [
+    { id: "B5", skilled: [84, 90], own: [70, 88, 93] },
+    { id: "W3a", skilled: [], own: [] },
+    { id: "C2", skilled: [3], own: [3.1] },
+  ],
+  synthetic: true,
+  own: 3,
+};
 const row = (id: string, extra: object = {}) => ({
   id,
   label: `Range ${id}`,
@@ -133,19 +144,22 @@ beforeEach(() => {
                   own_drills: [],
                   worded_drills: ["peg"],
                 }
-              : {
-                  version: version("builtin-4"),
-                  ranges: [
-                    range("B5", "Upper-body turn"),
-                    range("W3a", "Cup", {
-                      family: "wrist",
-                      leans: "not above the value at address plus 3°",
-                      synthetic: true,
-                      provenance: "from captured swings",
-                    }),
-                  ],
-                  facts: [],
-                },
+              : path === "/api/benchmarks/beside"
+                ? beside
+                : {
+                    version: version("builtin-4"),
+                    ranges: [
+                      range("B5", "Upper-body turn"),
+                      range("W3a", "Cup", {
+                        family: "wrist",
+                        leans: "not above the value at address plus 3°",
+                        synthetic: true,
+                        provenance: "from captured swings",
+                      }),
+                      range("C2", "Tempo", { metric: "tempo", place: "", moment: "whole swing", low: 2.6, high: 3.4, words: "2.6 to 3.4 to 1" }),
+                    ],
+                    facts: [],
+                  },
     }),
   );
   POST.mockResolvedValue({ data: version("Winter 1") });
@@ -164,12 +178,27 @@ const change = async (value: string) => {
 describe("ranges", () => {
   it("stand with their source, and what is synthetic says so", async () => {
     show(<Ranges />);
-    expect(await screen.findByText("common practice")).toBeDefined();
+    fireEvent.click(screen.getByRole("radio", { name: "List" }));
+    expect(await screen.findAllByText("common practice")).toHaveLength(2);
     expect(screen.getByText("Synthetic.")).toBeDefined();
     fireEvent.change(screen.getByLabelText("Search ranges"), { target: { value: "cup captured" } });
-    expect(screen.getByText("1 of 2")).toBeDefined();
+    expect(screen.getByText("1 of 3")).toBeDefined();
     fireEvent.change(screen.getByLabelText("Search ranges"), { target: { value: "nonsense" } });
     expect(screen.getByText("No range has all of these words.")).toBeDefined();
+  });
+  it("are drawn at their place on the arc beside skilled and own values", async () => {
+    show(<Ranges />);
+    expect(await screen.findByText("2 of our 3 players inside")).toBeDefined();
+    expect(screen.getByText("a skilled player (synthetic)")).toBeDefined();
+    const drawn = screen.getByRole("button", { name: /^Upper-body turn/ });
+    expect(drawn.querySelectorAll('circle[fill="none"]')).toHaveLength(2);
+    expect(drawn.querySelectorAll('circle[fill-opacity="0.75"]')).toHaveLength(3);
+    expect(screen.getByText("not measured here")).toBeDefined();
+    expect(screen.queryByText("Tempo")).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: "Whole swing" }));
+    expect(screen.getByText("Tempo")).toBeDefined();
+    expect(screen.getByText("1 of our 1 player inside")).toBeDefined();
+    expect(screen.queryByText("Upper-body turn")).toBeNull();
   });
   it("are changed together and saved as the next version", async () => {
     show(<Ranges />);

@@ -33,6 +33,8 @@ interface Props {
   onSelect: (name: string) => void;
   /** Drawn small: only the chosen checkpoint is named, in a size that stays readable. */
   compact?: boolean;
+  /** Which checkpoints are named where there is room. */
+  named?: readonly string[];
   /** What stands inside the arc; told how many units of the drawing a CSS pixel is. */
   children?: (unit: number) => ReactNode;
 }
@@ -41,7 +43,7 @@ const OUTSIDE = new Set(["low", "high", "edge_low", "edge_high"]);
 
 /** One swing as one arc: drag anywhere to scrub, tap a checkpoint to go there. */
 export function ArcNavigator(props: Props) {
-  const { checkpoints, start, end, cursor, out, mirror, compact } = props;
+  const { checkpoints, start, end, cursor, out, mirror, compact, named = LABELLED } = props;
   const map = useMemo(() => arcMap(checkpoints, start, end), [checkpoints, start, end]);
   const left = mirror ? MIRRORED_X : BOX.x;
   const frame = useRef<HTMLDivElement>(null);
@@ -50,8 +52,8 @@ export function ArcNavigator(props: Props) {
   const unit = Math.max(BOX.width / width, BOX.height / height);
   const letters = LETTERS * unit;
   const names = useMemo(
-    () => (compact ? new Map<string, Spot>() : namesAround(map, checkpoints, props.selected, mirror, left, letters)),
-    [map, checkpoints, props.selected, mirror, left, compact, letters],
+    () => (compact ? new Map<string, Spot>() : namesAround(map, checkpoints, props.selected, mirror, left, letters, named)),
+    [map, checkpoints, props.selected, mirror, left, compact, letters, named],
   );
 
   const scrub = useCallback(
@@ -166,6 +168,7 @@ function namesAround(
   mirror: boolean,
   left: number,
   letters: number,
+  named: readonly string[],
 ) {
   const beads = checkpoints.map(({ time }) => {
     const { angle, lane } = map.place(time);
@@ -173,7 +176,7 @@ function namesAround(
     return { left: x - BEAD, right: x + BEAD, top: y - BEAD, bottom: y + BEAD };
   });
   const labels = checkpoints
-    .filter(({ name }) => LABELLED.includes(name) || name === selected)
+    .filter(({ name }) => named.includes(name) || name === selected)
     .map(({ name, time }): Label => {
       const { angle, lane } = map.place(time);
       const lines = momentLines(name);

@@ -2,6 +2,7 @@ import { SOLE } from "@/lib/mat";
 import type { Drawing } from "@/lib/measures";
 
 import { Gauge } from "./Gauge";
+import { Marks, type Mark } from "./Marks";
 
 interface Props {
   metric: string;
@@ -11,11 +12,24 @@ interface Props {
   high: number | null;
   out: boolean;
   mirror: boolean;
+  /** Values that stand beside the band. */
+  marks?: readonly Mark[] | undefined;
+}
+
+interface Shape {
+  low: number | null;
+  high: number | null;
+  out: boolean;
+  marks?: readonly Mark[] | undefined;
 }
 
 const D = Math.PI / 180;
 /** A place at `deg` clockwise from straight up. */
-const up = (deg: number, r: number): string => `${(r * Math.sin(deg * D)).toFixed(1)},${(-r * Math.cos(deg * D)).toFixed(1)}`;
+const above = (deg: number, r: number) => [r * Math.sin(deg * D), -r * Math.cos(deg * D)] as const;
+const up = (deg: number, r: number): string =>
+  above(deg, r)
+    .map((v) => v.toFixed(1))
+    .join(",");
 
 function sector(low: number, high: number, inner: number, outer: number): string {
   const large = high - low > 180 ? 1 : 0;
@@ -25,7 +39,7 @@ function sector(low: number, high: number, inner: number, outer: number): string
 const bandLook = { fill: "var(--band)", stroke: "var(--sea)", strokeWidth: 2 };
 
 /** Seen from above, ball up: the segment turned, the band as a sector in front of it. */
-function Turned({ value, low, high, out, head }: { value: number; low: number | null; high: number | null; out: boolean; head: boolean }) {
+function Turned({ value, low, high, out, head, marks }: Shape & { value: number; head: boolean }) {
   return (
     <>
       {low !== null && high !== null ? <path d={sector(low, high, 92, 128)} {...bandLook} /> : null}
@@ -35,13 +49,13 @@ function Turned({ value, low, high, out, head }: { value: number; low: number | 
         {head ? <ellipse cx={0} cy={-10} rx={27} ry={33} /> : <path d="M-62,-30 C-40,-14 -20,-10 0,-10 C20,-10 40,-14 62,-30" fill="none" strokeWidth={3} />}
         <path d={head ? "M-9,-40 L0,-60 L9,-40" : "M-9,-42 L0,-62 L9,-42"} />
       </g>
+      <Marks marks={marks} at={(v, ring) => above(v, 140 + 14 * ring)} />
     </>
   );
 }
 
 /** A spine tilted as seen from the side the movement lies in; zero is `zero` degrees from upright. */
-function Tilted({ value, low, high, out, fromGround }: { value: number; low: number | null; high: number | null; out: boolean; fromGround: boolean }) {
-  const lean = (v: number) => (fromGround ? 90 - v : v);
+function Tilted({ value, low, high, out, marks, lean }: Shape & { value: number; lean: (v: number) => number }) {
   const bounds = low !== null && high !== null ? [lean(low), lean(high)].sort((a, b) => a - b) : null;
   return (
     <g transform="translate(-20,84)">
@@ -60,13 +74,14 @@ function Tilted({ value, low, high, out, fromGround }: { value: number; low: num
         <line x1={0} x2={0} y1={0} y2={-112} strokeWidth={3} />
         <circle cx={4} cy={-146} r={22} />
       </g>
+      <Marks marks={marks} at={(v, ring) => above(lean(v), 180 + 14 * ring)} />
     </g>
   );
 }
 
 /** How far something went: a rule in centimetres with the band on it. */
-function Moved({ value, low, high, out }: { value: number; low: number | null; high: number | null; out: boolean }) {
-  const far = Math.max(12, Math.abs(value) + 3, Math.abs(low ?? 0) + 3, Math.abs(high ?? 0) + 3);
+function Moved({ value, low, high, out, marks }: Shape & { value: number }) {
+  const far = Math.max(12, ...[value, low ?? 0, high ?? 0, ...(marks ?? []).map((m) => m.value)].map((v) => Math.abs(v) + 3));
   const x = (v: number) => (140 * v) / far;
   const ticks = Array.from({ length: 2 * Math.floor(far / 5) + 1 }, (_, k) => 5 * (k - Math.floor(far / 5)));
   return (
@@ -81,12 +96,13 @@ function Moved({ value, low, high, out }: { value: number; low: number | null; h
         <line x1={0} x2={0} y1={10} y2={20} />
       </g>
       <circle cx={0} cy={-14} r={24} fill="none" stroke="var(--muted)" strokeWidth={1.5} strokeDasharray="3 4" />
+      <Marks marks={marks} at={(v, ring) => [x(v), -48 - 14 * ring]} />
     </g>
   );
 }
 
 /** Two links and the angle between them, 0 straight. */
-function Bent({ value, low, high, out }: { value: number; low: number | null; high: number | null; out: boolean }) {
+function Bent({ value, low, high, out, marks }: Shape & { value: number }) {
   const stroke = out ? "var(--rust)" : "var(--ink)";
   return (
     <g transform="translate(-20,-8)">
@@ -97,12 +113,13 @@ function Bent({ value, low, high, out }: { value: number; low: number | null; hi
         <path d="M-19,0 L19,0 L14,112 L-14,112 Z" fill="var(--paper)" stroke={stroke} strokeWidth={4.5} strokeLinejoin="round" />
       </g>
       <circle r={24} fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} />
+      <Marks marks={marks} at={(v, ring) => above(180 - v, 136 + 14 * ring)} />
     </g>
   );
 }
 
 /** The player's own soles from above, toes up, the lead foot on the left: where the pressure is between or along them. */
-function Feet({ metric, value, low, high, out }: { metric: string; value: number; low: number | null; high: number | null; out: boolean }) {
+function Feet({ metric, value, low, high, out, marks }: Shape & { metric: string; value: number }) {
   const soles = { lead: -82, trail: 82 };
   const sole = (at: number, sign: number) => (
     <path transform={`translate(${at},6) rotate(${14 * sign}) scale(${sign},1)`} d={SOLE} fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} />
@@ -126,27 +143,27 @@ function Feet({ metric, value, low, high, out }: { metric: string; value: number
         stroke={out ? "var(--rust)" : "var(--paper)"}
         strokeWidth={out ? 7 : 4}
       />
+      <Marks marks={marks} at={(v, ring) => (along ? [own + 24 + 14 * ring, y(v)] : [x(v), -26 - 14 * ring])} />
     </g>
   );
 }
 
+/** How far a spine leans to the right of its drawing, deg. */
+function leanOf(metric: string): (v: number) => number {
+  if (metric === "spine_lean" || metric.endsWith("side_bend")) return (v) => -v; // seen from in front: away from the target is to the left
+  return metric === "posture_from_ground" ? (v) => 90 - v : (v) => v;
+}
+
 /** A measure drawn as what it is, in the plane of its movement. */
-export function MeasureGauge({ metric, drawing, value, low, high, out, mirror }: Props) {
+export function MeasureGauge({ metric, drawing, value, low, high, out, mirror, marks }: Props) {
   if (drawing === "cup" || drawing === "hinge" || drawing === "roll" || drawing === "shaft")
-    return <Gauge metric={metric} value={value} low={low} high={high} out={out} mirror={mirror} />;
+    return <Gauge metric={metric} value={value} low={low} high={high} out={out} mirror={mirror} marks={marks} />;
   const now = value ?? 0;
-  const shape = { low, high, out };
-  const aside = metric === "spine_lean" || metric.endsWith("side_bend"); // seen from in front: away from the target is to the left
+  const shape = { low, high, out, marks };
   return (
     <g transform={`scale(${mirror ? -1 : 1},1)`}>
       {drawing === "turn" ? <Turned value={now} head={metric !== "pelvis_turn"} {...shape} /> : null}
-      {drawing === "tilt" ? (
-        aside ? (
-          <Tilted value={-now} fromGround={false} low={high === null ? null : -high} high={low === null ? null : -low} out={out} />
-        ) : (
-          <Tilted value={now} fromGround={metric === "posture_from_ground"} {...shape} />
-        )
-      ) : null}
+      {drawing === "tilt" ? <Tilted value={now} lean={leanOf(metric)} {...shape} /> : null}
       {drawing === "distance" ? (
         <g transform={metric.endsWith("lift") ? "rotate(-90)" : ""}>
           <Moved value={now} {...shape} />

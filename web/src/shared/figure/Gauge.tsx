@@ -1,3 +1,5 @@
+import { Marks, type Mark } from "./Marks";
+
 /** The wrist drawn as it is: the hand turned by the angle, the band as a sector in the plane of the movement.
  * Drawn for the lead arm pointing away from the player; a left-hander's is mirrored. */
 interface Props {
@@ -7,15 +9,19 @@ interface Props {
   high: number | null;
   out: boolean;
   mirror: boolean;
+  marks?: readonly Mark[] | undefined;
 }
 
 const WRIST: [number, number] = [0, 0];
 
+/** A place at `deg` counterclockwise from straight on. */
+const round = (deg: number, r: number) => [r * Math.cos((deg * Math.PI) / 180), -r * Math.sin((deg * Math.PI) / 180)] as const;
+
 function sector(low: number, high: number, inner: number, outer: number): string {
-  const at = (deg: number, r: number) => {
-    const a = (deg * Math.PI) / 180;
-    return `${(r * Math.cos(a)).toFixed(1)},${(-r * Math.sin(a)).toFixed(1)}`;
-  };
+  const at = (deg: number, r: number) =>
+    round(deg, r)
+      .map((v) => v.toFixed(1))
+      .join(",");
   const large = high - low > 180 ? 1 : 0;
   return `M${at(low, inner)} L${at(low, outer)} A${outer},${outer} 0 ${large} 0 ${at(high, outer)} L${at(high, inner)} A${inner},${inner} 0 ${large} 1 ${at(low, inner)} Z`;
 }
@@ -41,7 +47,7 @@ function TopHand() {
 }
 
 /** Hand against forearm, or the shaft against level. */
-export function Gauge({ metric, value, low, high, out, mirror }: Props) {
+export function Gauge({ metric, value, low, high, out, mirror, marks }: Props) {
   const shaft = metric === "shaft_elevation";
   const roll = metric === "hand_roll";
   const top = metric === "lead_wrist_radial_deviation";
@@ -79,6 +85,7 @@ export function Gauge({ metric, value, low, high, out, mirror }: Props) {
           <circle cx={WRIST[0]} cy={WRIST[1]} r={10} fill="var(--paper)" stroke={ink} strokeWidth={4} />
         </>
       )}
+      <Marks marks={marks} at={(v, ring) => round(v, (shaft ? 140 : 150) + 14 * ring)} />
     </g>
   );
 }

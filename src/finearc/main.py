@@ -23,7 +23,7 @@ from sqlalchemy.exc import OperationalError
 
 from finearc.api.app import create_app
 from finearc.api.context import Services
-from finearc.catalogue.interface import measures_module
+from finearc.catalogue.interface import measures_module, pictures_module
 from finearc.cli.measuring import tools_on
 from finearc.core.errors import FineArcError
 from finearc.demo.load import load
@@ -298,10 +298,11 @@ def write_openapi(path: Path) -> None:
 
 
 def write_generated(openapi: Path, measures: Path) -> None:
-    """What the front end is built from: the interface's description and the catalogue's charts."""
+    """What the front end is built from: the interface's description, the catalogue's charts and its pictures."""
     write_openapi(openapi)
     measures.parent.mkdir(parents=True, exist_ok=True)
     measures.write_text(measures_module(), encoding="utf-8")
+    measures.with_name("pictures.ts").write_text(pictures_module(), encoding="utf-8")
 
 
 def main() -> int:

@@ -226,6 +226,12 @@ class TestPlan:
         page = browser.get(f"/lessons/{lesson_id}/page").text
         assert "Cups past the band at the top" in page
         assert "We test:" in page
+        assert 'aria-label="a peg under the glove strap"' in page  # the drill's picture
+
+    def test_a_lesson_without_swings_does_not_tell_to_keep_anything(self, browser):
+        page = browser.get(f"/lessons/{new_lesson(browser)}/page").text
+        assert "No swing was measured" in page
+        assert "Keep this" not in page
 
     def test_pain_withholds_drills_and_refers(self, browser, lesson_id):
         browser.patch(f"/lessons/{lesson_id}", {"pain": "yes", "pain_note": "wrist"})

@@ -135,7 +135,7 @@ def test_the_address_puts_the_club_head_on_the_ground():
     assert np.linalg.norm(shaft) == pytest.approx(1.0)
     assert shaft @ face == pytest.approx(0.0, abs=1e-12)
     forearm = address_forearm()
-    assert forearm[2, 0] < -0.97  # the arm hangs
+    assert forearm[2, 0] < -0.95  # the arm hangs, a little forward
     assert forearm[1, 1] > 0.97  # the back of the hand faces the target
 
 

@@ -80,7 +80,9 @@ def test_hand_roll_since_address(worn):
     truth, values = worn
     for event in EVENTS[1:5]:
         true = truth.hand_roll[row(truth, event)] - truth.hand_roll[row(truth, "address")]
-        assert DEG * values[m.HAND_ROLL, event].value == pytest.approx(DEG * true, abs=6.0), event
+        # beyond half a turn the hand points nearly back along itself, where its roll is worth less
+        allowed = 6.0 if abs(true) < np.pi else 8.0
+        assert DEG * values[m.HAND_ROLL, event].value == pytest.approx(DEG * true, abs=allowed), event
 
 
 def test_the_twist_that_says_whether_a_sensor_has_moved(worn):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 
 from finearc.catalogue import library
+from finearc.catalogue.pictures import pictures
 from finearc.core.events.model import ORDER
 from finearc.core.metrics.definition import WHOLE_SWING
 from finearc.core.metrics.groups import GROUPS, SEQUENCE
@@ -30,6 +31,12 @@ def moment_ids() -> list[str]:
 def finding_ids() -> list[str]:
     """Every built-in finding's id; an academy may have its own beside them."""
     return [f.id for f in library.findings()]
+
+
+def pictures_module() -> str:
+    """The TypeScript module of the drills' pictures."""
+    shown = {p.id: {"label": p.label, **p.drawn.model_dump()} for p in pictures().values()}
+    return f"{HEAD}export const PICTURES = {json.dumps(shown, indent=1)} as const;\n"
 
 
 def measures_module() -> str:

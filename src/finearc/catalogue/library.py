@@ -13,6 +13,7 @@ import numpy as np
 
 from finearc.catalogue import schemas
 from finearc.catalogue.overlap import check_overlaps
+from finearc.catalogue.pictures import known_picture
 from finearc.catalogue.toml_file import DataFileError, entry_line, read_dict, read_file, read_toml
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging import graph
@@ -241,7 +242,8 @@ def drill_of(d: schemas.DrillEntry, file: str = "drills.toml", *, own: bool = Fa
         for moment in (d.band.start, d.band.end):
             known_moment(moment, file)
         band = TrainerBand(metric, d.band.start, d.band.end, *limits)
-    return Drill(d.id, d.label, d.how, d.feel, d.caution, asks, d.aim, d.equipment, d.dose, tuple(d.loads), band, own)
+    about = (d.aim, d.equipment, d.dose, tuple(d.loads), band, own, known_picture(d.picture, file))
+    return Drill(d.id, d.label, d.how, d.feel, d.caution, asks, *about)
 
 
 @lru_cache(maxsize=1)

@@ -235,6 +235,7 @@ class DrillEntry(Strict):
     loads: list[Literal["back", "neck", "shoulder", "elbow", "forearm", "wrist", "hip", "knee", "ankle"]] = []
     asks: list[AskEntry] = []
     band: BandEntry | None = None
+    picture: str = ""
 
 
 class DrillFile(Strict):

@@ -19,8 +19,9 @@ from finearc.golfer.anatomy import Anatomy
 
 STEP_S = 0.001
 SMOOTH_S = 0.014
-ADDRESS_ARM_DEG = (-11.0, 90.0, 0.0)
-"""Turn in its plane, tilt of that plane and roll of the lead forearm at address."""
+ADDRESS_ARM_DEG = (-11.0, 79.0, 0.0)
+"""Turn in its plane, tilt of that plane and roll of the lead forearm at address: it hangs from the shoulder, its hand a
+hand's width and more in front of the thighs (common practice)."""
 LIE_DEG = 62.0
 
 

@@ -44,7 +44,7 @@ OPEN_AT_ADDRESS = replace(
 )
 LEVEL_PELVIS = replace(SKILLED, pelvis_bend=(6, 6, 6, 6, 6, 6, 5, 4, 3, 1))
 LATE_RETURN = replace(SKILLED, press=(0, -9.3, -6.7, -4.2, -0.6, 6.6, 6.7, -6.9, -25, 0))
-NO_LOAD = replace(SKILLED, press=(0, -1.7, 4.0, 7.7, 14.0, 19.5, 15.2, -3.1, -23.7, 0))
+NO_LOAD = replace(SKILLED, press=(0, -1.7, 4.0, 7.7, 14.0, 19.5, 17.0, 0.5, -23.7, 0))
 REVERSE_PRESSURE = replace(SKILLED, press=(0, -9.3, -6.6, -4.3, 8.3, 24.2, 25.7, -8.8, -36.5, 0))
 FAR_FORWARD = replace(SKILLED, press=(0, -9.3, -6.6, -4.3, 8.3, 20.9, 24.8, 17.5, -10, 0))
 ON_HEELS = replace(SKILLED, thrust=(-7.5, -7.5, -7.5, -7.5, -7, -6, -4.5, -2.5, -1, 2))

@@ -13,6 +13,7 @@ from finearc.core.judging.words import for_hand
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import in_words, moment_words
+from finearc.reports.drill_picture import drill_picture
 from finearc.reports.picture import picture
 from finearc.services.lesson.documents import FindingOut, SummaryOut
 from finearc.services.lesson.pages import BlockRead, LessonRead, lesson_page
@@ -79,6 +80,8 @@ def _priority(
         "tends": say(rule.tends) if rule else "",
         "drill": say(chosen.label) if chosen else "",
         "how": say(chosen.how) if chosen else "",
+        "picture": drill_picture(chosen.picture) if chosen else "",
+        "mirrored": "mirrored" if left_handed else "",
         "feel": say(chosen.feel) if chosen else "",
         "dose": " ".join(t for t in (chosen.dose, f"You need {chosen.equipment}." if _needs(chosen) else "") if t)
         if chosen

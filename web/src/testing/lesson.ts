@@ -198,6 +198,7 @@ const drill = (id: string, label: string) => ({
   caution: "",
   band: "",
   plain_band: "",
+  picture: "",
   own: false,
 });
 export const catalogue = {

@@ -74,6 +74,7 @@ class DrillInfo(BaseModel):
     caution: str
     band: str
     plain_band: str
+    picture: str
     own: bool
 
 

@@ -85,6 +85,7 @@ def drill_info(d: Drill) -> m.DrillInfo:
         caution=d.caution,
         band=_trainer_band(d, plain=False),
         plain_band=_trainer_band(d, plain=True),
+        picture=d.picture,
         own=d.own,
     )
 

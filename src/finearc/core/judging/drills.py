@@ -37,7 +37,8 @@ class TrainerBand:
 
 @dataclass(frozen=True)
 class Drill:
-    """``aim`` what it is for, ``how``, ``feel`` in plain words, ``dose``, ``loads`` the areas of the body it loads."""
+    """``aim`` what it is for, ``how``, ``feel`` in plain words, ``dose``, ``loads`` the areas of the body it loads,
+    ``picture`` the name of what shows it."""
 
     id: str
     label: str
@@ -51,6 +52,7 @@ class Drill:
     loads: tuple[str, ...] = ()
     band: TrainerBand | None = None
     own: bool = False
+    picture: str = ""
 
 
 @dataclass(frozen=True)

@@ -171,12 +171,13 @@ def _frame_events(motion: MarkerMotion, window: slice, turning: Turning, found: 
     name = f"marker-{turning.name.replace(' ', '-')}"
     rough = _rough_impact(turning)
     whole = _club_velocity(motion, window) if turning.name == "club" else None
-    top, why = cp.find_top(time_s, omega if whole is None else whole, rough, name)
+    turned = omega if whole is None else whole
+    top, why = cp.find_top(time_s, turned, rough, name)
     address = slice(0, 0)
+    sd = 0.045 if turning.name in ("upper body", "pelvis") else 0.003
     if top is None:
         found.absent[Checkpoint.TOP] = why
     else:
-        sd = 0.045 if turning.name in ("upper body", "pelvis") else 0.003
         found.events[Checkpoint.TOP] = event(top.time_s, sd, top.method)
         takeaway, moved_at = cp.find_takeaway(time_s, speed, top.time_s, name)
         if takeaway is None:
@@ -193,6 +194,9 @@ def _frame_events(motion: MarkerMotion, window: slice, turning: Turning, found: 
         found.absent[Checkpoint.IMPACT] = "needs markers on the club head or on both wrists, seen through the strike"
     else:
         found.events[Checkpoint.IMPACT] = impact
+        again, _ = cp.find_top(time_s, turned, impact.time_s, name)  # the plane it is reckoned in ends at impact itself
+        if again is not None and top is not None:
+            found.events[Checkpoint.TOP] = event(again.time_s, sd, again.method)
     found.events[Checkpoint.FINISH] = cp.find_finish(time_s, speed, impact.time_s if impact else fastest)
     for missing in (Checkpoint.TOP, Checkpoint.TAKEAWAY, Checkpoint.ADDRESS):
         if missing not in found.events:

@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { Button, Choice, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
+import { DrillPicture } from "@/shared/drill/DrillPicture";
 import { Sheet } from "@/shared/ui/Sheet";
 
 import { useAcademy, useAcademyRules, useAcademyRulesChanges, useSetClock } from "./api";
@@ -91,10 +92,15 @@ export function AcademyRules() {
         <ul className="min-h-0 flex-1 overflow-y-auto px-7 py-2">
           {drills.map((d) => (
             <li key={d.id} className="border-b border-hairline">
-              <button type="button" className="min-h-14 w-full py-2 text-left text-lg" onClick={() => setOpen(d)}>
-                <b>{d.label}</b>
-                {h.worded_drills.includes(d.id) ? " · our wording" : h.own_drills.includes(d.id) ? " · ours" : ""}
-                <span className="block text-base text-muted">{d.aim || d.how}</span>
+              <button type="button" className="flex min-h-14 w-full items-center gap-4 py-2 text-left text-lg" onClick={() => setOpen(d)}>
+                <span className="h-[84px] w-[84px] flex-none">
+                  <DrillPicture name={d.picture} mirror={false} className="h-full w-full" />
+                </span>
+                <span>
+                  <b>{d.label}</b>
+                  {h.worded_drills.includes(d.id) ? " · our wording" : h.own_drills.includes(d.id) ? " · ours" : ""}
+                  <span className="block text-base text-muted">{d.aim || d.how}</span>
+                </span>
               </button>
             </li>
           ))}
@@ -144,6 +150,7 @@ function DrillSheet({ drill, rules, onClose }: { drill: Schemas["DrillInfo"]; ru
   const set = (part: Partial<typeof words>) => setWords((old) => ({ ...old, ...part }));
   return (
     <Sheet open onClose={onClose} title={drill.label}>
+      <DrillPicture name={drill.picture} mirror={false} className="mb-3 h-[190px] w-full" />
       <dl className="grid grid-cols-[110px_1fr] gap-y-1 text-lg">
         {[
           ["Aim", drill.aim],

@@ -58,6 +58,7 @@ const drill = {
   caution: "Stop on pain.",
   band: "",
   plain_band: "",
+  picture: "",
   own: false,
 };
 const school = {

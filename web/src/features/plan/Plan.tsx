@@ -17,6 +17,7 @@ import { PlanClash } from "./PlanClash";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
 import { WhatIf } from "./WhatIf";
+import { DrillPicture } from "@/shared/drill/DrillPicture";
 import { ActionList, type Action } from "@/shared/ui/ActionList";
 import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
@@ -156,6 +157,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
                 withheld={own?.withheld ?? []}
                 catalogue={catalogue}
                 words={words}
+                mirror={lesson.player.handedness === "left"}
                 closed={closed}
                 busy={busy}
                 departs={lesson.planned && departs(c, k, proposals)}
@@ -302,6 +304,7 @@ interface PriorityProps {
   withheld: Schemas["WithheldOut"][];
   catalogue: Schemas["Catalogue"];
   words: "plain" | "standard";
+  mirror: boolean;
   closed: boolean;
   busy: boolean;
   departs: boolean;
@@ -311,7 +314,22 @@ interface PriorityProps {
 }
 
 /** One priority: why, the drill with its care, the target of the retest. */
-function Priority({ place, choice, title, proposal, found, withheld: all, catalogue, words, closed, busy, departs: other, onChange, onRemove }: PriorityProps) {
+function Priority({
+  place,
+  choice,
+  title,
+  proposal,
+  found,
+  withheld: all,
+  catalogue,
+  words,
+  mirror,
+  closed,
+  busy,
+  departs: other,
+  onChange,
+  onRemove,
+}: PriorityProps) {
   const [reason, setReason] = useStateFrom(() => choice.override_reason, choice.override_reason);
   const rule = catalogue.findings.find((f) => f.id === choice.finding);
   const withheld = all.filter((w) => rule?.drills.includes(w.drill) || w.drill === choice.drill);
@@ -363,11 +381,14 @@ function Priority({ place, choice, title, proposal, found, withheld: all, catalo
         </p>
       ))}
       {shown ? (
-        <p className="mt-2 text-lg leading-snug">
-          <b>{shown.label}.</b> {shown.how} <i>Feel: {shown.feel}</i>
-          {shown.dose ? ` ${shown.dose}` : ""}
-          {shown.band ? <span className="text-muted"> Trainer band: {words === "plain" ? shown.plain_band : shown.band}.</span> : null}
-        </p>
+        <div className="mt-2 flex items-start gap-5">
+          <p className="min-w-0 flex-1 text-lg leading-snug">
+            <b>{shown.label}.</b> {shown.how} <i>Feel: {shown.feel}</i>
+            {shown.dose ? ` ${shown.dose}` : ""}
+            {shown.band ? <span className="text-muted"> Trainer band: {words === "plain" ? shown.plain_band : shown.band}.</span> : null}
+          </p>
+          <DrillPicture name={shown.picture} mirror={mirror} className="max-h-[150px] w-[150px] flex-none max-[700px]:w-[100px]" />
+        </div>
       ) : null}
       {cautions.map((c) => (
         <p key={c} className="mt-1 border-l-4 border-ink pl-3 text-lg">

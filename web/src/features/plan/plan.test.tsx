@@ -66,6 +66,7 @@ const drill = (id: string) => ({
   caution: id === "d1" ? "Slow first." : "",
   band: "",
   plain_band: "",
+  picture: "",
   own: false,
 });
 const catalogue = {

@@ -3,6 +3,7 @@ import { Link } from "@tanstack/react-router";
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { count, inWords, moment } from "@/lib/words";
+import { DrillPicture } from "@/shared/drill/DrillPicture";
 import { Button, useSettings } from "@/shared/ui/controls";
 
 interface Props {
@@ -31,6 +32,7 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
     <section aria-label="Training" className="flex flex-none items-center gap-4 border-b border-hairline px-7 py-2">
       {last.kind === "drill" ? (
         <>
+          <DrillPicture name={drill?.picture ?? ""} mirror={lesson.player.handedness === "left"} className="h-[84px] w-[84px] flex-none max-[700px]:hidden" />
           <p className="min-w-0 flex-1 text-xl leading-snug">
             <b>Drill{drill ? `: ${drill.label}` : ""}.</b> {drill?.how} {drill?.caution ? <b>{drill.caution}</b> : "Stop if it hurts."}{" "}
             <span className="text-muted">{count(last.swings, "drill swing")}.</span>

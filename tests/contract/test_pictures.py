@@ -3,13 +3,13 @@
 import json
 
 import pytest
+from tools.poses import MOMENTS, TARGET, poses
 
 from finearc.catalogue import library, schemas
 from finearc.catalogue.interface import HEAD, pictures_module
 from finearc.catalogue.pictures import known_picture, pictures
 from finearc.catalogue.toml_file import DataFileError
 from finearc.reports.drill_picture import FOLDER, drill_picture
-from tools.poses import MOMENTS, TARGET, poses
 
 
 def test_every_drill_has_a_picture_and_every_picture_a_drill():

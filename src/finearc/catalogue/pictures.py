@@ -40,12 +40,12 @@ class FigurePicture(Strict):
     shows: Literal["figure"]
     pose: Pose
     eye: Eye
-    things: list[Thing] = []
-    arrows: list[ArrowEntry] = []
+    things: list[Thing] = Field(default_factory=list)
+    arrows: list[ArrowEntry] = Field(default_factory=list)
 
 
 class HandPicture(Strict):
-    """The lead hand at an angle, deg, with the band it should stay in, seen from the side (cup) or from above (hinge)."""
+    """The lead hand at an angle, deg, with the band it should stay in: cup from the side, hinge from above."""
 
     shows: Literal["hand"]
     drawing: Literal["cup", "hinge"]

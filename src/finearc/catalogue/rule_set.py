@@ -85,7 +85,18 @@ def read_academy_rules(
 ) -> schemas.AcademyRulesFile:
     """An academy's findings and drills from TOML, checked against the built-in ones, the ranges in use and what the
     academy has already (``known``). Raises ``DataFileError`` with file and line."""
-    file = read_toml(text, name, schemas.AcademyRulesFile)
+    return check_academy_rules(read_toml(text, name, schemas.AcademyRulesFile), ranges, known, name, text)
+
+
+def check_academy_rules(
+    file: schemas.AcademyRulesFile,
+    ranges: library.RangeLibrary,
+    known: schemas.AcademyRulesFile,
+    name: str = "",
+    text: str = "",
+) -> schemas.AcademyRulesFile:
+    """What is there (``known``) with what comes, once that has been checked. ``name`` and ``text``: of the file it
+    comes from, if any. Raises ``DataFileError``."""
     merged = merge(known, file)
 
     def refuse(entry: str, problem: str) -> DataFileError:

@@ -25,6 +25,9 @@ from finearc.golfer.style import SwingStyle
 from finearc.golfer.trunk import DOFS
 
 THORAX_TURN = DOFS.index("thorax_turn")
+LIFTING_ZETA_DEG = 70.0
+"""Tilt of the arm's plane on the way to arm level back: the hands rise a little outside the plane they hang in, so that
+the shaft stays near the target line (house value)."""
 TOP_ZETA_DEG = 58.0
 TOP_YAW_DEG = -31.0
 GRIP_OPENS_DEG = (0.0, 5.0, 12.0, 24.0, 20.0, 0.0)
@@ -186,7 +189,7 @@ def _tilt(struck: float, slope: float, time_s: Array, start: float, top: float, 
     )
     level = ADDRESS_ARM_DEG[1]
     values = np.array(
-        [level, level, level, TOP_ZETA_DEG, struck - slope * near, struck, struck + slope * near, 60.0, 54.0]
+        [level, level, LIFTING_ZETA_DEG, TOP_ZETA_DEG, struck - slope * near, struck, struck + slope * near, 60.0, 54.0]
     )
     return smooth_curve(knots, values, time_s)
 

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In
 from finearc.services.lesson.documents import ProposalOut
-from finearc.services.lesson.ids import FindingId, MetricId
+from finearc.services.lesson.ids import FindingId, MetricId, MomentId
 
 Share = Literal["middle", "most", "nearly_all"]
 
@@ -40,6 +40,7 @@ class RangeOut(BaseModel):
     label: str
     family: str
     moment: str
+    moment_id: str
     place: str
     change: bool
     club_class: str
@@ -260,10 +261,88 @@ class ClosestOut(BaseModel):
     options: list[SchoolFitOut]
 
 
-class OwnFindingOut(BaseModel):
+class ShownIn(In):
+    """A measure at a moment beyond its band."""
+
+    metric: MetricId
+    moment: MomentId
+    way: Literal["above", "below", "outside"]
+
+
+class OwnFinding(In):
+    """A finding as a screen asks for it."""
+
+    label: str = Field(min_length=1, max_length=120)
+    plain_label: str = Field(min_length=1, max_length=120)
+    phase: Literal["setup", "takeaway", "top", "transition", "downswing", "impact"]
+    level: Literal["body", "hands", "shaft", "face"]
+    shown: list[ShownIn] = Field(max_length=6)
+    together: Literal["all", "any"] = "all"
+    says: str = Field(min_length=1, max_length=1000)
+    player_says: str = Field(min_length=1, max_length=1000)
+    tends: str = Field(min_length=1, max_length=1000)
+    drills: list[str] = Field(default_factory=list, max_length=12)
+    caution: str = Field(default="", max_length=1000)
+
+
+class OwnFindingIn(OwnFinding):
+    """``id`` empty for a new one; without ``shown`` the condition of the file stays."""
+
+    id: str = Field(default="", max_length=60)
+    revision: int
+
+
+class OwnFindingOut(OwnFinding):
+    """``shown`` is empty where the file's condition says more than a screen can ask for; ``examples`` in words."""
+
     id: str
-    label: str
-    player_says: str
+    examples: list[str]
+
+
+class OwnAsk(In):
+    """A movement that a drill asks of the body; ``amount`` in degrees, none for as far as it goes."""
+
+    area: str = Field(max_length=40)
+    movement: str = Field(max_length=40)
+    side: Literal["", "lead", "trail"] = ""
+    amount: float | None = Field(default=None, gt=0, le=180)
+
+
+class OwnBand(In):
+    """The trainer band that goes with a drill, in the metric's unit, between two checkpoints."""
+
+    metric: MetricId
+    start: str = Field(max_length=40)
+    end: str = Field(max_length=40)
+    low: float | None = None
+    high: float | None = None
+
+
+class OwnDrill(In):
+    """A drill as a screen asks for it."""
+
+    label: str = Field(min_length=1, max_length=120)
+    aim: str = Field(default="", max_length=1000)
+    how: str = Field(min_length=1, max_length=2000)
+    feel: str = Field(min_length=1, max_length=1000)
+    equipment: str = Field(default="", max_length=200)
+    dose: str = Field(default="", max_length=400)
+    caution: str = Field(default="", max_length=1000)
+    loads: list[str] = Field(default_factory=list, max_length=9)
+    asks: list[OwnAsk] = Field(default_factory=list, max_length=6)
+    band: OwnBand | None = None
+    picture: str = Field(default="", max_length=60)
+
+
+class OwnDrillIn(OwnDrill):
+    """``id`` empty for a new one."""
+
+    id: str = Field(default="", max_length=60)
+    revision: int
+
+
+class OwnDrillOut(OwnDrill):
+    id: str
 
 
 class AcademyRulesOut(BaseModel):
@@ -274,7 +353,7 @@ class AcademyRulesOut(BaseModel):
     schools_revision: str
     benchmarks: str
     findings: list[OwnFindingOut]
-    own_drills: list[str]
+    drills: list[OwnDrillOut]
     worded_drills: list[str]
 
 

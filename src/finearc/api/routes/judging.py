@@ -21,7 +21,7 @@ from finearc.formats.benchmarks import academy_rules_toml, check_own, check_rang
 from finearc.services.capture.recordings import rejudge_open, rejudge_player
 from finearc.services.errors import NotFound
 from finearc.services.jobs.questions import BesideAsked, CohortAsked, beside_of, cohort_of
-from finearc.services.judging import academy_rules, cohorts
+from finearc.services.judging import academy_rules, cohorts, own_forms
 from finearc.services.judging.terms import BEST
 from finearc.services.judging.what_if import closest_schools, what_if
 from finearc.services.known import refuse_unknown_club, refuse_unknown_players, refuse_unknown_version
@@ -316,16 +316,18 @@ def own_choices(uow: UnitOfWorkDep) -> m.AcademyRulesOut:
 
 
 def _academy_rules(uow: UnitOfWork) -> m.AcademyRulesOut:
-    kept = academy_rules.academy_rules_of(uow)
-    built_in = {d.id for d in library.drill_entries()}
+    kept, own = academy_rules.academy_rules_of(uow), academy_rules.own_of(uow)
+    ranges = academy_rules.ranges_of(uow)
+    drills = own_forms.own_drills(own.drill)
+    ours = {d.id for d in drills}
     return m.AcademyRulesOut(
         revision=kept.revision,
         schools=academy_rules.schools_of(uow, {}),
         schools_revision=revision_of(schools_written(kept)),
         benchmarks=academy_rules.current_label(uow),
-        findings=[m.OwnFindingOut(id=f["id"], label=f["label"], player_says=f["player_says"]) for f in kept.findings],
-        own_drills=[d["id"] for d in kept.drills if d["id"] not in built_in],
-        worded_drills=[d["id"] for d in kept.drills if d["id"] in built_in],
+        findings=[views.own_finding_out(f, ranges) for f in own.finding],
+        drills=[m.OwnDrillOut.model_validate(d.model_dump()) for d in drills],
+        worded_drills=[d.id for d in own.drill if d.id not in ours],
     )
 
 
@@ -367,6 +369,35 @@ def reword_drill(drill_id: str, body: m.DrillWordsIn, uow: UnitOfWorkDep) -> m.A
     """The academy's own wording of a drill; all empty goes back to the built-in one."""
     words = body.model_dump(include={"label", "how", "feel"})
     academy_rules.reword_drill(uow, drill_id, words, body.revision)
+    rejudge_open(uow)
+    return _academy_rules(uow)
+
+
+@router.put("/academy-rules/findings", dependencies=RULES)
+def save_own_finding(body: m.OwnFindingIn, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
+    """Make or change one of the academy's own findings."""
+    words = body.model_dump(mode="json", exclude={"id", "revision", "shown", "together"})
+    shown = tuple(own_forms.Shown(s.metric, s.moment, s.way) for s in body.shown)
+    own_forms.save_finding(
+        uow, body.revision, body.id, words, own_forms.Condition(shown, body.together) if shown else None
+    )
+    rejudge_open(uow)
+    return _academy_rules(uow)
+
+
+@router.put("/academy-rules/drills", dependencies=RULES)
+def save_own_drill(body: m.OwnDrillIn, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
+    """Make or change one of the academy's own drills."""
+    words = body.model_dump(mode="json", exclude={"id", "revision"})
+    own_forms.save_drill(uow, body.revision, body.id, words)
+    rejudge_open(uow)
+    return _academy_rules(uow)
+
+
+@router.delete("/academy-rules/drills/{drill_id}", dependencies=RULES)
+def remove_own_drill(drill_id: str, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
+    """Take an own drill out."""
+    own_forms.remove_drill(uow, drill_id)
     rejudge_open(uow)
     return _academy_rules(uow)
 

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from finearc.api import models as m
 from finearc.catalogue import library
 from finearc.catalogue.library import RangeLibrary
+from finearc.catalogue.schemas import FindingEntry
 from finearc.catalogue.wording import provenance_words
 from finearc.core.comparing.cohort import small_sample_warning
 from finearc.core.events.model import Checkpoint
@@ -18,7 +19,7 @@ from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import at_moment, moment_words, place_words, spread_in_words
-from finearc.services.judging import cohorts
+from finearc.services.judging import cohorts, own_forms
 from finearc.services.judging.beside import Ranges
 from finearc.services.judging.what_if import VERDICT_WORDS, WhatIf
 from finearc.services.lesson.summary_words import proposal_out
@@ -72,6 +73,7 @@ def range_out(r: Range, ranges: RangeLibrary) -> m.RangeOut:
         label=r.metric.label,
         family=r.metric.family.value,
         moment=moment_words(r.moment.key),
+        moment_id=r.moment.key,
         place=_place(r),
         change=r.moment.is_change,
         club_class=(r.club_class or "").replace("_", " "),
@@ -108,6 +110,17 @@ def ranges_beside_out(found: Ranges) -> m.RangesBeside:
         ],
         synthetic=found.synthetic,
         own=found.own,
+    )
+
+
+def own_finding_out(entry: FindingEntry, ranges: RangeLibrary) -> m.OwnFindingOut:
+    """One of the academy's own findings, as a screen asks for it."""
+    condition = own_forms.condition_of(entry, ranges)
+    return m.OwnFindingOut(
+        **entry.model_dump(include=set(m.OwnFindingOut.model_fields) - {"shown", "together", "examples"}),
+        shown=[s._asdict() for s in condition.shown] if condition else [],
+        together=condition.together if condition else "all",
+        examples=own_forms.examples_told(entry),
     )
 
 

@@ -46,6 +46,14 @@ def hold_rules(uow: UnitOfWork) -> AcademyRules:
     return uow.hold(AcademyRules, uow.find(AcademyRules)[0].id)
 
 
+def hold_rules_at(uow: UnitOfWork, revision: int, what: str) -> AcademyRules:
+    """The same, unless somebody saved since ``revision``: then ``Overtaken``."""
+    rules = hold_rules(uow)
+    if revision != rules.revision:
+        raise Overtaken(what, f"revision {rules.revision}", "")
+    return rules
+
+
 def current_label(uow: UnitOfWork) -> str:
     """Label of the version in use."""
     return academy_rules_of(uow).benchmarks or library.ranges().version
@@ -129,7 +137,7 @@ def _composed(
     return compose(ranges, schemas.AcademyRulesFile.model_validate({"finding": findings, "drill": drills}))
 
 
-def _save_own(uow: UnitOfWork, rules: AcademyRules) -> None:
+def save_own(uow: UnitOfWork, rules: AcademyRules) -> None:
     """The next revision of the academy's own findings and drills, kept for the lessons that are closed under it."""
     rules.revision += 1
     uow.add(OwnRules(uow.academy_id, rules.revision, list(rules.findings), list(rules.drills)))
@@ -223,22 +231,22 @@ def lesson_schools(
 def import_own(uow: UnitOfWork, text: str, name: str, revision: int | None = None) -> AcademyRules:
     """Add an academy's own findings and drills from TOML; the same id is replaced. Raises ``DataFileError`` with file
     and line, and keeps nothing of a file with an error."""
-    academy_rules = hold_rules(uow)
-    if revision is not None and revision != academy_rules.revision:
-        raise Overtaken("own findings and drills", f"revision {academy_rules.revision}", "")
-    merged = read_academy_rules(text, name, ranges_of(uow), own_of(uow))
-    academy_rules.findings = [f.model_dump(mode="json", exclude_defaults=True) for f in merged.finding]
-    academy_rules.drills = [d.model_dump(mode="json", exclude_defaults=True) for d in merged.drill]
-    _save_own(uow, academy_rules)
+    academy_rules = hold_rules(uow) if revision is None else hold_rules_at(uow, revision, "own findings and drills")
+    put_own(uow, academy_rules, read_academy_rules(text, name, ranges_of(uow), own_of(uow)))
     return academy_rules
+
+
+def put_own(uow: UnitOfWork, rules: AcademyRules, own: schemas.AcademyRulesFile) -> None:
+    """Own findings and drills, checked before, as the academy's next revision."""
+    rules.findings = [f.model_dump(mode="json", exclude_defaults=True) for f in own.finding]
+    rules.drills = [d.model_dump(mode="json", exclude_defaults=True) for d in own.drill]
+    save_own(uow, rules)
 
 
 def reword_drill(uow: UnitOfWork, drill: str, words: Mapping[str, str], revision: int) -> AcademyRules:
     """The academy's own wording of a drill; empty words go back to the built-in. Raises ``Overtaken`` when somebody
     saved meanwhile."""
-    academy_rules = hold_rules(uow)
-    if revision != academy_rules.revision:
-        raise Overtaken("own wording", f"revision {academy_rules.revision}", "")
+    academy_rules = hold_rules_at(uow, revision, "own wording")
     written = {d["id"]: d for d in academy_rules.drills}
     base = next((d for d in library.drill_entries() if d.id == drill), None)
     if base is None and drill not in written:
@@ -250,7 +258,7 @@ def reword_drill(uow: UnitOfWork, drill: str, words: Mapping[str, str], revision
         entry = schemas.DrillEntry.model_validate({**old, **{k: v for k, v in words.items() if v}})
         written[drill] = entry.model_dump(mode="json", exclude_defaults=True)
     academy_rules.drills = list(written.values())
-    _save_own(uow, academy_rules)
+    save_own(uow, academy_rules)
     return academy_rules
 
 
@@ -263,5 +271,5 @@ def remove_own(uow: UnitOfWork, finding: str) -> AcademyRules:
     if users:
         raise Refused(f"{users[0]} may cause it", "Change that finding first")
     academy_rules.findings = [f for f in academy_rules.findings if f["id"] != finding]
-    _save_own(uow, academy_rules)
+    save_own(uow, academy_rules)
     return academy_rules

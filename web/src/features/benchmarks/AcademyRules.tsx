@@ -4,8 +4,10 @@ import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { Button, Choice, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 import { DrillPicture } from "@/shared/drill/DrillPicture";
-import { Sheet } from "@/shared/ui/Sheet";
 
+import { DrillSheet } from "./DrillSheet";
+import { FindingSheet } from "./FindingSheet";
+import { OwnDrillSheet } from "./OwnDrillSheet";
 import { useAcademy, useAcademyRules, useAcademyRulesChanges, useSetClock } from "./api";
 
 /** The academy's default schools, its wording of drills, its own drills and findings. */
@@ -14,8 +16,10 @@ export function AcademyRules() {
   const catalogue = useCatalogue();
   const [text, setText] = useState("");
   const [open, setOpen] = useState<Schemas["DrillInfo"] | null>(null);
+  const [finding, setFinding] = useState<Schemas["OwnFindingOut"] | "new" | null>(null);
+  const [ownDrill, setOwnDrill] = useState<Schemas["OwnDrillOut"] | "new" | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const { bring, schools, remove } = useAcademyRulesChanges();
+  const { bring, schools } = useAcademyRulesChanges();
   if (rules.isPending || catalogue.isPending) return <Loading what="Reading the academy's choices" />;
   if (!rules.data || !catalogue.data)
     return (
@@ -25,6 +29,11 @@ export function AcademyRules() {
     );
   const h = rules.data;
   const drills = catalogue.data.drills.filter((d) => `${d.label} ${d.aim} ${d.how}`.toLowerCase().includes(text.toLowerCase()));
+  const openDrill = (d: Schemas["DrillInfo"]) => {
+    const own = h.drills.find((o) => o.id === d.id);
+    if (own) setOwnDrill(own);
+    else setOpen(d);
+  };
   return (
     <div className="panes h-full grid-cols-[520px_1fr] max-[1100px]:grid-cols-[420px_1fr]">
       <section className="min-h-0 space-y-5 overflow-y-auto border-r border-hairline px-7 py-4">
@@ -43,22 +52,19 @@ export function AcademyRules() {
             </div>
           ))}
         </div>
-        <Clock />
         <div>
           <h2 className="text-2xl font-bold">Own findings</h2>
           {h.findings.map((f) => (
-            <div key={f.id} className="flex items-baseline gap-4 border-b border-hairline py-1 text-lg">
-              <span className="flex-1">
-                <b>{f.label}</b>
-                <span className="block text-base text-muted">{f.player_says}</span>
-              </span>
-              <button type="button" className="min-h-14 underline" onClick={() => remove.mutate(f.id)}>
-                Take out
-              </button>
-            </div>
+            <button key={f.id} type="button" className="block min-h-14 w-full border-b border-hairline py-2 text-left text-lg" onClick={() => setFinding(f)}>
+              <b>{f.label}</b>
+              <span className="block text-base text-muted">{f.player_says}</span>
+            </button>
           ))}
-          {h.findings.length ? null : <p className="text-lg text-muted">None yet. They come as a TOML file, each with examples that fire and that do not.</p>}
+          {h.findings.length ? null : <p className="text-lg text-muted">None yet.</p>}
           <div className="mt-2 flex flex-wrap items-center gap-3">
+            <Button tone="solid" onClick={() => setFinding("new")}>
+              New finding
+            </Button>
             <Button onClick={() => file.current?.click()}>Import TOML …</Button>
             <a className="inline-flex min-h-14 items-center text-lg underline" href="/api/academy-rules/export.toml" download>
               Export ours
@@ -77,10 +83,11 @@ export function AcademyRules() {
             />
           </div>
         </div>
-        <ErrorLine error={bring.error ?? schools.error ?? remove.error} />
+        <Clock />
+        <ErrorLine error={bring.error ?? schools.error} />
       </section>
       <section className="flex min-h-0 flex-col">
-        <div className="flex-none px-7 pt-3">
+        <div className="flex flex-none items-center gap-3 px-7 pt-3">
           <input
             aria-label="Search drills"
             placeholder="Search drills"
@@ -88,17 +95,20 @@ export function AcademyRules() {
             value={text}
             onChange={(e) => setText(e.target.value)}
           />
+          <Button tone="solid" onClick={() => setOwnDrill("new")}>
+            New drill
+          </Button>
         </div>
         <ul className="min-h-0 flex-1 overflow-y-auto px-7 py-2">
           {drills.map((d) => (
             <li key={d.id} className="border-b border-hairline">
-              <button type="button" className="flex min-h-14 w-full items-center gap-4 py-2 text-left text-lg" onClick={() => setOpen(d)}>
+              <button type="button" className="flex min-h-14 w-full items-center gap-4 py-2 text-left text-lg" onClick={() => openDrill(d)}>
                 <span className="h-[84px] w-[84px] flex-none">
                   <DrillPicture name={d.picture} mirror={false} className="h-full w-full" />
                 </span>
                 <span>
                   <b>{d.label}</b>
-                  {h.worded_drills.includes(d.id) ? " · our wording" : h.own_drills.includes(d.id) ? " · ours" : ""}
+                  {h.worded_drills.includes(d.id) ? " · our wording" : h.drills.some((o) => o.id === d.id) ? " · ours" : ""}
                   <span className="block text-base text-muted">{d.aim || d.how}</span>
                 </span>
               </button>
@@ -108,6 +118,8 @@ export function AcademyRules() {
         </ul>
       </section>
       {open ? <DrillSheet key={open.id} drill={open} rules={h} onClose={() => setOpen(null)} /> : null}
+      {finding ? <FindingSheet finding={finding === "new" ? null : finding} rules={h} drills={catalogue.data.drills} onClose={() => setFinding(null)} /> : null}
+      {ownDrill ? <OwnDrillSheet drill={ownDrill === "new" ? null : ownDrill} rules={h} catalogue={catalogue.data} onClose={() => setOwnDrill(null)} /> : null}
     </div>
   );
 }
@@ -138,60 +150,5 @@ function Clock() {
       </Field>
       <ErrorLine error={set.error} />
     </div>
-  );
-}
-
-/** A drill with all that goes with it, and the academy's own wording. */
-function DrillSheet({ drill, rules, onClose }: { drill: Schemas["DrillInfo"]; rules: Schemas["AcademyRulesOut"]; onClose: () => void }) {
-  const [words, setWords] = useState({ label: drill.label, how: drill.how, feel: drill.feel });
-  const { drill: save } = useAcademyRulesChanges();
-  const keep = (body: { label: string; how: string; feel: string }) =>
-    save.mutate({ id: drill.id, body: { ...body, revision: rules.revision } }, { onSuccess: onClose });
-  const set = (part: Partial<typeof words>) => setWords((old) => ({ ...old, ...part }));
-  return (
-    <Sheet open onClose={onClose} title={drill.label}>
-      <DrillPicture name={drill.picture} mirror={false} className="mb-3 h-[190px] w-full" />
-      <dl className="grid grid-cols-[110px_1fr] gap-y-1 text-lg">
-        {[
-          ["Aim", drill.aim],
-          ["Equipment", drill.equipment],
-          ["Dose", drill.dose],
-          ["Trainer", drill.band],
-          ["Care", drill.caution],
-        ]
-          .filter(([, v]) => v)
-          .map(([k, v]) => (
-            <div key={k} className="contents">
-              <dt className="text-muted">{k}</dt>
-              <dd>{v}</dd>
-            </div>
-          ))}
-      </dl>
-      <form
-        className="mt-4 space-y-3 border-t border-hairline pt-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          keep(words);
-        }}
-      >
-        <Field label="Name">
-          <input className={inputLook} required value={words.label} onChange={(e) => set({ label: e.target.value })} />
-        </Field>
-        <Field label="How">
-          <textarea className={inputLook} rows={4} required value={words.how} onChange={(e) => set({ how: e.target.value })} />
-        </Field>
-        <Field label="Feel">
-          <textarea className={inputLook} rows={2} required value={words.feel} onChange={(e) => set({ feel: e.target.value })} />
-        </Field>
-        <p className="text-base text-muted">Our wording stands on the plan and on the page. Care and limits stay as they are.</p>
-        <ErrorLine error={save.error} />
-        <div className="flex flex-wrap gap-3">
-          <Button tone="solid" type="submit" disabled={save.isPending}>
-            Save our wording
-          </Button>
-          {rules.worded_drills.includes(drill.id) ? <Button onClick={() => keep({ label: "", how: "", feel: "" })}>Back to the built-in</Button> : null}
-        </div>
-      </form>
-    </Sheet>
   );
 }

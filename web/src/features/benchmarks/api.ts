@@ -76,6 +76,15 @@ export function useAcademyRulesChanges() {
         data(api.PUT("/api/academy-rules/drills/{drill_id}", { params: { path: { drill_id: id } }, body })),
       onSuccess: done,
     }),
+    saveFinding: useMutation({
+      mutationFn: (body: Schemas["OwnFindingIn"]) => data(api.PUT("/api/academy-rules/findings", { body })),
+      onSuccess: done,
+    }),
+    saveDrill: useMutation({ mutationFn: (body: Schemas["OwnDrillIn"]) => data(api.PUT("/api/academy-rules/drills", { body })), onSuccess: done }),
+    removeDrill: useMutation({
+      mutationFn: (id: string) => data(api.DELETE("/api/academy-rules/drills/{drill_id}", { params: { path: { drill_id: id } } })),
+      onSuccess: done,
+    }),
     remove: useMutation({
       mutationFn: (id: string) => data(api.DELETE("/api/academy-rules/findings/{finding_id}", { params: { path: { finding_id: id } } })),
       onSuccess: done,

@@ -27,7 +27,19 @@ vi.mock("@/api/client", () => ({
 }));
 vi.mock("@/api/hooks", () => ({
   useVersions: () => ({ data: versions, refetch: () => Promise.resolve() }),
-  useCatalogue: () => ({ isPending: false, data: { clubs: [{ id: "7-iron", label: "7-iron" }], drills: [drill], schools: [school] } }),
+  useCatalogue: () => ({
+    isPending: false,
+    data: {
+      clubs: [{ id: "7-iron", label: "7-iron" }],
+      drills: [drill, { ...drill, id: "towel", label: "Towel" }],
+      schools: [school],
+      limit_areas: [{ area: "wrist", movements: ["extension", "flexion"], sided: true }],
+      metrics: [
+        { id: "pelvis_turn", label: "Pelvis turn", trained: true },
+        { id: "tempo", label: "Tempo", trained: false },
+      ],
+    },
+  }),
   importAcademyRules,
   importRanges: vi.fn(),
 }));
@@ -75,6 +87,7 @@ const range = (id: string, label: string, extra: object = {}) => ({
   label,
   family: "turn",
   moment: "top",
+  moment_id: "top",
   place: "top",
   change: false,
   club_class: "",
@@ -95,6 +108,35 @@ const range = (id: string, label: string, extra: object = {}) => ({
   synthetic: false,
   ...extra,
 });
+const ownFinding = {
+  id: "own",
+  label: "Ours",
+  plain_label: "Ours plainly",
+  phase: "top",
+  level: "body",
+  shown: [{ metric: "m", moment: "top", way: "above" }],
+  together: "all",
+  says: "It is {value}.",
+  player_says: "Said.",
+  tends: "That tends to.",
+  drills: ["peg"],
+  caution: "",
+  examples: ["speaks at 108°", "is silent at 88°"],
+};
+const ownDrill = {
+  id: "towel",
+  label: "Towel",
+  aim: "",
+  how: "How.",
+  feel: "Feel.",
+  equipment: "a towel",
+  dose: "",
+  caution: "",
+  loads: ["shoulder"],
+  asks: [],
+  band: null,
+  picture: "chair",
+};
 const beside = {
   rows: [
     { id: "B5", skilled: [84, 90], own: [70, 88, 93] },
@@ -141,8 +183,8 @@ beforeEach(() => {
                   revision: 4,
                   schools: { pelvis: "free" },
                   benchmarks: "builtin-4",
-                  findings: [{ id: "own", label: "Ours", player_says: "Said." }],
-                  own_drills: [],
+                  findings: [ownFinding],
+                  drills: [ownDrill],
                   worded_drills: ["peg"],
                 }
               : path === "/api/benchmarks/beside"
@@ -157,7 +199,15 @@ beforeEach(() => {
                         synthetic: true,
                         provenance: "from captured swings",
                       }),
-                      range("C2", "Tempo", { metric: "tempo", place: "", moment: "whole swing", low: 2.6, high: 3.4, words: "2.6 to 3.4 to 1" }),
+                      range("C2", "Tempo", {
+                        metric: "tempo",
+                        place: "",
+                        moment: "whole swing",
+                        moment_id: "swing",
+                        low: 2.6,
+                        high: 3.4,
+                        words: "2.6 to 3.4 to 1",
+                      }),
                     ],
                     facts: [],
                   },
@@ -299,6 +349,97 @@ describe("the academy's own", () => {
     fireEvent.click(screen.getByRole("button", { name: "Save our wording" }));
     await waitFor(() => expect(PUT).toHaveBeenCalledTimes(1));
     expect((PUT.mock.calls[0]![1] as { body: object }).body).toEqual({ label: "Peg", how: "Our way.", feel: "Feel.", revision: 4 });
+  });
+  it("makes a finding of measures that have ranges, each once, with a sentence to begin with", async () => {
+    show(<AcademyRules />);
+    fireEvent.click(await screen.findByRole("button", { name: "New finding" }));
+    const sheet = within(screen.getByRole("dialog"));
+    const add = sheet.getByLabelText("Add a measure");
+    await waitFor(() =>
+      expect(
+        within(add)
+          .getAllByRole("option")
+          .map((o) => o.textContent),
+      ).toEqual(["Choose a measure …", "Tempo", "Upper-body turn, top"]),
+    );
+    fireEvent.change(sheet.getByLabelText("Name"), { target: { value: "Rushed" } });
+    fireEvent.change(add, { target: { value: "tempo@swing" } });
+    expect((sheet.getByLabelText("What you read") as HTMLTextAreaElement).value).toBe("Tempo: {value}, {over} {past} than the band.");
+    fireEvent.change(sheet.getByLabelText("Side of Tempo"), { target: { value: "below" } });
+    fireEvent.change(sheet.getByLabelText("What the player hears"), { target: { value: "The swing back is quick." } });
+    fireEvent.change(sheet.getByLabelText("Add to drills"), { target: { value: "peg" } });
+    fireEvent.click(sheet.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(PUT).toHaveBeenCalledTimes(1));
+    expect(PUT.mock.calls[0]![0]).toBe("/api/academy-rules/findings");
+    expect((PUT.mock.calls[0]![1] as { body: object }).body).toMatchObject({
+      id: "",
+      revision: 4,
+      label: "Rushed",
+      plain_label: "Rushed",
+      shown: [{ metric: "tempo", moment: "swing", way: "below" }],
+      together: "all",
+      drills: ["peg"],
+    });
+    await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+  });
+  it("changes a finding, says where it speaks, and takes it out", async () => {
+    show(<AcademyRules />);
+    fireEvent.click(await screen.findByRole("button", { name: /^Ours/ }));
+    expect(screen.getByText("It speaks at 108°; it is silent at 88°.")).toBeDefined();
+    fireEvent.click(screen.getByRole("button", { name: "the value in words" }));
+    fireEvent.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(PUT).toHaveBeenCalledTimes(1));
+    expect((PUT.mock.calls[0]![1] as { body: object }).body).toMatchObject({ id: "own", says: "It is {value}. {value}", drills: ["peg"] });
+    fireEvent.click(await screen.findByRole("button", { name: /^Ours/ }));
+    fireEvent.click(screen.getByRole("button", { name: "Take out" }));
+    await waitFor(() => expect(DELETE).toHaveBeenCalledTimes(1));
+  });
+  it("leaves a condition of a file that says more as it is", async () => {
+    const shown = ownFinding.shown;
+    ownFinding.shown = [];
+    try {
+      show(<AcademyRules />);
+      fireEvent.click(await screen.findByRole("button", { name: /^Ours/ }));
+      expect(screen.getByText(/^As the file says/)).toBeDefined();
+      fireEvent.click(screen.getByRole("button", { name: "Save" }));
+      await waitFor(() => expect((PUT.mock.calls[0]![1] as { body: { shown: object[] } }).body.shown).toEqual([]));
+    } finally {
+      ownFinding.shown = shown;
+    }
+  });
+  it("makes a drill with what it asks, its band and its picture", async () => {
+    show(<AcademyRules />);
+    fireEvent.click(await screen.findByRole("button", { name: "New drill" }));
+    const sheet = within(screen.getByRole("dialog"));
+    fireEvent.change(sheet.getByLabelText("Name"), { target: { value: "Stop" } });
+    fireEvent.change(sheet.getByLabelText("How"), { target: { value: "Stop at the top." } });
+    fireEvent.change(sheet.getByLabelText("Feel"), { target: { value: "Still." } });
+    fireEvent.change(sheet.getByLabelText("Picture"), { target: { value: "pump" } });
+    expect(sheet.getByRole("img", { name: "arms up and down" })).toBeDefined();
+    fireEvent.change(sheet.getByLabelText("Add what it asks"), { target: { value: "wrist" } });
+    fireEvent.change(sheet.getByLabelText("Movement of the wrist"), { target: { value: "flexion" } });
+    const measure = sheet.getByLabelText("Measure of the band");
+    expect(within(measure).queryByText("Tempo")).toBeNull(); // cannot be trained
+    fireEvent.change(measure, { target: { value: "pelvis_turn" } });
+    expect(sheet.getByRole("alert").textContent).toContain("one side at least");
+    expect((sheet.getByRole("button", { name: "Save" }) as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.change(sheet.getByLabelText("Low"), { target: { value: "30" } });
+    fireEvent.click(sheet.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(PUT).toHaveBeenCalledTimes(1));
+    expect((PUT.mock.calls[0]![1] as { body: object }).body).toMatchObject({
+      label: "Stop",
+      picture: "pump",
+      asks: [{ area: "wrist", movement: "flexion", side: "", amount: null }],
+      band: { metric: "pelvis_turn", start: "takeaway", end: "top", low: 30, high: null },
+    });
+  });
+  it("opens its own drill whole, with all that it had", async () => {
+    show(<AcademyRules />);
+    fireEvent.click(await screen.findByRole("button", { name: /^Towel · ours/ }));
+    fireEvent.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(PUT).toHaveBeenCalledTimes(1));
+    const { id, ...rest } = ownDrill;
+    expect((PUT.mock.calls[0]![1] as { body: object }).body).toEqual({ ...rest, id, revision: 4 });
   });
   it("shows what is wrong with a file of findings", async () => {
     importAcademyRules.mockRejectedValue(new Problem("data_file", 'own.toml, line 3: finding "a" is its own cause', 422));

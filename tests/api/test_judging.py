@@ -323,7 +323,7 @@ class TestCohort:
 
         looked = [tag_another() for _ in range(3)]
         assert looked[0] == (True, 12)
-        assert [n for synthetic, n in looked if not synthetic][0] == 3
+        assert next(n for synthetic, n in looked if not synthetic) == 3
 
     def test_references_are_laid_over_a_swing_and_own_best_moves_its_ranges(self, browser, lesson_id):
         swings = [s["id"] for s in browser.lesson(lesson_id)["swings"]]

@@ -122,6 +122,16 @@ def north(services: Services):
         return next(a.id for a in door.academies() if a.name == "North")
 
 
+@pytest.fixture(scope="module")
+def colleague(services, open_browser, north):
+    """Another instructor of the same academy."""
+    with services.store.front_door() as door:
+        door.add(Instructor(north, "Second Instructor", "second@example.test", services.hasher.hash(PASSWORD)))
+    opened = open_browser()
+    assert opened.sign_in("second@example.test").status_code == 200
+    return opened
+
+
 @lru_cache(maxsize=64)
 def bundle(name: str, seed: int = 5, **options) -> bytes:
     """A simulated bundle as a zip."""

@@ -11,19 +11,9 @@ from sqlalchemy.exc import OperationalError
 
 from finearc.services.records import Author, Instructor
 from finearc.store.unit_of_work import Store
-from tests.api.conftest import PASSWORD, bundle, drop, new_lesson
+from tests.api.conftest import bundle, drop, new_lesson
 
 ANYTHING = object()
-
-
-@pytest.fixture(scope="module")
-def colleague(services, open_browser, north):
-    """Another instructor of the same academy."""
-    with services.store.front_door() as door:
-        door.add(Instructor(north, "Second Instructor", "second@example.test", services.hasher.hash(PASSWORD)))
-    opened = open_browser()
-    assert opened.sign_in("second@example.test").status_code == 200
-    return opened
 
 
 @pytest.fixture

@@ -47,6 +47,7 @@ def imported(
     uow: UnitOfWork, s: Services, lesson_id: UUID, subject: dict[str, Any], content: bytes, prefer: str
 ) -> m.Imported | JSONResponse:
     """Import a file: the recording and its swings, or the job that does it. Raises ``JobFailed``."""
+    subject = {**subject, "by": str(uow.by or "")}
     job = write_down(uow, IMPORT, subject, content, lesson_id=lesson_id)
     uow.commit()  # the worker sees it
     begun = s.jobs.begin(uow.academy_id, job.id)

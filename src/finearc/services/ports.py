@@ -269,6 +269,10 @@ class UnitOfWork(Protocol):
         (``-field`` descending). ``starts_at__from`` and ``starts_at__until``: from the value on, and before it."""
         ...
 
+    def find_aside(self, kind: type[Record], /, **equals: Any) -> list[Record]:
+        """Recordings or swings that were set aside: no other question sees them."""
+        ...
+
     def count(self, kind: type[Any], by: str, among: Collection[UUID]) -> dict[UUID, int]:
         """How many records have each of the given values in a field, in one query."""
         ...

@@ -182,7 +182,8 @@ class Recording:
     by its key (labels of markers, where cells and plates lie); ``mat_shift_s``: the mat's clock as the instructor
     shifted it. ``calibration`` (a ``CalibrationOut``) is
     the reading's quality, empty until calibrated; ``setup`` (a ``SetupOut``) what a still address said.
-    ``live``: the ``sources`` of a device that still sends, None when it has ended."""
+    ``live``: the ``sources`` of a device that still sends, None when it has ended. ``aside``: its import was undone; it
+    is nowhere to be seen until that is done again."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -203,6 +204,7 @@ class Recording:
     scenario: str = ""
     seed: int = 0
     live: dict[str, Any] | None = None
+    aside: bool = False
     created_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 
@@ -246,8 +248,8 @@ class Swing:
     between the feet; ``guess``: where the player felt the pressure. ``tags``: words by which swings are found again.
     ``sensor_moved``: nothing of it is judged, as measured or as somebody said. ``grip_change``: how the wrist stands
     otherwise at this address (rad) where that is asked, and ``grip_answer``: grip, sensor or empty.
-    ``measuring`` counts how often it was measured: with it a block's address never changes its content. What was
-    measured and how it was judged stand apart (``services.record``)."""
+    ``measuring`` counts how often it was measured: with it a block's address never changes its content. ``aside``: as
+    its recording. What was measured and how it was judged stand apart (``services.record``)."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -272,6 +274,7 @@ class Swing:
     grip_change: dict[str, float] | None = None
     grip_answer: str = ""
     measuring: int = 1
+    aside: bool = False
     captured_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 

@@ -129,6 +129,7 @@ class SqlReads:
 
     def hold_lesson_of(self, swing_id: UUID) -> Lesson:
         of = select(t.swing.c.lesson_id).where(t.swing.c.id == swing_id, t.swing.c.academy_id == self._academy_id)
+        of = of.where(t.swing.c.aside.is_(False))
         held = select(Lesson).where(t.lesson.c.id == of.scalar_subquery()).with_for_update()
         lesson = self._session.execute(held, execution_options={"populate_existing": True}).scalar_one_or_none()
         if lesson is None:
@@ -189,6 +190,7 @@ class SqlReads:
             select(*(s[f] for f in SwingBrief._fields[:-1]), t.swing_judgement.c.document)
             .join(t.swing_judgement, t.swing_judgement.c.swing_id == s.id)
             .where(s.lesson_id == lesson_id, s.academy_id == self._academy_id, s.club.in_(list(clubs)))
+            .where(s.aside.is_(False))
             .order_by(s.number)
         )
         return [SwingBrief._make(row) for row in rows]

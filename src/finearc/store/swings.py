@@ -52,6 +52,7 @@ class SqlSwings:
             .select_from(t.swing_value.join(t.swing, s.id == v.swing_id).outerjoin(t.swing_verdict, judged))
             .where(v.player_id == player_id, v.metric == metric, v.moment == moment, v.club == club)
             .where(v.academy_id == self._academy_id, s.kind.in_(COUNTING), s.sensor_moved.is_(False))
+            .where(s.aside.is_(False))
             .order_by(v.captured_at)
         )
         return [CourseRow(*row) for row in self._session.execute(query)]

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any, TypeVar
 from uuid import UUID
 
-from sqlalchemy import ColumnElement, Engine, Table, create_engine, func, select
-from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy import ColumnElement, Engine, Select, Table, create_engine, event, func, select
+from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_criteria
 
 from finearc.services.errors import NotFound
-from finearc.services.records import Academy
+from finearc.services.records import Academy, Recording, Swing
 from finearc.store.authors import sign_changes
 from finearc.store.front_door import SqlFrontDoor
 from finearc.store.offers import SqlOffers
@@ -40,6 +40,19 @@ def engine_for(url: str) -> Engine:
         isolation_level="READ COMMITTED",
         hide_parameters=True,  # no value of a player's stands in an error's text or a log
     )
+
+
+ALSO_ASIDE = "also_aside"
+"""The execution option of a query that asks for what was set aside."""
+SET_ASIDE: tuple[type[Any], ...] = (Recording, Swing)
+
+
+def _leave_aside(asked: ORMExecuteState) -> None:
+    """No query of recordings or swings, joined ones included, sees what was set aside unless it says so (soft delete
+    as SQLAlchemy documents it)."""
+    if asked.is_select and not asked.execution_options.get(ALSO_ASIDE):
+        seen = (with_loader_criteria(kind, MAPPED[kind].c.aside.is_(False)) for kind in SET_ASIDE)
+        asked.statement = asked.statement.options(*seen)
 
 
 class SqlUnitOfWork:
@@ -75,20 +88,30 @@ class SqlUnitOfWork:
         return found[0]
 
     def find(self, kind: type[Record], /, *, order: str = "", **equals: Any) -> list[Record]:
+        query = self._asked(kind, equals)
+        if order:
+            table = MAPPED[kind]
+            column = table.c[order.lstrip("-")]
+            query = query.order_by(column.desc() if order.startswith("-") else column, table.c.id)
+        return list(self._session.scalars(query))
+
+    def find_aside(self, kind: type[Record], /, **equals: Any) -> list[Record]:
+        query = self._asked(kind, equals).where(MAPPED[kind].c.aside.is_(True))
+        return list(self._session.scalars(query, execution_options={ALSO_ASIDE: True}))
+
+    def _asked(self, kind: type[Record], equals: Mapping[str, Any]) -> Select[Any]:
         table = MAPPED[kind]
         query = select(kind).where(table.c.academy_id == self._academy_id)
         for name, value in equals.items():
             query = query.where(_condition(table, name, value))
-        if order:
-            column = table.c[order.lstrip("-")]
-            query = query.order_by(column.desc() if order.startswith("-") else column, table.c.id)
-        return list(self._session.scalars(query))
+        return query
 
     def count(self, kind: type[Any], by: str, among: Collection[UUID]) -> dict[UUID, int]:
         table = MAPPED[kind]
         query = (
             select(table.c[by], func.count())
             .where(table.c.academy_id == self._academy_id, table.c[by].in_(list(among)))
+            .where(*([table.c.aside.is_(False)] if kind in SET_ASIDE else []))
             .group_by(table.c[by])
         )
         return {key: n for key, n in self._session.execute(query)}
@@ -144,6 +167,7 @@ class Store:
     def __init__(self, engine: Engine) -> None:
         self.engine = engine
         self._sessions = sessionmaker(engine, expire_on_commit=False)
+        event.listen(self._sessions, "do_orm_execute", _leave_aside)
 
     @contextmanager
     def unit_of_work(self, academy_id: UUID, by: UUID | None = None) -> Iterator[SqlUnitOfWork]:

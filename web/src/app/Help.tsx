@@ -47,6 +47,7 @@ const VIEWS: View[] = [
       ["e", "end the lesson"],
     ],
   },
+  { name: "Capture", at: /\/capture$/, keys: [["z, Shift z", "undo, do again: an import too"]] },
   { name: "Show", at: /\/show\//, keys: [["v, Enter, Escape", "back to the swing"]] },
 ];
 const EVERYWHERE: [string, string][] = [

@@ -45,7 +45,7 @@ def open_recording(
     """A new fit; from here on swings are not compared silently with those before."""
     refuse_withdrawn(uow, player)
     uow.hold(Lesson, lesson.id)  # recordings are numbered one after the other
-    number = 1 + len(uow.find(Recording, lesson_id=lesson.id))
+    number = 1 + (uow.greatest(Recording, "number", lesson_id=lesson.id) or 0)  # of those set aside, too
     recording = Recording(
         uow.academy_id, lesson.id, number, source, player.handedness, glove, scenario=scenario, seed=seed
     )
@@ -180,6 +180,22 @@ def keep_swings(
     uow.flush()
     refresh(uow, lesson, player, {club, lesson.club}, terms)
     return kept
+
+
+def set_aside(uow: UnitOfWork, recording: Recording, *, aside: bool) -> None:
+    """Take a recording with its swings out of its lesson, or bring it back; then it is judged by what holds now."""
+    known = uow.find if not recording.aside else uow.find_aside
+    swings = known(Swing, recording_id=recording.id)
+    recording.aside = aside
+    for swing in swings:
+        swing.aside = aside
+    uow.flush()
+    KEPT.forget(recording.id)
+    lesson = uow.get(Lesson, recording.lesson_id)
+    player = uow.get(Player, lesson.player_id)
+    if not aside:
+        rejudge(uow, swings, lesson, player)
+    refresh(uow, lesson, player, {s.club for s in swings})
 
 
 def keep_reading(

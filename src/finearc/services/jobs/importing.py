@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
+from uuid import UUID
 
 from finearc.core.sources.markers import MARKERS
 from finearc.services.capture import presets, recordings
@@ -11,12 +12,13 @@ from finearc.services.capture.prepared import KEPT
 from finearc.services.jobs.ports import PlayerRead, Tools
 from finearc.services.jobs.progress import Progress
 from finearc.services.jobs.records import DONE, Job, JobInput
+from finearc.services.lesson import changes
 from finearc.services.records import Lesson, Player, Swing, now
 
 
 def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]:
     """Read, measure and keep a file; the job ends in the same transaction, so that it is never kept twice.
-    ``job.subject``: ``name``, ``reader``, its ``choices``, ``source``, and the name to
+    ``job.subject``: ``name``, ``reader``, its ``choices``, ``source``, ``by`` whom, and the name to
     ``remember_as`` how its markers are called."""
     subject, lesson_id = job.subject, job.lesson_id
     assert lesson_id is not None
@@ -25,6 +27,7 @@ def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
         pieces = uow.find(JobInput, job_id=job.id, order="sequence")
         lesson = uow.get(Lesson, lesson_id)
         player = uow.get(Player, lesson.player_id)
+    by = UUID(subject["by"]) if subject.get("by") else None
     content = b"".join(p.content for p in pieces)
     reader = tools.readers[subject["reader"]]
     about = PlayerRead(player.handedness, player.height_m, player.population)
@@ -32,7 +35,9 @@ def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
     read = recordings.read_capture(data, player, lambda k, n: progress.tell(k, n, f"Measuring swing {k + 1} of {n}"))
     with tools.open(job.academy_id) as uow:
         lesson = uow.hold(Lesson, lesson.id)  # swings are numbered one import after the other
+        changes.forget_undone(uow, lesson.id, by)
         recording = recordings.keep_capture(uow, tools.codec, lesson, data, read, source=subject["source"])
+        changes.remember_import(uow, recording, subject["name"], by)
         markers = data.streams.get(MARKERS)
         if markers is not None and subject.get("remember_as"):
             names, axes = dict(markers.names), subject["choices"]["axes"]

@@ -20,6 +20,7 @@ from finearc.services.capture.recordings import (
     rejudge_recording,
     reread,
     reread_one,
+    set_aside,
 )
 from finearc.services.errors import Refused
 from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
@@ -98,9 +99,7 @@ def mark_swing(uow: UnitOfWork, swing_id: UUID, fields_of: Callable[[Swing], tup
     changed = before != dict(fields)
     if changed:
         if edit.undone:
-            for stale in uow.find(ChangeEntry, lesson_id=edit.lesson.id, undone=True):
-                if _own(uow, stale):
-                    uow.remove(stale)
+            _forget_undone(uow, uow.find(ChangeEntry, lesson_id=edit.lesson.id, undone=True), uow.by)
         entity = ("swing", swing_id)
         for name, value in fields.items():
             setattr(swing, name, value)
@@ -128,7 +127,7 @@ def _redo(uow: UnitOfWork, edit: LessonEdit) -> str | None:
     if not edit.undone:
         return None
     undone = uow.find(ChangeEntry, lesson_id=edit.lesson.id, undone=True, order="sequence")
-    return next((c.label for c in undone if _own(uow, c)), None)
+    return next((c.label for c in undone if _own(uow.by, c)), None)
 
 
 def change_recording(
@@ -149,14 +148,51 @@ def _remember(
     before: Mapping[str, Any],
     after: Mapping[str, Any],
     label: str,
+    by: UUID | None = None,
 ) -> None:
+    by = by or uow.by
     known = uow.find(ChangeEntry, lesson_id=lesson_id, order="sequence")
-    for stale in known:
-        if stale.undone and _own(uow, stale):
-            uow.remove(stale)
+    _forget_undone(uow, known, by)
     sequence = 1 + (known[-1].sequence if known else 0)
     told = (label, *entity, dict(before), dict(after))
-    uow.add(ChangeEntry(uow.academy_id, lesson_id, sequence, *told, made_by=uow.by))
+    uow.add(ChangeEntry(uow.academy_id, lesson_id, sequence, *told, made_by=by))
+
+
+IMPORTED = "import"
+"""What an entry is about whose undoing sets a whole recording aside."""
+IS_THERE: Mapping[str, Any] = {"aside": False}
+IS_ASIDE: Mapping[str, Any] = {"aside": True}
+
+
+LONGEST_LABEL = 200
+
+
+def remember_import(uow: UnitOfWork, recording: Recording, name: str, by: UUID | None) -> None:
+    """A file was imported: undoing that takes its swings out of the lesson again, doing it again brings them back."""
+    label = f"import of {name}"[:LONGEST_LABEL]
+    _remember(uow, recording.lesson_id, (IMPORTED, recording.id), IS_ASIDE, IS_THERE, label, by)
+
+
+def forget_undone(uow: UnitOfWork, lesson_id: UUID, by: UUID | None) -> None:
+    """What somebody took back in a lesson is not done again: something else is."""
+    _forget_undone(uow, uow.find(ChangeEntry, lesson_id=lesson_id, undone=True), by)
+
+
+def _forget_undone(uow: UnitOfWork, entries: Sequence[ChangeEntry], by: UUID | None) -> None:
+    """One's own changes that were taken back cannot be done again once something else was done; an import among them is
+    gone for good."""
+    for stale in entries:
+        if stale.undone and _own(by, stale):
+            if stale.entity == IMPORTED:
+                for recording in uow.find_aside(Recording, id=stale.entity_id):
+                    uow.remove(recording)  # with its swings and raw streams
+            uow.remove(stale)
+
+
+def _apply_to_import(uow: UnitOfWork, recording_id: UUID, fields: Mapping[str, Any]) -> None:
+    found = [*uow.find(Recording, id=recording_id), *uow.find_aside(Recording, id=recording_id)]
+    for recording in found:
+        set_aside(uow, recording, aside=fields["aside"])
 
 
 def _apply_to_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, fields: Mapping[str, Any]) -> None:
@@ -205,6 +241,8 @@ def _apply_to_lesson(uow: UnitOfWork, lesson: Lesson, fields: Mapping[str, Any])
 def _apply_entry(uow: UnitOfWork, codec: RawCodec, entry: ChangeEntry, fields: Mapping[str, Any]) -> None:
     if entry.entity == "recording":
         _apply_to_recording(uow, codec, uow.get(Recording, entry.entity_id), fields)
+    elif entry.entity == IMPORTED:
+        _apply_to_import(uow, entry.entity_id, fields)
     elif entry.entity == "player":
         _apply_to_player(uow, uow.get(Player, entry.entity_id), fields)
     elif entry.entity == "lesson":
@@ -236,7 +274,7 @@ def undo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
     """Take one's own last change back. Raises ``Refused`` when there is none, or when somebody has changed the same
     since."""
     every = uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
-    entries = [c for c in every if not c.undone and _own(uow, c)]
+    entries = [c for c in every if not c.undone and _own(uow.by, c)]
     if not entries:
         raise Refused("there is nothing of yours to undo in this lesson")
     entry = entries[-1]
@@ -250,7 +288,7 @@ def undo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
 def redo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
     """Do the last undone change again. Raises ``Refused`` when there is none."""
     every = uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
-    entries = [c for c in every if c.undone and _own(uow, c)]
+    entries = [c for c in every if c.undone and _own(uow.by, c)]
     if not entries:
         raise Refused("there is nothing of yours to do again in this lesson")
     entry = entries[0]
@@ -261,15 +299,17 @@ def redo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
     return entry
 
 
-def _own(uow: UnitOfWork, entry: ChangeEntry) -> bool:
-    """Whether it is the change of whoever asks; what was done before changes had authors is anybody's."""
-    return entry.made_by is None or uow.by is None or entry.made_by == uow.by
+def _own(by: UUID | None, entry: ChangeEntry) -> bool:
+    """Whether it is a change of theirs; what was done before changes had authors is anybody's."""
+    return entry.made_by is None or by is None or entry.made_by == by
 
 
 def _refuse_built_upon(uow: UnitOfWork, entry: ChangeEntry, every: Sequence[ChangeEntry]) -> None:
+    swings = {s.id for s in uow.find(Swing, recording_id=entry.entity_id)} if entry.entity == IMPORTED else set()
     for later in every:
-        same = later.entity_id == entry.entity_id and set(later.after) & set(entry.after)
-        if later.sequence > entry.sequence and not later.undone and not _own(uow, later) and same:
+        about_it = later.entity_id == entry.entity_id and set(later.after) & set(entry.after)
+        same = about_it or later.entity_id in swings
+        if later.sequence > entry.sequence and not later.undone and not _own(uow.by, later) and same:
             people = uow.find(Instructor, id=later.made_by)
             who = people[0].name if people else "Somebody"
             raise Refused(f"{who} has changed the same since ({later.label})", "Change it by hand, or ask them")

@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping
 from datetime import timedelta
 from typing import Any
+from uuid import UUID
 
 from finearc.services.capture import live
 from finearc.services.capture.prepared import KEPT
@@ -44,8 +45,18 @@ NAMED: Mapping[type[Any], tuple[str, ...]] = {
 MADE: Mapping[str, type[Any]] = {"reference": Reference, "preset": MarkerPreset}
 
 
+def bring_all_back(uow: UnitOfWork, lesson_id: UUID) -> None:
+    """What was set aside in a lesson is there again: it goes with the rest."""
+    kinds: tuple[type[Any], ...] = (Recording, Swing)
+    for kind in kinds:
+        for record in uow.find_aside(kind, lesson_id=lesson_id):
+            record.aside = False
+    uow.flush()
+
+
 def erase_lesson(uow: UnitOfWork, lesson: Lesson) -> None:
     """Remove a lesson and everything captured in it, whatever was to be imported into it, and who changed it."""
+    bring_all_back(uow, lesson.id)
     for recording in uow.find(Recording, lesson_id=lesson.id):
         live.forget(recording.id)
         KEPT.forget(recording.id)

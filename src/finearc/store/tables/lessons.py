@@ -56,6 +56,7 @@ recording = Table(
     text("scenario", 60),
     Column("live", JSON(none_as_null=True)),
     Column("seed", Integer(), nullable=False),
+    Column("aside", Boolean(), nullable=False),
     Column("created_at", UtcDateTime(), nullable=False),
     UniqueConstraint("lesson_id", "number"),
 )
@@ -98,6 +99,7 @@ swing = Table(
     Column("grip_change", JSON(none_as_null=True)),
     text("grip_answer", 10),
     Column("measuring", Integer(), nullable=False),
+    Column("aside", Boolean(), nullable=False),
     Column("captured_at", UtcDateTime(), nullable=False),
     UniqueConstraint("lesson_id", "number"),
     Index("ix_swing_player_time", "player_id", "club", "captured_at"),

@@ -3,13 +3,14 @@ import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { api, data } from "@/api/client";
-import { dropBundle, useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { dropBundle, useCatalogue, useChangeLesson, useLesson, useRefresh, useUndo } from "@/api/hooks";
 import { useImport } from "@/api/jobs";
 import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
 import { count, KINDS } from "@/lib/words";
 import { GripQuestion } from "@/shared/forms/GripQuestion";
 import { ActionList } from "@/shared/ui/ActionList";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
+import { useKeys } from "@/shared/ui/keys";
 import { useLive } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Working } from "@/shared/ui/Working";
@@ -45,6 +46,11 @@ export function Capture() {
       else await navigate({ to: "/lessons/$lessonId/setup", params: { lessonId } });
     },
   );
+  const { undo, redo } = useUndo(lessonId);
+  useKeys({
+    z: () => lesson.data?.can_undo && undo.mutate(),
+    Z: () => lesson.data?.can_redo && redo.mutate(),
+  });
   useEffect(() => {
     seen.current = captured;
   }, [captured]);
@@ -197,12 +203,14 @@ export function Capture() {
                 says: "C3D or TRC of a motion-capture room",
                 onClick: () => void navigate({ to: "/lessons/$lessonId/markers", params: { lessonId } }),
               },
+              { name: "Undo", says: l.can_undo ?? "nothing to undo", hint: "z", disabled: !l.can_undo, onClick: () => undo.mutate() },
+              { name: "Redo", says: l.can_redo ?? "nothing was undone", hint: "Z", disabled: !l.can_redo, onClick: () => redo.mutate() },
               { name: "Calibrate again", says: "hold the poses again", onClick: () => void navigate({ to: "/lessons/$lessonId", params: { lessonId } }) },
             ]}
           />
         </Sheet>
         <div className="mt-3">
-          <ErrorLine error={ask.error ?? drop.error} />
+          <ErrorLine error={ask.error ?? drop.error ?? undo.error ?? redo.error} />
         </div>
       </div>
     </main>

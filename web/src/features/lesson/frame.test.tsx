@@ -31,6 +31,30 @@ it("a lesson without a swing leads nowhere that is empty", async () => {
   expect(head().getByRole("link", { name: "Capture" })).toBeTruthy();
 });
 
+it("an import is undone and done again where it was dropped", async () => {
+  const said = "import of session.zip";
+  let undone = false;
+  const turn = (to: boolean) => () => {
+    undone = to;
+    return { label: said, changed: null };
+  };
+  const asked = serve({
+    ...lessonAnswers(),
+    "GET /api/lessons/L": () => lesson(undone ? { swings: [], recordings: [], can_undo: null, can_redo: said } : { can_undo: said, can_redo: null }),
+    "POST /api/lessons/L/undo": turn(true),
+    "POST /api/lessons/L/redo": turn(false),
+  });
+  open("/lessons/L/capture");
+  expect(await screen.findByText("3 swings in this lesson")).toBeTruthy();
+  fireEvent.keyDown(window, { key: "z" });
+  expect(await screen.findByText("0 swings in this lesson")).toBeTruthy();
+  fireEvent.keyDown(window, { key: "z" }); // nothing more to undo: not asked for
+  fireEvent.click(screen.getByRole("button", { name: "More" }));
+  fireEvent.click(await screen.findByRole("button", { name: /^Redo/ }));
+  expect(await screen.findByText("3 swings in this lesson")).toBeTruthy();
+  expect(asked.filter((a) => a.what.startsWith("POST")).map((a) => a.what)).toEqual(["POST /api/lessons/L/undo", "POST /api/lessons/L/redo"]);
+});
+
 it("pain is asked; with it a warning stands over everything until it is taken back", async () => {
   const { asked } = await framed({ pain: "" }, { "PATCH /api/lessons/L": ({ body }) => ({ ...(body as object), summaries: [] }) });
   fireEvent.click(head().getByRole("button", { name: "pain today: not asked" }));

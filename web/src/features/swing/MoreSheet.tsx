@@ -65,8 +65,8 @@ export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follo
       pressed: pinned,
       onClick: then(act.togglePin),
     },
-    { name: "Undo", says: lesson!.can_undo || "nothing to undo", hint: "z", disabled: !lesson!.can_undo, onClick: then(() => act.undo.mutate()) },
-    { name: "Redo", says: "what was undone", hint: "Z", onClick: then(() => act.redo.mutate()) },
+    { name: "Undo", says: lesson!.can_undo || "nothing to undo", hint: "z", disabled: !lesson!.can_undo, onClick: then(() => act.undo()) },
+    { name: "Redo", says: "what was undone", hint: "Z", onClick: then(() => act.redo()) },
     {
       name: "Follow",
       says: follow ? "new swings come up by themselves" : "new swings wait in the strip",

@@ -67,7 +67,7 @@ function Likely({ next, found, act, figure, peek, onFigure, onPeek, onSheet }: L
   switch (next) {
     case "undo":
       return (
-        <Tight onClick={() => act.undo.mutate()} title={found.lesson!.can_undo ?? undefined}>
+        <Tight onClick={() => act.undo()} title={found.lesson!.can_undo ?? undefined}>
           Undo
         </Tight>
       );

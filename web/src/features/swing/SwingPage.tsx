@@ -77,8 +77,8 @@ export function SwingPage() {
       },
       group: () => toGroup(GROUPS[(GROUPS.indexOf(group) + 1) % GROUPS.length]!),
       follow: () => changeSettings({ follow: !follow }),
-      undo: () => act.undo.mutate(),
-      redo: () => act.redo.mutate(),
+      undo: () => act.undo(),
+      redo: () => act.redo(),
     }),
   );
   const verdicts = useMemo(() => verdictsOf(s, measure), [s, measure]);
@@ -131,7 +131,7 @@ export function SwingPage() {
           onSplit={(y) => act.ground.mutate({ split: { split_m: y } })}
           onShift={(to) => act.ground.mutate({ clock: { shift_s: to } })}
           busy={act.ground.isPending}
-          error={act.ground.error ?? act.undo.error}
+          error={act.ground.error ?? act.undoError}
         />
       ) : (
         <SwingStage

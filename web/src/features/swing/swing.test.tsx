@@ -134,6 +134,23 @@ describe("marking", () => {
     expect(asked.filter((a) => a.what === "GET /api/lessons/L")).toHaveLength(1);
   });
 
+  it.each([
+    { left: 1, to: "/lessons/L/swings/s1" },
+    { left: 0, to: "/lessons/L/capture" },
+  ])("leads away from a swing whose import is undone, with $left swings left", async ({ left, to }) => {
+    let undone = false;
+    const said = "import of session.zip";
+    const { place } = await opened(3, {
+      "GET /api/lessons/L": () => lesson(undone ? { swings: left ? [brief(1)] : [], can_redo: said } : { can_undo: said }),
+      "POST /api/lessons/L/undo": () => {
+        undone = true;
+        return { label: said, changed: null };
+      },
+    });
+    key("z");
+    await waitFor(() => expect(place.at()).toBe(to));
+  });
+
   it("why a swing is discarded, tags and the player's own best go the same way", async () => {
     const { asked } = await opened(
       2,

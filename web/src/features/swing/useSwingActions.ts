@@ -32,14 +32,23 @@ export function useSwingActions(lessonId: string, swingId: string, found: SwingD
     onSuccess: () => Promise.all([client.invalidateQueries({ queryKey: keys.references }), refresh()]),
   });
 
+  /** An import that was undone has taken its swings along, perhaps the one being looked at. */
+  const leaveWhatIsGone = () => {
+    const left = client.getQueryData<Schemas["LessonOut"]>(keys.lesson(lessonId))?.swings ?? [];
+    if (left.some((s) => s.id === swingId)) return;
+    const last = left.at(-1);
+    if (last) void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: last.id } });
+    else void navigate({ to: "/lessons/$lessonId/capture", params: { lessonId } });
+  };
   const patch = (p: Schemas["SwingPatch"], id = swingId) => swing.mutate({ id, patch: p });
   const justChanged = swing.isSuccess || lesson.isSuccess || pin.isSuccess || ground.isSuccess;
   return {
     justChanged,
     ground,
     lesson,
-    undo,
-    redo,
+    undo: () => undo.mutate(undefined, { onSuccess: leaveWhatIsGone }),
+    undoError: undo.error,
+    redo: () => redo.mutate(),
     pin,
     block,
     endBlock,

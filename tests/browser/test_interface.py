@@ -162,6 +162,21 @@ def test_a_bad_bundle_is_explained_and_the_lesson_goes_on(page, tmp_path):
     expect(page.get_by_role("alert")).to_contain_text("broken.zip: not a zip file, or cut off")
 
 
+def test_an_import_is_undone_where_one_stands_and_done_again(page, bundle_file):
+    lesson_now(page, "Ula Undo")
+    page.get_by_role("link", name="Capture", exact=True).click()
+    page.get_by_label("Capture bundle").set_input_files(str(bundle_file("over-extended", 31)))
+    expect(page).to_have_url(re.compile("/swings/"))
+    first = headline(page).text_content()
+    page.keyboard.press("z")
+    expect(page).to_have_url(re.compile("/capture$"))
+    expect(page.get_by_text("0 swings in this lesson")).to_be_visible()
+    page.keyboard.press("Shift+Z")
+    expect(page.get_by_text("5 swings in this lesson")).to_be_visible()
+    page.get_by_role("link", name="Swings").click()
+    expect(headline(page)).to_have_text(first)
+
+
 def test_a_junior_gets_the_pattern_and_no_verdict(page):
     demo_swing(page, "Pip Fennimore")
     expect(headline(page)).to_contain_text("nothing is judged")

@@ -169,6 +169,13 @@ def test_every_findings_own_examples(name, k, example):
         assert "{" not in sentence
 
 
+def test_how_far_beyond_is_never_said_to_be_nothing():
+    rule = next(r for r in library.findings() if r.id == "takeaway_extension")
+    for beyond, said in ((5.3, "less than 1° more cupped"), (17.0, "12° more cupped")):
+        (judged,) = verdicts({f"{E}@address..shaft_level_back": beyond}, uncertainty=0.5).values()
+        assert said in fill(rule.says, judged, plain=True)
+
+
 def test_every_finding_has_an_example_that_fires_and_one_that_does_not():
     for finding in library.finding_entries():
         assert {e.fires for e in finding.example} == {True, False}, finding.id

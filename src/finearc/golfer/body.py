@@ -25,11 +25,11 @@ from finearc.golfer.style import SwingStyle
 from finearc.golfer.trunk import DOFS
 
 THORAX_TURN = DOFS.index("thorax_turn")
-LIFTING_ZETA_DEG = 70.0
-"""Tilt of the arm's plane on the way to arm level back: the hands rise a little outside the plane they hang in, so that
-the shaft stays near the target line (house value)."""
 TOP_ZETA_DEG = 58.0
 TOP_YAW_DEG = -31.0
+LEVEL_YAW_DEG = 6.0
+"""How far the arms are swung outward where the shaft is level going back, and half of it where the arm is: the shaft then
+lies near the target line (house value)."""
 GRIP_OPENS_DEG = (0.0, 5.0, 12.0, 24.0, 20.0, 0.0)
 """How far the club hinges in the fingers at address, shaft level, arm level, top, arm level down and impact: the hand
 and the club do not reverse at the same instant (house values)."""
@@ -105,7 +105,7 @@ def swing_motion(style: SwingStyle, twist_rest: float, arm: Arm, shoulder: Shoul
     yaw = smooth_curve(
         knots,
         style.takeaway_in_deg * np.array([0.0, 0.0, -1, -1, 0, 0, 0, 0, 0, 0])
-        + np.array([0, 0, 0, 0, TOP_YAW_DEG, -10, 0, 0, 0, 0]),
+        + np.array([0, 0, LEVEL_YAW_DEG, 0.5 * LEVEL_YAW_DEG, TOP_YAW_DEG, -10, 0, 0, 0, 0]),
         time_s,
     )
     roll = np.array(
@@ -189,7 +189,7 @@ def _tilt(struck: float, slope: float, time_s: Array, start: float, top: float, 
     )
     level = ADDRESS_ARM_DEG[1]
     values = np.array(
-        [level, level, LIFTING_ZETA_DEG, TOP_ZETA_DEG, struck - slope * near, struck, struck + slope * near, 60.0, 54.0]
+        [level, level, level, TOP_ZETA_DEG, struck - slope * near, struck, struck + slope * near, 60.0, 54.0]
     )
     return smooth_curve(knots, values, time_s)
 

@@ -6,7 +6,7 @@ import re
 from string import Formatter
 from typing import TYPE_CHECKING
 
-from finearc.core.metrics.definition import Metric
+from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.words import (
     amount,
     at_moment,
@@ -90,13 +90,21 @@ def blanks_in(template: str) -> frozenset[str]:
     return frozenset(found)
 
 
+def _over(metric: Metric, distance_si: float) -> str:
+    """How far beyond the band; never "0°", which would be no distance at all."""
+    said = amount(metric, distance_si)
+    if said != amount(metric, 0.0):
+        return said
+    return f"less than {amount(metric, 10.0**-metric.decimals / PER_SI[metric.unit])}"
+
+
 def fill(template: str, judged: Judged, *, plain: bool) -> str:
     """Fill a finding's sentence from its leading evidence: ``BLANKS`` says what may stand in it."""
     m = judged.measured
     plus = m.metric.plain_positive if plain else m.metric.positive
     minus = m.metric.plain_negative if plain else m.metric.negative
     return template.format(
-        over=amount(m.metric, judged.distance),
+        over=_over(m.metric, judged.distance),
         more=f"more {plus}",
         less=f"more {minus}",
         past=f"more {plus if judged.verdict.endswith('high') else minus}",

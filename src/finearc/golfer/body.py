@@ -28,7 +28,7 @@ THORAX_TURN = DOFS.index("thorax_turn")
 TOP_ZETA_DEG = 58.0
 TOP_YAW_DEG = -31.0
 LEVEL_YAW_DEG = 6.0
-"""How far the arms are swung outward where the shaft is level going back, and half of it where the arm is: the shaft then
+"""How far the arms are swung outward where the shaft is level going back, and half of it where the arm is: so the shaft
 lies near the target line (house value)."""
 GRIP_OPENS_DEG = (0.0, 5.0, 12.0, 24.0, 20.0, 0.0)
 """How far the club hinges in the fingers at address, shaft level, arm level, top, arm level down and impact: the hand

@@ -61,6 +61,9 @@ function hasGraphicsCard(): boolean {
   return !/swiftshader|llvmpipe|software|basic render/i.test(name);
 }
 
+/** Pixels drawn for one of the screen where there is no graphics card, and how long nothing may have moved for the finer. */
+const [MOVING_RATIO, STILL_RATIO, SETTLES_MS] = [1, 2, 160];
+
 const colourOf = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 /** Everything that is drawn; `draw` moves it to an instant. */
@@ -86,15 +89,17 @@ export class FigureScene {
   private size = { width: 1, height: 1 };
   private now = 0;
   private queued = 0;
+  private settling = 0;
+  private readonly hardware: boolean;
   onFree: () => void = () => undefined;
 
   constructor(
     canvas: HTMLCanvasElement,
     private readonly shown: Shown,
   ) {
-    const hardware = hasGraphicsCard();
-    this.renderer = new WebGLRenderer({ canvas, antialias: hardware, alpha: false });
-    this.renderer.setPixelRatio(hardware ? Math.min(window.devicePixelRatio, 2) : 1);
+    this.hardware = hasGraphicsCard();
+    this.renderer = new WebGLRenderer({ canvas, antialias: this.hardware, alpha: false });
+    this.renderer.setPixelRatio(this.hardware ? Math.min(window.devicePixelRatio, 2) : MOVING_RATIO);
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enablePan = false;
@@ -126,12 +131,25 @@ export class FigureScene {
 
   resize(width: number, height: number): void {
     this.size = { width: Math.max(1, width), height: Math.max(1, height) };
+    this.fit();
+    this.frame();
+  }
+
+  /** Every picture in the size of the screen, at the present ratio. */
+  private fit(): void {
     this.renderer.setSize(this.size.width, this.size.height, false);
     const ratio = this.renderer.getPixelRatio();
     const [wide, high] = [Math.round(ratio * this.size.width), Math.round(ratio * this.size.height)];
     this.backdrop.target.setSize(wide, high);
     this.lines.resize(wide, high, ratio);
-    this.frame();
+    this.stale = true;
+  }
+
+  /** Without a graphics card there is time for smooth lines only while nothing moves: then four pixels are drawn for one. */
+  private settle(ratio: number): void {
+    if (this.hardware || this.renderer.getPixelRatio() === ratio) return;
+    this.renderer.setPixelRatio(ratio);
+    this.fit();
   }
 
   /** Stand where one of the fixed eyes stands. */
@@ -158,6 +176,7 @@ export class FigureScene {
 
   dispose(): void {
     cancelAnimationFrame(this.queued);
+    clearTimeout(this.settling);
     this.controls.dispose();
     this.body.dispose();
     this.ghost.dispose();
@@ -179,7 +198,14 @@ export class FigureScene {
     if (this.queued) return;
     this.queued = requestAnimationFrame(() => {
       this.queued = 0;
+      this.settle(MOVING_RATIO);
       this.draw();
+      clearTimeout(this.settling);
+      if (!this.hardware)
+        this.settling = window.setTimeout(() => {
+          this.settle(STILL_RATIO);
+          this.draw();
+        }, SETTLES_MS);
     });
   }
 

@@ -2,6 +2,7 @@
 import { checkpointOf, measureOf } from "./measures";
 import { indexAt, valueAt, type Traces } from "./traces";
 import { shownValue } from "./values";
+import { amount, direction, label, moment as placeOf, type MetricWords, type Vocabulary } from "./words";
 
 interface Band {
   low: number | null;
@@ -77,4 +78,23 @@ function held(traces: Traces, time: (name: string) => number | undefined, told: 
   }
   const level = (share: number | null) => (share === null ? null : first + (share / 100) * (from.value - first));
   return { ...told, column, checkpoint: "arm_level_down", from, to: { time: to, value }, low: level(told.low), high: level(told.high) ?? from.value };
+}
+
+export interface Told {
+  amount: string;
+  /** Which way it points. */
+  way: string;
+  /** Of what, or since when. */
+  of: string;
+}
+
+/** The value a sentence speaks of, in words: a change with where it begins, a share with what it is of. */
+export function toldOf(metric: MetricWords, said: { moment: string; value: number }, words: Vocabulary): Told {
+  const [start, end] = said.moment.split("..");
+  const way = direction(metric, said.value, words);
+  return {
+    amount: amount(metric, said.value),
+    way: end === undefined ? way : `more ${way}`,
+    of: end === undefined ? label(metric, words).toLowerCase() : `since ${placeOf(start!)}`,
+  };
 }

@@ -78,12 +78,14 @@ export function PlayerPage() {
           <div>
             <h2 className="text-muted">Consent</h2>
             <p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given: nothing is kept past a lesson."}</p>
-            <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("consent")}>
-              {p.consent_at ? "Who, when, take it back" : "Note it"}
-            </button>
-            <button type="button" className="ml-6 min-h-14 text-lg underline" onClick={() => setSheet("authors")}>
-              Who changed what
-            </button>
+            <div className="flex flex-wrap gap-x-6">
+              <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("consent")}>
+                {p.consent_at ? "Who, when, take it back" : "Note it"}
+              </button>
+              <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("authors")}>
+                Who changed what
+              </button>
+            </div>
           </div>
           <div className="flex flex-wrap gap-3 pt-2">
             <Button tone="solid" onClick={() => lessonNow.mutate(p.handedness)} disabled={lessonNow.isPending}>
@@ -104,30 +106,36 @@ export function PlayerPage() {
           </div>
           <ErrorLine error={lessonNow.error ?? removeLimit.error} />
         </section>
-        <section className="min-h-0 overflow-y-auto px-7 py-6">
-          {p.course ? <Course course={p.course} /> : null}
-          <h2 className="text-2xl font-bold">Lessons</h2>
-          <ol>
-            {p.lessons.map((l) => (
-              <li key={l.id} className="border-b border-hairline">
-                <Link
-                  to="/lessons/$lessonId"
-                  params={{ lessonId: l.id }}
-                  className="grid min-h-[76px] grid-cols-[200px_1fr_auto] max-[700px]:grid-cols-[1fr_auto] items-center gap-4 py-3"
-                >
-                  <span className="text-xl font-bold">{day(l.starts_at)}</span>
-                  <span>
-                    <span className="block text-xl">
-                      {l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? "Nothing to change" : l.status}
+        <section className="min-h-0 overflow-y-auto px-7 py-6 portrait:contents max-[900px]:contents">
+          {p.course ? (
+            <div className="portrait:order-first portrait:px-7 portrait:pt-6 max-[900px]:order-first max-[900px]:px-7 max-[900px]:pt-6">
+              <Course course={p.course} />
+            </div>
+          ) : null}
+          <div className="portrait:px-7 portrait:pb-6 max-[900px]:px-7 max-[900px]:pb-6">
+            <h2 className="text-2xl font-bold">Lessons</h2>
+            <ol>
+              {p.lessons.map((l) => (
+                <li key={l.id} className="border-b border-hairline">
+                  <Link
+                    to="/lessons/$lessonId"
+                    params={{ lessonId: l.id }}
+                    className="grid min-h-[76px] grid-cols-[200px_1fr_auto] max-[700px]:grid-cols-[1fr_auto] items-center gap-4 py-3"
+                  >
+                    <span className="text-xl font-bold">{day(l.starts_at)}</span>
+                    <span>
+                      <span className="block text-xl">
+                        {l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? "Nothing to change" : l.status}
+                      </span>
+                      {l.note ? <span className="block text-muted">{l.note}</span> : null}
                     </span>
-                    {l.note ? <span className="block text-muted">{l.note}</span> : null}
-                  </span>
-                  <span className="text-muted">{count(l.swings, "swing")}</span>
-                </Link>
-              </li>
-            ))}
-          </ol>
-          {p.lessons.length === 0 ? <p className="mt-3 text-xl text-muted">No lessons yet. Start with “Lesson now”.</p> : null}
+                    <span className="text-muted">{count(l.swings, "swing")}</span>
+                  </Link>
+                </li>
+              ))}
+            </ol>
+            {p.lessons.length === 0 ? <p className="mt-3 text-xl text-muted">No lessons yet. Start with “Lesson now”.</p> : null}
+          </div>
         </section>
       </main>
       <Sheet open={sheet === "edit"} onClose={() => setSheet("")} title="Edit player">

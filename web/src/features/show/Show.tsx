@@ -2,14 +2,13 @@ import { useKeys } from "@/shared/ui/keys";
 import { useNavigate, useParams } from "@tanstack/react-router";
 
 import { useCatalogue, useLesson, useSwing, useTraces } from "@/api/hooks";
-import { arcMap, arcPath } from "@/lib/arc";
+import { arcMap, arcPath, laneRadius, point } from "@/lib/arc";
 import { groupOf, measureById, measureOf } from "@/lib/measures";
 import { ledBy } from "@/lib/lead";
 import { withBands } from "@/lib/bands";
-import { shownValue } from "@/lib/values";
 import { outOfBand } from "@/lib/traces";
-import { amount, direction, moment, type MetricWords } from "@/lib/words";
-import { SHOWN, sentenceSize } from "./look";
+import type { MetricWords } from "@/lib/words";
+import { SHOWN, sentenceSize, shownOf } from "./look";
 import { ShowGround } from "./ShowGround";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { ErrorLine, Loading } from "@/shared/ui/controls";
@@ -43,14 +42,10 @@ export function Show() {
     );
   const s = ledBy(swing.data!, lesson.data!);
   const t = withBands(traces.data!, s.bands);
-  if (s.ground && groupOf(lookedAt(lessonId)).id === "ground")
-    return <ShowGround swing={s} ground={s.ground} traces={t} mirror={lesson.data!.player.handedness === "left"} onBack={back} />;
-  const wanted = measureOf(s.headline.metric);
-  const id = t.columns[wanted] ? wanted : "lead_wrist_extension";
-  const metric = catalogue.data!.metrics.find((m) => m.id === id) as MetricWords;
-  const checkpoint = s.events.some((e) => e.name === s.headline.moment) ? s.headline.moment : "top";
-  const value = shownValue(s, id, checkpoint);
-  const judged = value?.judged;
+  const onTheGround = [lookedAt(lessonId), s.headline.finding ? measureOf(s.headline.metric) : ""].some((m) => m !== "" && groupOf(m).id === "ground");
+  if (s.ground && onTheGround) return <ShowGround swing={s} ground={s.ground} traces={t} mirror={lesson.data!.player.handedness === "left"} onBack={back} />;
+  const seen = shownOf(s, t, catalogue.data!.metrics as MetricWords[]);
+  const { id } = seen;
   const checkpoints = s.events.map((e) => ({ name: e.name, time: e.time_s }));
   const map = arcMap(checkpoints, t.time[0]!, t.time[t.n - 1]!);
   const mirror = lesson.data!.player.handedness === "left";
@@ -70,28 +65,41 @@ export function Show() {
             </g>
           );
         })}
+        {seen.place === null ? null : (
+          <Bead at={point(...centre, laneRadius(map, seen.place, radii, map.place(seen.place).lane), map.place(seen.place).angle, mirror)} out={seen.out} />
+        )}
         <g transform="translate(266,262) scale(1.12)">
           <MeasureGauge
             metric={id}
             drawing={measureById(id)?.drawing ?? "cup"}
-            value={value?.value ?? null}
-            low={judged?.band?.low ?? null}
-            high={judged?.band?.high ?? null}
-            out={Boolean(judged && /low|high/.test(judged.verdict))}
+            value={seen.value}
+            low={seen.low}
+            high={seen.high}
+            out={seen.out}
             mirror={mirror}
           />
         </g>
       </svg>
       <div>
-        {value ? (
+        {seen.told ? (
           <>
-            <p className="figure text-[190px] leading-none font-bold portrait:text-[150px] max-[700px]:text-[88px]">{amount(metric, value.value)}</p>
-            <p className="text-[72px] leading-[1.05] portrait:text-[56px] max-[700px]:text-[32px]">{direction(metric, value.value, "plain")}</p>
-            <p className="text-[40px] text-muted max-[700px]:text-[24px]">at {checkpoint === "top" ? "the top" : moment(checkpoint)}</p>
+            <p className="figure text-[190px] leading-none font-bold portrait:text-[150px] max-[700px]:text-[88px]">{seen.told.amount}</p>
+            <p className="text-[72px] leading-[1.05] portrait:text-[56px] max-[700px]:text-[32px]">{seen.told.way}</p>
+            <p className="text-[40px] text-muted max-[700px]:text-[24px]">{seen.told.of}</p>
           </>
         ) : null}
         <p className={`mt-5 leading-[1.08] font-bold ${sentenceSize(s.headline.player_text)}`}>{s.headline.player_text}</p>
       </div>
     </main>
+  );
+}
+
+/** Where on the arc the number is told. */
+function Bead({ at: [x, y], out }: { at: [number, number]; out: boolean }) {
+  return (
+    <>
+      <circle cx={x} cy={y} r={17} fill="var(--paper)" stroke="var(--ink)" strokeWidth={6} />
+      {out ? <path d={`M${x},${y - 9} l8.5,15 h-17 z`} fill="var(--rust)" /> : null}
+    </>
   );
 }

@@ -1,9 +1,10 @@
 import { useSyncExternalStore } from "react";
 
 import type { Cursor } from "@/lib/cursor";
+import { toldOf } from "@/lib/rest";
 import { valueAt } from "@/lib/traces";
 import { differing, shownValue } from "@/lib/values";
-import { amount, direction, inWords, label, moment, spread, type MetricWords, type Vocabulary } from "@/lib/words";
+import { amount, direction, inWords, spread, type MetricWords, type Vocabulary } from "@/lib/words";
 
 import type { SwingData } from "./useSwingData";
 
@@ -47,13 +48,8 @@ export function useReading(found: SwingData, cursor: Cursor, selected: string | 
 function saidOf({ catalogue }: SwingData, said: NonNullable<NonNullable<SwingData["rest"]>["said"]>, words: Vocabulary) {
   const metric = catalogue!.metrics.find((m) => m.id === said.metric) as MetricWords | undefined;
   if (!metric) return null;
-  const change = said.moment.includes("..");
-  const way = direction(metric, said.value, words);
-  return {
-    amount: amount(metric, said.value),
-    words: `${change ? `more ${way}` : way} · ±${spread(metric, said.uncertainty)}`,
-    note: change ? `since ${moment(said.moment.split("..")[0]!)}` : label(metric, words).toLowerCase(),
-  };
+  const told = toldOf(metric, said, words);
+  return { amount: told.amount, words: `${told.way} · ±${spread(metric, said.uncertainty)}`, note: told.of };
 }
 
 /** The value of the swing before at the same checkpoint. */

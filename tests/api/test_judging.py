@@ -258,6 +258,23 @@ class TestPlan:
         assert (summary["flight"]["start"], summary["flight"]["start_count"]) == ("lead", 5)
 
 
+def test_a_value_outside_its_band_is_said_even_where_no_finding_speaks_of_it(browser):
+    """The early-flex school has no finding for a wrist that stays cupped: that is neither a fault nor nothing."""
+    made = new_lesson(browser, schools={"lead_wrist": "early_flex"})
+    assert drop(browser, made, bundle("hold-then-flex", 11, sources=("wrist", "club"))).status_code == 201
+    lesson = browser.lesson(made)
+    assert not [f for s in lesson["summaries"] for f in s["findings"] if f["finding"] == "over_extended_top"]
+    found = browser.swing(lesson["swings"][0]["id"])
+    outside = [j for j in found["judged"] if j["verdict"] in ("low", "high")]
+    headline = found["headline"]
+    assert found["findings"] == []
+    assert outside
+    assert headline["finding"] is None
+    assert "than the band" in headline["plain_text"]
+    assert headline["tends"].startswith("No finding goes with it")
+    assert "band" not in headline["player_text"]
+
+
 class TestCohort:
     def test_chosen_swings_make_ranges_with_what_they_rest_on(self, browser, lesson_id):
         first = browser.lesson(lesson_id)["swings"][0]["id"]

@@ -11,8 +11,10 @@ from uuid import UUID
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.bands import Knots, band_between
 from finearc.core.judging.ranges import NO_RANGE, Judged, Verdict
+from finearc.core.judging.words import fill
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
+from finearc.core.metrics.words import place_words
 from finearc.core.typing import Array
 from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
@@ -357,6 +359,9 @@ def headline_of(swing: Swing, findings: Sequence[m.FindingOut], values: Iterable
             moment=f.moment.split("..")[-1],
         )
     values = list(values)
+    outside = [v for v in values if v.verdict in (Verdict.LOW, Verdict.HIGH)]
+    if outside:
+        return _outside(max(outside, key=lambda v: v.severity))
     judged = any(v.verdict is not Verdict.NOT_JUDGED for v in values)
     text = NOTHING if judged else ONLY_SHOWN
     return m.Headline(
@@ -367,6 +372,26 @@ def headline_of(swing: Swing, findings: Sequence[m.FindingOut], values: Iterable
         finding=None,
         metric=_first_shown(values),
         moment="top",
+    )
+
+
+def _outside(lead: Judged) -> m.Headline:
+    """A value outside its band that no finding speaks of: said as it is, neither a fault nor fine."""
+    metric, moment = lead.measured.metric, lead.measured.moment.key
+
+    def say(rest: str, *, plain: bool) -> str:
+        name = metric.plain_label if plain else metric.label
+        return f"{name}{place_words(moment)}: {fill(rest, lead, plain=plain)}"
+
+    told = "{value}, {over} {past} than the band."
+    return m.Headline(
+        text=say(told, plain=False),
+        plain_text=say(told, plain=True),
+        tends="No finding goes with it; look whether it matters.",
+        player_text=say("{value}.", plain=True),
+        finding=None,
+        metric=metric.id,
+        moment=moment.split("..")[-1],
     )
 
 

@@ -36,7 +36,7 @@ export function SwingStrip({
         onChoose={onChoose}
         title={`${view?.name ?? "Cup"}, this lesson`}
         count={lead ? `${lead.shown} of ${count(lead.assessed, "swing")}` : counting ? count(summary.counting, "swing") : ""}
-        countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "nothing to change" : "no swing counts yet"}
+        countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "no finding" : "no swing counts yet"}
         follow={follow}
         onFollow={() => change({ follow: !follow })}
       />

@@ -121,7 +121,7 @@ export function Build() {
               {r.warning && r.warning !== c?.warning ? <p className="pl-12 text-base">{r.warning}</p> : null}
               {r.outliers.length ? (
                 <details className="pl-12 text-base text-muted">
-                  <summary className="min-h-9 cursor-pointer">
+                  <summary className="flex min-h-14 cursor-pointer items-center">
                     {r.outliers.length} outlier{r.outliers.length === 1 ? "" : "s"} left out
                   </summary>
                   {r.outliers.join("; ")}

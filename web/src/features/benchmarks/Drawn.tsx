@@ -38,7 +38,7 @@ export function Drawn({ label, ranges, changes, onOpen }: Props) {
   const editOf = (id: string) => changes.find((c) => c.id === id);
   return (
     <div className="panes min-h-0 flex-1 grid-cols-[minmax(360px,42%)_1fr]">
-      <div className="flex min-h-0 flex-col border-r border-hairline px-5 pb-3 max-[900px]:h-[420px]">
+      <div className="flex min-h-0 flex-col border-r border-hairline px-5 pb-3">
         <div className="flex flex-none items-center gap-3 pt-2">
           <select aria-label="Club" className={`${inputLook} max-w-[200px]`} value={club} onChange={(e) => setClub(e.target.value)}>
             {catalogue.data?.clubs.map((c) => (
@@ -53,7 +53,7 @@ export function Drawn({ label, ranges, changes, onOpen }: Props) {
             </Button>
           ) : null}
         </div>
-        <div className="min-h-0 flex-1">
+        <div className="min-h-0 flex-1 portrait:h-[420px] portrait:flex-none max-[900px]:h-[340px] max-[900px]:flex-none">
           <ArcNavigator
             checkpoints={checkpoints}
             start={0}

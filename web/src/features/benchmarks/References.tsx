@@ -14,12 +14,11 @@ export function References({ onBuild }: { onBuild: () => void }) {
     <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="References">
       <p className="max-w-[900px] text-lg text-muted">
         A reference is drawn under a swing's trace, lined up at takeaway, shaft level, top and impact. Keep one swing from its own page (Mark), or the mean of
-        many from{" "}
-        <button type="button" className="underline" onClick={onBuild}>
-          Build from swings
-        </button>
-        .
+        many.
       </p>
+      <Button className="mt-2" onClick={onBuild}>
+        Build from swings
+      </Button>
       <ErrorLine error={references.error ?? remove.error} />
       <ul className="mt-3">
         {(references.data ?? []).map((r) => (

@@ -60,6 +60,8 @@ export function SwingArc({ found, at, mirror, words, peek, compact }: Props) {
 
 /** CSS pixels that letters have at least. */
 const LETTERS = 16.5;
+/** Units of the drawing to a CSS pixel beyond which how sure a value is stands in Numbers only. */
+const CROWDED = 2.4;
 
 /** What moves with the cursor inside the arc. */
 function Inside({ found, at, mirror, words, peek, compact, unit }: Props & { unit: number }) {
@@ -84,7 +86,7 @@ function Inside({ found, at, mirror, words, peek, compact, unit }: Props & { uni
             {r.amount}
           </text>
           <text x={260} y={360 + 0.7 * letters + 20} fontSize={letters}>
-            {r.words}
+            {unit > CROWDED ? r.words.replace(/ · ±.*/, "") : r.words}
           </text>
           {r.note ? (
             <text x={260} y={360 + 2 * letters + 20} fontSize={Math.max(r.noteStrong ? 22 : 20, LETTERS * unit)} fontWeight={r.noteStrong ? 700 : 400}>

@@ -1,4 +1,5 @@
 import type { Schemas } from "@/api/client";
+import { askedOf } from "@/lib/grip";
 import { measureById } from "@/lib/measures";
 import { change } from "@/lib/settings";
 import { count, type Vocabulary } from "@/lib/words";
@@ -7,7 +8,8 @@ import { GripQuestion } from "@/shared/forms/GripQuestion";
 import { Strip } from "./Strip";
 import type { SwingData } from "./useSwingData";
 
-/** The lesson's swings, in how many of them the first difference shows, and what is asked about a changed address. */
+/** The lesson's swings, in how many of them the first difference shows, and what is asked about a changed address:
+ * on a phone that takes their place until it is answered. */
 export function SwingStrip({
   found,
   mirror,
@@ -28,18 +30,20 @@ export function SwingStrip({
   const counting = summary && summary.counting > 0;
   return (
     <>
-      <Strip
-        swings={found.swings}
-        chosen={s.id}
-        measure={view?.id ?? "lead_wrist_extension"}
-        mirror={mirror}
-        onChoose={onChoose}
-        title={`${view?.name ?? "Cup"}, this lesson`}
-        count={lead ? `${lead.shown} of ${count(lead.assessed, "swing")}` : counting ? count(summary.counting, "swing") : ""}
-        countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "no finding" : "no swing counts yet"}
-        follow={follow}
-        onFollow={() => change({ follow: !follow })}
-      />
+      <div className={askedOf(found.lesson!.swings, s.number) ? "flex-none max-[700px]:hidden" : "flex-none"}>
+        <Strip
+          swings={found.swings}
+          chosen={s.id}
+          measure={view?.id ?? "lead_wrist_extension"}
+          mirror={mirror}
+          onChoose={onChoose}
+          title={`${view?.name ?? "Cup"}, this lesson`}
+          count={lead ? `${lead.shown} of ${count(lead.assessed, "swing")}` : counting ? count(summary.counting, "swing") : ""}
+          countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "no finding" : "no swing counts yet"}
+          follow={follow}
+          onFollow={() => change({ follow: !follow })}
+        />
+      </div>
       <GripQuestion lesson={found.lesson!} upTo={s.number} className="flex-none border-b border-hairline px-7 py-2 max-[1180px]:px-4" />
     </>
   );

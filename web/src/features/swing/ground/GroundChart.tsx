@@ -11,7 +11,7 @@ import { useSize } from "@/shared/ui/useSize";
 import { MomentName } from "@/shared/charts/MomentName";
 import { namesUnder } from "@/shared/charts/names";
 import { CursorLine, type Ghost } from "@/shared/charts/TraceChart";
-import { groundLabels } from "./groundLabels";
+import { groundLabels, SIDES } from "./groundLabels";
 import { Bands, Legend, Moments, returned } from "./GroundParts";
 import { groundPicture, TOP, type Panel } from "./groundPicture";
 
@@ -64,13 +64,6 @@ export function GroundChart(props: Props) {
   const top = at("top");
   const back = returned(props.judged)?.band;
   const wanted = top !== undefined && back?.low != null && back.high != null ? { low: top + back.low, high: top + back.high } : null;
-  const spots =
-    panel === "between" ? groundLabels({ ground, traces, wanted, impact: at("impact"), x, y, start, end, width: W, bottom: BOTTOM }) : new Map<string, Spot>();
-
-  const timeOf = (event: PointerEvent) => {
-    const box = svg.current!.getBoundingClientRect();
-    return Math.min(end, Math.max(start, start + ((event.clientX - box.left) / box.width) * (end - start)));
-  };
   const [above, below] =
     panel === "between"
       ? [`${lead} ↑`, `${trail} ↓`]
@@ -79,7 +72,15 @@ export function GroundChart(props: Props) {
         : panel === "force"
           ? ["100 % is standing", ""]
           : ["toward the target ↑", "away ↓"];
+  const spots =
+    panel === "between"
+      ? groundLabels({ ground, traces, wanted, impact: at("impact"), x, y, start, end, width: W, bottom: BOTTOM, sides: [above!, below!] })
+      : new Map<string, Spot>();
 
+  const timeOf = (event: PointerEvent) => {
+    const box = svg.current!.getBoundingClientRect();
+    return Math.min(end, Math.max(start, start + ((event.clientX - box.left) / box.width) * (end - start)));
+  };
   const shown = checkpoints.filter((b) => SHOWN.includes(b.name));
   const names = namesUnder(shown, selected, x, BOTTOM + 35, W, H, SMALL);
 
@@ -126,10 +127,10 @@ export function GroundChart(props: Props) {
         ))}
         {panel === "between" ? <Moments ground={ground} traces={traces} judged={props.judged} x={x} y={y} spots={spots} /> : null}
         <CursorLine cursor={cursor} x={x} from={TOP - 12} to={BOTTOM + 8} />
-        <text x={3} y={14} fontSize={16} fill="var(--muted)">
+        <text x={SIDES.x} y={SIDES.above} fontSize={16} fill="var(--muted)">
           {above}
         </text>
-        <text x={3} y={BOTTOM - 4} fontSize={16} fill="var(--muted)">
+        <text x={SIDES.x} y={BOTTOM - SIDES.below} fontSize={16} fill="var(--muted)">
           {below}
         </text>
         {shown.map((b) => {

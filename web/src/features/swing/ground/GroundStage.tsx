@@ -15,6 +15,7 @@ import { MatPicture } from "@/shared/ground/MatPicture";
 import { ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 
 import { AboutMat } from "./AboutMat";
+import { chosenLook, Opening } from "../Opening";
 import { GroundChart, PANELS, type Panel } from "./GroundChart";
 import { AskGuess, FeelAndReal } from "./Guess";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
@@ -138,6 +139,7 @@ export function GroundStage(props: Props) {
   const metrics = useCatalogue().data?.metrics ?? [];
   const told = sentences(swing, ground, metrics, words);
   const hasBody = Boolean(traces.columns["pelvis_sway"] ?? traces.columns["pelvis_turn"]);
+  const panels = PANELS.filter((p) => p.id !== "body" || hasBody);
   const matNotes = [
     ...ground.feet.filter((f) => f.partly_off).map((f) => `${footName(f.side, mirror)} partly off the mat: not judged`),
     ...(ground.feet.length === 1 ? ["Only one foot stands on the mat: stand with both on it."] : []),
@@ -214,13 +216,24 @@ export function GroundStage(props: Props) {
             </h2>
             <div className="mt-1 flex flex-none flex-wrap items-center">
               {props.chooser}
-              {PANELS.filter((p) => p.id !== "body" || hasBody).map((p) => (
+              <span className="mt-2 hidden [@container(width<600px)]:inline">
+                <Opening
+                  label={`Course: ${panels.find((p) => p.id === panel)!.name}`}
+                  title="Courses of the pressure"
+                  chosen={panel}
+                  entries={panels.map((p) => ({ ...p, note: "" }))}
+                  onChoose={(id) => setPanel(id as Panel)}
+                >
+                  {panels.find((p) => p.id === panel)!.name}
+                </Opening>
+              </span>
+              {panels.map((p) => (
                 <button
                   key={p.id}
                   type="button"
                   aria-pressed={p.id === panel}
                   onClick={() => setPanel(p.id)}
-                  className={`min-h-14 min-w-14 px-2.5 text-lg ${p.id === panel ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+                  className={`min-h-14 min-w-14 px-2.5 text-lg [@container(width<600px)]:hidden ${p.id === panel ? chosenLook : "text-muted"}`}
                 >
                   {p.name}
                 </button>

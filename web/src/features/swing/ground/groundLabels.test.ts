@@ -35,6 +35,7 @@ const asked = (turn: number, impact = 1.6) => ({
   end: END,
   width: WIDTH,
   bottom: BOTTOM,
+  sides: ["left foot ↑", "right foot ↓"] as const,
 });
 const words: Record<string, string> = { "school front_foot": "front foot", "school reverse": "reverse", return: "starts back", even: "even", [HERE]: HERE };
 
@@ -47,6 +48,8 @@ describe("names on the pressure's course", () => {
       expect(a.right).toBeLessThanOrEqual(WIDTH);
       for (const b of boxes.slice(k + 1)) expect(overlap(a, b)).toBe(false);
     });
+    const edge = boxOf({ lines: ["right foot ↓"], size: 16 }, { x: 3, y: BOTTOM - 4, anchor: "start" });
+    for (const a of boxes) expect(overlap(a, edge)).toBe(false);
     for (const key of ["school front_foot", "return", "even"]) expect(spots.has(key)).toBe(true);
     const even = boxOf({ lines: ["even"], size: 16 }, spots.get("even")!);
     expect(overlap(even, { left: x(1.578), right: x(1.622), top: y(60), bottom: y(40) })).toBe(false);
@@ -60,6 +63,13 @@ describe("names on the pressure's course", () => {
       (s, k) => x(s) > box.left && x(s) < box.right && y(columns["stance_position"]![k]!) > box.top && y(columns["stance_position"]![k]!) < box.bottom,
     );
     expect(crossed).toBe(false);
+  });
+
+  it("keep off the words at the left edge, where the pressure starts back close to it", () => {
+    const close = { ...asked(0.2), start: 0 };
+    const edge = boxOf({ lines: ["right foot ↓"], size: 16 }, { x: 3, y: BOTTOM - 4, anchor: "start" });
+    const spots = groundLabels(close);
+    expect(overlap(boxOf({ lines: ["starts back"], size: 16 }, spots.get("return")!), edge)).toBe(false);
   });
 
   it("leave out what has no room before what matters", () => {

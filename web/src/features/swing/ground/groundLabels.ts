@@ -1,5 +1,5 @@
 import type { Schemas } from "@/api/client";
-import { along, placed, type Anchor, type Label, type Spot } from "@/lib/labels";
+import { along, boxOf, placed, type Anchor, type Label, type Spot } from "@/lib/labels";
 import { indexAt, type Traces } from "@/lib/traces";
 
 import { TOP } from "./groundPicture";
@@ -12,6 +12,8 @@ const SIZE = 16;
 const POINTS = 120;
 /** Narrower than this (a phone) even the chosen school's name gives way: it stands in the lesson's head, px. */
 const ROOMY = 420;
+/** A picture lower than this has no room for every name, px. */
+const LOW = 90;
 
 interface Asked {
   ground: Pick<Schemas["GroundOut"], "bands" | "moments">;
@@ -25,12 +27,17 @@ interface Asked {
   end: number;
   width: number;
   bottom: number;
+  /** Words at the left edge for more and less: they stay where they are. */
+  sides: readonly [string, string];
 }
+
+/** Where the words at the left edge stand: letters' baseline, the lower ones that far above the bottom. */
+export const SIDES = { x: 3, above: 14, below: 4 };
 
 const spots = (places: [number, number, Anchor][]): Spot[] => places.map(([x, y, anchor]) => ({ x, y, anchor }));
 
 /** Names on the pressure's course between the feet: beside what they name, never on the line nor on each other. */
-export function groundLabels({ ground, traces, wanted, impact, x, y, start, end, width, bottom }: Asked): Map<string, Spot> {
+export function groundLabels({ ground, traces, wanted, impact, x, y, start, end, width, bottom, sides }: Asked): Map<string, Spot> {
   const level = (t: number) => traces.columns["stance_position"]?.[indexAt(traces.time, t)];
   const line: [number, number][] = [];
   for (let k = 0; k <= POINTS; k++) {
@@ -69,7 +76,7 @@ export function groundLabels({ ground, traces, wanted, impact, x, y, start, end,
       lines: [MOMENT_WORDS[m.name]!],
       size: SIZE,
       priority: 4,
-      must: true,
+      must: bottom - TOP > LOW,
       spots: spots(
         m.name === "return"
           ? [
@@ -77,6 +84,9 @@ export function groundLabels({ ground, traces, wanted, impact, x, y, start, end,
               [left, under, "end"],
               [left, above, "end"],
               [right, above, "start"],
+              [right + 12, under - 14, "start"],
+              [right + 24, under - 30, "start"],
+              [x(m.time_s), above - 18, "middle"],
             ]
           : [
               [left, above, "end"],
@@ -103,5 +113,7 @@ export function groundLabels({ ground, traces, wanted, impact, x, y, start, end,
     });
   const bands =
     impact === undefined ? [] : ground.bands.map((b) => ({ left: x(impact - AT_IMPACT_S), right: x(impact + AT_IMPACT_S), top: y(b.high), bottom: y(b.low) }));
-  return placed(labels, { left: 2, top: TOP - 8, right: width - 2, bottom }, [...along(line, 4), ...bands]);
+  const atEdge = (text: string, baseline: number) => boxOf({ lines: [text], size: SIZE }, { x: SIDES.x, y: baseline, anchor: "start" });
+  const taken = [...along(line, 4), ...bands, atEdge(sides[0], SIDES.above), atEdge(sides[1], bottom - SIDES.below)];
+  return placed(labels, { left: 2, top: TOP - 8, right: width - 2, bottom }, taken);
 }

@@ -249,3 +249,28 @@ def test_standing_up_and_dipping_are_told_apart_in_what_was_kept(release_0_6, na
         rows = connection.execute(text("SELECT DISTINCT finding FROM swing_finding")).scalars().all()
     assert {"stands_up", "dips"} <= set(rows)
     assert "posture_change" not in rows
+
+
+@pytest.fixture
+def release_0_7(database_url):
+    """As release 0.7.0 left it: five swings, at the third another grip, said to be the grip."""
+    with upgraded(database_url, "0010", "North") as found:
+        yield found
+
+
+def test_nothing_of_a_release_before_it_was_set_aside(release_0_7):
+    store, academy = release_0_7
+    with store.unit_of_work(academy.id) as uow:
+        player = only(uow.find(Player, name="Changed Grip"))
+        lesson = only(uow.find(Lesson, player_id=player.id))
+        read = lesson_page(uow, lesson.id)
+        assert [s.swing.number for s in read.swings] == [1, 2, 3, 4, 5]
+        assert [s.swing.grip_answer for s in read.swings if s.swing.grip_change is not None] == ["grip"]
+        assert uow.find_aside(Recording) == uow.find_aside(Swing) == []
+        assert read.head.undo == "swing 1: strike"  # what was imported before can not be undone: nobody wrote it down
+        undo(uow, ParquetColumns(), lesson)
+        undo(uow, ParquetColumns(), lesson)
+        assert lesson_page(uow, lesson.id).head.undo is None
+        recording = only(uow.find(Recording, lesson_id=lesson.id))
+        reread(uow, ParquetColumns(), recording)
+        assert len(lesson_page(uow, lesson.id).swings) == 5

@@ -35,6 +35,8 @@ interface Props {
   compact?: boolean;
   /** Which checkpoints are named where there is room. */
   named?: readonly string[];
+  /** When something should happen, and when it does: drawn at its place on the arc. */
+  due?: { from: number; to: number; at: number | null } | null;
   /** What stands inside the arc; told how many units of the drawing a CSS pixel is. */
   children?: (unit: number) => ReactNode;
 }
@@ -93,6 +95,7 @@ export function ArcNavigator(props: Props) {
         tabIndex={0}
       >
         <path d={arcPath(map, map.start, map.end, CENTRE, RADII, mirror)} fill="none" stroke="var(--hairline)" strokeWidth={6} strokeLinecap="round" />
+        {props.due ? <Due map={map} due={props.due} mirror={mirror} /> : null}
         <Done map={map} cursor={cursor} mirror={mirror} selected={props.selected} />
         {out.map(([a, b]) => {
           const from = Math.max(a, map.start);
@@ -219,6 +222,21 @@ function Done({ map, cursor, mirror, selected }: Moving & { selected: string | n
     slider?.setAttribute("aria-valuetext", selected ? moment(selected) : `${(now - map.start).toFixed(2)} s`);
   });
   return <path ref={way} d={arcPath(map, map.start, done, CENTRE, RADII, mirror)} fill="none" stroke="var(--ink)" strokeWidth={3.5} strokeLinecap="round" />;
+}
+
+/** The stretch in which something should happen as a band along the arc, and a ring where it does. */
+function Due({ map, due, mirror }: { map: ReturnType<typeof arcMap>; due: NonNullable<Props["due"]>; mirror: boolean }) {
+  const path = arcPath(map, Math.max(due.from, map.start), Math.min(due.to, map.end), CENTRE, RADII, mirror);
+  const { angle, lane } = map.place(due.at ?? 0);
+  const [x, y] = due.at === null ? [0, 0] : point(...CENTRE, laneRadius(map, due.at, RADII, lane), angle, mirror);
+  const late = due.at !== null && (due.at < due.from || due.at > due.to);
+  return (
+    <g data-testid="due" fill="none" strokeLinecap="butt">
+      <path d={path} stroke="var(--sea)" strokeWidth={30} />
+      <path d={path} stroke="var(--band)" strokeWidth={25} />
+      {due.at === null ? null : <circle cx={x} cy={y} r={15} stroke={late ? "var(--rust)" : "var(--ink)"} strokeWidth={5} fill="var(--paper)" />}
+    </g>
+  );
 }
 
 /** The cursor between two checkpoints. */

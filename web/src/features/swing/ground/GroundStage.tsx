@@ -87,6 +87,14 @@ function outSpans(s: Schemas["SwingOut"], checkpoints: Checkpoint[]): [number, n
   return out;
 }
 
+/** When the pressure should start back, and when it does. */
+function dueBack(s: Schemas["SwingOut"], checkpoints: Checkpoint[]): { from: number; to: number; at: number | null } | null {
+  const back = shownValue(s, "return_time", "top");
+  const top = checkpoints.find((b) => b.name === "top")?.time;
+  const { low, high } = back?.judged?.band ?? {};
+  return !back || low == null || high == null || top === undefined ? null : { from: top + low, to: top + high, at: top + back.value };
+}
+
 /** Lead of the pressure over the body, in words. */
 function bodyWords(s: Schemas["SwingOut"], metrics: readonly MetricWords[], words: Vocabulary): string {
   const found = metrics.flatMap((m) => (m.id.startsWith("pressure_before_") ? [{ m, v: shownValue(s, m.id, "swing") }] : []));
@@ -189,6 +197,7 @@ export function GroundStage(props: Props) {
             end={traces.time[traces.n - 1]!}
             cursor={cursor}
             out={outSpans(swing, checkpoints)}
+            due={veiled ? null : dueBack(swing, checkpoints)}
             mirror={mirror}
             selected={props.selected}
             verdicts={props.verdicts}

@@ -258,6 +258,14 @@ class TestPlan:
         assert (summary["flight"]["start"], summary["flight"]["start_count"]) == ("lead", 5)
 
 
+def test_trainer_bands_of_a_lesson_follow_its_school(browser, lesson_id):
+    bands = browser.lesson(lesson_id)["trainer_bands"]
+    assert bands["peg_pointer"]["plain_words"].endswith("than at address, arm level back to top (relative to address)")
+    flat = browser.post(f"/lessons/{lesson_id}/terms", {"schools": {"lead_wrist": "flat"}, "benchmarks": ""})
+    assert flat.status_code == 200, flat.text
+    assert "5° bowed to 5° cupped" in browser.lesson(lesson_id)["trainer_bands"]["peg_pointer"]["plain_words"]
+
+
 def test_a_value_outside_its_band_is_said_even_where_no_finding_speaks_of_it(browser):
     """The early-flex school has no finding for a wrist that stays cupped: that is neither a fault nor nothing."""
     made = new_lesson(browser, schools={"lead_wrist": "early_flex"})

@@ -74,6 +74,7 @@ def test_marking_warm_ups_changes_what_a_finding_rests_on_and_undo_restores(brow
     for _ in range(3):
         assert browser.post(f"/lessons/{lesson_id}/undo").status_code == 200
     assert shown(browser, lesson_id) == (5, 5)
+    assert browser.post(f"/lessons/{lesson_id}/undo").json()["label"] == "import of session.zip"
     assert browser.post(f"/lessons/{lesson_id}/undo").status_code == 409
 
 

@@ -295,7 +295,11 @@ def test_an_export_is_whole_and_can_be_checked(browser, services, north):
     told = [json.loads(files[f"{f}/lesson.json"]) for f in folders]
     whole = next(x for x in told if x["swings"])
     assert "the twin" in [x["lesson"]["note"] for x in told]
-    assert [c["label"] for c in whole["changes"]] == ["swing 1: strike", "swing 1: top moved"]
+    assert [c["label"] for c in whole["changes"]] == [
+        "import of session.zip",
+        "swing 1: strike",
+        "swing 1: top moved",
+    ]
     assert all(c["made_by"] for c in whole["changes"])
     assert whole["priorities"][0]["label"] == "Slower"
     assert whole["swings"][0]["checkpoints_corrected"]["top"]

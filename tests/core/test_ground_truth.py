@@ -109,14 +109,11 @@ def true_moments(recording, truth):
 
 def test_moments_are_within_15_ms(case):
     recording, swings = case
-    share = course(recording, "lead_share")
     for swing, truth in zip(swings, recording.truth.swings, strict=True):
         true = true_moments(recording, truth)
         found = swing.view(GroundView).moments.events
-        for name, limit in (("return", 1.0 - true["share"] + WITHIN), ("even", 0.5)):
-            at = found[name].time_s
-            # a share that passes its limit slowly has no sharp instant: there it must be the limit's but for 0.2 %
-            assert abs(at - true[name]) < 0.015 or abs(share[row(at)] - limit) < 0.002, name
+        for name in ("return", "even"):
+            assert abs(found[name].time_s - true[name]) < 0.015, name
         assert swing.view(GroundView).moments.peak_trail == pytest.approx(true["share"], abs=0.01)
 
 
@@ -204,7 +201,7 @@ def test_a_model_player_stands_still_at_address(case):
     _, swings = case
     for swing in swings:
         assert values(swing)[m.PRESSURE_ELLIPSE, "address"].value < 2e-4
-        assert values(swing)[m.BALANCE_SPEED, "address"].value < 0.07
+        assert values(swing)[m.BALANCE_SPEED, "address"].value < 0.06
 
 
 def test_the_outside_of_the_trail_foot_is_seen_only_where_the_player_rolls_onto_it():
@@ -258,5 +255,5 @@ def test_pressure_runs_ahead_of_the_pelvis_as_in_truth():
         a, b = row(truth.times_s["takeaway"]), row(truth.times_s["impact"])
         fits = [np.corrcoef(rates[a - k : b - k], moved[a:b])[0, 1] for k in range(-350, 351)]
         true = (int(np.argmax(fits)) - 350) / 1000
-        assert true > 0.02
+        assert true > 0.03
         assert values(swing)[m.PRESSURE_BEFORE_SWAY, "swing"].value == pytest.approx(true, abs=0.025)

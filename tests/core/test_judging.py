@@ -12,13 +12,14 @@ from finearc.catalogue.toml_file import DataFileError
 from finearc.core.events.model import Checkpoint, event
 from finearc.core.judging.bands import band_along
 from finearc.core.judging.conditions import Evidence, Not, ValueBeyond
+from finearc.core.judging.drills import band_in_force
 from finearc.core.judging.findings import over_swings
 from finearc.core.judging.flight import Flight
 from finearc.core.judging.limits import Limit
 from finearc.core.judging.patterns import Pattern, classify
 from finearc.core.judging.priorities import Circumstances, Rule, propose
 from finearc.core.judging.ranges import CAP, Verdict, in_force, judge, verdict_of
-from finearc.core.judging.words import evidence_sentence, fill, limits_in_words
+from finearc.core.judging.words import evidence_sentence, fill, limits_in_words, trainer_band_words
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import PER_SI, Measured, Moment, Unit
 from finearc.core.metrics.words import change_in_words, in_words
@@ -167,6 +168,33 @@ def test_every_findings_own_examples(name, k, example):
     if outcome.fires:
         sentence = fill(rule.says, outcome.evidence[0], plain=True)
         assert "{" not in sentence
+
+
+@pytest.mark.parametrize(
+    ("drill", "schools", "said"),
+    [
+        (
+            "peg_pointer",
+            {"lead_wrist": "hold"},
+            "Wrist cup 0° to 30° cupped and at most 3° more cupped than at address, arm level back to top"
+            " (relative to address)",
+        ),
+        ("peg_pointer", {"lead_wrist": "flat"}, "Wrist cup 5° bowed to 5° cupped, arm level back to top"),
+        ("peg_pointer", {"lead_wrist": "early_flex"}, "Wrist cup 25° to 5° bowed, arm level back to top"),
+        ("heel_up", {"pelvis": "restrained"}, "Pelvis turn 30° to 42° closed, arm level back to top"),
+        ("square_feet", {}, "Pelvis turn 5° open to 5° closed at address"),
+        ("wall_behind", {}, None),
+    ],
+)
+def test_a_trainer_band_is_the_range_in_force_where_it_ends(drill, schools, said):
+    band = library.drills()[drill].band
+    held = {**library.default_schools(), **schools}
+    found = band_in_force(band, in_force(RANGES.ranges, library.situation("7-iron", "full", "adult", held)))
+    if said is None:  # no range holds at impact itself: the drill's own band stays, told from the address as travel is
+        assert found == band
+        assert trainer_band_words(found, plain=True).endswith("(relative to address)")
+    else:
+        assert trainer_band_words(found, plain=True) == said
 
 
 def test_how_far_beyond_is_never_said_to_be_nothing():

@@ -43,10 +43,10 @@ OPEN_AT_ADDRESS = replace(
     thorax_turn=(-17, 28, 50, 70, 72, 60, 18, -24, -50, -112),
 )
 LEVEL_PELVIS = replace(SKILLED, pelvis_bend=(6, 6, 6, 6, 6, 6, 5, 4, 3, 1))
-LATE_RETURN = replace(SKILLED, press=(0, -9.3, -6.7, -4.2, -0.6, 6.6, 6.7, -6.9, -25, 0))
-NO_LOAD = replace(SKILLED, press=(0, -1.7, 4.0, 7.7, 14.0, 19.5, 17.0, 0.5, -23.7, 0))
-REVERSE_PRESSURE = replace(SKILLED, press=(0, -9.3, -6.6, -4.3, 8.3, 24.2, 25.7, -8.8, -36.5, 0))
-FAR_FORWARD = replace(SKILLED, press=(0, -9.3, -6.6, -4.3, 8.3, 20.9, 24.8, 17.5, -10, 0))
+LATE_RETURN = replace(SKILLED, press=(0, -7.7, -6.2, -4.7, -0.7, 7.3, 7.7, -6.7, -25, 0))
+NO_LOAD = replace(SKILLED, press=(0, -0.1, 4.5, 7.2, 13.9, 20.2, 17.2, 0.3, -23.7, 0))
+REVERSE_PRESSURE = replace(SKILLED, press=(0, -7.7, -6, -4.8, 8.2, 24.9, 26.7, -8.6, -36.5, 0))
+FAR_FORWARD = replace(SKILLED, press=(0, -7.7, -6, -4.8, 8.2, 21.6, 25.8, 17.7, -10, 0))
 ON_HEELS = replace(SKILLED, thrust=(-7.5, -7.5, -7.5, -7.5, -7, -6, -4.5, -2.5, -1, 2))
 SWAY_OUTSIDE = replace(SLIDE_AWAY, outside=(0, 0.4, 0.8, 1, 0.9, 0.4, 0, 0, 0, 0))
 

@@ -60,7 +60,7 @@ class BodyStyle:
     lift: tuple[float, ...] = (0, -0.7, -0.7, -0.8, -0.9, -1.25, -1.6, 2.9, 4.4, 4)
     elbow: tuple[float, ...] = (13, 12, 12, 14, 14, 11.5, 9, 5, 7, 95)
     trail_heel: tuple[float, ...] = (0, 0, 0, 0, 0, 0, 0, 0.18, 0.4, 1)
-    press: tuple[float, ...] = (0, -9.3, -6.6, -4.3, 8.3, 20.9, 21.3, 7.5, -15.5, 0)
+    press: tuple[float, ...] = (0, -7.7, -6, -4.8, 8.2, 21.6, 22.3, 7.7, -15.5, 0)
     outside: tuple[float, ...] = (0, 0, 0.05, 0.05, 0, 0, 0, 0, 0, 0)
     thorax_late: float = 0.09
     """How much later than the pelvis the thorax turns coming down, as a share of the downswing."""

@@ -184,6 +184,7 @@ export const lesson = (more: Partial<Lesson> = {}): Lesson => ({
   blocks: [],
   can_undo: null,
   can_redo: null,
+  trainer_bands: {},
   ...more,
 });
 

@@ -83,6 +83,7 @@ from finearc.api.models.lesson import (
     RecordingOut as RecordingOut,
     RecordingStarted as RecordingStarted,
     SwingCount as SwingCount,
+    TrainerBandOut as TrainerBandOut,
     Undone as Undone,
 )
 from finearc.api.models.people import (

@@ -60,7 +60,16 @@ class BlockOut(BaseModel):
     change: ChangeOut | None
 
 
+class TrainerBandOut(BaseModel):
+    """The band of a drill under the ranges and schools that the lesson is judged by."""
+
+    words: str
+    plain_words: str
+
+
 class LessonOut(BaseModel):
+    """``trainer_bands`` by drill: of those that are chosen or offered."""
+
     id: UUID
     player: PlayerOut
     instructor: str
@@ -87,6 +96,7 @@ class LessonOut(BaseModel):
     revision: str
     can_undo: str | None
     can_redo: str | None
+    trainer_bands: dict[str, TrainerBandOut]
 
 
 class LessonJoined(BaseModel):

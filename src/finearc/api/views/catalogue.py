@@ -6,7 +6,7 @@ from finearc.api import models as m
 from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.drills import Drill
-from finearc.core.judging.words import limits_in_words
+from finearc.core.judging.words import trainer_band_words
 from finearc.core.metrics.registry import ALL
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.judging.analysis import ENGINE
@@ -83,19 +83,8 @@ def drill_info(d: Drill) -> m.DrillInfo:
         equipment=d.equipment,
         dose=d.dose,
         caution=d.caution,
-        band=_trainer_band(d, plain=False),
-        plain_band=_trainer_band(d, plain=True),
+        band=trainer_band_words(d.band) if d.band else "",
+        plain_band=trainer_band_words(d.band, plain=True) if d.band else "",
         picture=d.picture,
         own=d.own,
     )
-
-
-def _trainer_band(d: Drill, *, plain: bool) -> str:
-    """The band of live feedback in words; empty without one."""
-    b = d.band
-    if b is None:
-        return ""
-    start, end = (moment.replace("_", " ") for moment in (b.start, b.end))
-    where = f"at {start}" if start == end else f"{start} to {end}"
-    name = b.metric.plain_label if plain else b.metric.label
-    return f"{name} {limits_in_words(b.metric, b.low, b.high, plain=plain)}, {where}"

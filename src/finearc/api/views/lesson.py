@@ -10,12 +10,13 @@ from finearc.api import models as m
 from finearc.api.views.ground import ground_out
 from finearc.api.views.people import lesson_player_out, priority_out
 from finearc.core.events.model import ORDER
+from finearc.core.judging.words import trainer_band_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import in_words
 from finearc.services.capture.addresses import grip_change_of
 from finearc.services.capture.calibrating import calibration_of
-from finearc.services.lesson.pages import BlockRead, JoinedRead, LessonRead, SwingPage, SwingRead
+from finearc.services.lesson.pages import BlockRead, JoinedRead, LessonRead, SwingPage, SwingRead, trainer_bands
 from finearc.services.lesson.summary import BlockChange
 from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.records import Block, Recording, Swing
@@ -235,4 +236,8 @@ def lesson_out(read: LessonRead) -> m.LessonOut:
         revision=revision_of(lesson_written(lesson, [p.priority for p in read.priorities])),
         can_undo=head.undo,
         can_redo=head.redo,
+        trainer_bands={
+            k: m.TrainerBandOut(words=trainer_band_words(b), plain_words=trainer_band_words(b, plain=True))
+            for k, b in trainer_bands(read).items()
+        },
     )

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from finearc.core.events.model import Checkpoint
 from finearc.core.judging.limits import Limit
-from finearc.core.metrics.definition import Metric
+from finearc.core.judging.ranges import InForce
+from finearc.core.metrics.definition import Family, Metric
 
 PAIN_AREAS = ("back", "neck", "shoulder", "elbow", "forearm", "wrist", "hip", "knee", "ankle")
 
@@ -26,13 +28,31 @@ class Ask:
 
 @dataclass(frozen=True)
 class TrainerBand:
-    """The band (SI) of live feedback that goes with a drill: a metric between two checkpoints."""
+    """The band (SI) of live feedback that goes with a drill: a metric between two checkpoints; ``above_address``: how
+    far it may lie above its own value at address besides, where that is asked."""
 
     metric: Metric
     start: str
     end: str
     low: float | None
     high: float | None
+    above_address: float | None = None
+
+    @property
+    def relative(self) -> bool:
+        """Whether it is told from the address: the metric itself is, or a limit leans on it."""
+        return self.above_address is not None or self.metric.family is Family.TRAVEL
+
+
+def band_in_force(band: TrainerBand, page: InForce) -> TrainerBand:
+    """The same with the limits of the range in force where the band ends, so that what is trained is what is judged;
+    its own where no range holds there."""
+    found = page.ranges.get((band.metric.id, band.end), ())
+    first = next((r for r in found if not r.own_best and (r.low is not None or r.high is not None)), None)
+    if first is None:
+        return band
+    leans = first.relative_to is not None and first.relative_to.key == Checkpoint.ADDRESS
+    return replace(band, low=first.low, high=first.high, above_address=first.high_offset if leans else None)
 
 
 @dataclass(frozen=True)

@@ -14,10 +14,12 @@ from finearc.core.metrics.words import (
     direction,
     in_words,
     moment_words,
+    place_words,
     spread_in_words,
 )
 
 if TYPE_CHECKING:
+    from finearc.core.judging.drills import TrainerBand
     from finearc.core.judging.ranges import Judged
 
 SIDED = re.compile(
@@ -59,6 +61,21 @@ def _change_limits(metric: Metric, low_si: float | None, high_si: float | None) 
     if len(known) == 2:
         return f"{known[0]} to {known[1]}"
     return f"{'at least' if high_si is None else 'at most'} {known[0]}"
+
+
+def trainer_band_words(band: TrainerBand, *, plain: bool = False) -> str:
+    """The band of live feedback: what, within which limits, where; and whether it is told from the address."""
+    metric = band.metric
+    where = (
+        place_words(band.end) if band.start == band.end else f", {moment_words(band.start)} to {moment_words(band.end)}"
+    )
+    told = (
+        f"{metric.plain_label if plain else metric.label} {limits_in_words(metric, band.low, band.high, plain=plain)}"
+    )
+    if band.above_address is not None:
+        plus = metric.plain_positive if plain else metric.positive
+        told += f" and at most {amount(metric, band.above_address)} more {plus} than at address"
+    return f"{told}{where}{' (relative to address)' if band.relative else ''}"
 
 
 def evidence_sentence(judged: Judged, *, plain: bool = False) -> str:

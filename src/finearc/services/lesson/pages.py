@@ -10,6 +10,7 @@ from uuid import UUID
 
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.bands import Knots, band_between
+from finearc.core.judging.drills import TrainerBand, band_in_force
 from finearc.core.judging.ranges import NO_RANGE, Judged, Verdict
 from finearc.core.judging.words import fill
 from finearc.core.metrics.definition import PER_SI
@@ -330,6 +331,19 @@ def band_columns(bands: Mapping[str, Knots], time_s: Array) -> dict[str, Array]:
         low, high = band_between(knots, time_s)
         out[f"{key}_band_low"], out[f"{key}_band_high"] = per * low, per * high
     return out
+
+
+def trainer_bands(read: LessonRead) -> dict[str, TrainerBand]:
+    """The trainer bands of the drills that are chosen or offered, by the ranges and schools in force."""
+    rule_set, lesson = read.rule_set, read.head.lesson
+    found = {f.finding for s in read.summaries if s.club == lesson.club for f in s.findings}
+    offered = {d for r in rule_set.rules if r.id in found for d in r.drills}
+    chosen = {p.priority.drill for p in read.priorities}
+    bands = {d: drill.band for d in sorted(offered | chosen) if (drill := rule_set.drills.get(d)) and drill.band}
+    if not bands:
+        return {}
+    page = Terms(rule_set, read.schools, read.head.player.population).page(lesson.club)
+    return {d: band_in_force(b, page) for d, b in bands.items()}
 
 
 def headline_of(swing: Swing, findings: Sequence[m.FindingOut], values: Iterable[Judged]) -> m.Headline:

@@ -158,6 +158,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
                 catalogue={catalogue}
                 words={words}
                 mirror={lesson.player.handedness === "left"}
+                bands={lesson.trainer_bands}
                 closed={closed}
                 busy={busy}
                 departs={lesson.planned && departs(c, k, proposals)}
@@ -305,6 +306,7 @@ interface PriorityProps {
   catalogue: Schemas["Catalogue"];
   words: "plain" | "standard";
   mirror: boolean;
+  bands: Schemas["LessonOut"]["trainer_bands"];
   closed: boolean;
   busy: boolean;
   departs: boolean;
@@ -324,6 +326,7 @@ function Priority({
   catalogue,
   words,
   mirror,
+  bands,
   closed,
   busy,
   departs: other,
@@ -335,6 +338,7 @@ function Priority({
   const withheld = all.filter((w) => rule?.drills.includes(w.drill) || w.drill === choice.drill);
   const drills = (rule?.drills ?? (choice.drill ? [choice.drill] : [])).flatMap((id) => catalogue.drills.filter((d) => d.id === id));
   const shown = drills.find((d) => d.id === choice.drill);
+  const band = shown ? bands[shown.id] : undefined;
   const cautions = [...new Set([found?.caution, shown?.caution].filter(Boolean))];
   return (
     <li className="border-b border-hairline py-3">
@@ -385,7 +389,7 @@ function Priority({
           <p className="min-w-0 flex-1 text-lg leading-snug">
             <b>{shown.label}.</b> {shown.how} <i>Feel: {shown.feel}</i>
             {shown.dose ? ` ${shown.dose}` : ""}
-            {shown.band ? <span className="text-muted"> Trainer band: {words === "plain" ? shown.plain_band : shown.band}.</span> : null}
+            {band ? <span className="text-muted"> Trainer band: {words === "plain" ? band.plain_words : band.words}.</span> : null}
           </p>
           <DrillPicture name={shown.picture} mirror={mirror} className="max-h-[150px] w-[150px] flex-none max-[700px]:w-[100px]" />
         </div>

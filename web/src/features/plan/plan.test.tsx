@@ -145,6 +145,9 @@ const lessonOf = (extra: object = {}, own: object = {}) => ({
   can_undo: null,
   benchmarks: "builtin-4",
   schools: { pelvis: "free" },
+  trainer_bands: {
+    d1: { words: "Wrist 0° to 30°, takeaway to top (relative to address)", plain_words: "Cup 0° to 30°, takeaway to top (relative to address)" },
+  },
   player: { id: "p", handedness: "right", walk_in: false, consent: true, limits: [] },
   summaries: [summary(own)],
   ...extra,
@@ -176,6 +179,7 @@ describe("the plan", () => {
     expect(screen.getByRole("heading", { name: "1 Label a" })).toBeDefined();
     expect(screen.getByText("Why a. Rule.")).toBeDefined();
     expect(screen.getByText("Slow first.")).toBeDefined();
+    expect(screen.getByText("Trainer band: Wrist 0° to 30°, takeaway to top (relative to address).")).toBeDefined();
     expect(screen.getAllByText("Value: 1° in 4 of 5.")).toHaveLength(2);
     expect(screen.getByText("5 of 5 start straight, 4 of 5 curve right", { exact: false })).toBeDefined();
   });

@@ -27,7 +27,7 @@ from finearc.reports.page import page_of
 from finearc.services.capture import recordings
 from finearc.services.errors import Refused
 from finearc.services.jobs.questions import page_as_pdf
-from finearc.services.lesson import changes, lessons, pages
+from finearc.services.lesson import changes, lessons, marks, pages
 from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import GROUND
@@ -228,21 +228,21 @@ def change_swing(swing_id: UUID, body: m.SwingPatch, uow: UnitOfWorkDep, s: Serv
     return swing_changed(uow, found)
 
 
-def _marks(swing: Swing, body: m.SwingPatch) -> changes.Fields:
+def _marks(swing: Swing, body: m.SwingPatch) -> marks.Fields:
     """What is noted of a swing, as fields with one name for all of it."""
-    marks: list[changes.Fields] = []
+    noted: list[marks.Fields] = []
     if body.kind is not None:
-        marks.append(changes.kind_fields(swing, body.kind, body.reason))
+        noted.append(marks.kind_fields(swing, body.kind, body.reason))
     if body.ball_start is not None or body.ball_curve is not None:
         start = swing.ball_start if body.ball_start is None else body.ball_start
         curve = swing.ball_curve if body.ball_curve is None else body.ball_curve
-        marks.append(changes.ball_fields(swing, start, curve))
+        noted.append(marks.ball_fields(swing, start, curve))
     if body.strike is not None:
-        marks.append(changes.strike_fields(swing, body.strike))
+        noted.append(marks.strike_fields(swing, body.strike))
     if body.tags is not None:
-        marks.append(changes.tag_fields(swing, body.tags))
-    fields = {k: v for one, _ in marks for k, v in one.items()}
-    return fields, ", ".join(dict.fromkeys(label for _, label in marks))
+        noted.append(marks.tag_fields(swing, body.tags))
+    fields = {k: v for one, _ in noted for k, v in one.items()}
+    return fields, ", ".join(dict.fromkeys(label for _, label in noted))
 
 
 @router.post("/lessons/{lesson_id}/undo")

@@ -33,16 +33,6 @@ from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import judgement_in_brief, unpack_judgement
 from finearc.services.records import ChangeEntry, Instructor, Lesson, Player, Recording, Swing
 
-KINDS = {
-    "warm_up": "warm-up",
-    "normal": "normal",
-    "drill": "drill",
-    "no_ball": "no ball",
-    "test": "test",
-    "discard": "discard",
-}
-SIDES = ("lead", "straight", "trail")
-STRIKES = ("centre", "toe", "heel", "thin", "fat")
 GRIP_SAID = {"grip": "the grip changed", "sensor": "the sensor moved", "": "not answered"}
 GUESS_SIDES = ("lead", "even", "trail")
 GUESS_FEET = ("toes", "middle", "heels")
@@ -315,46 +305,10 @@ def _refuse_built_upon(uow: UnitOfWork, entry: ChangeEntry, every: Sequence[Chan
             raise Refused(f"{who} has changed the same since ({later.label})", "Change it by hand, or ask them")
 
 
-Fields = tuple[dict[str, Any], str]
-"""Fields of a swing with their new values, and what the change is called."""
-
-
-def kind_fields(swing: Swing, kind: str, reason: str = "") -> Fields:
-    """Mark the kind; a discard needs a reason."""
-    if kind not in KINDS:
-        raise Refused(f'there is no kind "{kind}"', f"Known: {', '.join(KINDS)}")
-    if kind == "discard" and not reason.strip():
-        raise Refused("a discarded swing needs a reason", "Say why, for example: topped, sensor loose")
-    fields = {"kind": kind, "discard_reason": reason if kind == "discard" else ""}
-    return fields, f"swing {swing.number}: {KINDS[kind]}"
-
-
-def ball_fields(swing: Swing, start: str, curve: str) -> Fields:
-    """Where the ball started and curved, by lead and trail side; both empty clears it."""
-    if (start, curve) != ("", "") and (start not in SIDES or curve not in SIDES):
-        raise Refused("start and curve are each lead, straight or trail")
-    return {"ball_start": start, "ball_curve": curve}, f"swing {swing.number}: ball flight"
-
-
-def strike_fields(swing: Swing, strike: str) -> Fields:
-    """How the ball was struck; empty clears it."""
-    if strike and strike not in STRIKES:
-        raise Refused(f'there is no strike "{strike}"', f"Known: {', '.join(STRIKES)}")
-    return {"strike": strike}, f"swing {swing.number}: strike"
-
-
 def set_club(uow: UnitOfWork, codec: RawCodec, swing: Swing, club: str) -> None:
     """The club of one swing; its verdicts follow."""
     refuse_unknown_club(club)
     change_swing(uow, codec, swing, {"club": club}, f"swing {swing.number}: {clubs()[club].label}")
-
-
-def tag_fields(swing: Swing, tags: Sequence[str]) -> Fields:
-    """Words by which the swing is found again, such as *skilled*; at most 40 letters each."""
-    clean = list(dict.fromkeys(" ".join(t.lower().split()) for t in tags if t.strip()))
-    if any(len(t) > 40 for t in clean):
-        raise Refused("a tag has at most 40 letters", "Choose a shorter word")
-    return {"tags": clean}, f"swing {swing.number}: {', '.join(clean) or 'no tag'}"
 
 
 def set_event(uow: UnitOfWork, codec: RawCodec, swing: Swing, name: Checkpoint, time_s: float | None) -> None:

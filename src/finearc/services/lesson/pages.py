@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
@@ -11,11 +11,9 @@ from uuid import UUID
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.bands import Knots, band_between
 from finearc.core.judging.drills import TrainerBand, band_in_force
-from finearc.core.judging.ranges import NO_RANGE, Judged, Verdict
-from finearc.core.judging.words import fill
+from finearc.core.judging.ranges import NO_RANGE, Judged
 from finearc.core.metrics.definition import PER_SI
-from finearc.core.metrics.registry import BY_ID, LEAD_WRIST_EXTENSION
-from finearc.core.metrics.words import place_words
+from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
@@ -23,6 +21,7 @@ from finearc.services.judging.rejudge import complete_outside
 from finearc.services.judging.terms import Terms, limits_on
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.changes import Marked
+from finearc.services.lesson.headline import headline_of
 from finearc.services.lesson.power import power_out
 from finearc.services.lesson.summary import BlockChange, before_group, compare_swings, counts, empty_summary, refresh
 from finearc.services.lesson.wording import finding_out, judged_value_out, metric_value, not_assessed_out, value_table
@@ -33,14 +32,8 @@ from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.record.judgements import unpack_judgement
 from finearc.services.records import Block, Lesson, Player, Priority, Recording, Swing
 
-PHASES = ("setup", "takeaway", "top", "transition", "downswing", "impact")
 KEPT_RECORDS = 96
 """Records that are kept as they are shown: some 15 MB."""
-STANDS_OUT = 0.12
-"""Below this severity a finding is spoken of only when there is nothing stronger (house value)."""
-NOTHING = "Nothing to change here."
-ONLY_SHOWN = "The pattern is shown; no range applies here, so nothing is judged."
-MOVED_SAID = "The sensor may have moved: calibrate again."
 
 
 @dataclass(frozen=True)
@@ -344,73 +337,3 @@ def trainer_bands(read: LessonRead) -> dict[str, TrainerBand]:
         return {}
     page = Terms(rule_set, read.schools, read.head.player.population).page(lesson.club)
     return {d: band_in_force(b, page) for d, b in bands.items()}
-
-
-def headline_of(swing: Swing, findings: Sequence[m.FindingOut], values: Iterable[Judged]) -> m.Headline:
-    """The one sentence of a swing: the first root finding in the order of the swing that stands out."""
-    if swing.sensor_moved:
-        return m.Headline(
-            text=MOVED_SAID,
-            plain_text=MOVED_SAID,
-            tends="Until then this swing's angles are not judged.",
-            player_text=MOVED_SAID,
-            finding=None,
-            metric=LEAD_WRIST_EXTENSION.id,
-            moment="address",
-        )
-    if findings:
-        roots = [f for f in findings if f.role == "root"] or list(findings)
-        strong = [f for f in roots if f.severity >= STANDS_OUT]
-        f = min(strong or roots, key=lambda x: (PHASES.index(x.phase), -x.severity))
-        fits = f" It fits with the ball flight: {', '.join(f.fits)}." if f.fits else ""
-        return m.Headline(
-            text=f.says,
-            plain_text=f.plain_says,
-            tends=f.tends + fits,
-            player_text=f.player_says,
-            finding=f.finding,
-            metric=f.metric,
-            moment=f.moment.split("..")[-1],
-        )
-    values = list(values)
-    outside = [v for v in values if v.verdict in (Verdict.LOW, Verdict.HIGH)]
-    if outside:
-        return _outside(max(outside, key=lambda v: v.severity))
-    judged = any(v.verdict is not Verdict.NOT_JUDGED for v in values)
-    text = NOTHING if judged else ONLY_SHOWN
-    return m.Headline(
-        text=text,
-        plain_text=text,
-        tends="Keep this." if judged else "",
-        player_text=text,
-        finding=None,
-        metric=_first_shown(values),
-        moment="top",
-    )
-
-
-def _outside(lead: Judged) -> m.Headline:
-    """A value outside its band that no finding speaks of: said as it is, neither a fault nor fine."""
-    metric, moment = lead.measured.metric, lead.measured.moment.key
-
-    def say(rest: str, *, plain: bool) -> str:
-        name = metric.plain_label if plain else metric.label
-        return f"{name}{place_words(moment)}: {fill(rest, lead, plain=plain)}"
-
-    told = "{value}, {over} {past} than the band."
-    return m.Headline(
-        text=say(told, plain=False),
-        plain_text=say(told, plain=True),
-        tends="No finding goes with it; look whether it matters.",
-        player_text=say("{value}.", plain=True),
-        finding=None,
-        metric=metric.id,
-        moment=moment.split("..")[-1],
-    )
-
-
-def _first_shown(values: Iterable[Judged]) -> str:
-    """What to look at when nothing stands out: the wrist, else the turn of the upper body, else what there is."""
-    known = {v.measured.metric.id for v in values if v.measured.moment.key == "top"}
-    wanted = (LEAD_WRIST_EXTENSION.id, "thorax_turn", "pelvis_turn", "shaft_elevation")
-    return next((k for k in wanted if k in known), LEAD_WRIST_EXTENSION.id)

@@ -5,20 +5,25 @@ import { useCatalogue, useSwing } from "@/api/hooks";
 import { ledBy } from "@/lib/lead";
 import { measureOf } from "@/lib/measures";
 import { shownValue } from "@/lib/values";
-import { amount, direction, KINDS, moment, type MetricWords } from "@/lib/words";
+import { toldOf } from "@/lib/rest";
+import { amount, KINDS, moment, type MetricWords, type Vocabulary } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
 
-/** The value that the swing's sentence speaks of, else its measure at the top. */
+/** The value that the swing's sentence speaks of, a change as the change it is; else its measure at the top. */
 function oneValue(swing: Schemas["SwingOut"]): { metric: string; moment: string; value: number } | undefined {
-  const { metric, moment: at } = swing.headline;
-  for (const [id, place] of [
-    [metric, at],
-    [measureOf(metric), "top"],
-  ] as const) {
+  const { metric, moment: at, finding } = swing.headline;
+  const spoken = swing.findings.find((f) => f.finding === finding);
+  for (const [id, place] of [...(spoken ? ([[spoken.metric, spoken.moment]] as const) : []), [metric, at], [measureOf(metric), "top"]] as const) {
     const found = shownValue(swing, id, place);
     if (found) return { metric: id, moment: place, value: found.value };
   }
   return undefined;
+}
+
+function told(metric: MetricWords, read: { moment: string; value: number }, words: Vocabulary): string {
+  const { way, of } = toldOf(metric, read, words);
+  if (read.moment === "swing") return way;
+  return `${way} ${read.moment.includes("..") ? of : `at ${read.moment === "top" ? "the top" : moment(read.moment)}`}`;
 }
 
 /** What the last swing was: its kind, what saw it, and one value, so that nobody has to leave the screen to know. */
@@ -38,9 +43,7 @@ export function LastSwing({ lesson, last }: { lesson: Schemas["LessonOut"]; last
       {read && metric ? (
         <>
           <span className="figure mt-2 block text-[96px] leading-none font-bold max-[700px]:text-[64px]">{amount(metric, read.value)}</span>
-          <span className="block text-[40px] leading-tight max-[700px]:text-2xl">
-            {direction(metric, read.value, words)} {read.moment === "swing" ? "" : `at ${read.moment === "top" ? "the top" : moment(read.moment)}`}
-          </span>
+          <span className="block text-[40px] leading-tight max-[700px]:text-2xl">{told(metric, read, words)}</span>
         </>
       ) : null}
     </Link>

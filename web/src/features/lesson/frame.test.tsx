@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, expect, it } from "vitest";
 
-import { brief, lesson, lessonAnswers, player } from "@/testing/lesson";
+import { brief, finding, headline, lesson, lessonAnswers, player, swing } from "@/testing/lesson";
 import { closeScreen, open, refusal, serve } from "@/testing/screen";
 
 afterEach(closeScreen);
@@ -53,6 +53,19 @@ it("an import is undone and done again where it was dropped", async () => {
   fireEvent.click(await screen.findByRole("button", { name: /^Redo/ }));
   expect(await screen.findByText("3 swings in this lesson")).toBeTruthy();
   expect(asked.filter((a) => a.what.startsWith("POST")).map((a) => a.what)).toEqual(["POST /api/lessons/L/undo", "POST /api/lessons/L/redo"]);
+});
+
+it("Capture tells the last swing's change as the change its sentence speaks of", async () => {
+  const CUP = "lead_wrist_extension";
+  const told = swing(3, {
+    headline: { ...headline, finding: "takeaway_dip", metric: CUP, moment: "shaft_level_back" },
+    findings: [finding({ finding: "takeaway_dip", metric: CUP, moment: "address..shaft_level_back" })],
+    values: { [CUP]: { at: [20, null, 12], sd: [1, null, 1], source: "wrist sensors", other: { "address..shaft_level_back": [-12, 1] } } as never },
+  });
+  serve({ ...lessonAnswers(), "GET /api/swings/s3": told });
+  open("/lessons/L/capture");
+  expect(await screen.findByText("more bowed since address")).toBeTruthy();
+  expect(screen.getByText("12°")).toBeTruthy();
 });
 
 it("pain is asked; with it a warning stands over everything until it is taken back", async () => {

@@ -2,7 +2,7 @@ import { useRef } from "react";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { direction, inWords, moment, type MetricWords } from "@/lib/words";
+import { amount, direction, inWords, moment, type MetricWords } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
 import { useSize } from "@/shared/ui/useSize";
 
@@ -73,10 +73,10 @@ function CourseOf({ course, metric }: { course: Schemas["CourseOut"]; metric: Me
           );
         })}
         <text x={LEFT + 14} y={y(first.median) + (first.median > last.median ? -8 : 22)} fontSize="16" fill="var(--ink)">
-          {inWords(metric, first.median, words).split(" ")[0]}
+          {amount(metric, first.median)}
         </text>
         <text x={WIDTH - RIGHT + 14} y={y(last.median) + 6} fontSize="20" fontWeight="700" fill="var(--ink)">
-          {inWords(metric, last.median, words).split(" ")[0]}
+          {amount(metric, last.median)}
         </text>
         <text x={WIDTH - RIGHT + 14} y={y(last.median) + 24} fontSize="16" fill="var(--muted)">
           {direction(metric, last.median, words).split(" ").slice(0, 2).join(" ")}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { changedSince, chosenOf, departs, flightWords, forest, putFirst, swapped, without, type Choice } from "./plan";
+import { changedSince, chosenOf, departs, flightWords, forest, inLines, putFirst, swapped, without, type Choice } from "./plan";
 
 const proposal = (finding: string, drills = ["d"]) => ({ finding, label: finding.toUpperCase(), why: "Because.", plain_why: "Plainly.", drills });
 const choice = (finding: string): Choice => ({ finding, label: finding, drill: "", why: "", override_reason: "" });
@@ -68,5 +68,16 @@ describe("the usual flight", () => {
   it("says when it is only the player's word, or nothing", () => {
     expect(flightWords({ ...flight, told: true }, String)).toBe("noted as the usual miss: slice");
     expect(flightWords({ ...flight, told: true, words: [] }, String)).toBe("no ball noted yet");
+  });
+});
+
+describe("names in the cause graph", () => {
+  it("stand in one line, in two where they must, and end in an ellipsis beyond", () => {
+    expect(inLines("Short turn", 20)).toEqual(["Short turn"]);
+    expect(inLines("The wrist cups far beyond the band", 20)).toEqual(["The wrist cups far", "beyond the band"]);
+    const long = inLines("The wrist cups far beyond the band at the top of the swing", 20);
+    expect(long).toHaveLength(2);
+    expect(long[1]!.endsWith("…")).toBe(true);
+    expect(inLines("Unbreakable".repeat(4), 20)[0]).toHaveLength(20);
   });
 });

@@ -107,3 +107,12 @@ export function flightWords(
 
 /** Priorities in a line. */
 export const priorityWords = (priorities: unknown): string => (priorities as { label: string }[]).map((p) => p.label).join("; ") || "none";
+
+/** A name in one line of so many letters, else in two; what has no room there ends in an ellipsis. */
+export function inLines(name: string, letters: number): string[] {
+  if (name.length <= letters) return [name];
+  const cut = name.lastIndexOf(" ", letters + 1); // two lines are set smaller
+  if (cut <= 0) return [`${name.slice(0, letters - 1)}…`];
+  const rest = name.slice(cut + 1);
+  return [name.slice(0, cut), rest.length <= letters + 1 ? rest : `${rest.slice(0, letters)}…`];
+}

@@ -1,5 +1,7 @@
+import type { ReactNode } from "react";
+
 import type { Schemas } from "@/api/client";
-import { forest } from "@/lib/plan";
+import { forest, inLines } from "@/lib/plan";
 import type { Vocabulary } from "@/lib/words";
 
 interface Props {
@@ -9,6 +11,8 @@ interface Props {
 }
 
 const WIDTH = 390;
+/** How wide a letter is. */
+const LETTER = 9.2;
 
 /** The cause graph: each root with what may come with it, drawn as branches; numbers are the priorities. */
 export function CauseGraph({ nodes, ranked, words }: Props) {
@@ -46,20 +50,9 @@ export function CauseGraph({ nodes, ranked, words }: Props) {
                 {rank}
               </text>
             ) : null}
-            <text
-              x={x + 22}
-              y={y}
-              fontSize={18}
-              fontWeight={node.explained_by ? 400 : 700}
-              fill="var(--ink)"
-              textLength={fits(label, WIDTH - x - 26)}
-              lengthAdjust="spacingAndGlyphs"
-            >
-              {label}
-            </text>
-            <text x={x + 22} y={y + 20} fontSize={16} fill="var(--muted)">
+            <Label x={x + 22} y={y} lines={inLines(label, Math.floor((WIDTH - x - 26) / LETTER))} bold={!node.explained_by}>
               {node.shown} of {node.assessed} · {hint ? "a hint" : node.strength}
-            </text>
+            </Label>
           </g>
         );
       })}
@@ -67,7 +60,19 @@ export function CauseGraph({ nodes, ranked, words }: Props) {
   );
 }
 
-/** Only a label that would run over the edge is drawn closer. */
-function fits(label: string, room: number): number | undefined {
-  return label.length * 9.2 > room ? room : undefined;
+/** A name, in two lines where one has no room, over what it rests on. */
+function Label({ x, y, lines, bold, children }: { x: number; y: number; lines: string[]; bold: boolean; children: ReactNode }) {
+  const up = lines.length > 1 ? 9 : 0;
+  return (
+    <>
+      {lines.map((line, k) => (
+        <text key={k} x={x} y={y - up + 18 * k} fontSize={lines.length > 1 ? 16 : 18} fontWeight={bold ? 700 : 400} fill="var(--ink)">
+          {line}
+        </text>
+      ))}
+      <text x={x} y={y + 20 + up} fontSize={16} fill="var(--muted)">
+        {children}
+      </text>
+    </>
+  );
 }

@@ -100,7 +100,7 @@ function Headline({ swing: s, text }: { swing: NonNullable<SwingData["swing"]>; 
           {s.kind === "warm_up" || s.kind === "drill" ? ", does not count" : ""}
         </p>
       ) : null}
-      <h2 className={`leading-[1.12] font-bold max-[700px]:text-[28px] ${text.length > 84 ? "text-[34px]" : "text-[40px]"}`}>{text}</h2>
+      <h2 className={`leading-[1.12] font-bold ${text.length > 84 ? "text-[34px] max-[700px]:text-[22px]" : "text-[40px] max-[700px]:text-[28px]"}`}>{text}</h2>
       <p className="mt-2 text-xl leading-snug [@container(height<430px)]:text-lg [@container(height<340px)]:hidden">
         {s.headline.tends}
         {warnings.map((w) => ` ${w}`)}

@@ -140,6 +140,7 @@ def test_pain_withholds_drills_and_refers(page, bundle_file):
 
 def test_ranges_are_found_changed_saved_and_used(page):
     page.get_by_role("link", name="Benchmarks").click()
+    page.get_by_role("radio", name="List").click()
     page.get_by_label("Search ranges").fill("tempo published")
     row = page.get_by_role("button", name=re.compile("^Tempo"))
     expect(row).to_contain_text("Grober")
@@ -150,6 +151,7 @@ def test_ranges_are_found_changed_saved_and_used(page):
     sheet(page).get_by_role("button", name="Change it").click()
     expect(page.get_by_text("1 change to builtin-4, not saved yet.")).to_be_visible()
     page.reload()  # nothing typed is lost
+    page.get_by_role("radio", name="List").click()
     page.get_by_role("button", name="Save as next version").click()
     sheet(page).get_by_label("Name").fill("Winter")
     sheet(page).get_by_role("button", name="Save", exact=True).click()
@@ -165,6 +167,7 @@ def test_ranges_are_found_changed_saved_and_used(page):
 def test_the_second_saver_is_told_and_saves_on_top(page, new_page):
     for one in (page, other := new_page()):
         one.get_by_role("link", name="Benchmarks").click()
+        one.get_by_role("radio", name="List").click()
         one.get_by_role("button", name="Harbour 1").click()
         one.get_by_role("button", name=re.compile("^Tempo")).click()
         sheet(one).get_by_label("High limit (ratio)").fill("3.8" if one is page else "3.9")

@@ -103,7 +103,7 @@ export function AcademyRules() {
           {drills.map((d) => (
             <li key={d.id} className="border-b border-hairline">
               <button type="button" className="flex min-h-14 w-full items-center gap-4 py-2 text-left text-lg" onClick={() => openDrill(d)}>
-                <span className="h-[84px] w-[84px] flex-none">
+                <span className="h-[84px] w-[84px] flex-none" aria-hidden="true">
                   <DrillPicture name={d.picture} mirror={false} className="h-full w-full" />
                 </span>
                 <span>

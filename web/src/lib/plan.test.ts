@@ -74,8 +74,8 @@ describe("the usual flight", () => {
 describe("names in the cause graph", () => {
   it("stand in one line, in two where they must, and end in an ellipsis beyond", () => {
     expect(inLines("Short turn", 20)).toEqual(["Short turn"]);
-    expect(inLines("The wrist cups far beyond the band", 23)).toEqual(["The wrist cups far", "beyond the band"]);
-    const long = inLines("The wrist cups far beyond the band at the top of the swing", 23);
+    expect(inLines("The wrist cups far beyond the band", 20)).toEqual(["The wrist cups far", "beyond the band"]);
+    const long = inLines("The wrist cups far beyond the band at the top of the swing", 20);
     expect(long).toHaveLength(2);
     expect(long[1]!.endsWith("…")).toBe(true);
     expect(inLines("Unbreakable".repeat(4), 20)[0]).toHaveLength(20);

@@ -111,8 +111,8 @@ export const priorityWords = (priorities: unknown): string => (priorities as { l
 /** A name in one line of so many letters, else in two; what has no room there ends in an ellipsis. */
 export function inLines(name: string, letters: number): string[] {
   if (name.length <= letters) return [name];
-  const cut = name.lastIndexOf(" ", letters - 5); // bold letters are wider
+  const cut = name.lastIndexOf(" ", letters - 2); // bold letters are wider
   if (cut <= 0) return [`${name.slice(0, letters - 1)}…`];
   const rest = name.slice(cut + 1);
-  return [name.slice(0, cut), rest.length <= letters - 5 ? rest : `${rest.slice(0, letters - 6)}…`];
+  return [name.slice(0, cut), rest.length <= letters - 2 ? rest : `${rest.slice(0, letters - 3)}…`];
 }

@@ -19,7 +19,7 @@ export function CauseGraph({ nodes, ranked, words }: Props) {
   if (!nodes.length) return <p className="text-lg text-muted">Nothing stands out, so nothing is drawn.</p>;
   const { placed, height } = forest(nodes);
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${height}`} className="w-full" role="img" aria-label="What comes from what">
+    <svg viewBox={`0 -10 ${WIDTH} ${height + 10}`} className="w-full" role="img" aria-label="What comes from what">
       {placed.map(({ node, x, y, from }) => {
         const rank = ranked.indexOf(node.finding) + 1;
         const label = words === "plain" ? node.plain_label : node.label;

@@ -62,7 +62,8 @@ function hasGraphicsCard(): boolean {
 }
 
 /** Pixels drawn for one of the screen where there is no graphics card, and how long nothing may have moved for the finer. */
-const [MOVING_RATIO, STILL_RATIO, SETTLES_MS] = [1, 2, 160];
+const [MOVING_RATIO, STILL_RATIO, SETTLES_MS] = [1, 2, 250];
+const HOLDS = ["pointerdown", "pointerup", "pointercancel"] as const;
 
 const colourOf = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
@@ -90,6 +91,7 @@ export class FigureScene {
   private now = 0;
   private queued = 0;
   private settling = 0;
+  private held = false;
   private readonly hardware: boolean;
   onFree: () => void = () => undefined;
 
@@ -98,6 +100,7 @@ export class FigureScene {
     private readonly shown: Shown,
   ) {
     this.hardware = hasGraphicsCard();
+    for (const name of HOLDS) window.addEventListener(name, this.hold, true);
     this.renderer = new WebGLRenderer({ canvas, antialias: this.hardware, alpha: false });
     this.renderer.setPixelRatio(this.hardware ? Math.min(window.devicePixelRatio, 2) : MOVING_RATIO);
     this.camera.up.set(0, 0, 1);
@@ -177,6 +180,7 @@ export class FigureScene {
   dispose(): void {
     cancelAnimationFrame(this.queued);
     clearTimeout(this.settling);
+    for (const name of HOLDS) window.removeEventListener(name, this.hold, true);
     this.controls.dispose();
     this.body.dispose();
     this.ghost.dispose();
@@ -200,14 +204,24 @@ export class FigureScene {
       this.queued = 0;
       this.settle(MOVING_RATIO);
       this.draw();
-      clearTimeout(this.settling);
-      if (!this.hardware)
-        this.settling = window.setTimeout(() => {
-          this.settle(STILL_RATIO);
-          this.draw();
-        }, SETTLES_MS);
+      this.settleSoon();
     });
   }
+
+  /** Draw smoothly once nothing has moved for a while and no finger holds anything: who drags is never made to wait. */
+  private settleSoon(): void {
+    clearTimeout(this.settling);
+    if (this.hardware) return;
+    this.settling = window.setTimeout(() => {
+      if (this.held) return this.settleSoon();
+      this.settle(STILL_RATIO);
+      this.draw();
+    }, SETTLES_MS);
+  }
+
+  private readonly hold = (event: PointerEvent): void => {
+    this.held = event.type === "pointerdown";
+  };
 
   private draw(): void {
     const { block, mirror } = this.shown;

@@ -8,6 +8,7 @@ import numpy as np
 from scipy.interpolate import CubicSpline
 
 from finearc.core.errors import StreamError
+from finearc.core.signals.gaps import GAP_STEPS, bridged
 from finearc.core.signals.streams import (
     FILLED_GAP_S,
     CleanStream,
@@ -95,11 +96,13 @@ def clean(streams: Sequence[ImuStream]) -> list[CleanStream]:
 def _clean_one(stream: ImuStream, duplicates: int, grid_s: Array) -> CleanStream:
     time_s, gyr = stream.time_s, stream.gyr_rad_s
     steps = np.diff(time_s)
-    gap = steps > 2.5 * np.median(steps)
+    usual_s = float(np.median(steps))
+    gap = steps > GAP_STEPS * usual_s
     clipped = clipped_runs(gyr)
     if clipped.any() and not clipped.all():
         gyr = _mend_clipping(time_s, gyr, clipped)
-    turning = _resample(time_s, gyr, grid_s, smooth=not gap.any())  # one gap in a stream: linear throughout
+    cut = bool((steps[gap] > FILLED_GAP_S + 1e-9).any())  # a cubic swings out across a long gap: linear throughout
+    turning = _resample(*bridged(time_s, gyr, usual_s), grid_s, smooth=not cut)
     felt = _resample(time_s, stream.acc_m_s2, grid_s, smooth=False)
     valid = np.ones(len(grid_s), dtype=bool)
     filled, long = [], []

@@ -1,0 +1,209 @@
+"""Angles as samples come: wrist, forearm, club, pelvis and upper body, from what is calibrated so far.
+
+A value is given once, when every sensor it needs has reached its instant, and never changed afterwards."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from copy import deepcopy
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from finearc.core.calibration.model import WristCalibration
+from finearc.core.calibration.poses import STILL_RAD_S
+from finearc.core.frames.rotations import about_z
+from finearc.core.kinematics.pronation import pronation
+from finearc.core.kinematics.segments import turn_side_forward
+from finearc.core.kinematics.session import HeadingHold
+from finearc.core.kinematics.wrist import hand_roll, wrist_angles
+from finearc.core.live.anchors import Anchors
+from finearc.core.live.sensors import LiveSensors
+from finearc.core.metrics import registry as m
+from finearc.core.metrics.definition import Metric
+from finearc.core.signals.streams import Segment
+from finearc.core.typing import Array
+
+WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
+SETTLED_S = 0.3
+"""Stillness that may be an address."""
+ADDRESS_BACK_S = 0.1
+"""The address is read so long before the present: in the middle of its 0.2 s, as the batch reads it."""
+SAME_TWIST_RAD = np.deg2rad(8.0)
+"""A stillness whose twist is farther off is no address of this grip (house value, as in ``kinematics.session``)."""
+TRUNK = (
+    (Segment.PELVIS, m.PELVIS_TURN, m.PELVIS_FORWARD_BEND, m.PELVIS_SIDE_BEND),
+    (Segment.THORAX, m.THORAX_TURN, m.THORAX_FORWARD_BEND, m.THORAX_SIDE_BEND),
+)
+
+
+@dataclass(frozen=True)
+class LiveTrace:
+    """New values (k,), SI, of a metric at instants (k,), s."""
+
+    metric: Metric
+    time_s: Array
+    values: Array
+
+
+@dataclass
+class AddressState:
+    """The stillness that may be an address: since when (s), the wrist's heading there and in which ``pieces`` of the
+    two sensors it holds, and how the hand stood."""
+
+    since_s: float | None = None
+    hold: HeadingHold | None = None
+    pieces: tuple[int, ...] = ()
+    hand: Array | None = None
+    last_roll_rad: float = 0.0
+
+
+@dataclass
+class AnglesState:
+    """Where each group of sensors goes on (index on the grid); ``turn``: the last turn of each part, to go on from."""
+
+    next: dict[str, int] = field(default_factory=dict)
+    turn: dict[Metric, float] = field(default_factory=dict)
+    address: AddressState = field(default_factory=AddressState)
+
+
+def new_angles(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> list[LiveTrace]:
+    """Whatever can be read now and could not before."""
+    out = [*_wrist(sensors, anchors, state), *_club(sensors, state)]
+    return [*out, *_trunk(sensors, anchors, state)]
+
+
+def _stretches(
+    sensors: LiveSensors, segments: Sequence[Segment], state: AnglesState, name: str
+) -> Iterator[tuple[int, int]]:
+    """The stretch that a group has completed since last time, cut where one of its sensors was silent."""
+    if any(s not in sensors.by_segment for s in segments):
+        return
+    tracks, front = sensors.tracks(segments), sensors.front(segments)
+    first = max(state.next.get(name, 0), front - tracks[0].size)
+    state.next[name] = max(first, front)
+    if first >= front:
+        return
+    index = np.arange(first, front)
+    there = np.all([t.filled[index % t.size] == index for t in tracks], axis=0)
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], there, [False]]).astype(np.int8))).reshape(-1, 2)
+    for a, b in edges:
+        yield first + int(a), first + int(b)
+
+
+def _wrist(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterator[LiveTrace]:
+    calibration, address = anchors.wrist, state.address
+    for first, after in _stretches(sensors, WRIST_PAIR, state, "wrist"):
+        if calibration is None or anchors.hold is None:
+            continue
+        time_s = sensors.grid.at(first, after - first)
+        r_forearm, r_hand = _arm(sensors, calibration, first, after)
+        _look_for_address(sensors, anchors, address, after)
+        heading = _heading(sensors, anchors, address)
+        if heading is None:
+            continue
+        angles = wrist_angles(np.swapaxes(r_forearm, -1, -2) @ about_z(heading) @ r_hand)
+        for metric, values in zip((m.LEAD_WRIST_EXTENSION, m.LEAD_WRIST_DEVIATION, m.WRIST_TWIST), angles, strict=True):
+            yield LiveTrace(metric, time_s, values)
+        if address.hand is not None:
+            yield LiveTrace(m.HAND_ROLL, time_s, _roll(address, r_hand))
+        yield from _pronation(sensors, anchors, r_forearm, first, after)
+
+
+def _arm(sensors: LiveSensors, calibration: WristCalibration, first: int, after: int) -> tuple[Array, Array]:
+    """Forearm and hand (k, 3, 3), each in its sensor's vertical frame, over a stretch."""
+    return (
+        sensors.r_up_from_sensor(WRIST_PAIR[0], first, after) @ calibration.r_forearm_sensor_from_segment,
+        sensors.r_up_from_sensor(WRIST_PAIR[1], first, after) @ calibration.r_hand_sensor_from_segment,
+    )
+
+
+def _look_for_address(sensors: LiveSensors, anchors: Anchors, address: AddressState, after: int) -> None:
+    """Whether the player stands still now; then the heading is held by the joint, as it will be if this is an
+    address. Where the twist says that it is none, what held before goes on."""
+    step, now_s = sensors.grid.step_s, sensors.grid.origin_s + after * sensors.grid.step_s
+    span = max(2, round(0.1 / step))
+    speed = max(_mean_speed(sensors, s, after - span, after) for s in WRIST_PAIR)
+    if speed >= STILL_RAD_S:
+        address.since_s = None
+        return
+    address.since_s = now_s if address.since_s is None else address.since_s
+    at = after - round(ADDRESS_BACK_S / step)
+    if now_s - address.since_s < SETTLED_S or not all(t.has(at, at + 1) for t in sensors.tracks(WRIST_PAIR)):
+        return
+    calibration = anchors.wrist
+    assert calibration is not None
+    forearm, hand = (r[0] for r in _arm(sensors, calibration, at, at + 1))
+    held = deepcopy(anchors.hold)
+    assert held is not None
+    pieces = sensors.pieces(WRIST_PAIR)
+    held.at_address(now_s, int(pieces != anchors.pieces), forearm, hand)
+    address.hold = held if abs(held.twist_off_rad) < SAME_TWIST_RAD else None
+    address.pieces, address.hand, address.last_roll_rad = pieces, hand, 0.0
+
+
+def _heading(sensors: LiveSensors, anchors: Anchors, address: AddressState) -> float | None:
+    """The wrist's heading, rad; None behind a long gap, until the next address."""
+    assert anchors.hold is not None
+    known = [(address.hold, address.pieces), (anchors.hold, anchors.pieces)]
+    here = sensors.pieces(WRIST_PAIR)
+    return next((hold.heading_rad for hold, pieces in known if hold is not None and pieces == here), None)
+
+
+def _mean_speed(sensors: LiveSensors, segment: Segment, first: int, after: int) -> float:
+    speed = sensors.speed_rad_s(segment, first, after)
+    return float(speed.mean()) if len(speed) else np.inf
+
+
+def _roll(address: AddressState, r_hand: Array) -> Array:
+    """Hand roll since the address, unwrapped from the last value on."""
+    assert address.hand is not None
+    roll = hand_roll(np.concatenate([address.hand[None], r_hand]), 0)[1:]
+    roll = roll + 2 * np.pi * np.round((address.last_roll_rad - roll[0]) / (2 * np.pi))
+    address.last_roll_rad = float(roll[-1])
+    return np.asarray(roll)
+
+
+def _pronation(
+    sensors: LiveSensors, anchors: Anchors, r_forearm: Array, first: int, after: int
+) -> Iterator[LiveTrace]:
+    seat, segment = anchors.upper_arm, Segment.LEAD_UPPER_ARM
+    if seat is None or segment not in sensors.by_segment:
+        return
+    track = sensors.by_segment[segment].track
+    if track.piece != seat.piece or not track.has(first, after):
+        return
+    upper = about_z(seat.heading_rad) @ sensors.r_up_from_sensor(segment, first, after) @ seat.r_sensor_from_segment
+    time_s = sensors.grid.at(first, after - first)
+    yield LiveTrace(m.FOREARM_PRONATION, time_s, pronation(upper[:, :, 2], r_forearm))
+
+
+def _club(sensors: LiveSensors, state: AnglesState) -> Iterator[LiveTrace]:
+    for first, after in _stretches(sensors, (Segment.CLUB,), state, "club"):
+        r = sensors.r_up_from_sensor(Segment.CLUB, first, after)
+        elevation = np.arcsin(np.clip(r[:, 2, 0], -1.0, 1.0))  # the clip's +x points to the head
+        yield LiveTrace(m.SHAFT_ELEVATION, sensors.grid.at(first, after - first), elevation)
+
+
+def _trunk(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterator[LiveTrace]:
+    body = anchors.body
+    for segment, turn, forward, side in TRUNK:
+        seat = body.seats.get(segment) if body is not None else None
+        for first, after in _stretches(sensors, (segment,), state, segment.value):
+            if body is None or seat is None or sensors.pieces((segment,))[0] != anchors.piece_of(segment):
+                continue  # behind a long gap the turn is not known until the next swing has been read
+            time_s = sensors.grid.at(first, after - first)
+            r = seat.r_bay_from_segment(sensors.r_up_from_sensor(segment, first, after), float(time_s[0]))
+            psi, phi, theta = turn_side_forward(r)
+            yield LiveTrace(turn, time_s, _go_on(state, turn, psi))
+            if body.has_bow:
+                yield LiveTrace(forward, time_s, theta)
+                yield LiveTrace(side, time_s, phi)
+
+
+def _go_on(state: AnglesState, metric: Metric, turn: Array) -> Array:
+    """A turn that goes on from where it stood, whole turns counted."""
+    before = state.turn.get(metric, float(turn[0]))
+    unwrapped = turn + 2 * np.pi * np.round((before - turn[0]) / (2 * np.pi))
+    state.turn[metric] = float(unwrapped[-1])
+    return np.asarray(unwrapped)

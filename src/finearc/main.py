@@ -29,7 +29,7 @@ from finearc.core.errors import FineArcError
 from finearc.demo.load import load
 from finearc.demo.people import INSTRUCTORS, PASSWORD
 from finearc.devices.hub import LiveHub
-from finearc.devices.link import Captain, Crew
+from finearc.devices.processes import Captain, Crew
 from finearc.devices.live import Devices, Keeping
 from finearc.launch.mariadb import MariaDb
 from finearc.launch.memory import settle

@@ -19,7 +19,7 @@ from limits.strategies import FixedWindowRateLimiter
 
 from finearc.core.errors import FineArcError
 from finearc.devices.hub import LiveHub
-from finearc.devices.link import DeviceControl
+from finearc.devices.processes import DeviceControl
 from finearc.services.jobs.board import Board
 from finearc.services.people.sessions import Sessions
 from finearc.services.ports import Hasher, PageMaker, RawCodec, UnitOfWork

@@ -5,12 +5,14 @@ from __future__ import annotations
 import argparse
 import json
 import os
+import shutil
 import signal
 import socket
 import sys
 import tempfile
 import threading
 import time
+import weakref
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import timedelta
@@ -29,8 +31,10 @@ from finearc.core.errors import FineArcError
 from finearc.demo.load import load
 from finearc.demo.people import INSTRUCTORS, PASSWORD
 from finearc.devices.hub import LiveHub
-from finearc.devices.processes import Captain, Crew
+from finearc.devices.link.bays import Bays
+from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.live import Devices, Keeping
+from finearc.devices.processes import Captain, Crew
 from finearc.launch.mariadb import MariaDb
 from finearc.launch.memory import settle
 from finearc.launch.options import Parser, is_loopback
@@ -60,10 +64,17 @@ DATABASE_S = 120.0
 
 
 def wire(
-    url: str, pace: float = 1.0, *, processes: bool = False, seen: Seen | None = None, played: Path | None = None
+    url: str,
+    pace: float = 1.0,
+    *,
+    processes: bool = False,
+    seen: Seen | None = None,
+    played: Path | None = None,
+    journal: Path | None = None,
 ) -> Services:
     """All services on a database address; long work goes to ``processes`` of its own, or to a thread.
-    ``played``: where the stand-ins keep what they play."""
+    ``played``: where the stand-ins keep what they play; ``journal``: where what devices send is put on disk, else a
+    folder that goes with the process."""
     store = Store(engine_for(url))
     codec, hub = ParquetColumns(), LiveHub()
     make = partial(tools_on, url, limited=processes)
@@ -73,7 +84,15 @@ def wire(
     throttle = SqlThrottle(store.engine)
     sessions = Sessions(store.front_door, hasher, throttle, hub.end_sessions)
     board = Board(pool, store.unit_of_work, is_passing)
-    return Services(store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, seen or unseen())
+    bays = Bays(journal or own_folder(store), ServerClock(pace), sync=journal is not None)
+    return Services(store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, bays, seen or unseen())
+
+
+def own_folder(owner: object) -> Path:
+    """A folder that is gone when its owner is."""
+    folder = Path(tempfile.mkdtemp(prefix="finearc-journal-"))
+    weakref.finalize(owner, shutil.rmtree, folder, ignore_errors=True)
+    return folder
 
 
 def say(text: str) -> None:
@@ -143,7 +162,8 @@ def wired(args: argparse.Namespace, database: MariaDb) -> Services:
     """All services as the options want them."""
     exposed = not is_loopback(args.host)
     seen = seen_in(args.data / "log")
-    services = wire(f"{database.url}/{NAME}", args.pace, processes=True, seen=seen, played=args.data / "stand-in")
+    places = {"played": args.data / "stand-in", "journal": args.data / "journal"}
+    services = wire(f"{database.url}/{NAME}", args.pace, processes=True, seen=seen, **places)
     services.secure = args.tls_proxy or exposed
     services.proxied = args.tls_proxy
     services.hosts = (*args.name, *([args.host] if exposed else []))
@@ -205,6 +225,11 @@ def serve(args: argparse.Namespace) -> int:
         timeout_graceful_shutdown=2,
         access_log=False,
         server_header=False,
+        ws="websockets-sansio",
+        ws_max_size=8_000_000,
+        ws_ping_interval=5.0,
+        ws_ping_timeout=10.0,
+        ws_per_message_deflate=False,
     )
     server = uvicorn.Server(config)
     _stop_on_signals(server, services)

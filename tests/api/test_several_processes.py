@@ -11,7 +11,7 @@ from uuid import uuid4
 import pytest
 
 from finearc.core.errors import FineArcError
-from finearc.devices import link
+from finearc.devices import processes
 from finearc.devices.hub import LiveHub
 from finearc.services.errors import Refused
 
@@ -42,8 +42,8 @@ def linked(tmp_path: Path):
     first, other, devices = LiveHub(), LiveHub(), Devices()
     known = uuid4()
     first.publish(known, {"type": "ready"})
-    captain = link.Captain(tmp_path / "run", first, devices)
-    crew = link.Crew(tmp_path / "run", other)
+    captain = processes.Captain(tmp_path / "run", first, devices)
+    crew = processes.Crew(tmp_path / "run", other)
     yield SimpleNamespace(first=first, other=other, devices=devices, crew=crew, captain=captain, known=known)
     crew.close()
     captain.close()
@@ -95,9 +95,9 @@ def test_a_session_that_ends_anywhere_ends_its_streams_everywhere(linked):
 
 def test_while_the_first_process_is_away_it_is_said(tmp_path, monkeypatch):
     monkeypatch.setattr(link, "PATIENCE_MS", 200)
-    crew = link.Crew(tmp_path / "run", LiveHub())
+    crew = processes.Crew(tmp_path / "run", LiveHub())
     try:
-        with pytest.raises(link.DevicesAway, match="nothing was lost"):
+        with pytest.raises(processes.DevicesAway, match="nothing was lost"):
             crew.request_swings(uuid4(), 1)
     finally:
         crew.close()

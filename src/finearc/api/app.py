@@ -19,7 +19,7 @@ from finearc.api.context import Services
 from finearc.api.errors import handled, problem
 from finearc.api.models import Clash, Problem
 from finearc.api.outer import LOOPBACK, Outer
-from finearc.api.routes import front, ground, jobs, judging, lesson, markers, own_rules, sign_in, watch
+from finearc.api.routes import bays, front, ground, jobs, judging, lesson, link, markers, own_rules, sign_in, watch
 from finearc.core.errors import FineArcError
 from finearc.services.lesson.ids import named_enums
 
@@ -38,6 +38,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
         services.closing.set()
         services.hub.end()
         services.devices.end_all()
+        services.bays.close()
 
     app = FastAPI(
         title="Fine Arc",
@@ -62,6 +63,8 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(judging.router, prefix="/api")
     app.include_router(own_rules.router, prefix="/api")
     app.include_router(jobs.router, prefix="/api")
+    app.include_router(bays.router, prefix="/api")
+    app.include_router(link.router)
 
     app.include_router(watch.router)
 

@@ -19,6 +19,7 @@ from limits.strategies import FixedWindowRateLimiter
 
 from finearc.core.errors import FineArcError
 from finearc.devices.hub import LiveHub
+from finearc.devices.link.bays import Bays
 from finearc.devices.processes import DeviceControl
 from finearc.services.jobs.board import Board
 from finearc.services.people.sessions import Sessions
@@ -118,6 +119,7 @@ class Services:
     jobs: Board
     sessions: Sessions
     throttle: Purged
+    bays: Bays
     seen: Seen = field(default_factory=unseen)
     reads: ReadLimit = field(default_factory=ReadLimit)
     secure: bool = False

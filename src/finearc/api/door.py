@@ -23,7 +23,17 @@ from finearc.core.errors import FineArcError
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import Job
 from finearc.services.people.sessions import hash_token
-from finearc.services.records import Block, Lesson, MarkerPreset, MovementLimit, Player, Recording, Reference, Swing
+from finearc.services.records import (
+    BayToken,
+    Block,
+    Lesson,
+    MarkerPreset,
+    MovementLimit,
+    Player,
+    Recording,
+    Reference,
+    Swing,
+)
 from finearc.store.faults import is_away, is_clash
 
 OWNED: dict[str, type[Any]] = {
@@ -36,6 +46,7 @@ OWNED: dict[str, type[Any]] = {
     "reference_id": Reference,
     "preset_id": MarkerPreset,
     "job_id": Job,
+    "token_id": BayToken,
 }
 """Records by the names that paths have for them; a test fails when a path names one that does not stand here."""
 LARGEST_BODY = 256_000

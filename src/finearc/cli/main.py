@@ -41,10 +41,15 @@ def _options(args: argparse.Namespace) -> Options:
 def _analyze(args: argparse.Namespace) -> int:
     from finearc.formats.bundle import read_bundle
     from finearc.services.judging.analysis import analyse
-    from finearc.services.record.result import result_of
 
     options = _options(args)
-    analysis = analyse(read_bundle(Path(args.bundle)), options)
+    return _print(analyse(read_bundle(Path(args.bundle)), options), args)
+
+
+def _print(analysis: Analysis, args: argparse.Namespace) -> int:
+    """As JSON, or as the table for people."""
+    from finearc.services.record.result import result_of
+
     if args.json:
         import orjson
 
@@ -56,6 +61,19 @@ def _analyze(args: argparse.Namespace) -> int:
     else:
         print(report(analysis))
     return 0
+
+
+def _live(args: argparse.Namespace) -> int:
+    from finearc.catalogue.toml_file import DataFileError
+    from finearc.cli.playing import with_shown
+    from finearc.devices.played import Faults, play_live
+    from finearc.formats.bundle import read_bundle
+
+    if not 0.0 <= args.loss <= 0.9 or args.burst_ms <= 0 or args.late_ms < 0:
+        raise DataFileError("--loss, --burst-ms, --late-ms", "loss is 0 to 0.9, the others are milliseconds from 0 on")
+    faults = Faults(args.loss, args.burst_ms, args.late_ms, args.seed)
+    analysis, shown = play_live(read_bundle(Path(args.bundle)), faults, _options(args))
+    return _print(with_shown(analysis, shown) if args.traces else analysis, args)
 
 
 def report(analysis: Analysis) -> str:
@@ -169,6 +187,15 @@ def _academy(args: argparse.Namespace) -> int:
     return new_academy(_url(args), args.academy, args.person, args.email, password)
 
 
+def _of_bundle(command: argparse.ArgumentParser) -> None:
+    """Options of a command that measures a bundle."""
+    command.add_argument("bundle", metavar="BUNDLE", help="folder or .zip with capture.json")
+    command.add_argument("--school", action="append", metavar="AXIS=OPTION", help="e.g. lead_wrist=flat")
+    command.add_argument("--benchmarks", metavar="FILE", help="a TOML file of ranges")
+    command.add_argument("--json", action="store_true", help="print the result as JSON")
+    command.add_argument("--traces", action="store_true", help="with --json: include the traces")
+
+
 def _on_database(command: argparse.ArgumentParser) -> None:
     """Options of a command on a running database."""
     from finearc.launch.options import DATA, DB_PORT
@@ -185,12 +212,16 @@ def parser() -> argparse.ArgumentParser:
     commands = main_parser.add_subparsers(dest="command", required=True)
 
     analyze = commands.add_parser("analyze", help="measure and judge a capture bundle")
-    analyze.add_argument("bundle", metavar="BUNDLE", help="folder or .zip with capture.json")
-    analyze.add_argument("--school", action="append", metavar="AXIS=OPTION", help="e.g. lead_wrist=flat")
-    analyze.add_argument("--benchmarks", metavar="FILE", help="a TOML file of ranges")
-    analyze.add_argument("--json", action="store_true", help="print the result as JSON")
-    analyze.add_argument("--traces", action="store_true", help="with --json: include the traces")
+    _of_bundle(analyze)
     analyze.set_defaults(run=_analyze)
+
+    live = commands.add_parser("live", help="send a bundle through the live path, frame by frame, and print the same")
+    _of_bundle(live)
+    live.add_argument("--loss", type=float, default=0.0, metavar="SHARE", help="share of samples lost, in bursts")
+    live.add_argument("--burst-ms", type=float, default=40.0, metavar="MS", help="length of a burst of lost samples")
+    live.add_argument("--late-ms", type=float, default=0.0, metavar="MS", help="frames come up to so much late")
+    live.add_argument("--seed", type=int, default=0, help="repeats the same faults")
+    live.set_defaults(run=_live)
 
     simulate = commands.add_parser("simulate", help="make a bundle with the golfer model")
     simulate.add_argument("--scenario", default="hold-then-flex")

@@ -35,6 +35,20 @@ class Bay:
 
 
 @dataclass(eq=False)
+class BayToken:
+    """With which devices send into a bay; only its hash is kept. ``made_at``; ``used_at``: when a device last came with
+    it."""
+
+    academy_id: UUID
+    bay_id: UUID
+    name: str
+    token_hash: str
+    made_at: datetime = field(default_factory=now)
+    used_at: datetime | None = None
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
 class Instructor:
     """``email_key``: the one form of ``email`` under which the account is found."""
 

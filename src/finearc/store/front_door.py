@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import RUNNING, WAITING, Job
-from finearc.services.records import Academy, Instructor, SignIn, now
+from finearc.services.records import Academy, Bay, Instructor, SignIn, now
 from finearc.store import tables as t
 
 
@@ -57,6 +57,15 @@ class SqlFrontDoor:
         s = t.sign_in.c
         gone = self._session.execute(delete(t.sign_in).where((s.expires_at <= now()) | (s.seen_at <= unused_since)))
         return int(gone.rowcount)  # type: ignore[attr-defined]
+
+    def bay_of_token(self, token_hash: str) -> tuple[Bay, UUID] | None:
+        """The bay that a device's token is of, and the token's id; when it was used is written down."""
+        query = select(Bay, t.bay_token.c.id).join(t.bay_token, t.bay_token.c.bay_id == t.bay.c.id)
+        row = self._session.execute(query.where(t.bay_token.c.token_hash == token_hash)).one_or_none()
+        if row is None:
+            return None
+        self._session.execute(update(t.bay_token).where(t.bay_token.c.id == row[1]).values(used_at=now()))
+        return row[0], row[1]
 
     def academies(self) -> list[Academy]:
         return list(self._session.scalars(select(Academy)))

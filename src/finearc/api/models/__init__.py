@@ -12,6 +12,15 @@ from finearc.api.models.base import (
     Strike as Strike,
     Verdict as Verdict,
 )
+from finearc.api.models.bays import (
+    BayOut as BayOut,
+    BaysOut as BaysOut,
+    BayTokenIn as BayTokenIn,
+    BayTokenMade as BayTokenMade,
+    BayTokenOut as BayTokenOut,
+    DeviceOut as DeviceOut,
+    StreamOut as StreamOut,
+)
 from finearc.api.models.catalogue import (
     Catalogue as Catalogue,
     ClubInfo as ClubInfo,

@@ -32,8 +32,8 @@ Yaws = Mapping[Segment, float]
 @dataclass(frozen=True)
 class Anchors:
     """Calibrations, and the wrist's heading as the last swing left it (None without a wrist pair). ``seen``: by sensor
-    the instants (k,), s, and orientations (k, 4), xyzw, that headings are counted in; ``held_in``: the live stretches they
-    hold in. Small enough to be sent from the process that reads swings to the one that hears the devices."""
+    the instants (k,), s, and orientations (k, 4), xyzw, that headings are counted in; ``held_in``: the live stretches
+    that they hold in. Small enough to be sent from the process that reads swings to the one that hears the devices."""
 
     wrist: WristCalibration | None = None
     body: BodyCalibration | None = None

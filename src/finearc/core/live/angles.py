@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from finearc.core.calibration.body_pack import BodyCalibration
 from finearc.core.calibration.model import WristCalibration
 from finearc.core.calibration.poses import STILL_RAD_S
 from finearc.core.frames.rotations import about_z
@@ -20,8 +21,9 @@ from finearc.core.kinematics.wrist import hand_roll, wrist_angles
 from finearc.core.live.anchors import Anchors
 from finearc.core.live.sensors import LiveSensors
 from finearc.core.metrics import registry as m
-from finearc.core.metrics.definition import Metric
+from finearc.core.metrics.definition import Metric, Source
 from finearc.core.signals.streams import Segment
+from finearc.core.sources.inertial_traces import BODY_SD_RAD, CLIP_SD_RAD, SENSOR_SD_RAD
 from finearc.core.typing import Array
 
 WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
@@ -31,19 +33,26 @@ ADDRESS_BACK_S = 0.1
 """The address is read so long before the present: in the middle of its 0.2 s, as the batch reads it."""
 SAME_TWIST_RAD = np.deg2rad(8.0)
 """A stillness whose twist is farther off is no address of this grip (house value, as in ``kinematics.session``)."""
-TRUNK = (
-    (Segment.PELVIS, m.PELVIS_TURN, m.PELVIS_FORWARD_BEND, m.PELVIS_SIDE_BEND),
-    (Segment.THORAX, m.THORAX_TURN, m.THORAX_FORWARD_BEND, m.THORAX_SIDE_BEND),
+HANGS = -0.5
+"""The forearm points down by 30° or more at address: that tells it from a still finish (house value)."""
+TRUNK: Sequence[tuple[Segment, Metric, Sequence[Metric]]] = (
+    (Segment.PELVIS, m.PELVIS_TURN, (m.PELVIS_FORWARD_BEND, m.PELVIS_SIDE_BEND)),
+    (Segment.THORAX, m.THORAX_TURN, (m.THORAX_FORWARD_BEND, m.THORAX_SIDE_BEND)),
+    (Segment.HEAD, m.HEAD_TURN, ()),
 )
+WRIST_SD_RAD = float(np.hypot(SENSOR_SD_RAD, np.deg2rad(2.7)))
+"""With what a calibration's errors come to, as where the batch chooses among sources."""
 
 
 @dataclass(frozen=True)
 class LiveTrace:
-    """New values (k,), SI, of a metric at instants (k,), s."""
+    """New values (k,), SI, of a metric at instants (k,), s, with their standard uncertainty and what they come from."""
 
     metric: Metric
     time_s: Array
     values: Array
+    sd: float
+    source: Source
 
 
 @dataclass
@@ -104,9 +113,9 @@ def _wrist(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterat
             continue
         angles = wrist_angles(np.swapaxes(r_forearm, -1, -2) @ about_z(heading) @ r_hand)
         for metric, values in zip((m.LEAD_WRIST_EXTENSION, m.LEAD_WRIST_DEVIATION, m.WRIST_TWIST), angles, strict=True):
-            yield LiveTrace(metric, time_s, values)
+            yield LiveTrace(metric, time_s, values, WRIST_SD_RAD, Source.WRIST)
         if address.hand is not None:
-            yield LiveTrace(m.HAND_ROLL, time_s, _roll(address, r_hand))
+            yield LiveTrace(m.HAND_ROLL, time_s, _roll(address, r_hand), np.deg2rad(3.0), Source.WRIST)
         yield from _pronation(sensors, anchors, r_forearm, first, after)
 
 
@@ -136,6 +145,8 @@ def _look_for_address(sensors: LiveSensors, anchors: Anchors, address: AddressSt
     forearm, hand = (r[0] for r in _arm(sensors, calibration, at, at + 1))
     held = deepcopy(anchors.hold)
     assert held is not None
+    if forearm[2, 0] > HANGS:
+        return
     pieces = sensors.pieces(WRIST_PAIR)
     held.at_address(now_s, int(pieces != anchors.pieces), forearm, hand)
     address.hold = held if abs(held.twist_off_rad) < SAME_TWIST_RAD else None
@@ -158,15 +169,12 @@ def _mean_speed(sensors: LiveSensors, segment: Segment, first: int, after: int) 
 def _roll(address: AddressState, r_hand: Array) -> Array:
     """Hand roll since the address, unwrapped from the last value on."""
     assert address.hand is not None
-    roll = hand_roll(np.concatenate([address.hand[None], r_hand]), 0)[1:]
-    roll = roll + 2 * np.pi * np.round((address.last_roll_rad - roll[0]) / (2 * np.pi))
+    roll = unwrapped_from(address.last_roll_rad, hand_roll(np.concatenate([address.hand[None], r_hand]), 0)[1:])
     address.last_roll_rad = float(roll[-1])
-    return np.asarray(roll)
+    return roll
 
 
-def _pronation(
-    sensors: LiveSensors, anchors: Anchors, r_forearm: Array, first: int, after: int
-) -> Iterator[LiveTrace]:
+def _pronation(sensors: LiveSensors, anchors: Anchors, r_forearm: Array, first: int, after: int) -> Iterator[LiveTrace]:
     seat, segment = anchors.upper_arm, Segment.LEAD_UPPER_ARM
     if seat is None or segment not in sensors.by_segment:
         return
@@ -175,35 +183,68 @@ def _pronation(
         return
     upper = about_z(seat.heading_rad) @ sensors.r_up_from_sensor(segment, first, after) @ seat.r_sensor_from_segment
     time_s = sensors.grid.at(first, after - first)
-    yield LiveTrace(m.FOREARM_PRONATION, time_s, pronation(upper[:, :, 2], r_forearm))
+    turned = pronation(upper[:, :, 2], r_forearm)
+    yield LiveTrace(m.FOREARM_PRONATION, time_s, turned, seat.sd_rad(float(time_s[0])), Source.UPPER_ARM)
 
 
 def _club(sensors: LiveSensors, state: AnglesState) -> Iterator[LiveTrace]:
     for first, after in _stretches(sensors, (Segment.CLUB,), state, "club"):
         r = sensors.r_up_from_sensor(Segment.CLUB, first, after)
         elevation = np.arcsin(np.clip(r[:, 2, 0], -1.0, 1.0))  # the clip's +x points to the head
-        yield LiveTrace(m.SHAFT_ELEVATION, sensors.grid.at(first, after - first), elevation)
+        yield LiveTrace(m.SHAFT_ELEVATION, sensors.grid.at(first, after - first), elevation, CLIP_SD_RAD, Source.CLUB)
 
 
 def _trunk(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterator[LiveTrace]:
+    """Behind a long gap a turn is not known until the next swing has been read."""
     body = anchors.body
-    for segment, turn, forward, side in TRUNK:
-        seat = body.seats.get(segment) if body is not None else None
+    for segment, turn, bends in TRUNK:
         for first, after in _stretches(sensors, (segment,), state, segment.value):
-            if body is None or seat is None or sensors.pieces((segment,))[0] != anchors.piece_of(segment):
-                continue  # behind a long gap the turn is not known until the next swing has been read
+            if body is None or not _holds(sensors, anchors, segment):
+                continue
             time_s = sensors.grid.at(first, after - first)
-            r = seat.r_bay_from_segment(sensors.r_up_from_sensor(segment, first, after), float(time_s[0]))
-            psi, phi, theta = turn_side_forward(r)
-            yield LiveTrace(turn, time_s, _go_on(state, turn, psi))
-            if body.has_bow:
-                yield LiveTrace(forward, time_s, theta)
-                yield LiveTrace(side, time_s, phi)
+            psi, phi, theta = _turned(sensors, body, segment, first, after)
+            sd = float(np.hypot(BODY_SD_RAD, body.square_sd_rad(float(time_s[0]))))
+            yield LiveTrace(turn, time_s, _go_on(state, turn, psi), sd, Source.BODY)
+            for metric, values in zip(bends, (theta, phi), strict=False) if body.has_bow else ():
+                yield LiveTrace(metric, time_s, values, float(np.hypot(BODY_SD_RAD, body.bend_sd_rad)), Source.BODY)
+    yield from _separation(sensors, anchors, state)
+
+
+def _separation(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterator[LiveTrace]:
+    body, pair = anchors.body, (Segment.THORAX, Segment.PELVIS)
+    for first, after in _stretches(sensors, pair, state, "separation"):
+        if body is None or not all(_holds(sensors, anchors, s) for s in pair):
+            continue
+        thorax, pelvis = (_turned(sensors, body, s, first, after)[0] for s in pair)
+        time_s = sensors.grid.at(first, after - first)
+        sd = float(np.hypot(BODY_SD_RAD, body.square_sd_rad(float(time_s[0])))) * 1.4
+        yield LiveTrace(m.SEPARATION, time_s, unwrapped_from(0.0, thorax - pelvis), sd, Source.BODY)
+
+
+def _holds(sensors: LiveSensors, anchors: Anchors, segment: Segment) -> bool:
+    """Whether a sensor's heading is known where it is now."""
+    seats = anchors.body.seats if anchors.body is not None else {}
+    return segment in seats and sensors.pieces((segment,))[0] == anchors.piece_of(segment)
+
+
+def _turned(
+    sensors: LiveSensors, body: BodyCalibration, segment: Segment, first: int, after: int
+) -> tuple[Array, Array, Array]:
+    """Turn, side bend and forward bend (k,), rad, over a stretch."""
+    at_s = sensors.grid.origin_s + first * sensors.grid.step_s
+    r = body.seats[segment].r_bay_from_segment(sensors.r_up_from_sensor(segment, first, after), at_s)
+    return turn_side_forward(r)
 
 
 def _go_on(state: AnglesState, metric: Metric, turn: Array) -> Array:
     """A turn that goes on from where it stood, whole turns counted."""
-    before = state.turn.get(metric, float(turn[0]))
-    unwrapped = turn + 2 * np.pi * np.round((before - turn[0]) / (2 * np.pi))
+    unwrapped = unwrapped_from(state.turn.get(metric), turn)
     state.turn[metric] = float(unwrapped[-1])
-    return np.asarray(unwrapped)
+    return unwrapped
+
+
+def unwrapped_from(before: float | None, angle: Array) -> Array:
+    """An angle (n,), rad, that goes on from the value before it, whole turns counted."""
+    if before is None:
+        return angle
+    return np.asarray(angle + 2 * np.pi * np.round((before - angle[0]) / (2 * np.pi)))

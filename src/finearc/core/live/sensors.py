@@ -116,4 +116,3 @@ class LiveSensors:
         """Orientations (k, 3, 3) of what is there of a stretch."""
         track = self.by_segment[segment].track
         return matrices_from_quaternions(track.q_up_from_sensor[track.rows(first, after)])
-

@@ -27,6 +27,15 @@ class SwingParams:
         return cls(float(np.deg2rad(PEAK_DEG_S[shot])) * least)
 
 
+@dataclass(frozen=True)
+class Turned:
+    """How fast something turns now: rad/s at an instant, s; ``least`` as above."""
+
+    at_s: float
+    speed_rad_s: float
+    least: float
+
+
 @dataclass
 class SwingState:
     """``peak_s``: the fastest moment of a movement fast enough, None between swings; ``still_s``: since when all is

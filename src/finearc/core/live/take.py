@@ -7,25 +7,33 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.live.anchors import Anchors, carried_over
 from finearc.core.live.angles import AnglesState, LiveTrace, new_angles
 from finearc.core.live.gridding import Grid
+from finearc.core.live.optical import OpticalState, new_places, turned
 from finearc.core.live.sensors import LiveSensors
-from finearc.core.live.swings import SwingParams, SwingState, swing_is_over
+from finearc.core.live.swings import SwingParams, SwingState, Turned, swing_is_over
+from finearc.core.markers.stream import MarkerStream
+from finearc.core.metrics.body import Upright
+from finearc.core.metrics.definition import Metric, Source
 from finearc.core.signals.streams import ImuStream, Segment
 from finearc.core.sources.kind import Setting
+from finearc.core.typing import Array
 
+SILENT_S = 0.5
+"""A source silent for so long gives its metrics over to the next best."""
 SPEED_S = 0.02
 """Over so long an angular speed is averaged, as where the batch looks for swings."""
-MAIN = (Segment.LEAD_HAND, Segment.CLUB, Segment.THORAX, Segment.PELVIS)
-"""In which sensor swings are looked for, best first."""
+MAIN = ((Segment.LEAD_HAND, 1.0), (Segment.CLUB, 1.0), (Segment.THORAX, 0.5), (Segment.PELVIS, 0.5))
+"""In which sensor swings are looked for, best first, with the share of the hand's speed that it reaches."""
 
 
 @dataclass
 class LiveTake:
     """One recording as it goes on. ``segments``: the inertial sensors that are worn; times are on the recording's
-    clock, axes the sensors' own."""
+    clock, axes those of the sensors and the laboratory."""
 
     setting: Setting
     grid: Grid
@@ -33,44 +41,72 @@ class LiveTake:
     sensors: LiveSensors = field(init=False)
     anchors: Anchors = field(default_factory=Anchors)
     angles: AnglesState = field(default_factory=AnglesState)
+    optical: OpticalState = field(default_factory=OpticalState)
     swing: SwingState = field(default_factory=SwingState)
-    main: Segment | None = field(init=False)
+    main: tuple[Segment, float] | None = field(init=False)
+    _seen: list[LiveTrace] = field(default_factory=list)
+    _best: dict[Metric, tuple[float, Source, float]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.sensors = LiveSensors.of(self.grid, self.segments)
-        self.main = next((s for s in MAIN if s in self.segments), None)
+        self.main = next((m for m in MAIN if m[0] in self.segments), None)
 
-    def take_in(self, stretch: ImuStream) -> None:
+    def hear(self, stretch: ImuStream) -> None:
         """The next samples of a sensor, in order."""
+        if stretch.segment not in self.sensors.by_segment:
+            return
         if self.setting.hand is Hand.LEFT:
             stretch = stretch.mirrored()
         self.sensors.take_in(stretch.segment, stretch.time_s, stretch.acc_m_s2, stretch.gyr_rad_s)
 
-    def new_values(self) -> list[LiveTrace]:
-        """Whatever can be read now and could not before."""
-        return new_angles(self.sensors, self.anchors, self.angles)
+    def see(self, frames: MarkerStream) -> None:
+        """The next frames of the cameras, in order. What cannot be read now is left to the batch, which says why."""
+        try:
+            self._seen += new_places(self.optical, frames, self.setting.hand)
+        except FineArcError:
+            return
 
-    def learn(self, anchors: Anchors) -> None:
+    def new_values(self) -> list[LiveTrace]:
+        """Whatever can be read now and could not before; of two sources for one metric the more certain."""
+        seen, self._seen = self._seen, []
+        traces = [*new_angles(self.sensors, self.anchors, self.angles), *seen]
+        return [t for t in traces if self._is_best(t)]
+
+    def _is_best(self, trace: LiveTrace) -> bool:
+        now_s = float(trace.time_s[-1])
+        best = self._best.get(trace.metric)
+        if best is not None and best[1] != trace.source and best[0] <= trace.sd and now_s - best[2] < SILENT_S:
+            return False
+        self._best[trace.metric] = (trace.sd, trace.source, now_s)
+        return True
+
+    def learn(self, anchors: Anchors, upright: Upright | None = None) -> None:
         """Go on from what the batch has found: calibrations after the poses, the headings after each swing."""
         self.anchors = carried_over(anchors, self.sensors)
         self.angles.address.hold = None
+        self.optical.upright = upright or self.optical.upright
 
     def swing_is_over(self) -> bool:
-        """Whether a swing has ended since this was asked last; asked after every frame of the main sensor."""
+        """Whether a swing has ended since this was asked last; asked after every frame."""
+        now = self._turned()
+        return now is not None and swing_is_over(
+            SwingParams.of(self.setting.shot, now.least), self.swing, now.at_s, now.speed_rad_s
+        )
+
+    def _turned(self) -> Turned | None:
         if self.main is None:
-            return False
-        after = self.sensors.by_segment[self.main].track.next
-        speed = self.sensors.speed_rad_s(self.main, after - max(1, round(SPEED_S / self.grid.step_s)), after)
+            return turned(self.optical)
+        segment, least = self.main
+        after = self.sensors.by_segment[segment].track.next
+        speed = self.sensors.speed_rad_s(segment, after - max(1, round(SPEED_S / self.grid.step_s)), after)
         if not len(speed):
-            return False
-        params = SwingParams.of(self.setting.shot, 1.0 if self.main in MAIN[:2] else 0.5)
-        now_s = self.grid.origin_s + after * self.grid.step_s
-        return swing_is_over(params, self.swing, now_s, float(np.mean(speed)))
+            return None
+        return Turned(self.grid.origin_s + after * self.grid.step_s, float(np.mean(speed)), least)
 
 
-def joined_traces(parts: Sequence[LiveTrace]) -> Mapping[str, tuple[np.ndarray, np.ndarray]]:
+def joined_traces(parts: Sequence[LiveTrace]) -> Mapping[str, tuple[Array, Array]]:
     """All that was shown of each metric, by id: times (n,), s, and values (n,), SI."""
-    by_id: dict[str, tuple[list[np.ndarray], list[np.ndarray]]] = {}
+    by_id: dict[str, tuple[list[Array], list[Array]]] = {}
     for part in parts:
         times, values = by_id.setdefault(part.metric.id, ([], []))
         times.append(part.time_s)

@@ -7,7 +7,7 @@ same however many came before it."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, fields, replace
 from typing import Any
@@ -18,7 +18,7 @@ from finearc.core.errors import FineArcError
 from finearc.core.events.model import Checkpoint
 from finearc.core.sources.capture import Capture, CaptureReading, Prepared, doubts, find_spans
 from finearc.core.sources.ground import on_one_clock
-from finearc.core.sources.kind import Kind, Motions, Setting, States, prepare_all
+from finearc.core.sources.kind import Kind, Motions, Setting, States, Window, prepare_all
 from finearc.core.sources.reading import SwingReading, read_swing
 
 MEMORY_S = 30.0
@@ -50,16 +50,18 @@ def begin(capture: Capture, reading: CaptureReading, prepared: Prepared) -> Live
     return _let_go(live, reading.motions)
 
 
-def go_on(live: Live, batch: Mapping[Kind, Any]) -> tuple[CaptureReading, Live]:
-    """Read on with new streams: the swings that they complete, and the recording as it stands then. Raises a
-    ``FineArcError`` for streams that cannot be read."""
+def go_on(
+    live: Live, batch: Mapping[Kind, Any], windows: Sequence[Window] | None = None
+) -> tuple[CaptureReading, Live]:
+    """Read on with new streams: the swings that they complete, and the recording as it stands then. ``windows`` (s):
+    where swings are, or None to look for them. Raises a ``FineArcError`` for streams that cannot be read."""
     streams = {k: k.joined(live.streams[k], s) if k in live.streams else s for k, s in batch.items()}
     streams |= {k: s for k, s in live.streams.items() if k not in batch}
     motions = prepare_all(streams, live.setting)
     states = deepcopy(live.states)
     capture = Capture(**vars(live.setting), streams=streams, swings_expected=False)
-    motions = on_one_clock(motions, lambda others: _impacts(capture, others, live))
-    swings = _new_swings(capture, motions, live, states)
+    motions = on_one_clock(motions, lambda others: _impacts(capture, others, live, windows))
+    swings = _new_swings(capture, motions, live, states, windows)
     warnings = live.warnings
     if warnings is None and swings:
         warnings = doubts(motions, swings, None)
@@ -68,10 +70,12 @@ def go_on(live: Live, batch: Mapping[Kind, Any]) -> tuple[CaptureReading, Live]:
     return CaptureReading(motions, tuple(swings), None, warnings or ()), _let_go(on, motions)
 
 
-def _new_swings(capture: Capture, motions: Motions, live: Live, states: States) -> list[SwingReading]:
+def _new_swings(
+    capture: Capture, motions: Motions, live: Live, states: States, windows: Sequence[Window] | None
+) -> list[SwingReading]:
     poses_end = max((motion.poses_end_s for motion in motions), default=-np.inf)
     after_s = max(poses_end, live.ends_s - OVERLAP_S)
-    spans = find_spans(capture, motions, after_s)
+    spans = find_spans(capture, motions, after_s) if windows is None else windows
     read = []
     for span in spans:
         if span[0] > live.ends_s - OVERLAP_S:
@@ -85,10 +89,10 @@ def _new_swings(capture: Capture, motions: Motions, live: Live, states: States) 
     return read
 
 
-def _impacts(capture: Capture, motions: Motions, live: Live) -> list[float]:
+def _impacts(capture: Capture, motions: Motions, live: Live, windows: Sequence[Window] | None) -> list[float]:
     """Impacts as the other sources see them, s."""
     try:
-        swings = _new_swings(capture, motions, live, deepcopy(live.states))
+        swings = _new_swings(capture, motions, live, deepcopy(live.states), windows)
     except FineArcError:
         return []
     return [s.events[Checkpoint.IMPACT].time_s for s in swings if Checkpoint.IMPACT in s.events]

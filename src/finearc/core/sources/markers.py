@@ -44,6 +44,9 @@ class OpticalMotion(Motion):
     def notes(self) -> tuple[str, ...]:
         return tuple(self.markers.flags.sentences())
 
+    def left(self, start_s: float) -> Upright | None:
+        return self.upright
+
     def view(self, span: Window, states: States, split_m: float | None) -> OpticalView | None:
         return view_swing(self.markers, span, self.upright)
 
@@ -87,7 +90,8 @@ class Markers(Kind):
 
     def prepare(self, stream: MarkerStream, setting: Setting, before: Motions) -> OpticalMotion:
         motion = read_markers(stream, setting.hand)
-        return OpticalMotion(motion, stream.axes, _upright(motion, setting.uprights))
+        upright, left = _upright(motion, setting.uprights), setting.left.get(self)
+        return OpticalMotion(motion, stream.axes, left if upright is None and isinstance(left, Upright) else upright)
 
 
 MARKERS = Markers()

@@ -40,17 +40,19 @@ PATH_SD_RAD = np.deg2rad(1.1)
 """Direction of the head carried on to impact, 0.3 mm of noise at 240 Hz (measured on the golfer model)."""
 
 
+SEARCHED = (
+    ("club", M.CLUB_GRIP, M.CLUB_SHAFT, 1.0),
+    ("club", M.CLUB_GRIP, M.CLUB_HEEL, 1.0),
+    ("forearm", M.LEAD_ELBOW_LATERAL, M.LEAD_WRIST_THUMB, 0.8),
+    ("upper body", M.TRAIL_ACROMION, M.LEAD_ACROMION, 0.5),
+    ("upper body", M.C7, M.NOTCH, 0.5),
+    ("pelvis", M.TRAIL_ASIS, M.LEAD_ASIS, 0.4),
+)
+"""Lines whose turning shows a swing, best first: name, from, to, least speed against a hand's."""
+
+
 def _pairs(motion: MarkerMotion) -> list[tuple[str, M, M, float]]:
-    """Lines whose turning shows a swing, best first: name, from, to, least speed against a hand's."""
-    known = [
-        ("club", M.CLUB_GRIP, M.CLUB_SHAFT, 1.0),
-        ("club", M.CLUB_GRIP, M.CLUB_HEEL, 1.0),
-        ("forearm", M.LEAD_ELBOW_LATERAL, M.LEAD_WRIST_THUMB, 0.8),
-        ("upper body", M.TRAIL_ACROMION, M.LEAD_ACROMION, 0.5),
-        ("upper body", M.C7, M.NOTCH, 0.5),
-        ("pelvis", M.TRAIL_ASIS, M.LEAD_ASIS, 0.4),
-    ]
-    return [k for k in known if motion.has(k[1], k[2])]
+    return [line for line in SEARCHED if motion.has(line[1], line[2])]
 
 
 def _bridged(values: Array) -> Array:

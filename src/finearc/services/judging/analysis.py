@@ -153,9 +153,12 @@ def analyse(
     corrections: Mapping[int, Mapping[Checkpoint, float]] | None = None,
 ) -> Analysis:
     """Measure, judge and find. Raises a ``FineArcError``."""
-    options = options or Options()
+    return analysis_of(read(data, corrections), data, options or Options())
+
+
+def analysis_of(reading: CaptureReading, data: CaptureData, options: Options) -> Analysis:
+    """Judge what was measured, and find."""
     situation = library.situation(data.club, data.shot.value, data.population, options.schools)
-    reading = read(data, corrections)
     page = in_force(options.rule_set.ranges.ranges, situation)
     swings = tuple(judge_swing(s, page, why_not_judged(reading)) for s in reading.swings)
     findings, open_questions = options.rule_set.find([s.evidence for s in swings])

@@ -17,7 +17,7 @@ from finearc.services.errors import NotFound
 from finearc.services.people.accounts import account_key
 from finearc.services.people.passwords import as_typed, refuse_weak
 from finearc.services.ports import Hasher
-from finearc.services.records import Academy, Instructor, SignIn, now
+from finearc.services.records import Academy, Bay, Instructor, SignIn, now
 
 ABSOLUTE, IDLE = timedelta(days=14), timedelta(hours=24)
 """Lives of a session (house values): nobody signs in during a day of lessons."""
@@ -65,6 +65,8 @@ class FrontDoor(Protocol):
         ...
 
     def instructor_by_email(self, email: str) -> Instructor | None: ...
+
+    def bay_of_token(self, token_hash: str) -> tuple[Bay, UUID] | None: ...
 
     def academy_of(self, instructor: Instructor) -> Academy: ...
 

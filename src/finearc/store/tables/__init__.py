@@ -14,6 +14,7 @@ from finearc.store.tables.academies import (
     academy_rules,
     author,
     bay,
+    bay_token,
     benchmark_version,
     consent,
     instructor,
@@ -47,6 +48,7 @@ __all__ = [
     "academy_rules",
     "author",
     "bay",
+    "bay_token",
     "benchmark_version",
     "block",
     "change_entry",
@@ -82,6 +84,7 @@ __all__ = [
 MAPPED: dict[type[Any], Table] = {
     r.Academy: academy,
     r.Bay: bay,
+    r.BayToken: bay_token,
     r.Instructor: instructor,
     r.SignIn: sign_in,
     r.Player: player,

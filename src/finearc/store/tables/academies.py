@@ -30,6 +30,17 @@ bay = Table(
     Column("place", Integer(), nullable=False),
     UniqueConstraint("academy_id", "name"),
 )
+bay_token = Table(
+    "bay_token",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("bay_id", "bay"),
+    text("name", 60),
+    Column("token_hash", String(64), nullable=False, unique=True),
+    Column("made_at", UtcDateTime(), nullable=False),
+    Column("used_at", UtcDateTime(), nullable=True),
+)
 instructor = Table(
     "instructor",
     metadata,

@@ -1,0 +1,154 @@
+"""The device link: one WebSocket a device. What it says and means stands in ``devices.link``; here it is carried."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections import deque
+from contextlib import suppress
+
+import anyio
+import structlog
+from fastapi import APIRouter, WebSocket
+from starlette.websockets import WebSocketDisconnect
+
+from finearc.api.context import Services
+from finearc.devices.link import messages as msg
+from finearc.devices.link.bay import Bay
+from finearc.devices.link.bays import TokenOwner
+from finearc.devices.link.device import DeviceState
+from finearc.devices.link.messages import Close, LinkRefused, Message
+from finearc.services.people.sessions import hash_token
+
+router = APIRouter()
+log = structlog.get_logger()
+HELLO_S = 10.0
+"""So long a device may take to say hello."""
+SLOW_S = 10.0
+"""So long a device may take to read what it is told."""
+MOST_WAITING = 200
+"""Messages that wait for a device that does not read; acknowledgements of one stream are one."""
+FULL_PAUSE_S = 0.02
+WRONG_PROTOCOL = "this server speaks the subprotocol finearc.link.v1, protocol 1"
+NO_HELLO = "the first message is hello, within ten seconds"
+NO_TOKEN = "this token is of no bay, or was revoked. Make one on the screen of the bays."
+AWAY = "the database does not answer. Try again in a moment."
+NEVER_READS = "what is told is not read; read every message, or the socket is closed"
+
+
+class _Outlet:
+    """What a device is told, sent by a task of its own so that one that does not read keeps nobody waiting."""
+
+    def __init__(self, socket: WebSocket) -> None:
+        self._socket = socket
+        self._acks: dict[int, Message] = {}
+        self._others: deque[Message] = deque()
+        self._more = asyncio.Event()
+        self._ending: LinkRefused | None = None
+        self.closed = asyncio.Event()
+        self.task = asyncio.create_task(self._send())
+
+    def tell(self, message: Message) -> None:
+        if message["type"] == "ack":
+            self._acks[message["stream"]] = message
+        else:
+            self._others.append(message)
+        if len(self._others) > MOST_WAITING:
+            self._ending = LinkRefused(Close.TOO_FAST, NEVER_READS)
+        self._more.set()
+
+    def close(self, error: LinkRefused) -> None:
+        self._ending = self._ending or error
+        self._more.set()
+
+    async def _send(self) -> None:
+        try:
+            while self._ending is None:
+                await self._more.wait()
+                self._more.clear()
+                waiting = [*self._others, *self._acks.values()]
+                self._others.clear()
+                self._acks.clear()
+                for message in waiting:
+                    await asyncio.wait_for(self._socket.send_text(json.dumps(message)), SLOW_S)
+            await asyncio.wait_for(self._socket.send_text(json.dumps(msg.refused(self._ending))), 1.0)
+            await self._socket.close(int(self._ending.close), self._ending.reason[:120])
+        except (TimeoutError, RuntimeError, WebSocketDisconnect):
+            with suppress(RuntimeError):
+                await asyncio.wait_for(self._socket.close(int(Close.TOO_FAST)), 1.0)
+        finally:
+            self.closed.set()
+
+
+@router.websocket("/api/link")
+async def link(socket: WebSocket) -> None:
+    """A device from its hello to its end."""
+    services: Services = socket.app.state.services
+    offered = socket.scope.get("subprotocols", [])
+    await socket.accept(msg.SUBPROTOCOL if msg.SUBPROTOCOL in offered else None)
+    outlet = _Outlet(socket)
+    try:
+        if msg.SUBPROTOCOL not in offered:
+            raise LinkRefused(Close.PROTOCOL, WRONG_PROTOCOL)
+        hello = await _hello(socket)
+        owner = await anyio.to_thread.run_sync(_owner, services, hello.token)
+        bay = services.bays.open(owner)
+        device = bay.welcome(hello, outlet)
+        services.bays.came_with(bay, device.id, owner.token_id)
+        try:
+            await _listen(socket, bay, device, outlet)
+        finally:
+            bay.gone(device, outlet)
+    except LinkRefused as error:
+        outlet.close(error)
+        with suppress(TimeoutError):
+            await asyncio.wait_for(outlet.closed.wait(), 3.0)
+    except (WebSocketDisconnect, RuntimeError):
+        pass
+    finally:
+        outlet.task.cancel()
+
+
+async def _hello(socket: WebSocket) -> msg.Hello:
+    try:
+        text = await asyncio.wait_for(socket.receive_text(), HELLO_S)
+    except (TimeoutError, KeyError):
+        raise LinkRefused(Close.BAD_HELLO, NO_HELLO) from None
+    hello = msg.read_message(text)
+    if not isinstance(hello, msg.Hello):
+        raise LinkRefused(Close.BAD_HELLO, NO_HELLO)
+    if hello.protocol != msg.PROTOCOL:
+        raise LinkRefused(Close.PROTOCOL, f"protocol {hello.protocol}: {WRONG_PROTOCOL}")
+    return hello
+
+
+def _owner(services: Services, token: str) -> TokenOwner:
+    """Raises ``LinkRefused``."""
+    try:
+        with services.store.front_door() as door:
+            found = door.bay_of_token(hash_token(token))
+    except Exception as error:
+        log.warning("a token could not be looked up", kind=type(error).__name__)
+        raise LinkRefused(Close.TOO_FAST, AWAY) from None
+    if found is None:
+        raise LinkRefused(Close.TOKEN, NO_TOKEN)
+    bay, token_id = found
+    return TokenOwner(bay.academy_id, bay.id, bay.name, token_id)
+
+
+async def _listen(socket: WebSocket, bay: Bay, device: DeviceState, outlet: _Outlet) -> None:
+    """Until the device goes, or its outlet has closed the socket."""
+    while True:
+        while bay.journal.is_full:
+            await asyncio.sleep(FULL_PAUSE_S)
+        message = await socket.receive()
+        if message["type"] == "websocket.disconnect" or outlet.closed.is_set():
+            return
+        if message.get("bytes") is not None:
+            bay.frame(device, message["bytes"])
+            continue
+        heard = msg.read_message(message["text"])
+        if isinstance(heard, msg.Bye):
+            await socket.close()
+            return
+        bay.hear(device, heard)

@@ -1,0 +1,92 @@
+"""All bays of a process: opened when the first device comes, closed with the process."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+from uuid import UUID
+
+from finearc.devices.link.bay import Bay
+from finearc.devices.link.messages import Close, LinkRefused
+from finearc.devices.link.server_clock import ServerClock
+
+TIDY_EVERY_S = 10.0
+REVOKED = "This token was revoked. Make a new one on the bay's screen."
+
+
+@dataclass(frozen=True)
+class TokenOwner:
+    """Whose a token is."""
+
+    academy_id: UUID
+    bay_id: UUID
+    bay: str
+    token_id: UUID
+
+
+class Bays:
+    """``folder``: where the journals are; ``sync`` False for tests that do not kill. To be used in one event loop."""
+
+    def __init__(self, folder: Path, clock: ServerClock, *, sync: bool = True) -> None:
+        self.clock = clock
+        self._folder, self._sync = folder, sync
+        self._open: dict[UUID, Bay] = {}
+        self._tokens: dict[tuple[UUID, str], UUID] = {}
+        self._loop: asyncio.AbstractEventLoop | None = None
+        self._tidying: asyncio.Task[None] | None = None
+        self.opened: list[Callable[[Bay, UUID], None]] = []
+
+    def open(self, owner: TokenOwner) -> Bay:
+        """The bay that a token is of. Call it in the event loop."""
+        if self._loop is None:
+            self._loop = asyncio.get_running_loop()
+            self._tidying = self._loop.create_task(self._tidy())
+        bay = self._open.get(owner.bay_id)
+        if bay is None:
+            folder = self._folder / str(owner.bay_id)
+            bay = self._open[owner.bay_id] = Bay(
+                owner.bay_id, owner.bay, folder, self.clock, self._soon, sync=self._sync
+            )
+            for hear in self.opened:
+                hear(bay, owner.academy_id)
+        return bay
+
+    def came_with(self, bay: Bay, device_id: str, token_id: UUID) -> None:
+        """Remember with which token a device came."""
+        self._tokens[bay.id, device_id] = token_id
+
+    def get(self, bay_id: UUID) -> Bay | None:
+        """A bay that a device has come to since the start, or None."""
+        return self._open.get(bay_id)
+
+    def revoke(self, token_id: UUID) -> None:
+        """End the connections that came with a token; from any thread."""
+        if self._loop is not None:
+            self._loop.call_soon_threadsafe(self._revoke, token_id)
+
+    def _revoke(self, token_id: UUID) -> None:
+        for (bay_id, device_id), with_token in list(self._tokens.items()):
+            device = self._open[bay_id].devices.get(device_id)
+            if with_token == token_id and device is not None and device.outlet is not None:
+                device.outlet.close(LinkRefused(Close.TOKEN, REVOKED))
+
+    def _soon(self, call: Callable[..., None], *args: object) -> None:
+        assert self._loop is not None
+        with suppress(RuntimeError):  # the loop is closed: nobody is there to be told
+            self._loop.call_soon_threadsafe(call, *args)
+
+    async def _tidy(self) -> None:
+        while True:
+            await asyncio.sleep(TIDY_EVERY_S)
+            for bay in list(self._open.values()):
+                bay.let_go()
+
+    def close(self) -> None:
+        """Write what waits, at the end of the process."""
+        if self._tidying is not None:
+            self._tidying.cancel()
+        for bay in self._open.values():
+            bay.close()

@@ -76,6 +76,7 @@ def ids(services, browser):
         "finding_id": own["findings"][0]["id"],
         "drill_id": "peg_pointer",
         "job_id": browser.get("/jobs").json()[0]["id"],
+        "token_id": browser.post("/bays/tokens", {"bay": "Bay 1", "name": "wrist pair"}).json()["id"],
         "session_id": browser.get("/me/sessions").json()[0]["id"],
         "kind": "traces",
         "measuring": swing["measuring"],

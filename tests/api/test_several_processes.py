@@ -94,7 +94,7 @@ def test_a_session_that_ends_anywhere_ends_its_streams_everywhere(linked):
 
 
 def test_while_the_first_process_is_away_it_is_said(tmp_path, monkeypatch):
-    monkeypatch.setattr(link, "PATIENCE_MS", 200)
+    monkeypatch.setattr(processes, "PATIENCE_MS", 200)
     crew = processes.Crew(tmp_path / "run", LiveHub())
     try:
         with pytest.raises(processes.DevicesAway, match="nothing was lost"):

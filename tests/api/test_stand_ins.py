@@ -12,7 +12,7 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
 from finearc.devices import live, plays
-from finearc.devices.plays import INDEX, Plays, Score
+from finearc.devices.simulated.plays import INDEX, Plays, Score
 from finearc.formats.simulated import streams_of
 from finearc.services.capture.raw import ADDRESS, POSES, key_of_swing
 from finearc.services.records import Recording

@@ -76,6 +76,12 @@ def _live(args: argparse.Namespace) -> int:
     return _print(with_shown(analysis, shown) if args.traces else analysis, args)
 
 
+def _devices(args: argparse.Namespace) -> int:
+    from finearc.cli.standing_in import run_devices
+
+    return run_devices(args)
+
+
 def report(analysis: Analysis) -> str:
     """The table for people."""
     from finearc.core.judging.ranges import Verdict
@@ -232,6 +238,20 @@ def parser() -> argparse.ArgumentParser:
     simulate.add_argument("--club", default="7-iron", metavar="CLUB")
     simulate.add_argument("out", metavar="OUT", help="folder, or a name ending in .zip")
     simulate.set_defaults(run=_simulate)
+
+    devices = commands.add_parser("devices", help="simulated devices that send into a bay like real ones")
+    devices.add_argument("--url", required=True, metavar="URL", help="of the application, e.g. http://127.0.0.1:8420")
+    devices.add_argument("--token", default="", help="of the bay, made on its screen")
+    devices.add_argument("--rigs", metavar="FILE", help="a token a line instead: one player with devices for each")
+    devices.add_argument("--kit", default="wrist", help="wrist, upper-arm, club, body, markers, mat")
+    devices.add_argument("--scenario", default="hold-then-flex", help="how the player swings")
+    devices.add_argument("--seed", type=int, default=1)
+    devices.add_argument("--hand", choices=["right", "left"], default="right")
+    devices.add_argument("--faults", nargs="*", default=[], metavar="NAME=SIZE", help="what goes wrong, e.g. loss=0.05")
+    devices.add_argument("--pace", type=float, default=1.0, help="how much faster than real time")
+    devices.add_argument("--every", type=float, default=0.0, metavar="S", help="swing so often while armed")
+    devices.add_argument("--plays", type=Path, metavar="FOLDER", help="where recordings are kept between runs")
+    devices.set_defaults(run=_devices)
 
     convert = commands.add_parser("convert", help="write markers as C3D or TRC, angles as MOT, CSV or Parquet")
     convert.add_argument("bundle", metavar="BUNDLE")

@@ -20,7 +20,7 @@ from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.address_check import MOVED
 from finearc.devices.hub import LiveHub
-from finearc.devices.plays import Plays, Score
+from finearc.devices.simulated.plays import Plays, Score
 from finearc.devices.standin import StandIn
 from finearc.services.capture import calibrating, live, raw
 from finearc.services.errors import Refused

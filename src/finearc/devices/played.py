@@ -42,7 +42,8 @@ POSE_AFTER_S = 0.25
 """So long after the last pose the calibration is read, and so long between tries without named poses: these are
 seconds of reading and stillness that only cost time."""
 TRY_EVERY_S = 1.0
-FULL_SCALE = 65_535
+SCALE_KPA, FULL_SCALE = 0.01, 65_535
+"""A mat's step, far below its noise, unless its largest reading needs a coarser one."""
 
 
 @dataclass(frozen=True)
@@ -214,7 +215,7 @@ def play_live(
 ) -> tuple[an.Analysis, Mapping[str, tuple[Array, Array]]]:
     """Play a bundle. Returns its analysis, and what was shown of each metric while it came, by id: times (n,), s, and
     values (n,), SI. Raises a ``FineArcError``."""
-    sent, beside = _as_sent(data)
+    sent, beside = _as_sent(data.streams)
     if not sent:
         return an.analyse(data, options), {}  # force plates alone: no device sends them
     capture = an.capture_of(replace(data, swings=None), swings_expected=False)
@@ -317,9 +318,16 @@ def lost_samples(count: int, rate_hz: float, faults: Faults, rng: np.random.Gene
     return lost
 
 
-def _as_sent(data: an.CaptureData) -> tuple[list[_Sent], dict[Kind, Any]]:
+def as_sent(streams: Mapping[Kind, Any]) -> Iterator[tuple[str, Declared, Array, Values]]:
+    """Every stream that a device can send: its name, how it is declared, times (n,), s, and values on the wire."""
+    for sent in _as_sent(streams)[0]:
+        place = sent.declared.place
+        yield place.segment or place.kind, sent.declared, sent.time_us / 1e6 - LEAD_S, sent.values
+
+
+def _as_sent(streams: Mapping[Kind, Any]) -> tuple[list[_Sent], dict[Kind, Any]]:
     """Every stream that a device can send, and those that none does."""
-    beside = dict(data.streams)
+    beside = dict(streams)
     sent = [_imu(s) for s in beside.pop(INERTIAL, ())]
     if (markers := beside.pop(MARKERS, None)) is not None:
         sent.append(_markers(markers))
@@ -357,7 +365,7 @@ def _markers(stream: MarkerStream) -> _Sent:
 
 def _mat(stream: MatStream) -> _Sent:
     grid, largest = stream.grid, float(np.nanmax(stream.pressure_kpa, initial=1.0))
-    scale = largest / FULL_SCALE
+    scale = max(SCALE_KPA, largest / FULL_SCALE)
     declared = PressureDeclared(
         kind="pressure",
         stream=0,

@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from typing import Any, Protocol
 
-from finearc.devices.plays import Play, Plays, Score, Step
+from finearc.devices.simulated.plays import Play, Plays, Score, Step
 from finearc.golfer.scenarios import scenario
 from finearc.services.capture.raw import ADDRESS, POSES, Streams, key_of_swing
 

@@ -41,6 +41,7 @@ class LinkClient:
     now_us: Callable[[], int]
     heard: Callable[[dict[str, Any]], None] = lambda _: None
     health: Callable[[], dict[str, Any]] | None = None
+    clock_of: Callable[[float], int] = int
     acked: dict[int, int] = field(default_factory=dict)
     refused: str = ""
     welcomes: int = 0

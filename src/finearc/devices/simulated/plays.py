@@ -46,15 +46,16 @@ class Step:
 
 @dataclass(frozen=True)
 class Play:
-    """When a stand-in sends what. ``windows`` (s): the calibration's poses by name; ``swing_ends_s``: when each swing
-    is over; ``address_s``: when the address before the first is; ``still``: whether every wrist sensor has been still
-    for a moment, every ``LOOK_EVERY_S`` until the last pose; ``described``: what stands beside the columns, by batch
-    and kind."""
+    """When a stand-in sends what. ``windows`` (s): the calibration's poses by name; ``swing_starts_s`` and
+    ``swing_ends_s``: from when the player stands at each address, and when each swing is over; ``address_s``: when the
+    address before the first is; ``still``: whether every wrist sensor has been still for a moment, every
+    ``LOOK_EVERY_S`` until the last pose; ``described``: what stands beside the columns, by batch and kind."""
 
     windows: Mapping[str, Spans]
     address_s: float
     swing_ends_s: Sequence[float]
     still: Sequence[bool]
+    swing_starts_s: Sequence[float]
     described: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
 
     @property
@@ -83,6 +84,7 @@ def play_of(recording: Recording) -> Play:
         float(swings[0].start_s) + BEFORE_ADDRESS_S if swings else last,
         [float(s.end_s) + AFTER_SWING_S for s in swings],
         [_still(recording, at) for at in np.arange(0.0, posed + LOOK_EVERY_S, LOOK_EVERY_S)],
+        [float(s.start_s) for s in swings],
     )
 
 

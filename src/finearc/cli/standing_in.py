@@ -1,0 +1,90 @@
+"""``finearc devices``: players with simulated devices, each sending into its bay over the network."""
+
+from __future__ import annotations
+
+import argparse
+import asyncio
+import sys
+import tempfile
+from collections.abc import Sequence
+from contextlib import suppress
+from pathlib import Path
+
+from finearc.core.errors import FineArcError
+from finearc.core.frames.handedness import Hand
+from finearc.devices.simulated.client import Refused
+from finearc.devices.simulated.faults import read_faults
+from finearc.devices.simulated.plays import Plays, Score
+from finearc.devices.simulated.rig import Rig, run_rigs
+from finearc.golfer.scenarios import SENSORS, scenario
+from finearc.store.columns import ParquetColumns
+
+KITS = {name: name for name in SENSORS} | {"mat": "pressure"}
+
+
+class NoDevices(FineArcError):
+    """The stand-ins cannot be started."""
+
+    code = "devices"
+
+    def __init__(self, words: str) -> None:
+        super().__init__(words)
+        self.words = words
+
+    def __str__(self) -> str:
+        return self.words
+
+
+def run_devices(args: argparse.Namespace) -> int:
+    """Until Ctrl-C. Raises ``NoDevices``, ``UnknownFault``, ``UnknownScenario``."""
+    scenario(args.scenario)
+    kit = _kit(args.kit)
+    faults = read_faults(args.faults)
+    with tempfile.TemporaryDirectory(prefix="finearc-plays-") as own:
+        plays = Plays(args.plays or Path(own), ParquetColumns())
+        rigs = [
+            Rig(
+                link_of(args.url),
+                token,
+                plays,
+                Score(args.scenario, args.seed + k, Hand(args.hand), kit),
+                faults,
+                args.pace,
+                args.every,
+                name=f"stand-in-{k + 1}",
+            )
+            for k, token in enumerate(_tokens(args))
+        ]
+        print(f"{len(rigs)} player(s) with {args.kit}; Ctrl-C ends it.", file=sys.stderr)
+        with suppress(KeyboardInterrupt):
+            try:
+                asyncio.run(run_rigs(rigs))
+            except* Refused as refused:
+                raise NoDevices(f"refused: {refused.exceptions[0]}") from None
+    return 0
+
+
+def _kit(text: str) -> tuple[str, ...]:
+    """Sources beside the wrist pair, which is always worn."""
+    names = [k.strip() for k in text.split(",") if k.strip()]
+    unknown = [k for k in names if k not in KITS]
+    if unknown or not names:
+        raise NoDevices(f'--kit: "{", ".join(unknown) or text}" is none of {", ".join(KITS)}.')
+    return tuple(KITS[k] for k in names if k != "wrist")
+
+
+def _tokens(args: argparse.Namespace) -> Sequence[str]:
+    if not args.rigs:
+        if not args.token:
+            raise NoDevices("--token: make one on the screen of the bays, or name a file of them with --rigs.")
+        return [args.token]
+    return [line.strip() for line in Path(args.rigs).read_text(encoding="utf-8").splitlines() if line.strip()]
+
+
+def link_of(url: str) -> str:
+    """The link's address from the application's. Raises ``NoDevices``."""
+    for web, socket in (("http://", "ws://"), ("https://", "wss://"), ("ws://", "ws://"), ("wss://", "wss://")):
+        if url.startswith(web):
+            base = socket + url.removeprefix(web).rstrip("/")
+            return base if base.endswith("/api/link") else f"{base}/api/link"
+    raise NoDevices(f'--url: "{url}" is no address; write it like http://127.0.0.1:8420.')

@@ -1,0 +1,229 @@
+"""A player with sensors: every device of a kit on a connection and a clock of its own, doing what the bay asks for.
+
+The devices hear the bay's ``state`` like any others: *calibrating* a pose holds it, *armed* stands at the address and
+swings. ``cue``, told to stand-ins alone, says what to play and how many swings are wanted."""
+
+from __future__ import annotations
+
+import asyncio
+import time
+from collections.abc import Mapping, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import structlog
+
+from finearc.core.frames.handedness import Hand
+from finearc.core.live.sequence import Samples
+from finearc.devices.link.declared import Declared
+from finearc.devices.link.frames import Values, write_frame
+from finearc.devices.simulated.client import LinkClient, Refused
+from finearc.devices.simulated.faults import FrameFaults
+from finearc.devices.simulated.plays import Plays, Score
+from finearc.devices.simulated.tape import Tape
+
+log = structlog.get_logger()
+TICK_S = 0.02
+"""Fifty frames a second, as real devices send."""
+MODEL = "stand-in"
+VANISHES_S = 3.0
+JUMPS_AFTER_S = 30.0
+NAMES = {
+    "lead_forearm": "Forearm",
+    "lead_hand": "Hand",
+    "lead_upper_arm": "Upper arm",
+    "pelvis": "Pelvis",
+    "thorax": "Upper back",
+    "head": "Head",
+    "club": "Club clip",
+    "markers": "Cameras",
+    "pressure": "Mat",
+}
+
+
+@dataclass
+class StandInDevice:
+    """One device: its clock, its battery, what goes wrong with it."""
+
+    name: str
+    declared: Declared
+    client: LinkClient
+    faults: FrameFaults
+    next: int = 0
+    waiting: list[tuple[float, Samples]] = field(default_factory=list)
+
+    def frames_of(self, time_us: Values, values: Values) -> list[tuple[float, Samples]]:
+        """New samples as they leave: how much later, and what of them."""
+        samples = Samples(self.next, time_us, values)
+        self.next = samples.after
+        samples = self.faults.spoiled(str(getattr(self.declared, "kind", "")), samples)
+        left = [part for s in self.faults.reordered(samples) for part in self.faults.lost(s)]
+        return [(self.faults.late_s(), part) for part in left for _ in range(1 + self.faults.twice())]
+
+
+@dataclass
+class Rig:
+    """All devices of one player in one bay. ``pace``: how much faster than real time passes; ``every_s``: while armed a
+    swing is made so often, 0 for on cue alone."""
+
+    url: str
+    token: str
+    plays: Plays
+    score: Score
+    faults: Mapping[str, float] = field(default_factory=dict)
+    pace: float = 1.0
+    every_s: float = 0.0
+    name: str = "rig"
+    boot: int = field(default_factory=lambda: time.time_ns() // 1_000_000)
+    devices: list[StandInDevice] = field(default_factory=list)
+    tape: Tape | None = None
+    wanted: int = 0
+    _began: float = field(default_factory=time.monotonic)
+    _state: dict[str, Any] = field(default_factory=dict)
+    _cues: asyncio.Queue[dict[str, Any]] = field(default_factory=asyncio.Queue)
+    _tasks: list[asyncio.Task[None]] = field(default_factory=list)
+
+    async def run(self) -> None:
+        """Play until cancelled. Raises ``Refused`` when the bay does not take the devices."""
+        try:
+            await self._put_on(self.score)
+            await self._perform()
+        finally:
+            await self._take_off()
+
+    def _now_s(self) -> float:
+        """The rig's time, s: as the player lives it."""
+        return (time.monotonic() - self._began) * self.pace
+
+    # devices
+
+    async def _put_on(self, score: Score) -> None:
+        """A player of another story, with the devices of its kit, each switched on anew."""
+        await self._take_off()
+        self.score = score
+        self.tape = await asyncio.to_thread(Tape, self.plays, score)
+        self.tape.shift_s = self._now_s()
+        self.boot += 1
+        seeds = np.random.default_rng(score.seed).spawn(len(self.tape.strands))
+        self.devices = [
+            self._device(name, strand.declared, rng)
+            for (name, strand), rng in zip(self.tape.strands.items(), seeds, strict=True)
+        ]
+        self._tasks = [asyncio.create_task(d.client.run()) for d in self.devices]
+
+    def _device(self, name: str, declared: Declared, rng: np.random.Generator) -> StandInDevice:
+        drift = 1e-6 * self.faults.get("drift", float(rng.uniform(-20.0, 20.0)))
+        origin = int(rng.integers(0, 2**40))
+        battery = self.faults.get("battery", float(rng.uniform(0.55, 1.0)))
+
+        def device_us(at_s: float) -> int:
+            jump = self.faults.get("jump", 0.0) / 1000.0 if at_s > JUMPS_AFTER_S else 0.0
+            return origin + int((at_s * (1.0 + drift) + jump) * 1e6)
+
+        def health() -> dict[str, Any]:
+            left = battery - self.faults.get("drain", 0.001) * self._now_s() / 60.0
+            return {"battery": max(0.0, left), "charging": False, "rssi_dbm": float(rng.uniform(-70.0, -45.0))}
+
+        told = {"id": f"{self.name}-{name}", "name": NAMES.get(name, name), "model": MODEL, "boot": self.boot}
+        hello = {"token": self.token, "device": told, "streams": [declared.model_dump(mode="json")]}
+        client = LinkClient(self.url, hello, lambda: device_us(self._now_s()), self._heard, health)
+        client.clock_of = device_us
+        return StandInDevice(name, declared, client, FrameFaults(self.faults, declared.rate_hz, rng))
+
+    async def _take_off(self) -> None:
+        for task in self._tasks:
+            task.cancel()
+        await asyncio.gather(*self._tasks, return_exceptions=True)
+        self._tasks, self.devices = [], []
+
+    # what the bay says
+
+    def _heard(self, message: dict[str, Any]) -> None:
+        if message["type"] == "state" and message != self._state:
+            self._state = message
+            self._follow(message)
+        elif message["type"] == "cue":
+            self._cues.put_nowait(message)
+
+    def _follow(self, state: Mapping[str, Any]) -> None:
+        assert self.tape is not None
+        if state["state"] == "calibrating" and "pose" in state:
+            self.tape.hold_pose(state["pose"])
+        elif state["state"] == "armed":
+            self.tape.stand_at_address()
+
+    async def _cue(self, message: Mapping[str, Any]) -> None:
+        self.wanted += int(message.get("swings", 0))
+        if "scenario" in message:
+            self.wanted = int(message.get("swings", 0))
+            kit = tuple(message.get("sources", self.score.sources))
+            hand = Hand(message.get("hand", self.score.hand.value))
+            self._state = {}
+            await self._put_on(Score(message["scenario"], int(message.get("seed", 1)), hand, kit))
+
+    # time passes
+
+    async def _perform(self) -> None:
+        last, rested_s, vanished = self._now_s(), 0.0, self._now_s()
+        while True:
+            await asyncio.sleep(TICK_S)
+            with suppress(asyncio.QueueEmpty):
+                await self._cue(self._cues.get_nowait())
+                last = self._now_s()
+            self._raise_refusals()
+            now = self._now_s()
+            await self._send(now - last, now)
+            rested_s = rested_s + now - last if self._is_waiting() else 0.0
+            if self._is_waiting() and (self.wanted or (self.every_s and rested_s > self.every_s)):
+                self._swing()
+                rested_s = 0.0
+            if (every := self.faults.get("vanish")) and now - vanished > every:
+                vanished = now
+                self._tasks.append(asyncio.create_task(self._vanish(self.devices[0])))
+            last = now
+
+    def _is_waiting(self) -> bool:
+        """Whether the player stands at the address, the bay is armed, and nothing moves."""
+        assert self.tape is not None
+        return self._state.get("state") == "armed" and self.tape.is_standing
+
+    def _swing(self) -> None:
+        assert self.tape is not None
+        if self.tape.swing():
+            self.wanted = max(0, self.wanted - 1)
+
+    async def _send(self, by_s: float, now_s: float) -> None:
+        assert self.tape is not None
+        by_name = {d.name: d for d in self.devices}
+        for name, time_s, values in self.tape.advance(by_s):
+            device = by_name.get(name)
+            if device is not None:
+                time_us = np.array([device.client.clock_of(t) for t in time_s.tolist()])
+                device.waiting += [(now_s + late, part) for late, part in device.frames_of(time_us, values)]
+        if self.tape.is_standing and self._state.get("state") == "armed" and not self.wanted:
+            self.tape.stand_at_address()
+        for device in self.devices:
+            due = [part for at, part in device.waiting if at <= now_s]
+            device.waiting = [(at, part) for at, part in device.waiting if at > now_s]
+            for part in due:
+                data = write_frame(device.declared.stream, part, device.declared.layout)
+                await device.client.send(device.declared.stream, part.first, part.after, data)
+
+    async def _vanish(self, device: StandInDevice) -> None:
+        await device.client.unplug()
+        await asyncio.sleep(VANISHES_S / self.pace)
+        device.client.plug_in()
+
+    def _raise_refusals(self) -> None:
+        for task in self._tasks:
+            if task.done() and not task.cancelled() and isinstance(error := task.exception(), Refused):
+                raise error
+
+
+async def run_rigs(rigs: Sequence[Rig]) -> None:
+    """All at once; ends when one is refused."""
+    async with asyncio.TaskGroup() as group:
+        for rig in rigs:
+            group.create_task(rig.run())

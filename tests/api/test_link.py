@@ -3,9 +3,13 @@
 import asyncio
 import contextlib
 import json
+import re
 import socket
+import subprocess
+import sys
 import threading
 import time
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -14,6 +18,7 @@ from websockets.asyncio.client import connect
 from websockets.exceptions import ConnectionClosed
 
 from finearc.api.app import create_app
+from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.simulated.client import LinkClient
 from tests.devices.conftest import frame
 
@@ -22,7 +27,8 @@ IMU = {"stream": 0, "kind": "imu", "segment": "lead_hand", "rate_hz": 200}
 
 @pytest.fixture(scope="module")
 def server(services):
-    """The application on a port of its own; what it is called on the link."""
+    """The application on a port of its own, in real time; what it is called on the link."""
+    services.bays.clock = ServerClock()
     port = socket.create_server(("127.0.0.1", 0))
     port.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, 8192)  # so that who does not read is noticed soon
     config = uvicorn.Config(
@@ -222,3 +228,25 @@ def test_a_client_that_never_reads_is_closed_and_others_go_on(server, token, mon
             return {d["id"]: d["connected"] for d in devices}
 
     assert asyncio.run(walk()) == {"deaf": False, "good": True}
+
+
+def test_the_forty_line_client_of_the_page_for_makers_works(server, token, browser, tmp_path):
+    """Taken out of the page as it stands there."""
+    page = (Path(__file__).parents[2] / "docs" / "device-link.md").read_text(encoding="utf-8")
+    code = re.search(r"```python\n(.*?)```", page, re.DOTALL).group(1)
+    assert len([line for line in code.splitlines() if line.strip()]) <= 42
+    (tmp_path / "client.py").write_text(code, encoding="utf-8")
+    running = subprocess.Popen([sys.executable, tmp_path / "client.py", server, token[0]], stdout=subprocess.PIPE)
+    try:
+        for _ in range(100):
+            bay = next(b for b in browser.get("/bays").json()["bays"] if b["name"] == token[2])
+            if bay["devices"] and bay["devices"][0]["streams"][0]["rate_hz"] > 150:
+                break
+            time.sleep(0.1)
+        device = bay["devices"][0]
+        assert (device["name"], device["connected"]) == ("My sensor", True)
+        assert device["streams"][0]["rate_hz"] == pytest.approx(200, rel=0.3)
+        assert device["clock_ms"] < 10
+    finally:
+        running.kill()
+        running.communicate()

@@ -19,6 +19,10 @@ RATE_SD = 50e-6
 """How far a device's quartz may be off: 50 parts in a million (common practice)."""
 ONE_WAY_SD_S = 0.003
 """How late a message may be where its round trip is not known (house value)."""
+UNKNOWN_S, SEVERAL = 2.0, 3
+"""So late a message may be whose round trip is not known, until the best of several windows are there (house values)."""
+STEP_S = 0.02
+"""A line found to be off by more is corrected at once: slewing would take too long (house value)."""
 JUMP_S = 0.05
 """A clock that is off its line by more has jumped (house value)."""
 SETTLES_S = 10.0
@@ -82,11 +86,18 @@ def take_in(state: ClockState, exchange: Exchange) -> bool:
 
 
 def _has_jumped(state: ClockState, exchange: Exchange) -> bool:
+    """A late message alone is no jump, nor is one that shows how late those were that the line rests on."""
     if state.line is None:
         return False
     off = exchange.server_s - float(state.line.server_s(exchange.device_s))
     late_s = exchange.trip_s if exchange.trip_s is not None else np.inf
-    return off < -JUMP_S or off - late_s > JUMP_S  # a late message alone is no jump
+    return off < -JUMP_S - _doubt_s(state) or off - late_s > JUMP_S
+
+
+def _doubt_s(state: ClockState) -> float:
+    """How late the best message may have been that the line rests on, s."""
+    unknown = UNKNOWN_S if len(state.best) < SEVERAL else 0.0
+    return min(e.trip_s if e.trip_s is not None else unknown for e in state.best)
 
 
 def _cost(exchange: Exchange) -> float:
@@ -130,4 +141,6 @@ def _bent(used: ClockLine, fitted: ClockLine, device_s: float) -> ClockLine:
     """From where the used line stands at an instant on toward the fitted one."""
     here = float(used.server_s(device_s)) - device_s
     left = float(fitted.server_s(device_s)) - device_s - here
+    if abs(left) > STEP_S:
+        return fitted
     return ClockLine(device_s, here, fitted.rate, float(np.hypot(fitted.sd_s, left)), left)

@@ -208,7 +208,7 @@ class Bay:
                 for listener in self.listeners:
                     listener.lost(device, stream.declared, part)
             else:
-                at = device.server_s(part.time_s)
+                at = device.server_s(stream, part.time_s, late=id(part) in late)
                 arrived.append(Arrived(device, stream.declared, at, part, id(part) in late))
         for listener in self.listeners if arrived else ():
             listener.arrived(arrived)
@@ -358,4 +358,5 @@ def _again(device: DeviceState, data: bytes) -> Iterator[Arrived]:
     late = set(map(id, ordered.late))
     for part in [*ordered.ready, *ordered.late]:
         if isinstance(part, Samples):
-            yield Arrived(device, stream.declared, device.server_s(part.time_s), part, id(part) in late)
+            at = device.server_s(stream, part.time_s, late=id(part) in late)
+            yield Arrived(device, stream.declared, at, part, id(part) in late)

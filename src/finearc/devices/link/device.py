@@ -69,6 +69,7 @@ class StreamState:
     acked: int = -1
     unsafe: deque[tuple[int, int]] = field(default_factory=deque)
     clipped_at_us: int = 0
+    last_s: float = -np.inf
     pace: Pace = field(default_factory=Pace)
 
     @classmethod
@@ -128,11 +129,18 @@ class DeviceState:
         """The next sequence that is wanted of each stream that has sent before."""
         return {n: s.order.next for n, s in self.streams.items() if s.order.next is not None}
 
-    def server_s(self, device_us: Array) -> Array:
-        """Device times, µs, on the server's clock, s."""
+    def server_s(self, stream: StreamState, device_us: Array, *, late: bool = False) -> Array:
+        """A stream's device times, µs, on the server's clock, s. Where the clock was set back they wait for it: times
+        of samples in order never go back."""
         line = self.clock.line
         assert line is not None, "samples are put in order after the first exchange"
-        return line.server_s(np.asarray(device_us, dtype=float) / 1e6)
+        time_s = line.server_s(np.asarray(device_us, dtype=float) / 1e6)
+        if late:
+            return time_s
+        if time_s[0] <= stream.last_s:
+            time_s = np.maximum(time_s, stream.last_s + 1e-6 * np.arange(1, len(time_s) + 1))
+        stream.last_s = float(time_s[-1])
+        return np.asarray(time_s)
 
     def hear_clock(self, message: Clock, now_us: int) -> bool:
         """Take in the exchange before this one, whose round trip is known now, else this one without; whether the

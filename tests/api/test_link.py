@@ -240,13 +240,13 @@ def test_the_forty_line_client_of_the_page_for_makers_works(server, token, brows
     try:
         for _ in range(100):
             bay = next(b for b in browser.get("/bays").json()["bays"] if b["name"] == token[2])
-            if bay["devices"] and bay["devices"][0]["streams"][0]["rate_hz"] > 150:
+            device = bay["devices"][0] if bay["devices"] else None
+            if device and device["streams"][0]["rate_hz"] > 150 and device["clock_ms"] < 10:
                 break
             time.sleep(0.1)
-        device = bay["devices"][0]
         assert (device["name"], device["connected"]) == ("My sensor", True)
         assert device["streams"][0]["rate_hz"] == pytest.approx(200, rel=0.3)
-        assert device["clock_ms"] < 10
+        assert device["clock_ms"] < 10  # after its second exchange; the first waited for the token to be looked up
     finally:
         running.kill()
         running.communicate()

@@ -29,7 +29,7 @@ from finearc.catalogue.interface import measures_module, pictures_module
 from finearc.cli.measuring import tools_on
 from finearc.core.errors import FineArcError
 from finearc.demo.load import load
-from finearc.demo.people import INSTRUCTORS, PASSWORD
+from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays
 from finearc.devices.link.server_clock import ServerClock
@@ -37,10 +37,11 @@ from finearc.devices.live import Devices, Keeping
 from finearc.devices.processes import Captain, Crew
 from finearc.launch.mariadb import MariaDb
 from finearc.launch.memory import settle
-from finearc.launch.options import Parser, is_loopback
+from finearc.launch.options import STAND_INS, Parser, is_loopback
 from finearc.launch.pool import OneThread, Processes
 from finearc.launch.supervisor import GO, SCRUB, end_with_parent, touch
 from finearc.reports.maker import Pages
+from finearc.services.capture.bays import bays_of, make_token
 from finearc.services.jobs.board import Board
 from finearc.services.jobs.ports import Pool
 from finearc.services.people.erasing import erase_without_consent
@@ -69,22 +70,20 @@ def wire(
     *,
     processes: bool = False,
     seen: Seen | None = None,
-    played: Path | None = None,
     journal: Path | None = None,
 ) -> Services:
     """All services on a database address; long work goes to ``processes`` of its own, or to a thread.
-    ``played``: where the stand-ins keep what they play; ``journal``: where what devices send is put on disk, else a
-    folder that goes with the process."""
+    ``journal``: where what devices send is put on disk, else a folder that goes with the process."""
     store = Store(engine_for(url))
     codec, hub = ParquetColumns(), LiveHub()
     make = partial(tools_on, url, limited=processes)
     pool: Pool = Processes(make) if processes else OneThread(make)
-    devices = Devices(Keeping(store.unit_of_work, codec, hub, is_passing), pace, played)
+    bays = Bays(journal or own_folder(store), ServerClock(pace), sync=journal is not None)
+    devices = Devices(Keeping(store.unit_of_work, codec, hub, is_passing), bays)
     hasher = Argon2Passwords()
     throttle = SqlThrottle(store.engine)
     sessions = Sessions(store.front_door, hasher, throttle, hub.end_sessions)
     board = Board(pool, store.unit_of_work, is_passing)
-    bays = Bays(journal or own_folder(store), ServerClock(pace), sync=journal is not None)
     return Services(store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, bays, seen or unseen())
 
 
@@ -115,6 +114,20 @@ def load_demo(services: Services) -> None:
             say(f"  {100 * share:3.0f} %  {what}")
 
     load(services.store, services.codec, services.hasher, progress)
+
+
+def put_on_stand_ins(services: Services, file: Path) -> None:
+    """Tokens for simulated devices in the demo's bays, made once, in a file that their process reads."""
+    if file.exists():
+        return
+    with services.store.front_door() as door:
+        academy = next((a for a in door.academies() if a.name == ACADEMY), None)
+    if academy is None:
+        return
+    with services.store.unit_of_work(academy.id) as uow:
+        tokens = [make_token(uow, read.name, "simulated devices")[0] for read in bays_of(uow)]
+    with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as opened:
+        opened.write("".join(f"{token}\n" for token in tokens))
 
 
 class ChildParser(Parser):
@@ -162,8 +175,8 @@ def wired(args: argparse.Namespace, database: MariaDb) -> Services:
     """All services as the options want them."""
     exposed = not is_loopback(args.host)
     seen = seen_in(args.data / "log")
-    places = {"played": args.data / "stand-in", "journal": args.data / "journal"}
-    services = wire(f"{database.url}/{NAME}", args.pace, processes=True, seen=seen, **places)
+    journal = args.data / "journal"
+    services = wire(f"{database.url}/{NAME}", args.pace, processes=True, seen=seen, journal=journal)
     services.secure = args.tls_proxy or exposed
     services.proxied = args.tls_proxy
     services.hosts = (*args.name, *([args.host] if exposed else []))
@@ -217,6 +230,7 @@ def serve(args: argparse.Namespace) -> int:
     if first:
         if not args.no_demo:
             load_demo(services)
+            put_on_stand_ins(services, args.data / STAND_INS)
         keep_tidy(services)
     config = uvicorn.Config(
         create_app(services, WEB),

@@ -12,17 +12,21 @@ import pytest
 from starlette.testclient import TestClient
 
 from finearc.api.app import create_app
-from finearc.api.context import Services
+from finearc.api.context import COOKIE, Services
 from finearc.formats.bundle import bundle_files, zip_bytes
 from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import MariaDb
 from finearc.main import wire
+from finearc.services.people.sessions import hash_token
 from finearc.services.records import Academy, Instructor
 from finearc.store.migrate import upgrade
 from finearc.store.unit_of_work import engine_for
+from tests.devices.local import put_into
 
 PASSWORD = "a long enough password"
+RIGS: dict[int, dict[object, object]] = {}
+"""The players that stand in bays, by services and academy."""
 
 
 @dataclass
@@ -46,6 +50,8 @@ class Browser:
         return self.client.request(method, f"/api{path}", headers=headers, **options)
 
     def post(self, path: str, json=None, **options):
+        if path.endswith("/recordings"):
+            self.put_on_stand_ins()
         return self.send("POST", path, json=json, **options)
 
     def patch(self, path: str, json=None):
@@ -57,6 +63,14 @@ class Browser:
     def block(self, swing, kind: str = "traces"):
         """A block of a swing as it was last read."""
         return self.get(f"/swings/{swing['id']}/blocks/{kind}/{swing['measuring']}")
+
+    def put_on_stand_ins(self) -> None:
+        """A player with devices stands in the academy's first bay from now on."""
+        services = self.client.app.state.services
+        with services.store.front_door() as door:
+            session, _ = door.enter(hash_token(self.client.cookies[COOKIE]), {})
+        if session.academy_id not in RIGS.setdefault(id(services), {}):
+            RIGS[id(services)][session.academy_id] = put_into(services, session.academy_id)
 
     def swing(self, swing_id: str):
         """A swing with all its values in words as ``metrics``."""

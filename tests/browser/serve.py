@@ -12,6 +12,11 @@ if __name__ == "__main__":
         from finearc.main import main
 
         sys.exit(main())
+    if sys.argv[1:2] == ["devices"]:
+        keep_between_runs()
+        from finearc.cli.main import main as command
+
+        sys.exit(command())
     from finearc.launch.__main__ import main as supervise
 
-    sys.exit(supervise("tests.browser.serve"))
+    sys.exit(supervise("tests.browser.serve", "tests.browser.serve"))

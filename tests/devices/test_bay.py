@@ -44,7 +44,7 @@ def test_nothing_is_acknowledged_before_the_disk_has_it(new_bay):
     bay, told = new_bay(), Told()
     device = bay.welcome(hello(), told)
     bay.frame(device, frame(0))
-    time.sleep(0.2)
+    time.sleep(0.6)
     assert not told.of("ack")  # the journal has said so, but the bay has not been told yet
     bay.run()
     assert told.of("ack")

@@ -34,6 +34,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        services.bays.begin()
         yield
         services.closing.set()
         services.hub.end()

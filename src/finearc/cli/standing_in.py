@@ -6,6 +6,7 @@ import argparse
 import asyncio
 import sys
 import tempfile
+import time
 from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
@@ -17,6 +18,7 @@ from finearc.devices.simulated.faults import read_faults
 from finearc.devices.simulated.plays import Plays, Score
 from finearc.devices.simulated.rig import Rig, run_rigs
 from finearc.golfer.scenarios import SENSORS, scenario
+from finearc.launch.supervisor import end_with_parent
 from finearc.store.columns import ParquetColumns
 
 KITS = {name: name for name in SENSORS} | {"mat": "pressure"}
@@ -38,6 +40,9 @@ class NoDevices(FineArcError):
 def run_devices(args: argparse.Namespace) -> int:
     """Until Ctrl-C. Raises ``NoDevices``, ``UnknownFault``, ``UnknownScenario``."""
     scenario(args.scenario)
+    if args.rigs:
+        end_with_parent()
+        _await(Path(args.rigs))
     kit = _kit(args.kit)
     faults = read_faults(args.faults)
     with tempfile.TemporaryDirectory(prefix="finearc-plays-") as own:
@@ -47,7 +52,7 @@ def run_devices(args: argparse.Namespace) -> int:
                 link_of(args.url),
                 token,
                 plays,
-                Score(args.scenario, args.seed + k, Hand(args.hand), kit),
+                Score(args.scenario, args.seed, Hand(args.hand), kit),
                 faults,
                 args.pace,
                 args.every,
@@ -55,12 +60,13 @@ def run_devices(args: argparse.Namespace) -> int:
             )
             for k, token in enumerate(_tokens(args))
         ]
-        print(f"{len(rigs)} player(s) with {args.kit}; Ctrl-C ends it.", file=sys.stderr)
+        if not args.rigs:
+            print(f"A player with {args.kit}; Ctrl-C ends it.", file=sys.stderr)
         with suppress(KeyboardInterrupt):
             try:
                 asyncio.run(run_rigs(rigs))
-            except* Refused as refused:
-                raise NoDevices(f"refused: {refused.exceptions[0]}") from None
+            except Refused as refused:
+                raise NoDevices(f"refused: {refused}") from None
     return 0
 
 
@@ -71,6 +77,12 @@ def _kit(text: str) -> tuple[str, ...]:
     if unknown or not names:
         raise NoDevices(f'--kit: "{", ".join(unknown) or text}" is none of {", ".join(KITS)}.')
     return tuple(KITS[k] for k in names if k != "wrist")
+
+
+def _await(file: Path) -> None:
+    """The application makes the tokens when its database is there."""
+    while not file.exists():
+        time.sleep(0.5)
 
 
 def _tokens(args: argparse.Namespace) -> Sequence[str]:

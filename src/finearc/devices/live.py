@@ -1,16 +1,12 @@
-"""Joins stand-in devices to lessons: keeps what they send, tells the screens. Nothing that happens on the way ends a
+"""Joins a bay's devices to lessons: keeps what they send, tells the screens. Nothing that happens on the way ends a
 capture: what passes is waited for, what does not is said, and the next swing comes."""
 
 from __future__ import annotations
 
-import shutil
-import tempfile
 import threading
-import weakref
 from collections.abc import Callable, Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Any, TypeVar
 from uuid import UUID
 
@@ -20,10 +16,13 @@ from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.address_check import MOVED
 from finearc.devices.hub import LiveHub
-from finearc.devices.simulated.plays import Plays, Score
-from finearc.devices.standin import StandIn
+from finearc.devices.link.bays import Bays, TokenOwner
+from finearc.devices.link.declared import Place
+from finearc.devices.simulated.plays import MOST_SWINGS
+from finearc.devices.takes import STAND_IN, Kept, Plan, Take, Windows, poses_for
+from finearc.golfer.scenarios import SENSORS, scenario
 from finearc.services.capture import calibrating, live, raw
-from finearc.services.errors import Refused
+from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
 from finearc.services.patience import IsPassing, persist
 from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.records import Lesson, Recording
@@ -31,6 +30,8 @@ from finearc.services.records import Lesson, Recording
 log = structlog.get_logger()
 OpenUnitOfWork = Callable[[UUID], AbstractContextManager[UnitOfWork]]
 Answer = TypeVar("Answer")
+SOURCES = (STAND_IN, "devices")
+"""What a recording's source is called that goes on live."""
 WRIST_POSES = ("flat", "raised")
 FUNCTIONAL = ("straight", "raised", "flexion", "deviation")
 PATIENCE_S = 900.0
@@ -38,10 +39,7 @@ PATIENCE_S = 900.0
 WAITING = "The database does not answer. What is captured is kept here and goes in when it does; capture goes on."
 UNREAD = "This swing could not be read. Its raw data are kept; capture goes on."
 HOLD_AGAIN = "Something went wrong while calibrating. Hold the poses again."
-MADE_ROOM = "The stand-in waited longest and made room for another lesson's. Fit it again; every swing is kept."
-MOST_OF_ONE = 12
-"""Stand-ins of one academy at a time (house value): more bays than it has."""
-STOPPED = "The stand-in has stopped. Fit it again; every swing so far is kept."
+MADE_ROOM = "Another lesson was fitted in this bay. Fit again to go on; every swing is kept."
 
 
 @dataclass(frozen=True)
@@ -70,7 +68,7 @@ class RecordingListener:
 
         def once() -> Answer:
             with self._keeping.open(self.academy_id) as uow:
-                return work(uow, uow.get(Recording, self.recording_id))
+                return work(uow, uow.hold(Recording, self.recording_id))
 
         return persist(once, self._keeping.passing, PATIENCE_S, self._waiting, self.stopped.is_set)
 
@@ -78,10 +76,11 @@ class RecordingListener:
         live.forget(self.recording_id)
         self.state({"type": "trouble", "reason": WAITING})
 
-    def poses(self, batch: raw.Streams, windows: dict[str, list[tuple[float, float]]]) -> bool:
+    def poses(self, batch: raw.Streams, windows: Windows, kept: Kept) -> bool:
         codec = self._keeping.codec
 
         def work(uow: UnitOfWork, recording: Recording) -> Any:
+            _note(recording, kept)
             if "straight" in windows:
                 recording.functional = {name: list(windows[name][0]) for name in FUNCTIONAL}
             else:
@@ -105,10 +104,11 @@ class RecordingListener:
         self.state({"type": "calibrated", "quality": calibration.quality, "sentence": calibration.sentence})
         return True
 
-    def address(self, batch: raw.Streams) -> None:
+    def address(self, batch: raw.Streams, kept: Kept) -> None:
         codec = self._keeping.codec
 
         def work(uow: UnitOfWork, recording: Recording) -> None:
+            _note(recording, kept)
             raw.append(uow, codec, recording, batch, raw.ADDRESS)
             calibrating.keep_setup(uow, recording, calibrating.calibrate_recording(uow, codec, recording))
 
@@ -116,12 +116,11 @@ class RecordingListener:
             self._keep(work)
             self.state({"type": "setup"})
         except Exception as error:  # the setup is not answered; swings can be made all the same
-            self._unread(error, batch, raw.ADDRESS)
+            self._unread(error, batch, raw.ADDRESS, kept)
 
-    def swing(self, batch: raw.Streams, number: int) -> None:
-        key = raw.key_of_swing(number)
-
+    def swing(self, batch: raw.Streams, key: str, kept: Kept) -> None:
         def work(uow: UnitOfWork, recording: Recording) -> dict[str, Any]:
+            _note(recording, kept)
             found = live.extend_recording(uow, self._keeping.codec, recording, batch, key)
             message: dict[str, Any] = {"type": "captured", "swings": [str(s.id) for s in found]}
             if any(s.sensor_moved for s in found):
@@ -129,15 +128,22 @@ class RecordingListener:
             return message
 
         try:
-            self.state(self._keep(work))
+            message = self._keep(work)
+            if message["swings"]:
+                self.state(message)
         except Exception as error:
-            self._unread(error, batch, key)
+            self._unread(error, batch, key, kept)
 
-    def _unread(self, error: Exception, batch: raw.Streams, key: str) -> None:
+    def _unread(self, error: Exception, batch: raw.Streams, key: str, kept: Kept) -> None:
         """Nobody foresaw this: the raw data are kept without being read, and the screens are told."""
         live.forget(self.recording_id)
+
+        def work(uow: UnitOfWork, recording: Recording) -> None:
+            _note(recording, kept)
+            live.keep_unread(uow, self._keeping.codec, recording, batch, key)
+
         try:
-            self._keep(lambda uow, recording: live.keep_unread(uow, self._keeping.codec, recording, batch, key))
+            self._keep(work)
         except Exception as second:
             log.error("a batch is lost", recording=str(self.recording_id), kind=type(second).__name__)
             self._say(error, {"type": "trouble", "reason": f"A swing is lost: {_in_words(error)} Capture goes on."})
@@ -149,10 +155,8 @@ class RecordingListener:
             log.error("capture met an error", recording=str(self.recording_id), kind=type(error).__name__)
         self.state(message)
 
-    def ended(self, error: Exception | None) -> None:
-        """The device sends no more; ``error``: why it stopped by itself."""
-        if error is not None:
-            self._say(error, {"type": "trouble", "reason": STOPPED})
+    def ended(self) -> None:
+        """Nothing more is taken in, nor after a crash."""
         if self.stopped.is_set():
             return
         try:
@@ -161,107 +165,102 @@ class RecordingListener:
             log.error("an end was not kept", recording=str(self.recording_id), kind=type(second).__name__)
 
 
+def _note(recording: Recording, kept: Kept) -> None:
+    """Write down how far the recording goes, together with what is kept of it."""
+    recording.live = {**(recording.live or {}), **kept.told()}
+
+
 def _in_words(error: Exception) -> str:
     return str(error) if isinstance(error, FineArcError) else "it could neither be read nor kept."
 
 
 class Devices:
-    """The stand-ins that are running, one a lesson. ``played``: a folder in which they keep what they play; without it
-    one that goes with the process."""
+    """The takes that are going on, one a bay."""
 
-    def __init__(self, keeping: Keeping, pace: float = 1.0, played: Path | None = None) -> None:
-        self._keeping, self._pace, self._played = keeping, pace, played
-        self._plays: Plays | None = None
-        self._running: dict[UUID, StandIn] = {}
-        self._academies: dict[UUID, UUID] = {}
-        self._lock = threading.Lock()
+    def __init__(self, keeping: Keeping, bays: Bays) -> None:
+        self._keeping, self._bays = keeping, bays
+        self._takes: dict[UUID, Take] = {}
 
-    @property
-    def plays(self) -> Plays:
-        """Made when the first device starts."""
-        if self._plays is None:
-            self._plays = Plays(self._played or self._own_folder(), self._keeping.codec)
-        return self._plays
+    def begin(self, academy_id: UUID, recording: Recording, sources: Sequence[str]) -> None:
+        """Start a recording in its lesson's bay: with its stand-ins and these sources beside the wrist pair, or, where
+        none is named, with whatever sends there. What was going on in the bay ends."""
+        with self._keeping.open(academy_id) as uow:
+            owner = self._owner(uow, recording)
+        plan = plan_of(recording, sources)
+        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan))
 
-    def _own_folder(self) -> Path:
-        folder = Path(tempfile.mkdtemp(prefix="finearc-stand-in-"))
-        weakref.finalize(self, shutil.rmtree, folder, ignore_errors=True)
-        return folder
+    def _begin(self, owner: TokenOwner, lesson_id: UUID, recording_id: UUID, plan: Plan) -> None:
+        bay = self._bays.open(owner)
+        keeper = RecordingListener(self._keeping, owner.academy_id, lesson_id, recording_id)
+        for other, take in list(self._takes.items()):
+            if take.bay is bay or other == lesson_id:
+                self._stop(other, made_room=other != lesson_id)
+        self._takes[lesson_id] = take = Take(bay, keeper, plan, self._bays.soon)
+        take.begin()
 
-    def make_room(self, academy_id: UUID, lesson_id: UUID) -> None:
-        """See to it that the academy can have one more stand-in, for this lesson: of too many the one ends that has
-        waited longest for somebody to swing. Raises ``Refused`` when all are busy."""
-        with self._lock:
-            mine = [k for k, a in self._academies.items() if a == academy_id and k != lesson_id]
-            alive = [k for k in mine if k in self._running and self._running[k].alive]
-            if len(alive) < MOST_OF_ONE:
-                return
-            waiting = [(since, k) for k in alive if (since := self._running[k].waiting_since) is not None]
-        if not waiting:
-            raise Refused(
-                f"as many stand-ins play as an academy may have ({MOST_OF_ONE})",
-                "Close a lesson, or wait until one has swung",
-            )
-        longest = min(waiting)[1]
-        self._keeping.hub.publish(longest, {"type": "trouble", "reason": MADE_ROOM})
-        self.end(longest, for_good=True)
+    def _stop(self, lesson_id: UUID, *, made_room: bool = False, for_good: bool = True) -> None:
+        take = self._takes.pop(lesson_id, None)
+        if take is None:
+            return
+        keeper = take.keeper
+        take.end(keeper.ended if for_good else lambda: None)
+        if made_room:
+            keeper.state({"type": "trouble", "reason": MADE_ROOM})
 
-    def begin(
-        self, academy_id: UUID, recording: Recording, sources: Sequence[str], sent: frozenset[str] = frozenset()
-    ) -> StandIn:
-        """Start a recording's stand-in with these sources beside the wrist pair; the lesson's earlier one ends.
-        ``sent``: batches that it has sent already."""
-        lesson_id = recording.lesson_id
-        listener = RecordingListener(self._keeping, academy_id, lesson_id, recording.id)
-        score = Score(recording.scenario, recording.seed, Hand(recording.handedness), tuple(sources))
-        device = StandIn(listener, self.plays, score, pace=self._pace, sent=sent)
-        with self._lock:
-            old = self._running.pop(lesson_id, None)
-            self._running[lesson_id], self._academies[lesson_id] = device, academy_id
-        if old is not None:
-            _stop(old)
-        device.start()
-        return device
+    @staticmethod
+    def _owner(uow: UnitOfWork, recording: Recording) -> TokenOwner:
+        bay = bay_of(uow, uow.get(Lesson, recording.lesson_id).bay or FIRST_BAYS[0])
+        uow.flush()
+        return TokenOwner(uow.academy_id, bay.id, bay.name, bay.id)
 
     def resume(self, academy_id: UUID, recording_id: UUID) -> bool:
-        """Go on with a recording whose device sent when the application ended; whether there is anything to go on
-        with."""
+        """Go on with a recording that was going on when the application ended; whether it does."""
         with self._keeping.open(academy_id) as uow:
             recording = uow.get(Recording, recording_id)
             running = uow.get(Lesson, recording.lesson_id).status != "closed"
             told, sent = recording.live or {}, raw.keys_of(uow, recording)
-            if not running or recording.source != "stand-in":
+            if not running or recording.source not in SOURCES:
                 recording.live = None
                 return False
-        device = self.begin(academy_id, recording, told.get("sources", ()), sent)
-        made = sum(key.startswith(raw.key_of_swing(0)[:-1]) for key in sent)
-        device.request_swings(max(0, int(told.get("wanted", 0)) - made))
+            owner = self._owner(uow, recording)
+        plan = plan_of(recording, told.get("sources", ()), sent)
+        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan))
         return True
 
     def request_swings(self, lesson_id: UUID, count: int) -> bool:
         """Whether there is a stand-in that will swing."""
-        with self._lock:
-            running = self._running.get(lesson_id)
-        if running is None or not running.alive:
-            return False
-        running.request_swings(count)
-        return True
+        take = self._takes.get(lesson_id)
+        return take is not None and bool(self._bays.call(lambda: take.want(count)))
 
-    def end(self, lesson_id: UUID, *, for_good: bool = False) -> None:
-        """Stop a lesson's stand-in; ``for_good``: it is also written down that it sends no more."""
-        with self._lock:
-            old = self._running.pop(lesson_id, None)
-            self._academies.pop(lesson_id, None)
-        if old is not None:
-            _stop(old, for_good)
+    def end(self, lesson_id: UUID) -> None:
+        """End what is going on in a lesson, for good."""
+        if lesson_id in self._takes:
+            self._bays.call(lambda: self._stop(lesson_id))
 
     def end_all(self) -> None:
         """Stop all; what was under way goes on at the next start."""
-        for lesson_id in list(self._running):
-            self.end(lesson_id)
+        for lesson_id in list(self._takes):
+            self._stop(lesson_id, for_good=False)
 
 
-def _stop(device: StandIn, for_good: bool = False) -> None:
-    if not for_good and isinstance(device.listener, RecordingListener):
-        device.listener.stopped.set()
-    device.stop()
+def plan_of(recording: Recording, sources: Sequence[str], sent: frozenset[str] = frozenset()) -> Plan:
+    """What a recording is to be taken of; ``sent``: batches that are kept of it already."""
+    hand, told = Hand(recording.handedness), recording.live or {}
+    kept = Kept(told["origin_us"], told["following"]) if "origin_us" in told else None
+    if recording.source != STAND_IN:
+        return Plan(hand, sent=sent, kept=kept)
+    story, worn = scenario(recording.scenario), ("wrist", *sources)
+    segments = [s for source in worn for s in SENSORS.get(source, ())]
+    needed = {Place("imu", s.value) for s in segments}
+    needed |= {Place(k) for k in ("pressure", "markers") if k in worn}
+    poses = poses_for(
+        segments, functional=bool(story.plan.get("functional")), pairs=int(str(story.plan.get("pairs", 1)))
+    )
+    cue = {
+        "id": str(recording.id),
+        "scenario": recording.scenario,
+        "seed": recording.seed,
+        "hand": hand.value,
+        "sources": list(sources),
+    }
+    return Plan(hand, frozenset(needed), poses, MOST_SWINGS, cue, sent, kept, int(told.get("wanted", 0)))

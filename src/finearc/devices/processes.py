@@ -36,11 +36,7 @@ class DevicesAway(FineArcError):
 class DeviceControl(Protocol):
     """What the routes ask of the devices."""
 
-    def make_room(self, academy_id: UUID, lesson_id: UUID) -> None: ...
-
-    def begin(
-        self, academy_id: UUID, recording: Recording, sources: Sequence[str], sent: frozenset[str] = frozenset()
-    ) -> object: ...
+    def begin(self, academy_id: UUID, recording: Recording, sources: Sequence[str]) -> object: ...
 
     def resume(self, academy_id: UUID, recording_id: UUID) -> bool: ...
 
@@ -94,7 +90,6 @@ class Captain:
 
     def _do(self, asked: Mapping[str, Any]) -> Any:
         ways: dict[str, Callable[[], Any]] = {
-            "room": lambda: self._devices.make_room(UUID(asked["academy"]), UUID(asked["lesson"])),
             "begin": lambda: self._devices.resume(UUID(asked["academy"]), UUID(asked["recording"])),
             "swings": lambda: self._devices.request_swings(UUID(asked["lesson"]), int(asked["count"])),
             "end": lambda: self._devices.end(UUID(asked["lesson"])),
@@ -152,12 +147,7 @@ class Crew:
             raise RemoteRefusal(answer["code"], answer["refused"])
         return answer["answer"]
 
-    def make_room(self, academy_id: UUID, lesson_id: UUID) -> None:
-        self._ask(do="room", academy=str(academy_id), lesson=str(lesson_id))
-
-    def begin(
-        self, academy_id: UUID, recording: Recording, sources: Sequence[str], sent: frozenset[str] = frozenset()
-    ) -> object:
+    def begin(self, academy_id: UUID, recording: Recording, sources: Sequence[str]) -> object:
         """The recording is kept with its sources: the captain reads them there."""
         return self._ask(do="begin", academy=str(academy_id), recording=str(recording.id))
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import argparse
 import errno
 import shutil
 import sys
@@ -10,7 +11,7 @@ from pathlib import Path
 
 from finearc.core.errors import FineArcError
 from finearc.launch.mariadb import MariaDb
-from finearc.launch.options import ROOT, Parser
+from finearc.launch.options import ROOT, STAND_INS, Parser
 from finearc.launch.supervisor import Kept, Supervisor, listening, python
 
 
@@ -19,8 +20,9 @@ def say(text: str) -> None:
     print(f"  {text}", flush=True)
 
 
-def main(module: str = "finearc.main") -> int:
-    """``module`` is run as each web process. The exit code: 2 with words where it cannot start."""
+def main(module: str = "finearc.main", devices: str = "finearc") -> int:
+    """``module`` is run as each web process, ``devices`` as the simulated devices. The exit code: 2 with words where it
+    cannot start."""
     given = sys.argv[1:]
     args = Parser().parse_args(given)
     try:
@@ -36,6 +38,8 @@ def main(module: str = "finearc.main") -> int:
         Kept(f"Web process {k + 1}", python(module, *given, *served, "--number", str(k)), [handed])
         for k in range(max(1, args.workers))
     ]
+    if not (args.no_demo or args.no_devices):
+        web.append(Kept("Simulated devices", python(devices, *_stand_ins(args)), needed=False))
     try:
         return Supervisor(MariaDb(args.data, args.db_port), web, say).run()
     except FineArcError as error:
@@ -43,6 +47,18 @@ def main(module: str = "finearc.main") -> int:
     except OSError as error:
         free = shutil.disk_usage(ROOT if ROOT.exists() else Path("/")).free // 1_000_000
         return refuse(f"{error.strerror or error} ({error.filename or 'system'}); {free} MB are free.")
+
+
+def _stand_ins(args: argparse.Namespace) -> list[str]:
+    """``finearc devices`` for the demo's bays: it waits until they have tokens."""
+    host = args.host if args.host not in ("0.0.0.0", "::") else "127.0.0.1"
+    return [
+        "devices",
+        *("--url", f"http://{f'[{host}]' if ':' in host else host}:{args.port}"),
+        *("--rigs", str(args.data / STAND_INS)),
+        *("--plays", str(args.data / "stand-in")),
+        *("--pace", str(args.pace)),
+    ]
 
 
 def refuse(words: str) -> int:

@@ -9,6 +9,8 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[3]
 LOOPBACK = "127.0.0.1"
 DATA = Path(os.environ.get("FINEARC_DATA", ROOT / "var" / "data"))
+STAND_INS = "stand-ins"
+"""Name of a file in the data folder: the tokens with which the demo's simulated devices send, a line each."""
 DB_PORT = int(os.environ.get("FINEARC_DB_PORT", "33420"))
 
 
@@ -22,6 +24,12 @@ class Parser(argparse.ArgumentParser):
         self.add_argument("--db-port", type=int, default=DB_PORT)
         self.add_argument("--data", type=Path, default=DATA)
         self.add_argument("--no-demo", action="store_true", help="start empty; see finearc academy")
+        self.add_argument(
+            "--no-devices",
+            action="store_true",
+            default=told("FINEARC_NO_DEVICES", "") == "1",
+            help="without the demo's simulated devices; start your own with finearc devices",
+        )
         self.add_argument(
             "--pace", type=float, default=float(told("FINEARC_PACE", "1")), help="of the stand-in devices"
         )

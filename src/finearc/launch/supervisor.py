@@ -37,11 +37,13 @@ SCRUB = "scrub-wanted"
 
 @dataclass
 class Kept:
-    """One process that is started again when it ends by itself."""
+    """One process that is started again when it ends by itself. Without one that is ``needed`` nothing goes on when it
+    says that it cannot start; another is then left alone."""
 
     name: str
     command: Sequence[str]
     handed: Sequence[int] = ()
+    needed: bool = True
     process: subprocess.Popen[bytes] | None = None
     spares: list[subprocess.Popen[bytes]] = field(default_factory=list)
     died: int = 0
@@ -140,10 +142,13 @@ class Supervisor:
         for process in self.processes:
             if process.ended and process.process is not None:
                 if process.process.returncode in (0, REFUSED):
-                    return process.process.returncode
+                    if process.needed:
+                        return process.process.returncode
+                    continue
                 self.say(f"{process.name} has ended ({process.process.returncode}); starting it again …")
                 process.start_again()
-            process.keep_spare()
+            if process.needed:
+                process.keep_spare()
         wanted = self.database.folder / SCRUB
         if wanted.exists():
             wanted.unlink(missing_ok=True)

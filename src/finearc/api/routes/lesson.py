@@ -94,7 +94,6 @@ def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s:
     scenario(body.scenario)
     wanted = {"club": body.club_clip, "upper-arm": body.upper_arm, "body": body.body_pack, "pressure": body.mat}
     sources = [k for k, worn in wanted.items() if worn]
-    s.devices.make_room(uow.academy_id, lesson_id)
     recordings.devices_ended(uow, found)
     recording = recordings.open_recording(
         uow,

@@ -20,7 +20,7 @@ RATE_SD = 50e-6
 ONE_WAY_SD_S = 0.003
 """How late a message may be where its round trip is not known (house value)."""
 UNKNOWN_S, SEVERAL = 2.0, 3
-"""So late a message may be whose round trip is not known, until the best of several windows are there (house values)."""
+"""So late a message may be whose round trip is unknown, until the best of several windows are there (house values)."""
 STEP_S = 0.02
 """A line found to be off by more is corrected at once: slewing would take too long (house value)."""
 JUMP_S = 0.05

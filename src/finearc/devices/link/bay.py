@@ -29,6 +29,8 @@ log = structlog.get_logger()
 SESSION_BYTES = 4
 KEPT_IDLE_S = 120.0
 """While nobody records, so much of what was sent is kept (house value)."""
+IDLE_SYNC_S = 0.3
+"""While nobody records, the disk is asked no more often (house value)."""
 CLIPPING_EVERY_US = 5_000_000
 CLOCK_JUMPED = "The clock of {} has jumped. It is set again; what lies across the jump is not joined."
 CLIPPING = "{} is at the end of its range: what it felt there is cut off."
@@ -91,6 +93,7 @@ class Bay:
         self.journal: Writes = NoJournal()
         if folder is not None:
             self.journal = Journal(folder, partial(soon, self._on_safe), partial(soon, self._on_trouble), sync=sync)
+        self.journal.every_s = IDLE_SYNC_S
         self._segments: list[tuple[int, int]] = []
         self._written_to = 0
 
@@ -107,7 +110,9 @@ class Bay:
             device = known
         else:
             self._session += 1
-            device = DeviceState(hello, self._session, {s.stream: StreamState.of(s, now) for s in hello.streams})
+            device = DeviceState(
+                hello, self._session, {s.stream: StreamState.of(s, now, self.clock_pace) for s in hello.streams}
+            )
             self.devices[hello.device.id] = device
         device.outlet, device.seen_us = outlet, now
         self._write_session(device)
@@ -237,11 +242,16 @@ class Bay:
         self.state = {"type": "state", "state": state, **more}
         self.tell(self.state)
 
-    def tell(self, message: Message) -> None:
-        """Every device that is connected."""
+    def tell(self, message: Message, to: str = "") -> None:
+        """Every device that is connected; ``to``: those of one model alone."""
         for device in self.devices.values():
-            if device.outlet is not None:
+            if device.outlet is not None and to in ("", device.hello.device.model):
                 device.outlet.tell(message)
+
+    @property
+    def clock_pace(self) -> float:
+        """How much faster than real time passes here."""
+        return getattr(self.clock, "pace", 1.0)
 
     def end(self, reason: LinkRefused) -> None:
         """Close every connection."""
@@ -309,30 +319,34 @@ class Bay:
 
     def _recover(self) -> None:
         """The devices as the journal knows them."""
-        for _ in self.recovered():
-            pass
+        for device in self._replayed(lambda _: None):
+            self.devices[device.id] = device
+            self._session = max(self._session, device.session)
 
-    def recovered(self) -> Iterator[tuple[int, Arrived]]:
-        """What is in the journal, in order, with the file that each stands in; brings the devices to where they
-        stood."""
+    def recovered(self) -> list[tuple[int, Arrived]]:
+        """All that is in the journal, in order, with the file that each stands in."""
+        self.journal.flush()
+        found: list[tuple[int, Arrived]] = []
+        self._replayed(found.append)
+        return found
+
+    def _replayed(self, hear: Callable[[tuple[int, Arrived]], None]) -> list[DeviceState]:
+        """The devices as they stood at the journal's end; ``hear`` is told what they had sent."""
         by_session: dict[int, DeviceState] = {}
         now = self.clock.now_us()
         for record in read_journal(self._folder) if self._folder is not None else ():
-            if record.kind is RecordKind.SESSION:
-                told = json.loads(record.payload)
-                if told["session"] not in by_session:
-                    device = by_session[told["session"]] = DeviceState.from_snapshot(told, now)
-                    self.devices[device.id] = device
-                    self._session = max(self._session, device.session)
-            elif record.kind is RecordKind.CONTROL:
-                told = json.loads(record.payload)
-                if told["session"] in by_session:
-                    by_session[told["session"]].hear_clock(msg.Clock.model_validate(told["clock"]), told["us"])
-            elif record.kind is RecordKind.FRAME:
-                session = int.from_bytes(record.payload[:SESSION_BYTES], "little")
-                if session in by_session:
-                    for arrived in _again(by_session[session], record.payload[SESSION_BYTES:]):
-                        yield record.segment, arrived
+            if record.kind is RecordKind.FRAME:
+                device = by_session.get(int.from_bytes(record.payload[:SESSION_BYTES], "little"))
+                if device is not None:
+                    for arrived in _again(device, record.payload[SESSION_BYTES:]):
+                        hear((record.segment, arrived))
+                continue
+            told = json.loads(record.payload)
+            if record.kind is RecordKind.SESSION and told["session"] not in by_session:
+                by_session[told["session"]] = DeviceState.from_snapshot(told, now, self.clock_pace)
+            elif record.kind is RecordKind.CONTROL and told["session"] in by_session:
+                by_session[told["session"]].hear_clock(msg.Clock.model_validate(told["clock"]), told["us"])
+        return list(by_session.values())
 
 
 def _read(device: DeviceState, data: bytes) -> tuple[StreamState, Samples]:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TypeVar
 from uuid import UUID
 
 from finearc.devices.link.bay import Bay
@@ -14,6 +15,8 @@ from finearc.devices.link.messages import Close, LinkRefused
 from finearc.devices.link.server_clock import ServerClock
 
 TIDY_EVERY_S = 10.0
+PATIENCE_S = 10.0
+Answer = TypeVar("Answer")
 REVOKED = "This token was revoked. Make a new one on the bay's screen."
 
 
@@ -41,18 +44,31 @@ class Bays:
 
     def open(self, owner: TokenOwner) -> Bay:
         """The bay that a token is of. Call it in the event loop."""
-        if self._loop is None:
-            self._loop = asyncio.get_running_loop()
-            self._tidying = self._loop.create_task(self._tidy())
+        self.begin()
         bay = self._open.get(owner.bay_id)
         if bay is None:
             folder = self._folder / str(owner.bay_id)
             bay = self._open[owner.bay_id] = Bay(
-                owner.bay_id, owner.bay, folder, self.clock, self._soon, sync=self._sync
+                owner.bay_id, owner.bay, folder, self.clock, self.soon, sync=self._sync
             )
             for hear in self.opened:
                 hear(bay, owner.academy_id)
         return bay
+
+    def begin(self) -> None:
+        """Work in the running event loop from now on, unless it does in another."""
+        if self._loop is None or self._loop.is_closed():
+            self._loop = asyncio.get_running_loop()
+            self._tidying = self._loop.create_task(self._tidy())
+
+    def call(self, work: Callable[[], Answer]) -> Answer:
+        """The answer to something that is done in the bays' thread; to be asked from any other."""
+        assert self._loop is not None, "the bays begin with the application"
+
+        async def once() -> Answer:
+            return work()
+
+        return asyncio.run_coroutine_threadsafe(once(), self._loop).result(PATIENCE_S)
 
     def came_with(self, bay: Bay, device_id: str, token_id: UUID) -> None:
         """Remember with which token a device came."""
@@ -73,7 +89,7 @@ class Bays:
             if with_token == token_id and device is not None and device.outlet is not None:
                 device.outlet.close(LinkRefused(Close.TOKEN, REVOKED))
 
-    def _soon(self, call: Callable[..., None], *args: object) -> None:
+    def soon(self, call: Callable[..., None], *args: object) -> None:
         assert self._loop is not None
         with suppress(RuntimeError):  # the loop is closed: nobody is there to be told
             self._loop.call_soon_threadsafe(call, *args)

@@ -57,11 +57,13 @@ class Pace:
 
 @dataclass
 class StreamState:
-    """One stream: its order, what it may still send (``budget``, samples), and what of it waits for the disk."""
+    """One stream: its order, what it may still send (``budget``, samples, at most ``backlog``), and what of it waits
+    for the disk."""
 
     declared: AnyDeclared
     params: SequenceParams
     order: SequenceState = field(default_factory=SequenceState)
+    backlog: float = np.inf
     budget: float = 0.0
     budget_at_us: int = 0
     bad: int = 0
@@ -73,16 +75,16 @@ class StreamState:
     pace: Pace = field(default_factory=Pace)
 
     @classmethod
-    def of(cls, declared: AnyDeclared, now_us: int) -> StreamState:
-        return cls(
-            declared, SequenceParams.at(declared.rate_hz), budget=BACKLOG_S * declared.rate_hz, budget_at_us=now_us
-        )
+    def of(cls, declared: AnyDeclared, now_us: int, pace: float = 1.0) -> StreamState:
+        """``pace``: how much faster than real time passes."""
+        backlog = BACKLOG_S * pace * declared.rate_hz
+        return cls(declared, SequenceParams.at(declared.rate_hz), backlog=backlog, budget=backlog, budget_at_us=now_us)
 
     def spend(self, count: int, now_us: int) -> None:
         """Raises ``LinkRefused`` for far more than was declared."""
         rate = self.declared.rate_hz
         earned = FASTER * rate * (now_us - self.budget_at_us) / 1e6
-        self.budget = min(BACKLOG_S * rate, self.budget + earned) - count
+        self.budget = min(self.backlog, self.budget + earned) - count
         self.budget_at_us = now_us
         if self.budget < 0:
             raise LinkRefused(
@@ -172,10 +174,10 @@ class DeviceState:
         }
 
     @classmethod
-    def from_snapshot(cls, told: Mapping[str, Any], now_us: int) -> DeviceState:
+    def from_snapshot(cls, told: Mapping[str, Any], now_us: int, pace: float) -> DeviceState:
         """As it stood."""
         hello = Hello.model_validate(told["hello"])
-        state = cls(hello, told["session"], {s.stream: StreamState.of(s, now_us) for s in hello.streams})
+        state = cls(hello, told["session"], {s.stream: StreamState.of(s, now_us, pace) for s in hello.streams})
         for number, following in told["next"].items():
             order = state.streams[int(number)].order
             order.next, order.newest = following, -1 if following is None else following - 1

@@ -28,6 +28,7 @@ SEGMENT_BYTES = 8_000_000
 MOST_WAITING_BYTES = 32_000_000
 """So much may wait for the disk; devices are read no faster than it takes them."""
 SUFFIX = ".journal"
+FLUSH_S = 5.0
 
 
 class RecordKind(IntEnum):
@@ -53,6 +54,7 @@ class Writes(Protocol):
     """Where a bay puts what it is sent."""
 
     segment: int
+    every_s: float
 
     @property
     def is_full(self) -> bool: ...
@@ -61,6 +63,8 @@ class Writes(Protocol):
 
     def let_go(self, before: int) -> None: ...
 
+    def flush(self) -> None: ...
+
     def close(self) -> None: ...
 
 
@@ -68,12 +72,16 @@ class NoJournal:
     """Nothing is kept, and nothing is acknowledged: for playing a recording through."""
 
     segment = 1
+    every_s = 0.0
     is_full = False
 
     def append(self, kind: RecordKind, payload: bytes) -> int:
         return 0
 
     def let_go(self, before: int) -> None:
+        """There is nothing."""
+
+    def flush(self) -> None:
         """There is nothing."""
 
     def close(self) -> None:
@@ -86,7 +94,7 @@ Safe = Callable[[int], None]
 
 class Journal:
     """Append-only, in ``folder``; ``on_safe`` hears what is on disk, ``on_trouble`` that the disk does not take it.
-    ``sync`` False is for tests that do not kill."""
+    ``sync`` False is for tests that do not kill. ``every_s``: so long more is gathered before each sync."""
 
     def __init__(
         self, folder: Path, on_safe: Safe, on_trouble: Callable[[OSError], None], *, sync: bool = True
@@ -96,8 +104,11 @@ class Journal:
         self._waiting: deque[bytes] = deque()
         self._bytes = 0
         self._appended = 0
-        self._more = threading.Condition()
+        lock = threading.RLock()
+        self._more, self._written, self._hurry = (threading.Condition(lock) for _ in range(3))
+        self._done = 0
         self._closing = False
+        self.every_s = 0.0
         self.segment = 1 + max((_number(p) for p in _segments(folder)), default=0)
         self._thread = threading.Thread(target=self._write, name="journal", daemon=True)
         self._thread.start()
@@ -117,11 +128,19 @@ class Journal:
         """Whether so much waits for the disk that devices should wait."""
         return self._bytes > MOST_WAITING_BYTES
 
+    def flush(self) -> None:
+        """Wait until all that was taken in is on disk, a little while at most."""
+        with self._more:
+            wanted = self._appended
+            self._hurry.notify_all()
+            self._written.wait_for(lambda: self._done >= wanted or self._closing, FLUSH_S)
+
     def close(self) -> None:
         """Write and sync what waits."""
         with self._more:
             self._closing = True
             self._more.notify()
+            self._hurry.notify_all()
         self._thread.join(10)
 
     def let_go(self, before: int) -> None:
@@ -136,6 +155,9 @@ class Journal:
             while (gathered := self._gathered()) is not None:
                 position += len(gathered)
                 written += self._put(file, gathered)
+                with self._written:
+                    self._done = position
+                    self._written.notify_all()
                 self._on_safe(position)
                 if written >= SEGMENT_BYTES:
                     file.close()
@@ -149,6 +171,8 @@ class Journal:
         with self._more:
             while not self._waiting and not self._closing:
                 self._more.wait()
+            if self.every_s and not self._closing:  # nobody records: one sync for more
+                self._hurry.wait(self.every_s)
             if not self._waiting:
                 return None
             gathered = list(self._waiting)

@@ -6,8 +6,10 @@ swings. ``cue``, told to stand-ins alone, says what to play and how many swings 
 from __future__ import annotations
 
 import asyncio
+import itertools
 import time
-from collections.abc import Mapping, Sequence
+from collections import deque
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
@@ -27,6 +29,7 @@ from finearc.devices.simulated.tape import Tape
 log = structlog.get_logger()
 TICK_S = 0.02
 """Fifty frames a second, as real devices send."""
+FRAME_BYTES = 200_000
 MODEL = "stand-in"
 VANISHES_S = 3.0
 JUMPS_AFTER_S = 30.0
@@ -79,7 +82,10 @@ class Rig:
     boot: int = field(default_factory=lambda: time.time_ns() // 1_000_000)
     devices: list[StandInDevice] = field(default_factory=list)
     tape: Tape | None = None
-    wanted: int = 0
+    goal: int = 0
+    connect: Callable[..., LinkClient] = LinkClient
+    _story: str = ""
+    _heard_of: deque[str] = field(default_factory=lambda: deque(maxlen=50))
     _began: float = field(default_factory=time.monotonic)
     _state: dict[str, Any] = field(default_factory=dict)
     _cues: asyncio.Queue[dict[str, Any]] = field(default_factory=asyncio.Queue)
@@ -126,9 +132,10 @@ class Rig:
             left = battery - self.faults.get("drain", 0.001) * self._now_s() / 60.0
             return {"battery": max(0.0, left), "charging": False, "rssi_dbm": float(rng.uniform(-70.0, -45.0))}
 
-        told = {"id": f"{self.name}-{name}", "name": NAMES.get(name, name), "model": MODEL, "boot": self.boot}
+        told: dict[str, Any] = {"id": f"{self.name}-{name}", "name": NAMES.get(name, name), "model": MODEL}
+        told |= {"boot": self.boot, "firmware": self._story}
         hello = {"token": self.token, "device": told, "streams": [declared.model_dump(mode="json")]}
-        client = LinkClient(self.url, hello, lambda: device_us(self._now_s()), self._heard, health)
+        client = self.connect(self.url, hello, lambda: device_us(self._now_s()), self._heard, health)
         client.clock_of = device_us
         return StandInDevice(name, declared, client, FrameFaults(self.faults, declared.rate_hz, rng))
 
@@ -144,7 +151,8 @@ class Rig:
         if message["type"] == "state" and message != self._state:
             self._state = message
             self._follow(message)
-        elif message["type"] == "cue":
+        elif message["type"] == "cue" and message["id"] not in self._heard_of:  # each device hears it
+            self._heard_of.append(message["id"])
             self._cues.put_nowait(message)
 
     def _follow(self, state: Mapping[str, Any]) -> None:
@@ -155,19 +163,20 @@ class Rig:
             self.tape.stand_at_address()
 
     async def _cue(self, message: Mapping[str, Any]) -> None:
-        self.wanted += int(message.get("swings", 0))
         if "scenario" in message:
-            self.wanted = int(message.get("swings", 0))
+            self.goal, self._story = 0, message["id"]
             kit = tuple(message.get("sources", self.score.sources))
             hand = Hand(message.get("hand", self.score.hand.value))
             self._state = {}
             await self._put_on(Score(message["scenario"], int(message.get("seed", 1)), hand, kit))
+        self.goal = max(self.goal, int(message.get("swings", 0)))
 
     # time passes
 
     async def _perform(self) -> None:
         last, rested_s, vanished = self._now_s(), 0.0, self._now_s()
         while True:
+            assert self.tape is not None
             await asyncio.sleep(TICK_S)
             with suppress(asyncio.QueueEmpty):
                 await self._cue(self._cues.get_nowait())
@@ -176,8 +185,8 @@ class Rig:
             now = self._now_s()
             await self._send(now - last, now)
             rested_s = rested_s + now - last if self._is_waiting() else 0.0
-            if self._is_waiting() and (self.wanted or (self.every_s and rested_s > self.every_s)):
-                self._swing()
+            if self._is_waiting() and (self._is_wanted() or (self.every_s and rested_s > self.every_s)):
+                self.tape.swing()
                 rested_s = 0.0
             if (every := self.faults.get("vanish")) and now - vanished > every:
                 vanished = now
@@ -189,10 +198,9 @@ class Rig:
         assert self.tape is not None
         return self._state.get("state") == "armed" and self.tape.is_standing
 
-    def _swing(self) -> None:
-        assert self.tape is not None
-        if self.tape.swing():
-            self.wanted = max(0, self.wanted - 1)
+    def _is_wanted(self) -> bool:
+        """Whether more swings were asked for than were made."""
+        return self.tape is not None and self.tape.swings_done < self.goal
 
     async def _send(self, by_s: float, now_s: float) -> None:
         assert self.tape is not None
@@ -202,12 +210,10 @@ class Rig:
             if device is not None:
                 time_us = np.array([device.client.clock_of(t) for t in time_s.tolist()])
                 device.waiting += [(now_s + late, part) for late, part in device.frames_of(time_us, values)]
-        if self.tape.is_standing and self._state.get("state") == "armed" and not self.wanted:
-            self.tape.stand_at_address()
         for device in self.devices:
             due = [part for at, part in device.waiting if at <= now_s]
             device.waiting = [(at, part) for at, part in device.waiting if at > now_s]
-            for part in due:
+            for part in itertools.chain.from_iterable(_in_frames(p, device.declared) for p in due):
                 data = write_frame(device.declared.stream, part, device.declared.layout)
                 await device.client.send(device.declared.stream, part.first, part.after, data)
 
@@ -222,8 +228,16 @@ class Rig:
                 raise error
 
 
+def _in_frames(samples: Samples, declared: Declared) -> Iterator[Samples]:
+    """No frame is larger than any bay takes."""
+    size = max(1, FRAME_BYTES // declared.layout.sample(own_offset=True).itemsize)
+    for first in range(samples.first, samples.after, size):
+        yield samples.between(first, first + size)
+
+
 async def run_rigs(rigs: Sequence[Rig]) -> None:
-    """All at once; ends when one is refused."""
-    async with asyncio.TaskGroup() as group:
-        for rig in rigs:
-            group.create_task(rig.run())
+    """All at once. One that its bay refuses ends alone; when none is left, raises its ``Refused``."""
+    ended = await asyncio.gather(*(rig.run() for rig in rigs), return_exceptions=True)
+    for error in ended:
+        if isinstance(error, BaseException):
+            raise error

@@ -79,7 +79,7 @@ class Tape:
     def stand_at_address(self) -> None:
         """Go on to the next address and stand there."""
         if self.swings_left:
-            self._load(2 + self.swings_done)
+            self._load(3 + self.swings_done)  # an address belongs to the batch of its swing
             self.run_to_s = max(self.run_to_s, self.play.swing_starts_s[self.swings_done] + AT_ADDRESS_S)
 
     def swing(self) -> bool:
@@ -93,14 +93,14 @@ class Tape:
 
     @property
     def is_standing(self) -> bool:
-        """Whether it has run as far as it may."""
-        return self.at_s >= self.run_to_s - 1e-9
+        """Whether it has run as far as it may: it is in the last moments before, which repeat."""
+        return self.at_s >= self.run_to_s - LOOP_S - 1e-9
 
     def advance(self, by_s: float) -> Iterator[tuple[str, Array, Values]]:
         """Let time pass: per stream, times (n,) on the device's clock, s, and values of what happened."""
         left = by_s
         while left > 1e-9:
-            if self.is_standing:
+            if self.at_s >= self.run_to_s - 1e-9:
                 self.at_s -= LOOP_S
                 self.shift_s += LOOP_S
             until = min(self.at_s + left, self.run_to_s)

@@ -136,7 +136,8 @@ def want_swings(uow: UnitOfWork, lesson: Lesson, count: int) -> None:
     """Write down that so many more swings of the lesson's stand-in are wanted, so that it goes on after a crash."""
     for recording in uow.find(Recording, lesson_id=lesson.id):
         if recording.live is not None:
-            recording.live = {**recording.live, "wanted": recording.live["wanted"] + count}
+            held = uow.hold(Recording, recording.id)  # what is captured meanwhile is noted in the same place
+            held.live = {**(held.live or {}), "wanted": (held.live or {}).get("wanted", 0) + count}
 
 
 def keep_swings(

@@ -1,0 +1,489 @@
+"""A take: one recording of a lesson as its bay's devices send it. Walks the player through the poses, waits for the
+address, cuts the swings out, and hands each stretch over to be measured and kept.
+
+Everything here runs in the bays' thread; what is handed over is worked on in a thread of its own."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from typing import Any, Protocol
+from uuid import uuid4
+
+import numpy as np
+import structlog
+
+from finearc.core.frames.handedness import Hand
+from finearc.core.live.gridding import Grid
+from finearc.core.live.holding import HoldingState, PoseAsked, held
+from finearc.core.live.sequence import Gap
+from finearc.core.live.take import LiveTake
+from finearc.core.markers.stream import MarkerStream
+from finearc.core.signals.streams import ImuStream, Segment
+from finearc.core.sources.inertial import INERTIAL, TRUNK, WRIST_PAIR
+from finearc.core.sources.kind import Kind, Setting, Window
+from finearc.core.typing import Array
+from finearc.devices.link.bay import IDLE_SYNC_S, Arrived, Bay
+from finearc.devices.link.declared import Declared, ImuDeclared, Place
+from finearc.devices.link.device import DeviceState
+from finearc.services.capture.raw import ADDRESS, POSES, Streams, key_of_swing
+
+log = structlog.get_logger()
+SLICE_S = 0.05
+"""What arrives at once is looked at in slices no longer than this."""
+STAND_IN = "stand-in"
+SETTLED_S = 1.0
+"""Stillness that is an address (house value)."""
+WITHOUT_SENSORS_S = 2.0
+"""Where no sensor tells whether the player stands still, so much is taken for the address (house value)."""
+TELL_EVERY_S = 0.1
+LAGGARD_S = 0.5
+"""So long a stream that lags behind is waited for before a stretch is handed over (house value)."""
+IDLE_S = 60.0
+"""Without a swing for so long, what has come is kept all the same (house value)."""
+NOBODY_S = 6.0
+NOBODY = "No devices send into {}. Switch them on; simulated ones are started with finearc devices."
+MISSING = "{} does not send into {}. Switch it on, or fit without it."
+GONE = "{} has gone. What it sent is kept; it goes on when it is back."
+MOVEMENTS = ("flexion", "deviation")
+Windows = dict[str, list[Window]]
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What is written down of a take as it stands: the bay's clock at its beginning, and by stream (device, boot,
+    number) the next sequence that is not kept."""
+
+    origin_us: int
+    following: Mapping[str, int]
+
+    def told(self) -> dict[str, Any]:
+        """As JSON."""
+        return {"origin_us": self.origin_us, "following": dict(self.following)}
+
+
+class Keeper(Protocol):
+    """Measures and keeps what a take hands over, and tells the screens; each call may take its time."""
+
+    def state(self, message: dict[str, Any]) -> None: ...
+
+    def poses(self, batch: Streams, windows: Windows, kept: Kept) -> bool: ...
+
+    def address(self, batch: Streams, kept: Kept) -> None: ...
+
+    def swing(self, batch: Streams, key: str, kept: Kept) -> None: ...
+
+    def ended(self) -> None: ...
+
+
+@dataclass(frozen=True)
+class Plan:
+    """What a take is of. ``needed``: what must be sent, empty for whatever is there; ``poses``: those of the
+    calibration, None for those that the sensors need; ``most``: swings that a stand-in has; ``cue``: what the bay's
+    stand-ins are told to play; ``sent``: batches that are kept already; ``kept``: from where it goes on; ``wanted``:
+    the swings that were asked of a stand-in so far."""
+
+    hand: Hand
+    needed: frozenset[Place] = frozenset()
+    poses: tuple[str, ...] | None = None
+    most: int | None = None
+    cue: Mapping[str, Any] | None = None
+    sent: frozenset[str] = frozenset()
+    kept: Kept | None = None
+    wanted: int = 0
+
+
+def poses_for(segments: Sequence[Segment], *, functional: bool = False, pairs: int = 1) -> tuple[str, ...]:
+    """The poses that these sensors are calibrated by, in the order in which they are held."""
+    worn = set(segments)
+    body = ("square_upright", "bow") if worn & set(TRUNK) else ()
+    arm: tuple[str, ...] = ()
+    if worn >= set(WRIST_PAIR):
+        arm = ("straight", "raised", *MOVEMENTS) if functional else ("flat", "raised") * pairs
+    lifted = ("lifted",) if Segment.LEAD_UPPER_ARM in worn and arm else ()
+    return body + arm + lifted
+
+
+def _about(pose: str, segments: Sequence[Segment]) -> list[Segment]:
+    """The sensors that a pose is about."""
+    of_pose = {
+        "square_upright": TRUNK,
+        "bow": TRUNK,
+        "lifted": (Segment.LEAD_UPPER_ARM, Segment.LEAD_FOREARM),
+    }.get(pose, WRIST_PAIR)
+    return [s for s in of_pose if s in segments]
+
+
+@dataclass
+class Take:
+    """One recording in a bay. ``origin_us``: the bay's clock at its time 0."""
+
+    bay: Bay
+    keeper: Keeper
+    plan: Plan
+    soon: Callable[..., None]
+    origin_us: int = field(init=False)
+    phase: str = "waiting"
+    wanted: int = 0
+    swings: int = 0
+    live: LiveTake | None = None
+    ended: bool = False
+    _worker: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "take"))
+    _streams: set[tuple[str, int]] = field(default_factory=set)
+    _pending: list[Arrived] = field(default_factory=list)
+    _following: dict[str, int] = field(default_factory=dict)
+    _from_segment: int | None = None
+    _busy: bool = False
+    _poses: list[str] = field(default_factory=list)
+    _windows: Windows = field(default_factory=dict)
+    _holding: HoldingState = field(default_factory=HoldingState)
+    _told_s: float = -np.inf
+    _now_s: float = 0.0
+    _begun_us: int = 0
+    _recovered: bool = False
+    _due: tuple[float, Callable[[], None]] | None = None
+    _reached: dict[tuple[str, int], float] = field(default_factory=dict)
+    _since_s: float = 0.0
+
+    def __post_init__(self) -> None:
+        kept = self.plan.kept
+        self._begun_us = self.bay.clock.now_us()
+        self.origin_us = kept.origin_us if kept is not None else self._begun_us
+        self._following = dict(kept.following) if kept is not None else {}
+        self.wanted = self.plan.wanted
+        self.swings = sum(key.startswith(key_of_swing(0)[:-1]) for key in self.plan.sent)
+
+    def begin(self) -> None:
+        """Listen; stand-ins are told what to play."""
+        if self.plan.kept is not None:
+            self._pending = [p for _, p in self.bay.recovered() if not self._has(p)]
+            self._recovered = bool(self._pending)
+        self.bay.listeners.append(self)
+        self.bay.journal.every_s = 0.0
+        self.devices_changed()
+
+    def end(self, then: Callable[[], None] = lambda: None) -> None:
+        """Listen no more; what was handed over is still worked on, ``then`` after it."""
+        if self.ended:
+            return
+        self.ended = True
+        self._worker.submit(then)
+        if self in self.bay.listeners:
+            self.bay.listeners.remove(self)
+        self.bay.needed_from = None
+        self.bay.journal.every_s = IDLE_SYNC_S
+        self.bay.tell_state("idle")
+        self._worker.shutdown(wait=False)
+
+    def want(self, swings: int) -> bool:
+        """Ask the bay's stand-in for so many more swings; whether there is one."""
+        if self.ended or not any(self._is_stand_in(d) and d.outlet is not None for d in self.bay.devices.values()):
+            return False
+        self.wanted += swings
+        if self.phase == "armed":
+            self._ask_for_swings()
+        return True
+
+    def _ask_for_swings(self) -> None:
+        """As a total since the story began, so that it does no harm to say it twice."""
+        if self.wanted:
+            self._cue(swings=self.wanted)
+
+    def _cue(self, **cue: Any) -> None:
+        self.bay.tell({"type": "cue", "id": uuid4().hex} | cue, to=STAND_IN)
+
+    @staticmethod
+    def _is_stand_in(device: DeviceState) -> bool:
+        return device.hello.device.model == STAND_IN
+
+    # what the bay tells
+
+    def devices_changed(self) -> None:
+        if self.phase == "waiting":
+            if self._needs_cue():
+                assert self.plan.cue is not None
+                self._cue(**self.plan.cue)
+            self._look_who_is_there()
+
+    def _needs_cue(self) -> bool:
+        """Whether a stand-in is there that plays something else."""
+        return any(self._is_stand_in(d) and not self._plays(d) for d in self.bay.devices.values() if d.outlet)
+
+    def _plays(self, device: DeviceState) -> bool:
+        """Whether a stand-in plays what this take is of; each says in its hello which cue it follows."""
+        cue = self.plan.cue
+        return cue is None or self.plan.kept is not None or device.hello.device.firmware == cue["id"]
+
+    def happened(self, device: DeviceState, name: str, server_s: float) -> None:
+        """The strike is found in what the sensors felt."""
+
+    def lost(self, device: DeviceState, declared: Declared, gap: Gap) -> None:
+        """Shows as a gap in time."""
+
+    def arrived(self, parts: Sequence[Arrived]) -> None:
+        if self.phase == "waiting":
+            self._look_who_is_there()
+            return
+        for part in parts:
+            if (part.device.id, part.declared.stream) in self._streams and not self._has(part):
+                self._take_in(part)
+
+    def _has(self, part: Arrived) -> bool:
+        """Whether it was kept before this process began."""
+        return part.samples.first < self._following.get(_key(part), 0) and not part.late
+
+    def _look_who_is_there(self) -> None:
+        """Begin as soon as all that is needed is connected, on a known clock, and sends."""
+        ready = [d for d in self.bay.devices.values() if self._is_ready(d)]
+        places = {s.place for d in ready for s in d.hello.streams}
+        if ready and self.plan.needed <= places:
+            self._put_on(ready)
+            return
+        waited_s = (self.bay.clock.now_us() - self._begun_us) / 1e6
+        if waited_s > NOBODY_S and waited_s - self._told_s > NOBODY_S:
+            self._told_s = waited_s
+            missing = sorted(str(p) for p in self.plan.needed - places)
+            words = MISSING.format(missing[0].capitalize(), self.bay.name) if ready and missing else ""
+            self.keeper.state({"type": "trouble", "reason": words or NOBODY.format(self.bay.name)})
+
+    def _is_ready(self, device: DeviceState) -> bool:
+        right = not self._is_stand_in(device) or self._plays(device)
+        sends = all(s.order.next is not None for s in device.streams.values())
+        return device.outlet is not None and right and device.has_clock and sends
+
+    def _put_on(self, devices: Sequence[DeviceState]) -> None:
+        """The sensors are known: measure them as they come."""
+        declared = [s for d in devices for s in d.hello.streams]
+        self._streams = {(d.id, s.stream) for d in devices for s in d.hello.streams}
+        segments = [s.segment for s in declared if isinstance(s, ImuDeclared)]
+        rates = [s.rate_hz for s in declared if isinstance(s, ImuDeclared)] or [s.rate_hz for s in declared]
+        self._now_s = (self.bay.clock.now_us() - self.origin_us) / 1e6
+        grid = Grid(self._now_s, 1.0 / max(rates))
+        self.live = LiveTake(Setting(hand=self.plan.hand), grid, segments)
+        poses = self.plan.poses if self.plan.poses is not None else poses_for(segments)
+        self._poses = [] if POSES in self.plan.sent else list(poses)
+        self._since_s = self._now_s
+        if self._poses:
+            self._ask_pose()
+        else:
+            self._settle()
+
+    # poses
+
+    def _ask_pose(self) -> None:
+        self.phase, self._holding = "posing", HoldingState()
+        self.bay.tell_state("calibrating", pose=self._poses[0])
+
+    def _asked(self) -> PoseAsked:
+        assert self.live is not None
+        name = self._poses[0]
+        return PoseAsked(name, _about(name, self.live.segments), name in MOVEMENTS, not self._windows)
+
+    def _watch_pose(self, after: int) -> None:
+        assert self.live is not None
+        asked = self._asked()
+        window = held(asked, self._holding, self.live.sensors, after)
+        if window is None:
+            left = self._holding.left_s(asked, self._now_s)
+            holding = self._holding.since_s is not None and (self._holding.moved or asked.first)
+            self._tell({"type": "pose", "pose": asked.name, "hold": holding, "left_s": round(left, 1)})
+            return
+        self._windows.setdefault(asked.name, []).append(window)
+        self._poses.pop(0)
+        if self._poses:
+            self._ask_pose()
+        else:
+            self._hand_over_poses()
+
+    def _hand_over_poses(self) -> None:
+        windows = dict(self._windows)
+        self.phase = "calibrating"
+
+        def done(calibrated: Any) -> None:
+            if calibrated:
+                self._settle()
+            else:
+                self.end(self.keeper.ended)
+
+        self._work(lambda batch, kept: self.keeper.poses(batch, windows, kept), done)
+
+    # address
+
+    def _settle(self) -> None:
+        if ADDRESS in self.plan.sent:
+            self._arm()
+            return
+        self.phase, self._holding, self._since_s = "settling", HoldingState(), self._now_s
+        self.bay.tell_state("armed")
+
+    def _watch_address(self, after: int) -> None:
+        assert self.live is not None
+        self._tell({"type": "settling"})
+        main = self.live.main
+        if main is None:
+            settled = self._now_s - self._since_s > WITHOUT_SENSORS_S
+        else:
+            asked = PoseAsked(ADDRESS, [main[0]], first=self.plan.kept is not None)
+            window = held(asked, self._holding, self.live.sensors, after)
+            settled = window is not None and window[1] - window[0] > SETTLED_S - 0.2
+        if settled:
+            self.phase = "reading address"
+            self._work(self.keeper.address, lambda _: self._arm())
+
+    def _arm(self) -> None:
+        self.phase, self._since_s = "armed", self._now_s
+        self.bay.tell_state("armed")
+        self._tell_ready()
+        self._ask_for_swings()
+
+    def _tell_ready(self) -> None:
+        left = {} if self.plan.most is None else {"left": max(0, self.plan.most - self.swings)}
+        self.keeper.state({"type": "ready", **left})
+
+    # swings
+
+    def _watch_swing(self) -> None:
+        assert self.live is not None
+        over = self.live.swing_is_over() or self._is_calm_again()
+        if self.live.swing.peak_s is not None:
+            self._tell({"type": "swinging"})
+        if over and not self._busy:
+            self._hand_over_swing()
+        elif self.live.main is None and self._now_s - self._since_s > WITHOUT_SENSORS_S and not self._busy:
+            self._hand_over_swing()  # cameras or a mat alone: looked through now and then
+        elif self._now_s - self._since_s > IDLE_S and not self._busy and self.live.swing.peak_s is None:
+            self._hand_over_swing(idle=True)
+
+    def _is_calm_again(self) -> bool:
+        """Whether, after a restart, whatever was going on then is over: it is looked through once."""
+        assert self.live is not None
+        still_s = self.live.swing.still_s
+        if not self._recovered or still_s is None or self._now_s - still_s < SETTLED_S:
+            return False
+        self._recovered = False
+        return True
+
+    def _hand_over_swing(self, *, idle: bool = False) -> None:
+        self._since_s = self._now_s
+        key = f"idle-{uuid4().hex[:12]}"
+        if not idle:
+            key = key_of_swing(self.swings)
+            self.swings += 1
+            self.bay.tell_state("swing", number=self.swings)
+
+        def done(_: Any) -> None:
+            if not idle:
+                self.bay.tell_state("armed")
+                self._tell_ready()
+
+        self._work(lambda batch, kept: self.keeper.swing(batch, key, kept), done)
+
+    # samples
+
+    def _take_in(self, part: Arrived) -> None:
+        self._from_segment = self.bay.journal.segment if self._from_segment is None else self._from_segment
+        if self.bay.needed_from is None:
+            self.bay.needed_from = self._from_segment
+        self._pending.append(part)
+        if part.late or self.live is None:
+            return
+        time_s = part.time_s - self.origin_us / 1e6
+        self._reached[part.device.id, part.declared.stream] = float(time_s[-1])
+        self._look_through(part, time_s)
+        self._hand_over_if_due()
+
+    def _look_through(self, part: Arrived, time_s: Array) -> None:
+        if part.declared.place.kind == "pressure":  # nothing of a mat is looked at before a swing is read
+            self._now_s = max(self._now_s, float(time_s[-1]))
+            self._step()
+            return
+        cuts = np.searchsorted(time_s, np.arange(time_s[0] + SLICE_S, time_s[-1], SLICE_S))
+        edges = [0, *cuts.tolist(), len(time_s)]
+        for a, b in itertools.pairwise(edges):
+            if a < b:
+                self._look_at(part.declared.to_core(time_s[a:b], part.samples.values[a:b]), float(time_s[b - 1]))
+
+    def _look_at(self, stream: Any, now_s: float) -> None:
+        assert self.live is not None
+        self._now_s = max(self._now_s, now_s)
+        if isinstance(stream, ImuStream):
+            self.live.hear(stream)
+        elif isinstance(stream, MarkerStream):
+            self.live.see(stream)
+        self._step()
+
+    def _step(self) -> None:
+        assert self.live is not None
+        if self.phase == "posing":
+            about = _about(self._poses[0], self.live.segments)
+            self._watch_pose(self.live.sensors.front(about))
+        elif self.phase == "settling":
+            main = self.live.main
+            self._watch_address(self.live.sensors.front([main[0]]) if main else 0)
+        elif self.phase == "armed":
+            self._watch_swing()
+
+    def _tell(self, message: dict[str, Any]) -> None:
+        """Tell the screens, a few times a second."""
+        if self._now_s - self._told_s >= TELL_EVERY_S * self.bay.clock_pace:
+            self._told_s = self._now_s
+            self.keeper.state(message)
+
+    # handing over
+
+    def _work(self, work: Callable[[Streams, Kept], Any], done: Callable[[Any], None]) -> None:
+        """Have all that has come since the last time worked on, as soon as every stream has reached the present;
+        ``done`` hears the answer, in the bay's thread."""
+        self._busy = True
+        self._due = (self._now_s, lambda: self._hand_over(work, done))
+        self._hand_over_if_due()
+
+    def _hand_over_if_due(self) -> None:
+        if self._due is None:
+            return
+        wanted_s, hand_over = self._due
+        all_here = all(self._reached.get(key, -np.inf) >= wanted_s for key in self._streams)
+        if all_here or self._now_s > wanted_s + LAGGARD_S * self.bay.clock_pace:
+            self._due = None
+            hand_over()
+
+    def _hand_over(self, work: Callable[[Streams, Kept], Any], done: Callable[[Any], None]) -> None:
+        batch, kept = self._batch()
+        following_segment, self._from_segment = self.bay.journal.segment, None
+
+        def run() -> None:
+            answer: Any = None
+            try:
+                answer = work(batch, kept)
+            except Exception as error:
+                log.error("a take met an error", kind=type(error).__name__)
+            self.soon(finished, answer)
+
+        def finished(answer: Any) -> None:
+            self._busy = False
+            self.bay.needed_from = None if self.ended else following_segment
+            if not self.ended:
+                done(answer)
+
+        self._worker.submit(run)
+
+    def _batch(self) -> tuple[Streams, Kept]:
+        by_stream: dict[str, list[Arrived]] = {}
+        for part in sorted(self._pending, key=lambda p: p.samples.first):
+            by_stream.setdefault(_key(part), []).append(part)
+        self._pending = []
+        out: dict[Kind, Any] = {}
+        for key, parts in by_stream.items():
+            self._following[key] = max(parts[-1].samples.after, self._following.get(key, 0))
+            time_s = np.concatenate([p.time_s for p in parts]) - self.origin_us / 1e6
+            declared, order = parts[0].declared, np.argsort(time_s, kind="stable")
+            stream = declared.to_core(time_s[order], np.concatenate([p.samples.values for p in parts])[order])
+            kind = declared.source
+            out[kind] = (*out.get(kind, ()), stream) if kind == INERTIAL else stream
+        return out, Kept(self.origin_us, dict(self._following))
+
+
+def _key(part: Arrived) -> str:
+    return f"{part.device.id}/{part.device.hello.device.boot}/{part.declared.stream}"

@@ -67,6 +67,10 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+PACE = "6"
+"""How much faster than real the players live."""
+
+
 @dataclass
 class Application:
     """A running application with one academy."""
@@ -75,6 +79,7 @@ class Application:
     port: int = field(default_factory=free_port)
     db_port: int = field(default_factory=free_port)
     process: subprocess.Popen[bytes] | None = None
+    stand_ins: subprocess.Popen[bytes] | None = None
 
     @property
     def url(self) -> str:
@@ -82,7 +87,7 @@ class Application:
 
     def start(self) -> None:
         options = ["--port", str(self.port), "--db-port", str(self.db_port), "--data", str(self.folder), "--no-demo"]
-        command = [sys.executable, "-m", "finearc.launch", *options, "--pace", "6"]
+        command = [sys.executable, "-m", "finearc.launch", *options, "--pace", PACE]
         with (self.folder.parent / "start.log").open("ab") as log:
             self.process = subprocess.Popen(command, stdout=log, stderr=log)
         self.wait()
@@ -109,7 +114,20 @@ class Application:
     def database(self) -> MariaDb:
         return MariaDb(self.folder, self.db_port)
 
+    def put_on_stand_ins(self, person: Person, bay: str = "Bay 1") -> None:
+        """A player with devices in a bay, in a process of their own that no kill is meant for."""
+        if self.stand_ins is not None:
+            return
+        made = person.send("POST", "/api/bays/tokens", json={"bay": bay, "name": "attack"})
+        options = ["--url", self.url, "--token", made.json()["token"], "--pace", PACE]
+        command = [sys.executable, "-m", "finearc", "devices", *options, "--plays", str(self.folder.parent / "plays")]
+        with (self.folder.parent / "devices.log").open("ab") as log:
+            self.stand_ins = subprocess.Popen(command, stdout=log, stderr=log)
+
     def stop(self) -> None:
+        if self.stand_ins is not None:
+            self.stand_ins.terminate()
+            self.stand_ins.wait(20)
         if self.process is not None:
             self.process.terminate()
             self.process.wait(60)
@@ -337,6 +355,7 @@ def kills(application: Application, content: bytes, count: int, victim: Callable
         person = Person.signed_in(application.url)
         if number % 5 == 0:
             live, imports = person.lesson(f"Live {number}"), person.lesson(f"Imports {number}")
+            application.put_on_stand_ins(person)
             body = {"scenario": "hold-then-flex", "seed": 3, "club_clip": True}
             person.send("POST", f"/api/lessons/{live}/recordings", json=body).raise_for_status()
             until(partial(_swing, person, live))

@@ -34,7 +34,7 @@ from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays
 from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.live import Devices, Keeping
-from finearc.devices.processes import Captain, Crew
+from finearc.devices.processes import RELAY, Captain, Crew
 from finearc.launch.mariadb import MariaDb
 from finearc.launch.memory import settle
 from finearc.launch.options import STAND_INS, Parser, is_loopback
@@ -84,7 +84,9 @@ def wire(
     throttle = SqlThrottle(store.engine)
     sessions = Sessions(store.front_door, hasher, throttle, hub.end_sessions)
     board = Board(pool, store.unit_of_work, is_passing)
-    return Services(store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, bays, seen or unseen())
+    return Services(
+        store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, bays, bays, seen=seen or unseen()
+    )
 
 
 def own_folder(owner: object) -> Path:
@@ -189,14 +191,32 @@ def wired(args: argparse.Namespace, database: MariaDb) -> Services:
 
 def join_processes(services: Services, args: argparse.Namespace) -> None:
     """Of several web processes the first has the devices; all hear what happens."""
-    folder = Path(tempfile.gettempdir()) / f"finearc-{os.getuid()}-{args.db_port}"  # a socket's path must be short
+    folder = shared_folder(args)
     if args.number == 0:
-        captain = Captain(folder, services.hub, services.devices)
+        captain = Captain(folder, services.hub, services.devices, services.bays)
         del captain  # its thread keeps it
         return
     crew = Crew(folder, services.hub)
-    services.devices = crew
+    services.devices = services.bays = crew
+    services.link, services.relay = None, str(folder / RELAY)
     services.sessions = replace(services.sessions, ended=crew.end_sessions)
+
+
+def shared_folder(args: argparse.Namespace) -> Path:
+    """Where the web processes of one application meet; a socket's path must be short."""
+    return Path(tempfile.gettempdir()) / f"finearc-{os.getuid()}-{args.db_port}"
+
+
+def relayed(args: argparse.Namespace) -> list[socket.socket]:
+    """The socket on which the process that has the devices hears those that came to another."""
+    if args.workers < 2 or args.number:
+        return []
+    path = shared_folder(args) / RELAY
+    path.unlink(missing_ok=True)  # of a process that was killed
+    opened = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+    opened.bind(str(path))
+    opened.listen(128)
+    return [opened]
 
 
 def go_on(services: Services) -> None:
@@ -250,7 +270,7 @@ def serve(args: argparse.Namespace) -> int:
     threading.Thread(target=_once_ready, args=(server, services, args), daemon=True).start()
     settle()
     with socket.socket(fileno=args.socket) as port:
-        server.run(sockets=[port])
+        server.run(sockets=[port, *relayed(args)])
     services.jobs.pool.close()
     return 0
 

@@ -7,13 +7,16 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from uuid import UUID
 
+import numpy as np
 import pytest
 from pymysql.err import OperationalError as MariaDbError
 from sqlalchemy.exc import OperationalError
 
+from finearc.core.sources.inertial import INERTIAL
 from finearc.devices import live as devices
 from finearc.devices.live import Devices, Keeping
-from finearc.services.capture import live
+from finearc.devices.takes import Kept
+from finearc.services.capture import live, raw
 from finearc.services.records import Chunk, Recording
 from finearc.store.faults import is_passing
 from tests.api.conftest import bundle, drop, new_lesson
@@ -99,39 +102,49 @@ def test_a_bug_costs_one_swing_whose_raw_data_are_kept(browser, services, north,
     assert {"poses", "address", "unread-swing-0", "swing-1"} <= keys
 
 
-def test_a_stand_in_that_stopped_is_not_asked_for_swings(browser, said, monkeypatch):
-    lesson_id = new_lesson(browser, "Stopped")
-    monkeypatch.setattr(devices.StandIn, "_perform", lambda self: 1 / 0)
-    browser.post(f"/lessons/{lesson_id}/recordings", {})
-    until(lambda: devices.STOPPED in [m.get("reason") for m in said])
+def test_a_stand_in_that_is_gone_is_not_asked_for_swings(browser, services, said):
+    lesson_id = fitted(browser, "Stopped")
+    until(lambda: ready(said))
+    take = next(iter(services.devices._takes.values()))
+    gone = {d.id: d.outlet for d in take.bay.devices.values()}
+    for device in take.bay.devices.values():
+        device.outlet = None
     answer = browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1})
+    for device in take.bay.devices.values():
+        device.outlet = gone[device.id]
     assert answer.status_code == 409
     assert "Fit and calibrate" in answer.json()["message"]
 
 
 def test_after_a_crash_the_capture_goes_on_where_it_was(browser, services, north, said):
-    """Another process takes the recording over: what was sent is not sent again, what was wanted still comes."""
+    """Another process takes the recording over: nothing is kept twice, what was asked for still comes."""
     lesson_id = fitted(browser, "Crash")
     until(lambda: ready(said))
     browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1})
     until(lambda: swings(browser, lesson_id) == [1])
-    crashed = services.devices._running.pop(next(k for k in services.devices._running if str(k) == lesson_id))
-    crashed.listener.stopped.set()
-    crashed.stop()
-    academy, recording_id = north, UUID(browser.lesson(lesson_id)["recordings"][0]["id"])
-    with services.store.unit_of_work(academy) as uow:
+    lost = services.devices._takes.pop(next(k for k in services.devices._takes if str(k) == lesson_id))
+    services.link.call(lambda: lost.bay.listeners.remove(lost))  # as a process that was killed
+    recording_id = UUID(browser.lesson(lesson_id)["recordings"][0]["id"])
+    with services.store.unit_of_work(north) as uow:
         recording = uow.get(Recording, recording_id)
-        assert recording.live == {"sources": ["club"], "wanted": 1}
+        assert {k: recording.live[k] for k in ("sources", "wanted")} == {"sources": ["club"], "wanted": 1}
+        assert len(recording.live["following"]) == 3
         recording.live = {**recording.live, "wanted": 3}
-    live.forget(recording.id)
+    live.forget(recording_id)
     with services.store.front_door() as door:
-        assert (academy, recording.id) in door.live_recordings()
-    assert services.devices.resume(academy, recording.id)
+        assert (north, recording_id) in door.live_recordings()
+    assert services.devices.resume(north, recording_id)
     until(lambda: swings(browser, lesson_id) == [1, 2, 3])
     assert len(browser.lesson(lesson_id)["recordings"]) == 1
+    with services.store.unit_of_work(north) as uow:
+        stored = raw.streams_of(uow, services.codec, uow.get(Recording, recording_id))[INERTIAL]
+    for stream in stored:
+        step = np.diff(stream.time_s)
+        assert step.min() > 0, "a sample is there twice"
+        assert step.max() < 0.02, "samples are missing"
     browser.post(f"/lessons/{lesson_id}/close", {"priorities": []})
     with services.store.front_door() as door:
-        assert (academy, recording.id) not in door.live_recordings()
+        assert (north, recording_id) not in door.live_recordings()
 
 
 def test_a_closed_lesson_is_not_gone_on_with(browser, services, north):
@@ -157,9 +170,9 @@ def test_what_does_not_pass_is_not_waited_for():
             tried.append(message["type"])
 
     keeping = Keeping(open_, None, Hub(), is_passing)
-    devices.RecordingListener(keeping, None, None, None).swing({}, 0)
+    devices.RecordingListener(keeping, None, None, None).swing({}, "swing-0", Kept(0, {}))
     assert tried == [1, 1, "trouble"]
-    assert Devices(keeping).request_swings(None, 1) is False
+    assert Devices(keeping, None).request_swings(None, 1) is False
 
 
 def test_a_dozen_imports_into_one_lesson_all_succeed(browser, open_browser):

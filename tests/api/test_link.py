@@ -28,7 +28,7 @@ IMU = {"stream": 0, "kind": "imu", "segment": "lead_hand", "rate_hz": 200}
 @pytest.fixture(scope="module")
 def server(services):
     """The application on a port of its own, in real time; what it is called on the link."""
-    services.bays.clock = ServerClock()
+    services.link.clock = ServerClock()
     port = socket.create_server(("127.0.0.1", 0))
     port.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, 8192)  # so that who does not read is noticed soon
     config = uvicorn.Config(
@@ -181,7 +181,7 @@ def test_a_device_that_vanishes_in_mid_swing_sends_again_what_was_not_acknowledg
     client = asyncio.run(walk())
     assert client.welcomes == 2
     assert client.acked[0] == 399
-    bay = next(b for b in services.bays._open.values() if b.name == token[2])
+    bay = next(b for b in services.link._open.values() if b.name == token[2])
     stored = np.concatenate([p.samples.values[:, 0] for _, p in bay.recovered()])
     assert stored.tolist() == list(range(400))
 
@@ -238,7 +238,7 @@ def test_the_forty_line_client_of_the_page_for_makers_works(server, token, brows
     (tmp_path / "client.py").write_text(code, encoding="utf-8")
     running = subprocess.Popen([sys.executable, tmp_path / "client.py", server, token[0]], stdout=subprocess.PIPE)
     try:
-        for _ in range(100):
+        for _ in range(300):
             bay = next(b for b in browser.get("/bays").json()["bays"] if b["name"] == token[2])
             device = bay["devices"][0] if bay["devices"] else None
             if device and device["streams"][0]["rate_hz"] > 150 and device["clock_ms"] < 10:

@@ -36,15 +36,28 @@ class Devices:
         self.done.append(("end", lesson_id))
 
 
+class Bays:
+    """Says what it is asked."""
+
+    def __init__(self) -> None:
+        self.revoked = []
+
+    def told(self, bay_id):
+        return {"state": "armed", "trouble": "", "devices": []}
+
+    def revoke(self, token_id):
+        self.revoked.append(token_id)
+
+
 @pytest.fixture
 def linked(tmp_path: Path):
     """A captain with its hub and devices, and one of the crew with its own hub."""
     first, other, devices = LiveHub(), LiveHub(), Devices()
     known = uuid4()
     first.publish(known, {"type": "ready"})
-    captain = processes.Captain(tmp_path / "run", first, devices)
+    captain = processes.Captain(tmp_path / "run", first, devices, bays := Bays())
     crew = processes.Crew(tmp_path / "run", other)
-    yield SimpleNamespace(first=first, other=other, devices=devices, crew=crew, captain=captain, known=known)
+    yield SimpleNamespace(first=first, other=other, devices=devices, crew=crew, captain=captain, known=known, bays=bays)
     crew.close()
     captain.close()
 
@@ -72,6 +85,13 @@ def test_what_is_asked_elsewhere_is_done_where_the_devices_are(linked):
         ("swings", lesson, 7),
         ("end", lesson),
     ]
+
+
+def test_bays_are_looked_into_and_tokens_revoked_where_the_devices_are(linked):
+    token = uuid4()
+    assert linked.crew.told(uuid4())["state"] == "armed"
+    linked.crew.revoke(token)
+    assert linked.bays.revoked == [token]
 
 
 def test_a_refusal_comes_back_in_its_words(linked):

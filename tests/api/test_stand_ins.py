@@ -1,9 +1,9 @@
-"""The stand-ins: what they play lies on disk and is sent as it was worked out; there are never too many of them."""
+"""The stand-ins: what they play lies on disk and is sent as it was worked out; one plays in each bay."""
 
 from __future__ import annotations
 
 import json
-from uuid import UUID, uuid4
+from uuid import UUID
 
 import numpy as np
 import pytest
@@ -11,13 +11,14 @@ import pytest
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
-from finearc.devices import live, plays
+from finearc.devices import live
+from finearc.devices.simulated import plays
 from finearc.devices.simulated.plays import INDEX, Plays, Score
+from finearc.devices.simulated.tape import Tape
 from finearc.formats.simulated import streams_of
 from finearc.services.capture.raw import ADDRESS, POSES, key_of_swing
 from finearc.services.records import Recording
 from finearc.store.columns import ParquetColumns
-from tests.api.conftest import new_lesson
 from tests.api.test_capture_goes_on import fitted, ready, said, until
 
 __all__ = ["said"]
@@ -83,43 +84,54 @@ def test_old_plays_and_half_made_ones_go(tmp_path, monkeypatch):
     assert ".half" not in left
 
 
-@pytest.fixture
-def alone(services):
-    """No stand-in plays yet."""
-    for running in list(services.devices._running):
-        services.devices.end(running)
+def test_the_tape_stands_still_as_long_as_it_takes_and_goes_on(laid_down):
+    """What is sent goes on evenly in time while the player waits, in what is repeated as in what follows."""
+    tape = Tape(Plays(laid_down, ParquetColumns()), SCORE)
+    sent = {name: [] for name in tape.strands}
+
+    def lives(seconds):
+        for _ in range(round(seconds / 0.02)):
+            for name, time_s, _ in tape.advance(0.02):
+                sent[name].append(time_s)
+
+    lives(3.0)
+    tape.hold_pose("flat")
+    lives(6.0)
+    assert tape.is_standing
+    tape.hold_pose("raised")
+    lives(8.0)
+    tape.stand_at_address()
+    lives(10.0)
+    assert tape.is_standing
+    assert tape.swing()
+    lives(6.0)
+    for name, parts in sent.items():
+        step = np.diff(np.concatenate(parts))
+        usual = 1.0 / tape.strands[name].declared.rate_hz
+        assert step.min() > 0, name
+        assert np.mean(step) == pytest.approx(usual, rel=0.005), name
+        assert step.max() < 2.5 * usual, name
+    assert tape.swings_left == plays.MOST_SWINGS - 1
 
 
-@pytest.mark.usefixtures("alone")
-def test_of_too_many_the_one_that_waited_longest_makes_room(browser, services, north, said, monkeypatch):
-    monkeypatch.setattr(live, "MOST_OF_ONE", 2)
+def test_a_bay_plays_for_the_lesson_that_was_fitted_last(browser, services, north, said):
     first = fitted(browser, "First")
     until(lambda: ready(said))
-    until(lambda: services.devices._running[UUID(first)].waiting_since)
     second = fitted(browser, "Second")
-    until(lambda: services.devices._running[UUID(second)].waiting_since)
-    third = fitted(browser, "Third")
-    assert {str(k) for k in services.devices._running} == {second, third}
-    assert live.MADE_ROOM in [m.get("reason") for m in said]
-    recording = browser.lesson(first)["recordings"][0]["id"]
-    with services.store.unit_of_work(north) as uow:
-        assert uow.get(Recording, UUID(recording)).live is None  # it is not taken up again after a crash either
+    until(lambda: live.MADE_ROOM in [m.get("reason") for m in said])
+    assert {str(k) for k in services.devices._takes} == {second}
+    recording = UUID(browser.lesson(first)["recordings"][0]["id"])
+
+    def ended():
+        with services.store.unit_of_work(north) as uow:
+            return uow.get(Recording, recording).live is None  # it is not taken up again after a crash either
+
+    until(ended)
     assert browser.post(f"/lessons/{first}/stand-in/swings", {"count": 1}).status_code == 409
 
 
-@pytest.mark.usefixtures("alone")
-def test_when_all_are_busy_one_more_is_refused_before_anything_is_kept(browser, monkeypatch):
-    monkeypatch.setattr(live, "MOST_OF_ONE", 1)
-    fitted(browser, "Busy")
-    lesson_id = new_lesson(browser, "Refused")
-    answer = browser.post(f"/lessons/{lesson_id}/recordings", {})
-    assert answer.status_code == 409
-    assert "as many stand-ins play as an academy may have (1). Close a lesson" in answer.json()["message"]
-    assert browser.lesson(lesson_id)["recordings"] == []
-
-
-@pytest.mark.usefixtures("alone")
-def test_another_academy_s_stand_ins_count_for_themselves(services, browser, monkeypatch):
-    monkeypatch.setattr(live, "MOST_OF_ONE", 1)
-    fitted(browser, "Ours")
-    services.devices.make_room(uuid4(), uuid4())
+def test_where_nobody_sends_it_is_said(browser, services, north, said):
+    """A bay without devices: what is missing and what to do."""
+    lesson = browser.post("/lessons/start-now", {"bay": "Bay 2", "handedness": "right"}).json()
+    browser.post(f"/lessons/{lesson['id']}/recordings", {})
+    until(lambda: any("No devices send into Bay 2" in m.get("reason", "") for m in said))

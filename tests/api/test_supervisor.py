@@ -90,6 +90,7 @@ def test_the_application_may_change_rows_and_nothing_else(application, person):
 
 def test_a_capture_is_asked_for_in_any_process_and_seen_in_all(application, person):
     """Connections fall on either process: swings come whichever is asked."""
+    application.put_on_stand_ins(person)
     lesson_id = person.lesson("Shared")
     answer = person.send("POST", f"/api/lessons/{lesson_id}/recordings", json={"scenario": "hold-then-flex", "seed": 3})
     assert answer.status_code == 201, answer.text

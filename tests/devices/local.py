@@ -57,10 +57,12 @@ def put_into(services, academy_id, bay_name="Bay 1"):
         owner = TokenOwner(academy_id, found.id, found.name, found.id)
 
     def begin():
-        bay = services.bays.open(owner)
+        bay = services.link.open(owner)
         made = type("InBay", (LocalClient,), {"bay": bay})
         score = Score("hold-then-flex", 5, Hand.RIGHT, ())
-        rig = Rig("", "", Plays(PLAYS, ParquetColumns()), score, pace=services.bays.clock.pace, name=bay_name, connect=made)
+        rig = Rig(
+            "", "", Plays(PLAYS, ParquetColumns()), score, pace=services.link.clock.pace, name=bay_name, connect=made
+        )
         return rig, asyncio.get_running_loop().create_task(rig.run())
 
-    return services.bays.call(begin)
+    return services.link.call(begin)

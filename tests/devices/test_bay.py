@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from finearc.core.live.sequence import Gap, Samples
+from finearc.devices.link.device import DeviceState
 from finearc.devices.link.frames import write_frame
 from finearc.devices.link.messages import Clock, Close, Event, Health, LinkRefused, read_message
 from tests.devices.conftest import Told, frame, hello
@@ -319,3 +320,29 @@ def test_two_streams_of_one_device_are_each_their_own(new_bay):
     bay.frame(device, write_frame(1, Samples(100, 5000 * np.arange(3), np.ones((3, 6))), both.streams[1].layout))
     until_acked(bay, told, 0, 3)
     until_acked(bay, told, 1, 102)
+
+
+def test_the_clock_is_known_again_after_a_restart(new_bay, clock):
+    bay, told = new_bay(), Told()
+    device = bay.welcome(hello(), told)
+    beat(bay, device, clock, 1_000_000, 20)
+    bay.frame(device, frame(0, at_us=20_500_000))
+    until_acked(bay, told, sequence=3)
+    before = device.clock.line
+    bay.close()
+    after = new_bay().devices["d1"].clock.line
+    assert float(after.server_s(30.0)) == pytest.approx(float(before.server_s(30.0)), abs=1e-4)
+    assert after.sd_s < 0.001
+
+
+def test_a_journal_that_cannot_be_read_is_put_aside_and_the_bay_begins_anew(new_bay, tmp_path, monkeypatch):
+    bay, told = new_bay(), Told()
+    bay.frame(bay.welcome(hello(), told), frame(0))
+    until_acked(bay, told, sequence=3)
+    bay.close()
+    monkeypatch.setattr(DeviceState, "from_snapshot", lambda *_: 1 / 0)
+    anew, told = new_bay(), Told()
+    (aside,) = tmp_path.glob("bay.unread-*")
+    assert list(aside.glob("*.journal"))
+    anew.frame(anew.welcome(hello(boot=9), told), frame(0))
+    until_acked(anew, told, sequence=3)

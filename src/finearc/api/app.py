@@ -34,12 +34,14 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
-        services.bays.begin()
+        if services.link is not None:
+            services.link.begin()
         yield
         services.closing.set()
         services.hub.end()
         services.devices.end_all()
-        services.bays.close()
+        if services.link is not None:
+            services.link.close()
 
     app = FastAPI(
         title="Fine Arc",

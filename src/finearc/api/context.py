@@ -20,7 +20,7 @@ from limits.strategies import FixedWindowRateLimiter
 from finearc.core.errors import FineArcError
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays
-from finearc.devices.processes import DeviceControl
+from finearc.devices.processes import BayControl, DeviceControl
 from finearc.services.jobs.board import Board
 from finearc.services.people.sessions import Sessions
 from finearc.services.ports import Hasher, PageMaker, RawCodec, UnitOfWork
@@ -108,7 +108,8 @@ class Turns:
 @dataclass
 class Services:
     """All that the application wires together. ``proxied``: a proxy stands in front and names the sender;
-    ``scrub``: has what was erased overwritten in the storage too."""
+    ``scrub``: has what was erased overwritten in the storage too. ``link``: the bays, in the process that hears the
+    devices; in any other ``relay`` is the socket on which that one listens."""
 
     store: Store
     codec: RawCodec
@@ -119,7 +120,9 @@ class Services:
     jobs: Board
     sessions: Sessions
     throttle: Purged
-    bays: Bays
+    bays: BayControl
+    link: Bays | None = None
+    relay: str = ""
     seen: Seen = field(default_factory=unseen)
     reads: ReadLimit = field(default_factory=ReadLimit)
     secure: bool = False

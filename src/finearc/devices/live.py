@@ -195,7 +195,7 @@ class Devices:
         for other, take in list(self._takes.items()):
             if take.bay is bay or other == lesson_id:
                 self._stop(other, made_room=other != lesson_id)
-        self._takes[lesson_id] = take = Take(bay, keeper, plan, self._bays.soon)
+        self._takes[lesson_id] = take = Take(bay, keeper, plan, self._bays.soon, self._bays.later)
         take.begin()
 
     def _stop(self, lesson_id: UUID, *, made_room: bool = False, for_good: bool = True) -> None:

@@ -33,6 +33,18 @@ class DevicesAway(FineArcError):
         return "The devices are being started again. Wait a moment and try again; nothing was lost."
 
 
+RELAY = "link.sock"
+"""Name of the socket on which the process that has the devices also listens."""
+
+
+class BayControl(Protocol):
+    """What the routes ask of the bays."""
+
+    def told(self, bay_id: UUID) -> dict[str, Any] | None: ...
+
+    def revoke(self, token_id: UUID) -> None: ...
+
+
 class DeviceControl(Protocol):
     """What the routes ask of the devices."""
 
@@ -55,8 +67,8 @@ def _addresses(folder: Path) -> tuple[str, str]:
 class Captain:
     """In the process that has the devices: passes on what its hub is told, and does what the others ask."""
 
-    def __init__(self, folder: Path, hub: LiveHub, devices: DeviceControl) -> None:
-        self._hub, self._devices = hub, devices
+    def __init__(self, folder: Path, hub: LiveHub, devices: DeviceControl, bays: BayControl) -> None:
+        self._hub, self._devices, self._bays = hub, devices, bays
         self._context = zmq.Context()
         self._lock = threading.Lock()
         self._told, self._asked = self._context.socket(zmq.PUB), self._context.socket(zmq.REP)
@@ -93,6 +105,8 @@ class Captain:
             "begin": lambda: self._devices.resume(UUID(asked["academy"]), UUID(asked["recording"])),
             "swings": lambda: self._devices.request_swings(UUID(asked["lesson"]), int(asked["count"])),
             "end": lambda: self._devices.end(UUID(asked["lesson"])),
+            "bay": lambda: self._bays.told(UUID(asked["bay"])),
+            "revoke": lambda: self._bays.revoke(UUID(asked["token"])),
             "sessions": lambda: self._hub.end_sessions(asked["hashes"]),
             "states": lambda: [[str(k), m] for k, m in self._hub.states()],
         }
@@ -106,7 +120,8 @@ class Captain:
 
 
 class Crew:
-    """In every other process: implements ``DeviceControl`` by asking, and tells its own hub what it hears."""
+    """In every other process: implements ``DeviceControl`` and ``BayControl`` by asking, and tells its own hub what it
+    hears."""
 
     def __init__(self, folder: Path, hub: LiveHub) -> None:
         self._hub = hub
@@ -162,6 +177,13 @@ class Crew:
 
     def end_all(self) -> None:
         """They are not this process's to end."""
+
+    def told(self, bay_id: UUID) -> dict[str, Any] | None:
+        answer: dict[str, Any] | None = self._ask(do="bay", bay=str(bay_id))
+        return answer
+
+    def revoke(self, token_id: UUID) -> None:
+        self._ask(do="revoke", token=str(token_id))
 
     def end_sessions(self, hashes: Collection[str]) -> None:
         """Here at once, and in every other process."""

@@ -118,12 +118,14 @@ def _about(pose: str, segments: Sequence[Segment]) -> list[Segment]:
 
 @dataclass
 class Take:
-    """One recording in a bay. ``origin_us``: the bay's clock at its time 0."""
+    """One recording in a bay. ``soon`` and ``later`` have a call made in the bays' thread, now or after so many
+    seconds; ``origin_us``: the bay's clock at its time 0."""
 
     bay: Bay
     keeper: Keeper
     plan: Plan
     soon: Callable[..., None]
+    later: Callable[[float, Callable[[], None]], object]
     origin_us: int = field(init=False)
     phase: str = "waiting"
     wanted: int = 0
@@ -163,6 +165,13 @@ class Take:
         self.bay.listeners.append(self)
         self.bay.journal.every_s = 0.0
         self.devices_changed()
+        self._wait_on()
+
+    def _wait_on(self) -> None:
+        """Look again now and then: where nobody sends, nothing else does."""
+        if self.phase == "waiting" and not self.ended:
+            self._look_who_is_there()
+            self.later(1.0, self._wait_on)
 
     def end(self, then: Callable[[], None] = lambda: None) -> None:
         """Listen no more; what was handed over is still worked on, ``then`` after it."""

@@ -12,6 +12,7 @@ export const keys = {
   references: ["references"] as const,
   groundReferences: ["ground-references"] as const,
   measuring: ["measuring"] as const,
+  bays: ["bays"] as const,
   academy: ["academy"] as const,
   academyRules: ["academy-rules"] as const,
   diary: (day?: string) => (day === undefined ? (["diary"] as const) : (["diary", day] as const)),

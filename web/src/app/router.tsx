@@ -34,6 +34,11 @@ const benchmarks = createRoute({
   path: "/benchmarks",
   component: lazyRouteComponent(() => import("@/features/benchmarks/Benchmarks"), "Benchmarks"),
 });
+const bays = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/bays",
+  component: lazyRouteComponent(() => import("@/features/bays/Bays"), "Bays"),
+});
 const lesson = createRoute({
   getParentRoute: () => signedIn,
   path: "/lessons/$lessonId",
@@ -76,7 +81,7 @@ const show = createRoute({
 });
 
 export const routeTree = root.addChildren([
-  signedIn.addChildren([today, players, player, benchmarks, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
+  signedIn.addChildren([today, players, player, benchmarks, bays, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
 ]);
 export const router = createRouter({ routeTree });
 

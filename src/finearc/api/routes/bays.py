@@ -19,7 +19,7 @@ router = APIRouter(route_class=DoorRoute, tags=["bays"])
 def all_bays(uow: UnitOfWorkDep, s: ServicesDep) -> m.BaysOut:
     """Every bay with its devices, their battery, signal and when they were last heard."""
     read = bays.bays_of(uow)
-    return m.BaysOut(bays=[bay_out(b, s.bays.get(b.bay.id) if b.bay else None) for b in read])
+    return m.BaysOut(bays=[bay_out(b, s.bays.told(b.bay.id) if b.bay else None) for b in read])
 
 
 @router.post("/bays/tokens", status_code=201)

@@ -5,12 +5,16 @@ from __future__ import annotations
 import asyncio
 import json
 from collections import deque
+from collections.abc import Sequence
 from contextlib import suppress
 
 import anyio
 import structlog
 from fastapi import APIRouter, WebSocket
 from starlette.websockets import WebSocketDisconnect
+from websockets.asyncio.client import ClientConnection, unix_connect
+from websockets.exceptions import ConnectionClosed
+from websockets.typing import Subprotocol
 
 from finearc.api.context import Services
 from finearc.devices.link import messages as msg
@@ -85,6 +89,9 @@ async def link(socket: WebSocket) -> None:
     """A device from its hello to its end."""
     services: Services = socket.app.state.services
     offered = socket.scope.get("subprotocols", [])
+    if services.link is None:
+        await _relay(socket, services.relay, offered)
+        return
     await socket.accept(msg.SUBPROTOCOL if msg.SUBPROTOCOL in offered else None)
     outlet = _Outlet(socket)
     try:
@@ -92,9 +99,9 @@ async def link(socket: WebSocket) -> None:
             raise LinkRefused(Close.PROTOCOL, WRONG_PROTOCOL)
         hello = await _hello(socket)
         owner = await anyio.to_thread.run_sync(_owner, services, hello.token)
-        bay = services.bays.open(owner)
+        bay = services.link.open(owner)
         device = bay.welcome(hello, outlet)
-        services.bays.came_with(bay, device.id, owner.token_id)
+        services.link.came_with(bay, device.id, owner.token_id)
         try:
             await _listen(socket, bay, device, outlet)
         finally:
@@ -152,3 +159,30 @@ async def _listen(socket: WebSocket, bay: Bay, device: DeviceState, outlet: _Out
             await socket.close()
             return
         bay.hear(device, heard)
+
+
+async def _relay(socket: WebSocket, path: str, offered: Sequence[str]) -> None:
+    """Carry a device to the process that has the bays, and back."""
+    known = [Subprotocol(msg.SUBPROTOCOL)] if msg.SUBPROTOCOL in offered else None
+    await socket.accept(msg.SUBPROTOCOL if known else None)
+    try:
+        there = unix_connect(path, "ws://localhost/api/link", subprotocols=known, compression=None, max_size=None)
+        async with there as link:
+            forth = asyncio.create_task(_carry_forth(socket, link))
+            try:
+                async for message in link:
+                    await (socket.send_bytes(message) if isinstance(message, bytes) else socket.send_text(message))
+            except ConnectionClosed:
+                pass
+            forth.cancel()
+            await socket.close(link.close_code or 1011, link.close_reason or "")
+    except (OSError, RuntimeError, WebSocketDisconnect):  # that process is being started again: the device comes back
+        with suppress(RuntimeError):
+            await socket.close(1013, "The devices are being started again. Connect again.")
+
+
+async def _carry_forth(socket: WebSocket, link: ClientConnection) -> None:
+    with suppress(ConnectionClosed):
+        while (message := await socket.receive())["type"] != "websocket.disconnect":
+            await link.send(message["text"] if message.get("bytes") is None else message["bytes"])
+        await link.close()

@@ -21,6 +21,7 @@ ONE_WAY_SD_S = 0.003
 """How late a message may be where its round trip is not known (house value)."""
 UNKNOWN_S, SEVERAL = 2.0, 3
 """So late a message may be whose round trip is unknown, until the best of several windows are there (house values)."""
+LONGEST_TRIP_S = 5.0
 STEP_S = 0.02
 """A line found to be off by more is corrected at once: slewing would take too long (house value)."""
 JUMP_S = 0.05
@@ -73,7 +74,10 @@ class ClockState:
 
 
 def take_in(state: ClockState, exchange: Exchange) -> bool:
-    """Take in an exchange; whether the clock has jumped. The line that is used bends at ``exchange.device_s``."""
+    """Take in an exchange; whether the clock has jumped. The line that is used bends at ``exchange.device_s``. One that
+    took longer than ``LONGEST_TRIP_S`` says nothing."""
+    if exchange.trip_s is not None and exchange.trip_s > LONGEST_TRIP_S:
+        return False
     jumped = _has_jumped(state, exchange)
     if jumped:
         state.best.clear()

@@ -146,9 +146,10 @@ class Bay:
                 listener.happened(device, message.name, at)
 
     def _hear_clock(self, device: DeviceState, message: msg.Clock, now: int) -> None:
-        self._write(RecordKind.CONTROL, {"session": device.session, "us": now, "clock": message.model_dump()})
         jumped = device.hear_clock(message, now)
         device.answered_at_us = self.clock.now_us()
+        noted = {"us": now, "answered_us": device.answered_at_us, "clock": message.model_dump()}
+        self._write(RecordKind.CONTROL, {"session": device.session, **noted})
         told = {"type": "clock", "t0_us": message.t0_us, "t1_us": now, "t2_us": device.answered_at_us}
         if device.outlet is not None:
             device.outlet.tell(told)
@@ -318,8 +319,16 @@ class Bay:
         self._segments = [s for s in self._segments if s[0] >= needed_from]
 
     def _recover(self) -> None:
-        """The devices as the journal knows them."""
-        for device in self._replayed(lambda _: None):
+        """The devices as the journal knows them. One that cannot be read is put aside, not lost, and the bay begins
+        anew."""
+        try:
+            known = self._replayed(lambda _: None)
+        except Exception as error:
+            log.error("a journal cannot be read", bay=str(self.id), kind=type(error).__name__)
+            assert self._folder is not None
+            self._folder.rename(self._folder.with_name(f"{self._folder.name}.unread-{self.clock.now_us()}"))
+            return
+        for device in known:
             self.devices[device.id] = device
             self._session = max(self._session, device.session)
 
@@ -345,7 +354,9 @@ class Bay:
             if record.kind is RecordKind.SESSION and told["session"] not in by_session:
                 by_session[told["session"]] = DeviceState.from_snapshot(told, now, self.clock_pace)
             elif record.kind is RecordKind.CONTROL and told["session"] in by_session:
-                by_session[told["session"]].hear_clock(msg.Clock.model_validate(told["clock"]), told["us"])
+                device = by_session[told["session"]]
+                device.hear_clock(msg.Clock.model_validate(told["clock"]), told["us"])
+                device.answered_at_us = told["answered_us"]
         return list(by_session.values())
 
 

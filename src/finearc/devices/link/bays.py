@@ -7,12 +7,13 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 from uuid import UUID
 
 from finearc.devices.link.bay import Bay
 from finearc.devices.link.messages import Close, LinkRefused
 from finearc.devices.link.server_clock import ServerClock
+from finearc.devices.link.told import told_of
 
 TIDY_EVERY_S = 10.0
 PATIENCE_S = 10.0
@@ -74,9 +75,10 @@ class Bays:
         """Remember with which token a device came."""
         self._tokens[bay.id, device_id] = token_id
 
-    def get(self, bay_id: UUID) -> Bay | None:
-        """A bay that a device has come to since the start, or None."""
-        return self._open.get(bay_id)
+    def told(self, bay_id: UUID) -> dict[str, Any] | None:
+        """What screens are told of a bay, None before a device has come; to be asked from any other thread."""
+        bay = self._open.get(bay_id)
+        return None if bay is None else self.call(lambda: told_of(bay))
 
     def revoke(self, token_id: UUID) -> None:
         """End the connections that came with a token; from any thread."""
@@ -93,6 +95,11 @@ class Bays:
         assert self._loop is not None
         with suppress(RuntimeError):  # the loop is closed: nobody is there to be told
             self._loop.call_soon_threadsafe(call, *args)
+
+    def later(self, after_s: float, call: Callable[[], None]) -> None:
+        """Have a call made in the bays' thread after a while; to be asked there."""
+        assert self._loop is not None
+        self._loop.call_later(after_s, call)
 
     async def _tidy(self) -> None:
         while True:

@@ -41,6 +41,11 @@ export function TopLine({ title, context, actions, lesson, children }: Props) {
           Benchmarks
         </Link>
       )}
+      {lesson ? null : (
+        <Link to="/bays" className={PLACE} activeProps={{ className: "font-bold" }}>
+          Bays
+        </Link>
+      )}
       <button type="button" className={PLACE} onClick={() => window.dispatchEvent(new Event("finearc-help"))} aria-label="Keys and settings">
         ?
       </button>

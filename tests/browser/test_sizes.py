@@ -105,6 +105,7 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "players": "/players",
         "player": f"/players/{player}",
         "benchmarks": "/benchmarks",
+        "bays": "/bays",
         "fit": f"/lessons/{lesson}",
         "setup": f"/lessons/{lesson}/setup",
         "capture": f"/lessons/{lesson}/capture",

@@ -27,6 +27,8 @@ from finearc.devices.link.server_clock import TellsTime
 
 log = structlog.get_logger()
 SESSION_BYTES = 4
+FORGOTTEN_S = 600.0
+"""A device that has been gone for so long is not told of any more (house value)."""
 KEPT_IDLE_S = 120.0
 """While nobody records, so much of what was sent is kept (house value)."""
 IDLE_SYNC_S = 0.3
@@ -233,8 +235,10 @@ class Bay:
             self._changed()
 
     def known_devices(self) -> list[DeviceState]:
-        """Those that are connected, then those that were."""
-        return sorted(self.devices.values(), key=lambda d: (d.outlet is None, d.name))
+        """Those that are connected, then those that were a while ago."""
+        lately = self.clock.now_us() - FORGOTTEN_S * 1e6
+        known = [d for d in self.devices.values() if d.outlet is not None or d.seen_us > lately]
+        return sorted(known, key=lambda d: (d.outlet is None, d.name))
 
     # what devices are told
 
@@ -356,7 +360,7 @@ class Bay:
             elif record.kind is RecordKind.CONTROL and told["session"] in by_session:
                 device = by_session[told["session"]]
                 device.hear_clock(msg.Clock.model_validate(told["clock"]), told["us"])
-                device.answered_at_us = told["answered_us"]
+                device.answered_at_us = told.get("answered_us", told["us"])
         return list(by_session.values())
 
 

@@ -50,7 +50,7 @@ export function NewToken({ bay, onClose }: { bay: string; onClose: () => void })
         >
           <p className="text-lg text-muted">A device with this token sends into {bay} and hears what the bay is doing. It reads nothing about players.</p>
           <Field label="What will send with it">
-            <input className={inputLook} value={name} maxLength={60} onChange={(e) => setName(e.target.value)} placeholder="wrist pair" autoFocus required />
+            <input className={inputLook} value={name} maxLength={60} onChange={(e) => setName(e.target.value)} placeholder="wrist pair" required />
           </Field>
           <ErrorLine error={make.error} />
           <div>

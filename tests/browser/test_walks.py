@@ -44,7 +44,7 @@ def lesson_now(page: Page, name: str, hand: str = "Right-handed") -> None:
 def drop(page: Page, path) -> None:
     page.get_by_role("link", name="Capture", exact=True).first.click()
     page.get_by_label("Capture bundle").set_input_files(str(path))
-    page.get_by_role("slider", name="Position in the swing").wait_for(timeout=60_000)
+    page.get_by_role("slider", name="Position in the swing").wait_for(timeout=120_000)
 
 
 def headline(page: Page):
@@ -73,7 +73,7 @@ def test_walk_2_walk_in_gets_a_setup_answer_before_any_swing_and_is_erased(page)
     page.get_by_role("dialog").get_by_role("button", name="Start", exact=True).click()
     page.get_by_label("Stand-in device").select_option("palm-grip")
     page.get_by_role("button", name="Start the poses").click()
-    page.get_by_text("How does the grip show in the wrist?").wait_for(timeout=60_000)
+    page.get_by_text("How does the grip show in the wrist?").wait_for(timeout=120_000)
     expect(page.get_by_text("may sit more in the palm")).to_be_visible()
     page.get_by_role("link", name="Plan", exact=True).click()
     page.get_by_role("button", name="End the lesson").click()
@@ -86,7 +86,7 @@ def test_walk_3_poses_too_close_are_refused_and_nothing_leaks(page):
     lesson_now(page, "Close Poses")
     page.get_by_label("Stand-in device").select_option("poses-too-close")
     page.get_by_role("button", name="Start the poses").click()
-    page.get_by_role("heading", name="Not calibrated.").wait_for(timeout=60_000)
+    page.get_by_role("heading", name="Not calibrated.").wait_for(timeout=120_000)
     expect(page.get_by_text("at least 30° is needed")).to_be_visible()
     expect(page.get_by_role("button", name="Hold both poses again")).to_be_visible()
     page.get_by_role("link", name="Setup", exact=True).click()
@@ -102,7 +102,7 @@ def test_walk_4_a_slip_is_said_and_breaks_the_strip(page, bundle_file):
     page.get_by_role("link", name="Fit", exact=True).click()  # one action
     page.get_by_label("Stand-in device").select_option("hold-then-flex")
     page.get_by_role("button", name="Calibrate again").click()  # two
-    page.get_by_role("link", name="Capture swings").click(timeout=60_000)
+    page.get_by_role("link", name="Capture swings").click(timeout=120_000)
     page.get_by_role("button", name="Stand-in: swing").click()
     expect(page.get_by_role("link", name="Look at swing 6")).to_be_visible(timeout=30_000)
     page.get_by_role("link", name="Look at swing 6").click()
@@ -198,7 +198,7 @@ def test_walk_8_touch_alone_and_an_arriving_swing_does_not_move_the_screen(new_p
     lesson_now(page, "Tess Touch")
     page.get_by_label("Stand-in device").select_option("flip")
     page.get_by_role("button", name="Start the poses").tap()
-    page.get_by_role("link", name="Capture swings").tap(timeout=60_000)
+    page.get_by_role("link", name="Capture swings").tap(timeout=120_000)
     page.get_by_role("button", name="Three swings").tap()
     expect(page.get_by_role("link", name="Look at swing 3")).to_be_visible(timeout=40_000)
     page.get_by_role("button", name="Stand-in: swing").tap()
@@ -354,7 +354,7 @@ def test_the_upper_arm_is_calibrated_by_one_pose_more(page):
     expect(page.get_by_role("img", name="Elbow lifted straight ahead, forearm pointing up")).to_be_visible()
     page.get_by_label("Stand-in device").select_option("hold-then-flex")
     page.get_by_role("button", name="Start the poses").click()
-    page.get_by_role("link", name="Capture swings").click(timeout=60_000)
+    page.get_by_role("link", name="Capture swings").click(timeout=120_000)
     page.get_by_role("button", name="Stand-in: swing").click()
     page.get_by_role("link", name="Look at swing 1").click(timeout=30_000)
     page.get_by_role("button", name="Forearm", exact=True).click()
@@ -369,7 +369,7 @@ def test_the_body_pack_is_calibrated_by_square_and_bow(page):
     page.get_by_label("Stand-in device").select_option("open-at-address")
     page.get_by_role("button", name="Start the poses").click()
     # which of the two stands out more differs from one stand-in to the next
-    expect(page.get_by_text(re.compile("Where do the (hips|shoulders) aim"))).to_be_visible(timeout=60_000)
+    expect(page.get_by_text(re.compile("Where do the (hips|shoulders) aim"))).to_be_visible(timeout=120_000)
     expect(page.get_by_text(re.compile(r"The (pelvis|upper body) is \d+° open at address"))).to_be_visible()
 
 

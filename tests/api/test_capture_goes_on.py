@@ -15,7 +15,7 @@ from sqlalchemy.exc import OperationalError
 from finearc.core.sources.inertial import INERTIAL
 from finearc.devices import live as devices
 from finearc.devices.live import Devices, Keeping
-from finearc.devices.takes import Kept
+from finearc.devices.plan import Kept
 from finearc.services.capture import live, raw
 from finearc.services.records import Chunk, Recording
 from finearc.store.faults import is_passing

@@ -18,8 +18,9 @@ from finearc.core.sources.address_check import MOVED
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays, TokenOwner
 from finearc.devices.link.declared import Place
+from finearc.devices.plan import STAND_IN, Kept, Plan, Windows, poses_for
 from finearc.devices.simulated.plays import MOST_SWINGS
-from finearc.devices.takes import STAND_IN, Kept, Plan, Take, Windows, poses_for
+from finearc.devices.takes import Take
 from finearc.golfer.scenarios import SENSORS, scenario
 from finearc.services.capture import calibrating, live, raw
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of

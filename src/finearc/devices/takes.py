@@ -5,35 +5,46 @@ Everything here runs in the bays' thread; what is handed over is worked on in a 
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from typing import Any, Protocol
+from typing import Any
 from uuid import uuid4
 
 import numpy as np
 import structlog
 
-from finearc.core.frames.handedness import Hand
 from finearc.core.live.gridding import Grid
 from finearc.core.live.holding import HoldingState, PoseAsked, held
 from finearc.core.live.sequence import Gap
 from finearc.core.live.take import LiveTake
 from finearc.core.markers.stream import MarkerStream
-from finearc.core.signals.streams import ImuStream, Segment
-from finearc.core.sources.inertial import INERTIAL, TRUNK, WRIST_PAIR
-from finearc.core.sources.kind import Kind, Setting, Window
+from finearc.core.signals.streams import ImuStream
+from finearc.core.sources.kind import Setting
 from finearc.core.typing import Array
 from finearc.devices.link.bay import IDLE_SYNC_S, Arrived, Bay
-from finearc.devices.link.declared import Declared, ImuDeclared, Place
+from finearc.devices.link.declared import Declared, ImuDeclared
 from finearc.devices.link.device import DeviceState
+from finearc.devices.plan import (
+    GONE,
+    MISSING,
+    MOVEMENTS,
+    NOBODY,
+    STAND_IN,
+    Keeper,
+    Kept,
+    Plan,
+    Windows,
+    about,
+    is_stand_in,
+    poses_for,
+)
+from finearc.devices.stretch import Stretch, slices
 from finearc.services.capture.raw import ADDRESS, POSES, Streams, key_of_swing
 
 log = structlog.get_logger()
 SLICE_S = 0.05
 """What arrives at once is looked at in slices no longer than this."""
-STAND_IN = "stand-in"
 SETTLED_S = 1.0
 """Stillness that is an address (house value)."""
 WITHOUT_SENSORS_S = 2.0
@@ -44,76 +55,6 @@ LAGGARD_S = 0.5
 IDLE_S = 60.0
 """Without a swing for so long, what has come is kept all the same (house value)."""
 NOBODY_S = 6.0
-NOBODY = "No devices send into {}. Switch them on; simulated ones are started with finearc devices."
-MISSING = "{} does not send into {}. Switch it on, or fit without it."
-GONE = "{} has gone. What it sent is kept; it goes on when it is back."
-MOVEMENTS = ("flexion", "deviation")
-Windows = dict[str, list[Window]]
-
-
-@dataclass(frozen=True)
-class Kept:
-    """What is written down of a take as it stands: the bay's clock at its beginning, and by stream (device, boot,
-    number) the next sequence that is not kept."""
-
-    origin_us: int
-    following: Mapping[str, int]
-
-    def told(self) -> dict[str, Any]:
-        """As JSON."""
-        return {"origin_us": self.origin_us, "following": dict(self.following)}
-
-
-class Keeper(Protocol):
-    """Measures and keeps what a take hands over, and tells the screens; each call may take its time."""
-
-    def state(self, message: dict[str, Any]) -> None: ...
-
-    def poses(self, batch: Streams, windows: Windows, kept: Kept) -> bool: ...
-
-    def address(self, batch: Streams, kept: Kept) -> None: ...
-
-    def swing(self, batch: Streams, key: str, kept: Kept) -> None: ...
-
-    def ended(self) -> None: ...
-
-
-@dataclass(frozen=True)
-class Plan:
-    """What a take is of. ``needed``: what must be sent, empty for whatever is there; ``poses``: those of the
-    calibration, None for those that the sensors need; ``most``: swings that a stand-in has; ``cue``: what the bay's
-    stand-ins are told to play; ``sent``: batches that are kept already; ``kept``: from where it goes on; ``wanted``:
-    the swings that were asked of a stand-in so far."""
-
-    hand: Hand
-    needed: frozenset[Place] = frozenset()
-    poses: tuple[str, ...] | None = None
-    most: int | None = None
-    cue: Mapping[str, Any] | None = None
-    sent: frozenset[str] = frozenset()
-    kept: Kept | None = None
-    wanted: int = 0
-
-
-def poses_for(segments: Sequence[Segment], *, functional: bool = False, pairs: int = 1) -> tuple[str, ...]:
-    """The poses that these sensors are calibrated by, in the order in which they are held."""
-    worn = set(segments)
-    body = ("square_upright", "bow") if worn & set(TRUNK) else ()
-    arm: tuple[str, ...] = ()
-    if worn >= set(WRIST_PAIR):
-        arm = ("straight", "raised", *MOVEMENTS) if functional else ("flat", "raised") * pairs
-    lifted = ("lifted",) if Segment.LEAD_UPPER_ARM in worn and arm else ()
-    return body + arm + lifted
-
-
-def _about(pose: str, segments: Sequence[Segment]) -> list[Segment]:
-    """The sensors that a pose is about."""
-    of_pose = {
-        "square_upright": TRUNK,
-        "bow": TRUNK,
-        "lifted": (Segment.LEAD_UPPER_ARM, Segment.LEAD_FOREARM),
-    }.get(pose, WRIST_PAIR)
-    return [s for s in of_pose if s in segments]
 
 
 @dataclass
@@ -134,8 +75,7 @@ class Take:
     ended: bool = False
     _worker: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "take"))
     _streams: set[tuple[str, int]] = field(default_factory=set)
-    _pending: list[Arrived] = field(default_factory=list)
-    _following: dict[str, int] = field(default_factory=dict)
+    _stretch: Stretch = field(init=False)
     _from_segment: int | None = None
     _busy: bool = False
     _poses: list[str] = field(default_factory=list)
@@ -145,6 +85,7 @@ class Take:
     _now_s: float = 0.0
     _begun_us: int = 0
     _recovered: bool = False
+    _gone: dict[str, str] = field(default_factory=dict)
     _due: tuple[float, Callable[[], None]] | None = None
     _reached: dict[tuple[str, int], float] = field(default_factory=dict)
     _since_s: float = 0.0
@@ -153,15 +94,15 @@ class Take:
         kept = self.plan.kept
         self._begun_us = self.bay.clock.now_us()
         self.origin_us = kept.origin_us if kept is not None else self._begun_us
-        self._following = dict(kept.following) if kept is not None else {}
+        self._stretch = Stretch(self.origin_us, dict(kept.following) if kept is not None else {})
         self.wanted = self.plan.wanted
         self.swings = sum(key.startswith(key_of_swing(0)[:-1]) for key in self.plan.sent)
 
     def begin(self) -> None:
         """Listen; stand-ins are told what to play."""
         if self.plan.kept is not None:
-            self._pending = [p for _, p in self.bay.recovered() if not self._has(p)]
-            self._recovered = bool(self._pending)
+            self._stretch.pending = [p for _, p in self.bay.recovered() if not self._stretch.has(p)]
+            self._recovered = bool(self._stretch.pending)
         self.bay.listeners.append(self)
         self.bay.journal.every_s = 0.0
         self.devices_changed()
@@ -188,7 +129,7 @@ class Take:
 
     def want(self, swings: int) -> bool:
         """Ask the bay's stand-in for so many more swings; whether there is one."""
-        if self.ended or not any(self._is_stand_in(d) and d.outlet is not None for d in self.bay.devices.values()):
+        if self.ended or not any(is_stand_in(d) and d.outlet is not None for d in self.bay.devices.values()):
             return False
         self.wanted += swings
         if self.phase == "armed":
@@ -203,10 +144,6 @@ class Take:
     def _cue(self, **cue: Any) -> None:
         self.bay.tell({"type": "cue", "id": uuid4().hex} | cue, to=STAND_IN)
 
-    @staticmethod
-    def _is_stand_in(device: DeviceState) -> bool:
-        return device.hello.device.model == STAND_IN
-
     # what the bay tells
 
     def devices_changed(self) -> None:
@@ -215,15 +152,22 @@ class Take:
                 assert self.plan.cue is not None
                 self._cue(**self.plan.cue)
             self._look_who_is_there()
+        else:
+            self._say_who_has_gone()
+
+    def _say_who_has_gone(self) -> None:
+        """Once when a device goes, and once when all are back."""
+        mine = [d for d in self.bay.devices.values() if any((d.id, n) in self._streams for n in d.streams)]
+        gone = {d.id: d.name for d in mine if d.outlet is None}
+        for name in (gone[k] for k in gone.keys() - self._gone.keys()):
+            self.keeper.state({"type": "trouble", "reason": GONE.format(name)})
+        if self._gone and not gone and self.phase == "armed":
+            self._tell_ready()
+        self._gone = gone
 
     def _needs_cue(self) -> bool:
         """Whether a stand-in is there that plays something else."""
-        return any(self._is_stand_in(d) and not self._plays(d) for d in self.bay.devices.values() if d.outlet)
-
-    def _plays(self, device: DeviceState) -> bool:
-        """Whether a stand-in plays what this take is of; each says in its hello which cue it follows."""
-        cue = self.plan.cue
-        return cue is None or self.plan.kept is not None or device.hello.device.firmware == cue["id"]
+        return any(is_stand_in(d) and not self.plan.is_played_by(d) for d in self.bay.devices.values() if d.outlet)
 
     def happened(self, device: DeviceState, name: str, server_s: float) -> None:
         """The strike is found in what the sensors felt."""
@@ -236,16 +180,12 @@ class Take:
             self._look_who_is_there()
             return
         for part in parts:
-            if (part.device.id, part.declared.stream) in self._streams and not self._has(part):
+            if (part.device.id, part.declared.stream) in self._streams and not self._stretch.has(part):
                 self._take_in(part)
-
-    def _has(self, part: Arrived) -> bool:
-        """Whether it was kept before this process began."""
-        return part.samples.first < self._following.get(_key(part), 0) and not part.late
 
     def _look_who_is_there(self) -> None:
         """Begin as soon as all that is needed is connected, on a known clock, and sends."""
-        ready = [d for d in self.bay.devices.values() if self._is_ready(d)]
+        ready = [d for d in self.bay.devices.values() if self.plan.is_ready(d)]
         places = {s.place for d in ready for s in d.hello.streams}
         if ready and self.plan.needed <= places:
             self._put_on(ready)
@@ -256,11 +196,6 @@ class Take:
             missing = sorted(str(p) for p in self.plan.needed - places)
             words = MISSING.format(missing[0].capitalize(), self.bay.name) if ready and missing else ""
             self.keeper.state({"type": "trouble", "reason": words or NOBODY.format(self.bay.name)})
-
-    def _is_ready(self, device: DeviceState) -> bool:
-        right = not self._is_stand_in(device) or self._plays(device)
-        sends = all(s.order.next is not None for s in device.streams.values())
-        return device.outlet is not None and right and device.has_clock and sends
 
     def _put_on(self, devices: Sequence[DeviceState]) -> None:
         """The sensors are known: measure them as they come."""
@@ -288,7 +223,7 @@ class Take:
     def _asked(self) -> PoseAsked:
         assert self.live is not None
         name = self._poses[0]
-        return PoseAsked(name, _about(name, self.live.segments), name in MOVEMENTS, not self._windows)
+        return PoseAsked(name, about(name, self.live.segments), name in MOVEMENTS, not self._windows)
 
     def _watch_pose(self, after: int) -> None:
         assert self.live is not None
@@ -395,7 +330,7 @@ class Take:
         self._from_segment = self.bay.journal.segment if self._from_segment is None else self._from_segment
         if self.bay.needed_from is None:
             self.bay.needed_from = self._from_segment
-        self._pending.append(part)
+        self._stretch.pending.append(part)
         if part.late or self.live is None:
             return
         time_s = part.time_s - self.origin_us / 1e6
@@ -404,15 +339,13 @@ class Take:
         self._hand_over_if_due()
 
     def _look_through(self, part: Arrived, time_s: Array) -> None:
-        if part.declared.place.kind == "pressure":  # nothing of a mat is looked at before a swing is read
+        """In slices; nothing of a mat is looked at before a swing is read."""
+        if part.declared.place.kind == "pressure":
             self._now_s = max(self._now_s, float(time_s[-1]))
             self._step()
             return
-        cuts = np.searchsorted(time_s, np.arange(time_s[0] + SLICE_S, time_s[-1], SLICE_S))
-        edges = [0, *cuts.tolist(), len(time_s)]
-        for a, b in itertools.pairwise(edges):
-            if a < b:
-                self._look_at(part.declared.to_core(time_s[a:b], part.samples.values[a:b]), float(time_s[b - 1]))
+        for stream, now_s in slices(part, time_s, SLICE_S):
+            self._look_at(stream, now_s)
 
     def _look_at(self, stream: Any, now_s: float) -> None:
         assert self.live is not None
@@ -426,8 +359,8 @@ class Take:
     def _step(self) -> None:
         assert self.live is not None
         if self.phase == "posing":
-            about = _about(self._poses[0], self.live.segments)
-            self._watch_pose(self.live.sensors.front(about))
+            sensors = about(self._poses[0], self.live.segments)
+            self._watch_pose(self.live.sensors.front(sensors))
         elif self.phase == "settling":
             main = self.live.main
             self._watch_address(self.live.sensors.front([main[0]]) if main else 0)
@@ -459,7 +392,7 @@ class Take:
             hand_over()
 
     def _hand_over(self, work: Callable[[Streams, Kept], Any], done: Callable[[Any], None]) -> None:
-        batch, kept = self._batch()
+        batch, kept = self._stretch.taken()
         following_segment, self._from_segment = self.bay.journal.segment, None
 
         def run() -> None:
@@ -477,22 +410,3 @@ class Take:
                 done(answer)
 
         self._worker.submit(run)
-
-    def _batch(self) -> tuple[Streams, Kept]:
-        by_stream: dict[str, list[Arrived]] = {}
-        for part in sorted(self._pending, key=lambda p: p.samples.first):
-            by_stream.setdefault(_key(part), []).append(part)
-        self._pending = []
-        out: dict[Kind, Any] = {}
-        for key, parts in by_stream.items():
-            self._following[key] = max(parts[-1].samples.after, self._following.get(key, 0))
-            time_s = np.concatenate([p.time_s for p in parts]) - self.origin_us / 1e6
-            declared, order = parts[0].declared, np.argsort(time_s, kind="stable")
-            stream = declared.to_core(time_s[order], np.concatenate([p.samples.values for p in parts])[order])
-            kind = declared.source
-            out[kind] = (*out.get(kind, ()), stream) if kind == INERTIAL else stream
-        return out, Kept(self.origin_us, dict(self._following))
-
-
-def _key(part: Arrived) -> str:
-    return f"{part.device.id}/{part.device.hello.device.boot}/{part.declared.stream}"

@@ -57,9 +57,6 @@ def _record(page: Page) -> None:
         page.get_by_role("button", name="Why?").click() if name == "why" else more(page, button)
         keep(page, name)
         page.get_by_role("button", name="Close").click()
-    _group(page, "Travel")
-    keep(page, "unseen")
-    page.get_by_role("button", name="Back to what is seen").click()
     page.keyboard.press("d")
     keep(page, "swing-dark")
     page.keyboard.press("v")
@@ -139,6 +136,9 @@ def _benchmarks(page: Page) -> None:
     page.get_by_role("link", name="Benchmarks").click()
     page.get_by_role("button", name=re.compile("^Lead wrist extension")).first.wait_for()
     keep(page, "benchmarks")
+    page.get_by_role("link", name="Bays", exact=True).click()
+    page.get_by_text(re.compile("devices send")).first.wait_for()
+    keep(page, "bays")
 
 
 def _live(page: Page) -> None:
@@ -149,7 +149,7 @@ def _live(page: Page) -> None:
     page.get_by_role("button", name="Start the poses").wait_for()
     keep(page, "fit")
     page.get_by_role("button", name="Start the poses").click()
-    page.get_by_text("Hold still").wait_for(timeout=20_000)
+    page.get_by_text("Hold still").wait_for(timeout=120_000)
     page.get_by_role("link", name="Capture swings").wait_for(timeout=60_000)
     keep(page, "setup")
     page.get_by_role("link", name="Capture swings").click()

@@ -19,6 +19,7 @@ from finearc.formats.simulated import streams_of
 from finearc.services.capture.raw import ADDRESS, POSES, key_of_swing
 from finearc.services.records import Recording
 from finearc.store.columns import ParquetColumns
+from tests.api.conftest import new_lesson
 from tests.api.test_capture_goes_on import fitted, ready, said, until
 
 __all__ = ["said"]
@@ -135,3 +136,19 @@ def test_where_nobody_sends_it_is_said(browser, services, north, said):
     lesson = browser.post("/lessons/start-now", {"bay": "Bay 2", "handedness": "right"}).json()
     browser.post(f"/lessons/{lesson['id']}/recordings", {})
     until(lambda: any("No devices send into Bay 2" in m.get("reason", "") for m in said))
+
+
+def test_whatever_sends_into_the_bay_is_taken_without_a_story(browser, services, north, said):
+    """The bay's own devices: what is worn decides which poses are asked for; nothing is told to be played."""
+    lesson_id = new_lesson(browser, "Own")
+    browser.put_on_stand_ins()
+    bay = next(iter(services.link._open.values()))
+    until(lambda: sum(d.outlet is not None and d.has_clock for d in bay.devices.values()) >= 2)
+    stories = {d.hello.device.firmware for d in bay.devices.values() if d.outlet is not None}
+    assert browser.post(f"/lessons/{lesson_id}/recordings", {"devices": True}).status_code == 201
+    until(lambda: ready(said))
+    (recording,) = browser.lesson(lesson_id)["recordings"]
+    assert recording["source"] == "devices"
+    assert recording["calibration"]["method"] == "two-pose"
+    assert {d.hello.device.firmware for d in bay.devices.values() if d.outlet is not None} == stories
+    assert "left" not in next(m for m in said if m["type"] == "ready")

@@ -18,7 +18,7 @@ from finearc.core.sources.address_check import MOVED
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays, TokenOwner
 from finearc.devices.link.declared import Place
-from finearc.devices.plan import STAND_IN, Kept, Plan, Windows, poses_for
+from finearc.devices.plan import DEVICES, STAND_IN, Kept, Plan, Windows, poses_for
 from finearc.devices.simulated.plays import MOST_SWINGS
 from finearc.devices.takes import Take
 from finearc.golfer.scenarios import SENSORS, scenario
@@ -31,8 +31,6 @@ from finearc.services.records import Lesson, Recording
 log = structlog.get_logger()
 OpenUnitOfWork = Callable[[UUID], AbstractContextManager[UnitOfWork]]
 Answer = TypeVar("Answer")
-SOURCES = (STAND_IN, "devices")
-"""What a recording's source is called that goes on live."""
 WRIST_POSES = ("flat", "raised")
 FUNCTIONAL = ("straight", "raised", "flexion", "deviation")
 PATIENCE_S = 900.0
@@ -220,7 +218,7 @@ class Devices:
             recording = uow.get(Recording, recording_id)
             running = uow.get(Lesson, recording.lesson_id).status != "closed"
             told, sent = recording.live or {}, raw.keys_of(uow, recording)
-            if not running or recording.source not in SOURCES:
+            if not running or recording.source not in (STAND_IN, DEVICES):
                 recording.live = None
                 return False
             owner = self._owner(uow, recording)

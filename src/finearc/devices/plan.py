@@ -14,8 +14,9 @@ from finearc.devices.link.declared import Place
 from finearc.devices.link.device import DeviceState
 from finearc.services.capture.raw import Streams
 
-STAND_IN = "stand-in"
-"""What the model of a simulated device is called, and the source of a recording that is of one."""
+STAND_IN, DEVICES = "stand-in", "devices"
+"""What the model of a simulated device is called. A recording's source is one of both: of the bay's simulated player, or
+of whatever sends there."""
 NOBODY = "No devices send into {}. Switch them on; simulated ones are started with finearc devices."
 MISSING = "{} does not send into {}. Switch it on, or fit without it."
 GONE = "{} has gone. What it sent is kept; it goes on when it is back."

@@ -130,8 +130,10 @@ class LessonPatch(In):
 
 
 class RecordingIn(In):
-    """Fit the stand-in device. ``scenario`` says how its player swings."""
+    """Fit what sends into the lesson's bay. ``devices``: whatever is there; else the bay's simulated player with these
+    sensors, ``scenario`` saying how it swings."""
 
+    devices: bool = False
     scenario: str = "over-extended"
     seed: int = Field(default=1, ge=0, le=2_000_000_000)
     glove: bool = False

@@ -21,6 +21,7 @@ from finearc.api.views import lesson as lesson_views
 from finearc.core.events.model import Checkpoint
 from finearc.formats.archive import lesson_archive
 from finearc.formats.dropped import BUNDLE
+from finearc.devices.plan import DEVICES, STAND_IN
 from finearc.formats.tables import csv_table
 from finearc.golfer.scenarios import scenario
 from finearc.reports.page import page_of
@@ -89,7 +90,7 @@ def _refuse_overtaken(uow: UnitOfWork, held: Lesson, seen: str | None) -> None:
 
 @router.post("/lessons/{lesson_id}/recordings", status_code=201)
 def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.RecordingStarted:
-    """Fit the stand-in device and begin the calibration; it plays in real time on the live channel."""
+    """Fit the devices of the lesson's bay and begin the calibration; what happens is told on the live channel."""
     found = uow.get(Lesson, lesson_id)
     scenario(body.scenario)
     wanted = {"club": body.club_clip, "upper-arm": body.upper_arm, "body": body.body_pack, "pressure": body.mat}
@@ -99,9 +100,9 @@ def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s:
         uow,
         found,
         uow.get(Player, found.player_id),
-        "stand-in",
+        DEVICES if body.devices else STAND_IN,
         glove=body.glove,
-        scenario=body.scenario,
+        scenario="" if body.devices else body.scenario,
         seed=body.seed,
     )
     recording.live = {"sources": sources, "wanted": 0}

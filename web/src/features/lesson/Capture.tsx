@@ -17,6 +17,8 @@ import { Working } from "@/shared/ui/Working";
 
 import { LastSwing } from "./LastSwing";
 
+/** Where a recording comes from that goes on. */
+const LIVE = ["stand-in", "devices"];
 const USUAL_CLUBS = ["7-iron", "driver", "pitching-wedge"];
 const NEXT_KINDS = ["warm_up", "normal", "drill", "no_ball", "test"] as const;
 
@@ -60,7 +62,8 @@ export function Capture() {
   const last = l.swings.at(-1);
   const fitted = l.recordings.at(-1);
   const clubs = [...new Set([l.club, ...l.swings.map((s) => s.club), ...USUAL_CLUBS])].slice(0, 5);
-  const standIn = fitted?.source === "stand-in" && fitted.calibration && !fitted.calibration.refused;
+  const live = Boolean(fitted && LIVE.includes(fitted.source) && fitted.calibration && !fitted.calibration.refused);
+  const standIn = live && fitted?.source === "stand-in";
   const moved = last?.sensor_moved;
   const take = (f: File | undefined) => {
     if (!f) return;
@@ -82,7 +85,7 @@ export function Capture() {
           ? "Calibrate again"
           : message.type === "captured"
             ? "Captured"
-            : standIn
+            : live
               ? "Ready"
               : "No sensors";
 
@@ -123,7 +126,7 @@ export function Capture() {
               ? "Nothing is kept until all of it is read."
               : moved
                 ? "The sensor may have moved between swings."
-                : standIn
+                : live
                   ? "A swing is found by itself."
                   : "Fit the sensors, or drop a bundle or marker file here."}
           </p>
@@ -136,7 +139,7 @@ export function Capture() {
               Calibrate again
             </Link>
           ) : null}
-          {!standIn ? (
+          {!live ? (
             <Link
               to="/lessons/$lessonId"
               params={{ lessonId }}

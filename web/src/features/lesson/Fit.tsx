@@ -48,7 +48,8 @@ export function Fit() {
         api.POST("/api/lessons/{lesson_id}/recordings", {
           params: { path: { lesson_id: lessonId } },
           body: {
-            scenario,
+            devices: scenario === OWN,
+            scenario: scenario || "over-extended",
             seed: randomSeed(),
             glove: glove === "on",
             club_clip: clip === "yes",
@@ -171,8 +172,12 @@ export function Fit() {
             ]}
           />
         </div>
-        <Field label="Stand-in device: its player swings like this" note={catalogue.data?.scenarios.find((s) => s.id === scenario)?.about}>
+        <Field
+          label="Stand-in device: its player swings like this"
+          note={scenario === OWN ? "Whatever sends into this bay now is used." : catalogue.data?.scenarios.find((s) => s.id === scenario)?.about}
+        >
           <select className={inputLook} value={scenario} onChange={(e) => setScenario(e.target.value)}>
+            <option value={OWN}>none: the bay's own devices</option>
             {catalogue.data?.scenarios.map((s) => (
               <option key={s.id} value={s.id}>
                 {s.id.replaceAll("-", " ")}
@@ -186,6 +191,8 @@ export function Fit() {
   );
 }
 
+/** In place of a story: nothing simulated is asked for. */
+const OWN = "";
 const NUMBERS = ["no", "one", "two", "three", "four", "five"];
 
 /** What to fit, and the poses that follow in their order. */

@@ -418,6 +418,13 @@ def told(what: str, toll: Toll) -> None:
     print(f"  the next live swing {middle:.1f} s after the kill in the middle, {most:.1f} s at most", flush=True)
 
 
+def make_academy(application: Application) -> None:
+    """By the command line, with its first instructor."""
+    command = [sys.executable, "-m", "finearc", "academy", "Attacked", "Anna", "a@attack.example"]
+    where = ["--data", str(application.folder), "--db-port", str(application.db_port)]
+    subprocess.run([*command, *where], input=f"{PASSWORD}\n".encode(), check=True, stdout=subprocess.DEVNULL)
+
+
 def main() -> int:
     """Print all; 0 when nothing was lost."""
     parser = argparse.ArgumentParser()
@@ -431,9 +438,7 @@ def main() -> int:
     failed = 0
     try:
         application.start()
-        command = [sys.executable, "-m", "finearc", "academy", "Attacked", "Anna", "a@attack.example"]
-        where = ["--data", str(application.folder), "--db-port", str(application.db_port)]
-        subprocess.run([*command, *where], input=f"{PASSWORD}\n".encode(), check=True, stdout=subprocess.DEVNULL)
+        make_academy(application)
         content = zip_bytes(bundle_files(capture_of(play("over-extended", 11, sources=("wrist", "club")))))
         person = Person.signed_in(application.url)
         ids_of(person, content)

@@ -154,6 +154,18 @@ class RecordingListener:
             log.error("capture met an error", recording=str(self.recording_id), kind=type(error).__name__)
         self.state(message)
 
+    def rest(self, batch: raw.Streams, key: str, kept: Kept) -> None:
+        """What came after the last swing: kept, and not looked through any more."""
+
+        def work(uow: UnitOfWork, recording: Recording) -> None:
+            _note(recording, kept)
+            raw.append(uow, self._keeping.codec, recording, batch, key)
+
+        try:
+            self._keep(work)
+        except Exception as error:  # the lesson may have been erased meanwhile
+            log.warning("the rest of a recording was not kept", kind=type(error).__name__)
+
     def ended(self) -> None:
         """Nothing more is taken in, nor after a crash."""
         if self.stopped.is_set():

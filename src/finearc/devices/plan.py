@@ -15,8 +15,8 @@ from finearc.devices.link.device import DeviceState
 from finearc.services.capture.raw import Streams
 
 STAND_IN, DEVICES = "stand-in", "devices"
-"""What the model of a simulated device is called. A recording's source is one of both: of the bay's simulated player, or
-of whatever sends there."""
+"""What the model of a simulated device is called. A recording's source is one of both: of the bay's simulated player,
+or of whatever sends there."""
 NOBODY = "No devices send into {}. Switch them on; simulated ones are started with finearc devices."
 MISSING = "{} does not send into {}. Switch it on, or fit without it."
 GONE = "{} has gone. What it sent is kept; it goes on when it is back."
@@ -47,6 +47,8 @@ class Keeper(Protocol):
     def address(self, batch: Streams, kept: Kept) -> None: ...
 
     def swing(self, batch: Streams, key: str, kept: Kept) -> None: ...
+
+    def rest(self, batch: Streams, key: str, kept: Kept) -> None: ...
 
     def ended(self) -> None: ...
 

@@ -119,6 +119,9 @@ class Take:
         if self.ended:
             return
         self.ended = True
+        if self._stretch.pending and self.phase == "armed":
+            batch, kept = self._stretch.taken()
+            self._worker.submit(self.keeper.rest, batch, f"idle-{uuid4().hex[:12]}", kept)
         self._worker.submit(then)
         if self in self.bay.listeners:
             self.bay.listeners.remove(self)

@@ -19,9 +19,9 @@ from finearc.api.importing import JOB, LARGEST_UPLOAD, Answer, Prefer, imported,
 from finearc.api.revisions import SeenRevision
 from finearc.api.views import lesson as lesson_views
 from finearc.core.events.model import Checkpoint
+from finearc.devices.plan import DEVICES, STAND_IN
 from finearc.formats.archive import lesson_archive
 from finearc.formats.dropped import BUNDLE
-from finearc.devices.plan import DEVICES, STAND_IN
 from finearc.formats.tables import csv_table
 from finearc.golfer.scenarios import scenario
 from finearc.reports.page import page_of

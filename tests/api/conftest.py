@@ -91,7 +91,7 @@ def services(mariadb: MariaDb) -> Iterator[Services]:
     worker = os.environ.get("PYTEST_XDIST_WORKER", "main")
     url = mariadb.create(f"finearc_api_{worker}")
     upgrade(engine_for(url))
-    wired = wire(f"{url}?charset=utf8mb4", pace=60.0)
+    wired = wire(f"{url}?charset=utf8mb4", pace=20.0)
     wired.hosts = ("testserver",)
     hashed = wired.hasher.hash(PASSWORD)
     for name, email in (("North", "north@example.test"), ("South", "south@example.test")):

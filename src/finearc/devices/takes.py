@@ -60,7 +60,7 @@ NOBODY_S = 6.0
 @dataclass
 class Take:
     """One recording in a bay. ``soon`` and ``later`` have a call made in the bays' thread, now or after so many
-    seconds; ``origin_us``: the bay's clock at its time 0."""
+    seconds; ``origin_us``: the bay's clock at its time 0. ``_over``: a swing has ended and waits to be handed over."""
 
     bay: Bay
     keeper: Keeper
@@ -85,6 +85,7 @@ class Take:
     _now_s: float = 0.0
     _begun_us: int = 0
     _recovered: bool = False
+    _over: bool = False
     _gone: dict[str, str] = field(default_factory=dict)
     _due: tuple[float, Callable[[], None]] | None = None
     _reached: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -293,7 +294,7 @@ class Take:
 
     def _watch_swing(self) -> None:
         assert self.live is not None
-        over = self.live.swing_is_over() or self._is_calm_again()
+        over = self._over = self.live.swing_is_over() or self._is_calm_again() or self._over
         if self.live.swing.peak_s is not None:
             self._tell({"type": "swinging"})
         if over and not self._busy:
@@ -313,7 +314,7 @@ class Take:
         return True
 
     def _hand_over_swing(self, *, idle: bool = False) -> None:
-        self._since_s = self._now_s
+        self._since_s, self._over = self._now_s, False
         key = f"idle-{uuid4().hex[:12]}"
         if not idle:
             key = key_of_swing(self.swings)

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any, TypeVar
 from uuid import UUID
 
+from finearc.core.errors import FineArcError
 from finearc.devices.link.bay import Bay
 from finearc.devices.link.messages import Close, LinkRefused
 from finearc.devices.link.server_clock import ServerClock
@@ -19,6 +20,16 @@ TIDY_EVERY_S = 10.0
 PATIENCE_S = 10.0
 Answer = TypeVar("Answer")
 REVOKED = "This token was revoked. Make a new one on the bay's screen."
+
+
+class BaysBusy(FineArcError):
+    """The bays' thread does not come to what is asked."""
+
+    code = "busy"
+    wait_s = 2
+
+    def __str__(self) -> str:
+        return "The devices keep the application busy. Wait a moment and try again; nothing was lost."
 
 
 @dataclass(frozen=True)
@@ -69,7 +80,10 @@ class Bays:
         async def once() -> Answer:
             return work()
 
-        return asyncio.run_coroutine_threadsafe(once(), self._loop).result(PATIENCE_S)
+        try:
+            return asyncio.run_coroutine_threadsafe(once(), self._loop).result(PATIENCE_S)
+        except TimeoutError:
+            raise BaysBusy from None
 
     def came_with(self, bay: Bay, device_id: str, token_id: UUID) -> None:
         """Remember with which token a device came."""

@@ -82,6 +82,12 @@ def _devices(args: argparse.Namespace) -> int:
     return run_devices(args)
 
 
+def _bridge(args: argparse.Namespace) -> int:
+    from finearc.cli.standing_in import run_lab_streaming
+
+    return run_lab_streaming(args)
+
+
 def report(analysis: Analysis) -> str:
     """The table for people."""
     from finearc.core.judging.ranges import Verdict
@@ -252,6 +258,15 @@ def parser() -> argparse.ArgumentParser:
     devices.add_argument("--every", type=float, default=0.0, metavar="S", help="swing so often while armed")
     devices.add_argument("--plays", type=Path, metavar="FOLDER", help="where recordings are kept between runs")
     devices.set_defaults(run=_devices)
+
+    bridge = commands.add_parser("bridge", help="send a Lab Streaming Layer stream of a sensor on into a bay")
+    bridge.add_argument("stream", metavar="STREAM", help="its name")
+    bridge.add_argument("--segment", required=True, help="what the sensor is worn on, e.g. pelvis")
+    bridge.add_argument("--url", required=True, metavar="URL", help="of the application, e.g. http://127.0.0.1:8420")
+    bridge.add_argument("--token", required=True, help="of the bay, made on its screen")
+    bridge.add_argument("--acc-unit", choices=["m/s2", "g"], default="m/s2")
+    bridge.add_argument("--gyr-unit", choices=["rad/s", "deg/s"], default="rad/s")
+    bridge.set_defaults(run=_bridge)
 
     convert = commands.add_parser("convert", help="write markers as C3D or TRC, angles as MOT, CSV or Parquet")
     convert.add_argument("bundle", metavar="BUNDLE")

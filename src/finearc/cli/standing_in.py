@@ -1,4 +1,5 @@
-"""``finearc devices``: players with simulated devices, each sending into its bay over the network."""
+"""``finearc devices``: players with simulated devices, each sending into its bay over the network.
+``finearc bridge``: a sensor that streams otherwise, sent on."""
 
 from __future__ import annotations
 
@@ -13,6 +14,8 @@ from pathlib import Path
 
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
+from finearc.core.signals.streams import Segment
+from finearc.devices.bridges.lab_streaming import Bridged, run_bridge
 from finearc.devices.simulated.client import Refused
 from finearc.devices.simulated.faults import read_faults
 from finearc.devices.simulated.plays import Plays, Score
@@ -67,6 +70,19 @@ def run_devices(args: argparse.Namespace) -> int:
                 asyncio.run(run_rigs(rigs))
             except Refused as refused:
                 raise NoDevices(f"refused: {refused}") from None
+    return 0
+
+
+def run_lab_streaming(args: argparse.Namespace) -> int:
+    """Until Ctrl-C. Raises ``NoDevices``, ``NoSuchStream``."""
+    if args.segment not in list(Segment):
+        raise NoDevices(f'--segment: "{args.segment}" is none of {", ".join(Segment)}.')
+    bridged = Bridged(args.stream, Segment(args.segment), args.acc_unit, args.gyr_unit)
+    with suppress(KeyboardInterrupt):
+        try:
+            asyncio.run(run_bridge(link_of(args.url), args.token, bridged, lambda words: print(words, file=sys.stderr)))
+        except Refused as refused:
+            raise NoDevices(f"refused: {refused}") from None
     return 0
 
 

@@ -5,6 +5,7 @@ Everything here runs in one thread, the event loop's, but for the journal's writ
 from __future__ import annotations
 
 import json
+import struct
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
@@ -14,7 +15,6 @@ from uuid import UUID
 
 import structlog
 
-from finearc.core.live.clock import Exchange, take_in
 from finearc.core.live.sequence import Gap, Samples, give_up_waiting, put_in_order
 from finearc.core.typing import Array
 from finearc.devices.link import messages as msg
@@ -26,7 +26,8 @@ from finearc.devices.link.messages import AnySent, Close, LinkRefused, Message
 from finearc.devices.link.server_clock import TellsTime
 
 log = structlog.get_logger()
-SESSION_BYTES = 4
+OF_FRAME = struct.Struct("<IQ")
+"""Before each frame in the journal: whose session it is of, and when it came, µs."""
 FORGOTTEN_S = 600.0
 """A device that has been gone for so long is not told of any more (house value)."""
 KEPT_IDLE_S = 120.0
@@ -175,7 +176,7 @@ class Bay:
         if ordered.repeated == samples.count:
             self._ack_again(device, stream)
             return
-        position = self._write_frame(device, data)
+        position = self._write_frame(device, data, now)
         if stream.order.next is not None:
             stream.unsafe.append((position, stream.order.next - 1))
         self._pass_on(device, stream, [*ordered.ready, *ordered.late], set(map(id, ordered.late)))
@@ -292,9 +293,9 @@ class Bay:
         if stream.acked >= 0 and device.outlet is not None:
             device.outlet.tell(msg.ack(stream.declared.stream, stream.acked))
 
-    def _write_frame(self, device: DeviceState, data: bytes) -> int:
+    def _write_frame(self, device: DeviceState, data: bytes, now: int) -> int:
         self._begin_segment()
-        return self.journal.append(RecordKind.FRAME, device.session.to_bytes(SESSION_BYTES, "little") + data)
+        return self.journal.append(RecordKind.FRAME, OF_FRAME.pack(device.session, now) + data)
 
     def _write_session(self, device: DeviceState) -> None:
         self._write(RecordKind.SESSION, device.snapshot())
@@ -349,9 +350,9 @@ class Bay:
         now = self.clock.now_us()
         for record in read_journal(self._folder) if self._folder is not None else ():
             if record.kind is RecordKind.FRAME:
-                device = by_session.get(int.from_bytes(record.payload[:SESSION_BYTES], "little"))
-                if device is not None:
-                    for arrived in _again(device, record.payload[SESSION_BYTES:]):
+                session, came_us = OF_FRAME.unpack_from(record.payload)
+                if session in by_session:
+                    for arrived in _again(by_session[session], record.payload[OF_FRAME.size :], came_us):
                         hear((record.segment, arrived))
                 continue
             told = json.loads(record.payload)
@@ -376,11 +377,10 @@ def _read(device: DeviceState, data: bytes) -> tuple[StreamState, Samples]:
     return stream, Samples(header.sequence, time_us, values)
 
 
-def _again(device: DeviceState, data: bytes) -> Iterator[Arrived]:
+def _again(device: DeviceState, data: bytes, came_us: int) -> Iterator[Arrived]:
     """A frame out of the journal, taken in as when it came."""
     stream, samples = _read(device, data)
-    if device.clock.line is None:
-        take_in(device.clock, Exchange(float(samples.time_s[-1]) / 1e6, float(samples.time_s[-1]) / 1e6))
+    device.hear_arrival(int(samples.time_s[-1]), came_us)
     ordered = put_in_order(stream.params, stream.order, samples)
     if stream.order.next is not None:
         stream.acked = max(stream.acked, stream.order.next - 1)

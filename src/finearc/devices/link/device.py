@@ -152,8 +152,10 @@ class DeviceState:
         if before is not None and message.last_t0_us == before.t0_us and message.last_t3_us is not None:
             trip_us = (message.last_t3_us - before.t0_us) - (self.answered_at_us - self.asked_at_us)
             exchange = Exchange(before.t0_us / 1e6, self.asked_at_us / 1e6, max(0.0, trip_us / 1e6))
-        if not self.has_clock:  # how samples arrived says less than any exchange
+        if not self.has_clock:  # how samples arrived says less than any exchange, and nothing was built on it
             self.clock = ClockState()
+            for stream in self.streams.values():
+                stream.last_s = -np.inf
         self.asked, self.asked_at_us, self.has_clock = message, now_us, True
         return take_in(self.clock, exchange)
 

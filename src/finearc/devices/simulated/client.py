@@ -87,6 +87,7 @@ class LinkClient:
                 raise Refused(told["reason"])
             self.welcomes += 1
             self.heard(told)
+            await socket.send(json.dumps({"type": "clock", "t0_us": self.now_us()}))
             await self._send_again(socket, {int(k): v for k, v in told.get("resume", {}).items()})
             self._socket = socket
             beats = asyncio.create_task(self._beat(socket))

@@ -1,0 +1,1 @@
+"""Bridges from other open ways of streaming to the device link."""

@@ -142,7 +142,7 @@ def test_whatever_sends_into_the_bay_is_taken_without_a_story(browser, services,
     """The bay's own devices: what is worn decides which poses are asked for; nothing is told to be played."""
     lesson_id = new_lesson(browser, "Own")
     browser.put_on_stand_ins()
-    bay = next(iter(services.link._open.values()))
+    bay = next(b for b in services.link._open.values() if b.name == "Bay 1")
     until(lambda: sum(d.outlet is not None and d.has_clock for d in bay.devices.values()) >= 2)
     stories = {d.hello.device.firmware for d in bay.devices.values() if d.outlet is not None}
     assert browser.post(f"/lessons/{lesson_id}/recordings", {"devices": True}).status_code == 201

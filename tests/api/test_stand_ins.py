@@ -145,10 +145,10 @@ def test_whatever_sends_into_the_bay_is_taken_without_a_story(browser, services,
     bay = next(b for b in services.link._open.values() if b.name == "Bay 1")
     until(lambda: sum(d.outlet is not None and d.has_clock for d in bay.devices.values()) >= 2)
     stories = {d.hello.device.firmware for d in bay.devices.values() if d.outlet is not None}
-    assert browser.post(f"/lessons/{lesson_id}/recordings", {"devices": True}).status_code == 201
-    until(lambda: ready(said))
+    started = browser.post(f"/lessons/{lesson_id}/recordings", {"devices": True}).json()["recording_id"]
+    until(lambda: any(m["type"] == "ready" and m["recording_id"] == started for m in said))
     (recording,) = browser.lesson(lesson_id)["recordings"]
     assert recording["source"] == "devices"
     assert recording["calibration"]["method"] == "two-pose"
     assert {d.hello.device.firmware for d in bay.devices.values() if d.outlet is not None} == stories
-    assert "left" not in next(m for m in said if m["type"] == "ready")
+    assert "left" not in next(m for m in said if m["type"] == "ready" and m["recording_id"] == started)

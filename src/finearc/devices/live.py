@@ -9,6 +9,7 @@ from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from typing import Any, TypeVar
 from uuid import UUID
+from weakref import WeakSet
 
 import structlog
 
@@ -191,6 +192,7 @@ class Devices:
     def __init__(self, keeping: Keeping, bays: Bays) -> None:
         self._keeping, self._bays = keeping, bays
         self._takes: dict[UUID, Take] = {}
+        self._keepers: WeakSet[RecordingListener] = WeakSet()
 
     def begin(self, academy_id: UUID, recording: Recording, sources: Sequence[str]) -> None:
         """Start a recording in its lesson's bay: with its stand-ins and these sources beside the wrist pair, or, where
@@ -203,6 +205,7 @@ class Devices:
     def _begin(self, owner: TokenOwner, lesson_id: UUID, recording_id: UUID, plan: Plan) -> None:
         bay = self._bays.open(owner)
         keeper = RecordingListener(self._keeping, owner.academy_id, lesson_id, recording_id)
+        self._keepers.add(keeper)
         for other, take in list(self._takes.items()):
             if take.bay is bay or other == lesson_id:
                 self._stop(other, made_room=other != lesson_id)
@@ -214,7 +217,7 @@ class Devices:
         if take is None:
             return
         keeper = take.keeper
-        take.end(keeper.ended if for_good else lambda: None)
+        take.end(keeper.ended if for_good else None)
         if made_room:
             keeper.state({"type": "trouble", "reason": MADE_ROOM})
 
@@ -252,6 +255,8 @@ class Devices:
         """Stop all; what was under way goes on at the next start."""
         for lesson_id in list(self._takes):
             self._stop(lesson_id, for_good=False)
+        for keeper in list(self._keepers):
+            keeper.stopped.set()  # nobody waits for a database that has been stopped, too
 
 
 def plan_of(recording: Recording, sources: Sequence[str], sent: frozenset[str] = frozenset()) -> Plan:

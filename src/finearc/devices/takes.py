@@ -52,6 +52,8 @@ WITHOUT_SENSORS_S = 2.0
 TELL_EVERY_S = 0.1
 LAGGARD_S = 0.5
 """So long a stream that lags behind is waited for before a stretch is handed over (house value)."""
+QUIET_S = 1.0
+"""Devices that are switched on together connect within so long of one another (house value)."""
 IDLE_S = 60.0
 """Without a swing for so long, what has come is kept all the same (house value)."""
 NOBODY_S = 6.0
@@ -84,6 +86,9 @@ class Take:
     _told_s: float = -np.inf
     _now_s: float = 0.0
     _begun_us: int = 0
+    _boots: dict[str, int] = field(default_factory=dict)
+    _here: dict[str, int] = field(default_factory=dict)
+    _changed_us: int = 0
     _recovered: bool = False
     _over: bool = False
     _gone: dict[str, str] = field(default_factory=dict)
@@ -115,15 +120,17 @@ class Take:
             self._look_who_is_there()
             self.later(1.0, self._wait_on)
 
-    def end(self, then: Callable[[], None] = lambda: None) -> None:
-        """Listen no more; what was handed over is still worked on, ``then`` after it."""
+    def end(self, then: Callable[[], None] | None = None) -> None:
+        """Listen no more; what was handed over is still worked on. For good where there is something to do ``then``:
+        the rest is kept before it. Else the journal keeps it for the next start."""
         if self.ended:
             return
         self.ended = True
-        if self._stretch.pending and self.phase == "armed":
+        if then is not None and self._stretch.pending and self.phase == "armed":
             batch, kept = self._stretch.taken()
             self._worker.submit(self.keeper.rest, batch, f"idle-{uuid4().hex[:12]}", kept)
-        self._worker.submit(then)
+        if then is not None:
+            self._worker.submit(then)
         if self in self.bay.listeners:
             self.bay.listeners.remove(self)
         self.bay.needed_from = None
@@ -151,13 +158,22 @@ class Take:
     # what the bay tells
 
     def devices_changed(self) -> None:
+        here = {d.id: d.hello.device.boot for d in self.bay.devices.values() if d.outlet is not None}
+        if here != self._here:
+            self._here, self._changed_us = here, self.bay.clock.now_us()
         if self.phase == "waiting":
             if self._needs_cue():
                 assert self.plan.cue is not None
                 self._cue(**self.plan.cue)
             self._look_who_is_there()
+        elif self.phase == "posing" and not self._windows and self._boots != self._boots_now():
+            self.phase, self._stretch.pending = "waiting", []  # switched on anew before anything was held
         else:
             self._say_who_has_gone()
+
+    def _boots_now(self) -> dict[str, int]:
+        """The boot of each device that this take began with."""
+        return {k: self.bay.devices[k].hello.device.boot for k in self._boots if k in self.bay.devices}
 
     def _say_who_has_gone(self) -> None:
         """Once when a device goes, and once when all are back."""
@@ -191,7 +207,7 @@ class Take:
         """Begin as soon as all that is needed is connected, on a known clock, and sends."""
         ready = [d for d in self.bay.devices.values() if self.plan.is_ready(d)]
         places = {s.place for d in ready for s in d.hello.streams}
-        if ready and self.plan.needed <= places:
+        if ready and self.plan.needed <= places and (self.plan.needed or self._all_have_come(len(ready))):
             self._put_on(ready)
             return
         waited_s = (self.bay.clock.now_us() - self._begun_us) / 1e6
@@ -201,10 +217,17 @@ class Take:
             words = MISSING.format(missing[0].capitalize(), self.bay.name) if ready and missing else ""
             self.keeper.state({"type": "trouble", "reason": words or NOBODY.format(self.bay.name)})
 
+    def _all_have_come(self, ready: int) -> bool:
+        """Where nobody said what is worn: whether all that is connected is ready, and nothing has come for a while."""
+        here = sum(d.outlet is not None for d in self.bay.devices.values())
+        quiet_s = (self.bay.clock.now_us() - self._changed_us) / 1e6
+        return ready == here and quiet_s > QUIET_S * self.bay.clock_pace
+
     def _put_on(self, devices: Sequence[DeviceState]) -> None:
         """The sensors are known: measure them as they come."""
         declared = [s for d in devices for s in d.hello.streams]
         self._streams = {(d.id, s.stream) for d in devices for s in d.hello.streams}
+        self._boots = {d.id: d.hello.device.boot for d in devices}
         segments = [s.segment for s in declared if isinstance(s, ImuDeclared)]
         rates = [s.rate_hz for s in declared if isinstance(s, ImuDeclared)] or [s.rate_hz for s in declared]
         self._now_s = (self.bay.clock.now_us() - self.origin_us) / 1e6

@@ -158,11 +158,15 @@ class Rig:
     def _follow(self, state: Mapping[str, Any]) -> None:
         assert self.tape is not None
         if state["state"] == "calibrating" and "pose" in state:
-            self.tape.hold_pose(state["pose"])
+            if not self.tape.hold_pose(state["pose"]) and state["pose"] in self.tape.poses:
+                self._cues.put_nowait({"anew": True})  # fitted again: the player begins from the start
         elif state["state"] == "armed":
             self.tape.stand_at_address()
 
     async def _cue(self, message: Mapping[str, Any]) -> None:
+        if message.get("anew"):
+            self.goal, self._state = 0, {}
+            await self._put_on(self.score)
         if "scenario" in message:
             self.goal, self._story = 0, message["id"]
             kit = tuple(message.get("sources", self.score.sources))

@@ -69,12 +69,13 @@ class Tape:
     def swings_left(self) -> int:
         return len(self.play.swing_ends_s) - self.swings_done
 
-    def hold_pose(self, name: str) -> None:
-        """Go on to a pose and hold it."""
+    def hold_pose(self, name: str) -> bool:
+        """Go on to a pose and hold it; whether it still lies ahead."""
         steps = [s for s in self.play.steps if s.name == name]
         later = [s for s in steps if s.end_s > self.at_s - LOOP_S]
         if later:
             self.run_to_s = later[0].end_s - 0.05
+        return bool(later)
 
     def stand_at_address(self) -> None:
         """Go on to the next address and stand there."""

@@ -346,3 +346,25 @@ def test_a_journal_that_cannot_be_read_is_put_aside_and_the_bay_begins_anew(new_
     assert list(aside.glob("*.journal"))
     anew.frame(anew.welcome(hello(boot=9), told), frame(0))
     until_acked(anew, told, sequence=3)
+
+
+def test_after_a_restart_nothing_is_let_go_before_a_recording_can_go_on_from_it(new_bay, clock, monkeypatch):
+    from finearc.devices.link import journal
+
+    monkeypatch.setattr(journal, "SEGMENT_BYTES", 300)
+    bay, told = new_bay(), Told()
+    device = bay.welcome(hello(), told)
+    for first in range(0, 40, 4):
+        bay.frame(device, frame(first))
+        until_acked(bay, told, sequence=first + 3)
+    bay.close()
+    clock.us += 600_000_000
+    later, again = new_bay(), Told()
+    device = later.welcome(hello(), again)
+    later.frame(device, frame(40))
+    until_acked(later, again, sequence=43)
+    later.let_go()
+    assert sum(p.samples.count for _, p in later.recovered()) == 44
+    clock.us += 121_000_000
+    later.let_go()
+    assert sum(p.samples.count for _, p in later.recovered()) < 44

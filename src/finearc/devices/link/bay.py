@@ -90,6 +90,7 @@ class Bay:
         self.state: Message = {"type": "state", "state": "idle"}
         self.trouble = ""
         self.needed_from: int | None = None
+        self._opened_us = clock.now_us()
         self._folder = folder
         self._session = 0
         self._recover()
@@ -316,6 +317,8 @@ class Bay:
         """Delete what is kept elsewhere: the files before ``needed_from``; without a recording, None, those that are
         old."""
         needed_from = self.needed_from
+        if needed_from is None and self.clock.now_us() - self._opened_us < KEPT_IDLE_S * 1e6:
+            return  # after a restart: a recording may still go on from here
         if needed_from is None:
             old = self.clock.now_us() - KEPT_IDLE_S * 1e6
             newer = [number for number, began in self._segments if began > old]

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import asyncio
+import shutil
+import time
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
@@ -17,6 +19,8 @@ from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.link.told import told_of
 
 TIDY_EVERY_S = 10.0
+OLD_S = 86_400.0
+"""House value."""
 PATIENCE_S = 10.0
 Answer = TypeVar("Answer")
 REVOKED = "This token was revoked. Make a new one on the bay's screen."
@@ -120,6 +124,17 @@ class Bays:
             await asyncio.sleep(TIDY_EVERY_S)
             for bay in list(self._open.values()):
                 bay.let_go()
+            self.let_go_of_old()
+
+    def let_go_of_old(self) -> None:
+        """Raw samples of people do not lie about: journals of bays that nobody has come to since, or that could not be
+        read, go after a day."""
+        before = time.time() - OLD_S
+        used = {str(bay_id) for bay_id in self._open}
+        for folder in self._folder.iterdir() if self._folder.exists() else ():
+            files = list(folder.glob("*")) if folder.is_dir() and folder.name not in used else []
+            if files and all(f.stat().st_mtime < before for f in files):
+                shutil.rmtree(folder, ignore_errors=True)
 
     def close(self) -> None:
         """Write what waits, at the end of the process."""

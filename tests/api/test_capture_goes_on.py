@@ -156,6 +156,18 @@ def test_a_closed_lesson_is_not_gone_on_with(browser, services, north):
     assert not services.devices.resume(north, started)
 
 
+def test_what_comes_after_the_end_does_not_begin_it_again(browser, services, north):
+    """The rest of a recording is kept after its lesson was closed; no start goes on with it for that."""
+    lesson_id = new_lesson(browser, "Late rest")
+    started = UUID(browser.post(f"/lessons/{lesson_id}/recordings", {}).json()["recording_id"])
+    keeper = services.devices._takes[UUID(lesson_id)].keeper
+    browser.post(f"/lessons/{lesson_id}/close", {"priorities": []})
+    for after in (keeper.rest, keeper.swing):
+        after({}, "idle-0", Kept(0, {}))
+        with services.store.front_door() as door:
+            assert (north, started) not in door.live_recordings()
+
+
 def test_what_does_not_pass_is_not_waited_for():
     tried = []
 

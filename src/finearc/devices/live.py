@@ -178,8 +178,9 @@ class RecordingListener:
 
 
 def _note(recording: Recording, kept: Kept) -> None:
-    """Write down how far the recording goes, together with what is kept of it."""
-    recording.live = {**(recording.live or {}), **kept.told()}
+    """Write down how far the recording goes, together with what is kept of it; one that has ended stays so."""
+    if recording.live is not None:
+        recording.live = {**recording.live, **kept.told()}
 
 
 def _in_words(error: Exception) -> str:

@@ -10,8 +10,9 @@ import pytest
 from sqlalchemy import text
 
 from finearc.core.events.model import Checkpoint
+from finearc.devices.live import Devices, Keeping
 from finearc.services.capture.recordings import reread
-from finearc.services.lesson.changes import undo
+from finearc.services.lesson.changes import redo, undo
 from finearc.services.lesson.pages import lesson_page, numbers, swing_page
 from finearc.services.people.erasing import erase_player
 from finearc.services.record.codec import unpack_record
@@ -274,3 +275,32 @@ def test_nothing_of_a_release_before_it_was_set_aside(release_0_7):
         recording = only(uow.find(Recording, lesson_id=lesson.id))
         reread(uow, ParquetColumns(), recording)
         assert len(lesson_page(uow, lesson.id).swings) == 5
+
+
+@pytest.fixture
+def release_0_8(database_url):
+    """As release 0.8.0 left it: an import taken back, and a capture under way with the stand-in inside the server."""
+    with upgraded(database_url, "0011", "North") as found:
+        yield found
+
+
+def test_an_import_that_was_taken_back_can_still_be_done_again(release_0_8):
+    store, academy = release_0_8
+    with store.unit_of_work(academy.id) as uow:
+        lesson = only(uow.find(Lesson, player_id=only(uow.find(Player, name="Set Aside")).id))
+        assert len(uow.find(Swing, lesson_id=lesson.id)) == len(uow.find_aside(Swing)) == 5
+        redo(uow, ParquetColumns(), lesson)
+        assert [s.swing.number for s in lesson_page(uow, lesson.id).swings] == list(range(1, 11))
+
+
+def test_a_capture_under_way_ends_with_its_swings_kept(release_0_8):
+    """What it was taken of is gone: its times would begin anew over those that are kept."""
+    store, academy = release_0_8
+    with store.front_door() as door:
+        ((_, recording_id),) = door.live_recordings()
+    keeping = Keeping(store.unit_of_work, ParquetColumns(), None, lambda _: False)
+    assert not Devices(keeping, None).resume(academy.id, recording_id)
+    with store.front_door() as door:
+        assert door.live_recordings() == []
+    with store.unit_of_work(academy.id) as uow:
+        assert len(uow.find(Swing, recording_id=recording_id)) == 1

@@ -234,7 +234,8 @@ class Devices:
             recording = uow.get(Recording, recording_id)
             running = uow.get(Lesson, recording.lesson_id).status != "closed"
             told, sent = recording.live or {}, raw.keys_of(uow, recording)
-            if not running or recording.source not in (STAND_IN, DEVICES):
+            begun_anew = sent and "origin_us" not in told  # by a release that kept no place to go on from
+            if not running or begun_anew or recording.source not in (STAND_IN, DEVICES):
                 recording.live = None
                 return False
             owner = self._owner(uow, recording)

@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from finearc.core.frames.handedness import Hand
+from finearc.core.sources.address_check import MOVED
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
 from finearc.devices import live
@@ -19,7 +20,7 @@ from finearc.formats.simulated import streams_of
 from finearc.services.capture.raw import ADDRESS, POSES, key_of_swing
 from finearc.services.records import Recording
 from finearc.store.columns import ParquetColumns
-from tests.api.conftest import new_lesson
+from tests.api.conftest import RIGS, new_lesson
 from tests.api.test_capture_goes_on import fitted, ready, said, until
 
 __all__ = ["said"]
@@ -152,3 +153,19 @@ def test_whatever_sends_into_the_bay_is_taken_without_a_story(browser, services,
     assert recording["calibration"]["method"] == "two-pose"
     assert {d.hello.device.firmware for d in bay.devices.values() if d.outlet is not None} == stories
     assert "left" not in next(m for m in said if m["type"] == "ready" and m["recording_id"] == started)
+
+
+def test_a_sensor_that_slips_between_two_swings_is_said_with_the_next(browser, services, said):
+    """finearc devices --faults slip=40: the third swing is not judged, and its screen says why."""
+    browser.put_on_stand_ins()
+    rig, _ = next(iter(RIGS[id(services)].values()))
+    services.link.call(lambda: setattr(rig, "faults", {"slip": 40.0}))
+    try:
+        lesson_id = fitted(browser, "Slipping")
+        until(lambda: ready(said))
+        browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 3})
+        until(lambda: len(browser.lesson(lesson_id)["swings"]) == 3)
+    finally:
+        services.link.call(lambda: setattr(rig, "faults", {}))
+    assert [s["sensor_moved"] for s in browser.lesson(lesson_id)["swings"]] == [False, False, True]
+    assert [m["warning"] for m in said if "warning" in m] == [MOVED]

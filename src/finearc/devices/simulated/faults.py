@@ -6,9 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
 from finearc.core.errors import FineArcError
 from finearc.core.live.sequence import Samples
+from finearc.core.typing import Array
+from finearc.golfer.arm import minimum_jerk
+from finearc.golfer.sensors import SLIP_S
 
 KNOWN = {
     "loss": "share of samples lost, in bursts",
@@ -21,6 +25,7 @@ KNOWN = {
     "drift": "of the device's clock, parts in a million",
     "jump": "of the device's clock after half a minute, ms",
     "clip": "range of the gyroscope, rad/s",
+    "slip": "degrees that the hand's sensor turns on the hand after the second swing",
     "dead": "cells of the mat that read nothing",
     "hidden": "share of markers hidden, a few at a time",
     "vanish": "every so many seconds the device vanishes for three",
@@ -54,6 +59,28 @@ def read_faults(items: Sequence[str]) -> Mapping[str, float]:
 
 
 @dataclass
+class Slipping:
+    """A sensor that turns by so many degrees about its own x axis within ``SLIP_S``, beginning as soon as it is
+    ``going``."""
+
+    angle_deg: float
+    rate_hz: float
+    going: bool = False
+    _done: int = 0
+
+    def turned(self, values: Array) -> Array:
+        """Accelerations and rates (n, 6 or more) as the turning sensor feels them."""
+        if not self.going:
+            return values
+        share = (self._done + np.arange(len(values) + 1)) / (SLIP_S * self.rate_hz)
+        self._done += len(values)
+        angle = np.deg2rad(self.angle_deg) * minimum_jerk(np.clip(share, 0.0, 1.0))
+        back = Rotation.from_rotvec(np.outer(-angle[1:], [1.0, 0.0, 0.0]))
+        own_rate = np.outer(np.diff(angle) * self.rate_hz, [1.0, 0.0, 0.0])
+        return np.hstack([back.apply(values[:, :3]), back.apply(values[:, 3:6]) + own_rate, values[:, 6:]])
+
+
+@dataclass
 class FrameFaults:
     """What happens to one stream's frames on their way. ``late_s`` of each frame that ``mishandled`` gives is how much
     later it leaves."""
@@ -61,6 +88,7 @@ class FrameFaults:
     faults: Mapping[str, float]
     rate_hz: float
     rng: np.random.Generator
+    slips: Slipping | None = None
     _left: int = 0
     _held: Samples | None = field(default=None)
 
@@ -100,10 +128,12 @@ class FrameFaults:
         return [samples]
 
     def spoiled(self, kind: str, samples: Samples) -> Samples:
-        """Clipped rates, dead cells, hidden markers."""
+        """Clipped rates, a sensor that slips, dead cells, hidden markers."""
         values = samples.values
         if kind == "imu" and (limit := self.faults.get("clip")):
             values = np.concatenate([values[:, :3], np.clip(values[:, 3:6], -limit, limit)], axis=1)
+        if self.slips is not None:
+            values = self.slips.turned(values)
         if kind == "pressure" and (dead := int(self.faults.get("dead", 0))):
             values = values.copy()
             values[:, np.random.default_rng(7).choice(values.shape[1], min(dead, values.shape[1]), replace=False)] = 0

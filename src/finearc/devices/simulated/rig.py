@@ -22,7 +22,7 @@ from finearc.core.live.sequence import Samples
 from finearc.devices.link.declared import Declared
 from finearc.devices.link.frames import Values, write_frame
 from finearc.devices.simulated.client import LinkClient, Refused
-from finearc.devices.simulated.faults import FrameFaults
+from finearc.devices.simulated.faults import FrameFaults, Slipping
 from finearc.devices.simulated.plays import Plays, Score
 from finearc.devices.simulated.tape import Tape
 
@@ -33,6 +33,8 @@ FRAME_BYTES = 200_000
 MODEL = "stand-in"
 VANISHES_S = 3.0
 JUMPS_AFTER_S = 30.0
+SLIPPING, SLIPS_AFTER = "lead_hand", 2
+"""Swings, then the sensor on the hand slips if it is to."""
 NAMES = {
     "lead_forearm": "Forearm",
     "lead_hand": "Hand",
@@ -137,7 +139,8 @@ class Rig:
         hello = {"token": self.token, "device": told, "streams": [declared.model_dump(mode="json")]}
         client = self.connect(self.url, hello, lambda: device_us(self._now_s()), self._heard, health)
         client.clock_of = device_us
-        return StandInDevice(name, declared, client, FrameFaults(self.faults, declared.rate_hz, rng))
+        slips = Slipping(self.faults["slip"], declared.rate_hz) if name == SLIPPING and "slip" in self.faults else None
+        return StandInDevice(name, declared, client, FrameFaults(self.faults, declared.rate_hz, rng, slips))
 
     async def _take_off(self) -> None:
         for task in self._tasks:
@@ -187,6 +190,7 @@ class Rig:
                 last = self._now_s()
             self._raise_refusals()
             now = self._now_s()
+            self._let_slip()
             await self._send(now - last, now)
             rested_s = rested_s + now - last if self._is_waiting() else 0.0
             if self._is_waiting() and (self._is_wanted() or (self.every_s and rested_s > self.every_s)):
@@ -196,6 +200,13 @@ class Rig:
                 vanished = now
                 self._tasks.append(asyncio.create_task(self._vanish(self.devices[0])))
             last = now
+
+    def _let_slip(self) -> None:
+        """Between two swings, as when a player wipes the hand."""
+        assert self.tape is not None
+        if self.tape.swings_done >= SLIPS_AFTER and self.tape.at_s > self.tape.play.swing_ends_s[SLIPS_AFTER - 1]:
+            for slips in (d.faults.slips for d in self.devices if d.faults.slips is not None):
+                slips.going = True
 
     def _is_waiting(self) -> bool:
         """Whether the player stands at the address, the bay is armed, and nothing moves."""

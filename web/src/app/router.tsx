@@ -79,8 +79,14 @@ const show = createRoute({
   path: "/lessons/$lessonId/show/$swingId",
   component: lazyRouteComponent(() => import("@/features/show/Show"), "Show"),
 });
+const phone = createRoute({
+  getParentRoute: () => root,
+  path: "/phone",
+  component: lazyRouteComponent(() => import("@/features/phone/Phone"), "Phone"),
+});
 
 export const routeTree = root.addChildren([
+  phone,
   signedIn.addChildren([today, players, player, benchmarks, bays, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
 ]);
 export const router = createRouter({ routeTree });

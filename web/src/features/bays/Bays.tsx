@@ -8,6 +8,7 @@ import { TopLine } from "@/shared/ui/TopLine";
 
 import { DeviceLine } from "./DeviceLine";
 import { NewToken } from "./NewToken";
+import { PhoneLink } from "./PhoneLink";
 import { saysBay, STATES, type Bay } from "./words";
 
 /** Every bay: what sends into it, how it is, and with which tokens. */
@@ -17,7 +18,7 @@ export function Bays() {
     queryFn: ({ signal }) => data(api.GET("/api/bays", { signal })),
     refetchInterval: 1000,
   });
-  const [making, setMaking] = useState<string | null>(null);
+  const [making, setMaking] = useState<{ bay: string; phone: boolean } | null>(null);
   return (
     <div className="flex h-full flex-col">
       <TopLine title="Bays" />
@@ -25,15 +26,16 @@ export function Bays() {
         {bays.isPending ? <Loading what="Looking into the bays" /> : null}
         <ErrorLine error={bays.error} />
         {bays.data?.bays.map((bay) => (
-          <BaySection key={bay.name} bay={bay} onMake={() => setMaking(bay.name)} />
+          <BaySection key={bay.name} bay={bay} onMake={(phone) => setMaking({ bay: bay.name, phone })} />
         ))}
       </div>
-      {making ? <NewToken bay={making} onClose={() => setMaking(null)} /> : null}
+      {making?.phone === false ? <NewToken bay={making.bay} onClose={() => setMaking(null)} /> : null}
+      {making?.phone ? <PhoneLink bay={making.bay} onClose={() => setMaking(null)} /> : null}
     </div>
   );
 }
 
-function BaySection({ bay, onMake }: { bay: Bay; onMake: () => void }) {
+function BaySection({ bay, onMake }: { bay: Bay; onMake: (phone: boolean) => void }) {
   const client = useQueryClient();
   const revoke = useMutation({
     mutationFn: (id: string) => data(api.DELETE("/api/bays/tokens/{token_id}", { params: { path: { token_id: id } } })),
@@ -74,7 +76,8 @@ function BaySection({ bay, onMake }: { bay: Bay; onMake: () => void }) {
             </button>
           ),
         )}
-        <Button onClick={onMake}>New token</Button>
+        <Button onClick={() => onMake(false)}>New token</Button>
+        <Button onClick={() => onMake(true)}>A phone as sensor</Button>
       </div>
       <ErrorLine error={revoke.error} />
     </section>

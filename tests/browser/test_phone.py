@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from finearc.core.sources.inertial import INERTIAL
-from finearc.formats.simulated import capture_of, streams_of
+from finearc.formats.simulated import streams_of
 from finearc.golfer.scenarios import play
 from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import whole_body

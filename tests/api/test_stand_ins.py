@@ -169,3 +169,29 @@ def test_a_sensor_that_slips_between_two_swings_is_said_with_the_next(browser, s
         services.link.call(lambda: setattr(rig, "faults", {}))
     assert [s["sensor_moved"] for s in browser.lesson(lesson_id)["swings"]] == [False, False, True]
     assert [m["warning"] for m in said if "warning" in m] == [MOVED]
+
+
+def test_a_swing_without_a_strike_does_not_count_until_somebody_says_it_was_a_hit(browser, said):
+    lesson_id = new_lesson(browser, "Practising")
+    browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "no-ball", "seed": 5})
+    until(lambda: ready(said))
+    browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1})
+    until(lambda: browser.lesson(lesson_id)["swings"])
+    lesson = browser.lesson(lesson_id)
+    assert [s["kind"] for s in lesson["swings"]] == ["no_ball"]
+    assert [s["counting"] for s in lesson["summaries"]] == [0]
+    browser.patch(f"/swings/{lesson['swings'][0]['id']}", {"kind": "normal"})
+    assert [s["counting"] for s in browser.lesson(lesson_id)["summaries"]] == [1]
+
+
+def test_a_swing_without_a_strike_does_not_count_until_somebody_says_it_was_a_hit(browser, said):
+    lesson_id = new_lesson(browser, "Practising")
+    browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "no-ball", "seed": 5})
+    until(lambda: ready(said))
+    browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1})
+    until(lambda: browser.lesson(lesson_id)["swings"])
+    lesson = browser.lesson(lesson_id)
+    assert [s["kind"] for s in lesson["swings"]] == ["no_ball"]
+    assert [s["counting"] for s in lesson["summaries"]] == [0]
+    browser.patch(f"/swings/{lesson['swings'][0]['id']}", {"kind": "normal"})
+    assert [s["counting"] for s in browser.lesson(lesson_id)["summaries"]] == [1]

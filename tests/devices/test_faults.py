@@ -69,10 +69,10 @@ def test_dead_cells_stay_the_same_ones_and_hidden_markers_are_not_numbers():
 def test_a_sensor_that_slips_feels_gravity_turned_and_its_own_turn():
     """At rest: the rates add up to the angle, and gravity ends turned by as much the other way, in any frames."""
     slips = Slipping(25.0, RATE_HZ)
-    still = np.tile([0.0, 0.6 * GRAVITY_M_S2, 0.8 * GRAVITY_M_S2, 0.0, 0.0, 0.0], (100, 1))
+    still = np.tile([0.0, 0.6 * GRAVITY_M_S2, 0.8 * GRAVITY_M_S2, 0.0, 0.0, 0.0], (200, 1))
     np.testing.assert_array_equal(slips.turned(still), still)
     slips.going = True
-    felt = np.concatenate([slips.turned(still[a:b]) for a, b in ((0, 7), (7, 8), (8, 100))])
+    felt = np.concatenate([slips.turned(still[a:b]) for a, b in ((0, 7), (7, 8), (8, 200))])
     turned_deg = np.rad2deg(trapezoid(felt[:, 3], dx=1.0 / RATE_HZ))
     assert turned_deg == pytest.approx(25.0, abs=0.3)
     expected = Rotation.from_euler("x", -25.0, degrees=True).apply(still[0, :3])

@@ -74,7 +74,7 @@ SCENARIOS: dict[str, Scenario] = {
     "short": Scenario(_five(st.SHORT), "A short backswing."),
     "long": Scenario(_five(st.LONG), "A backswing past level."),
     "cold-first-swings": Scenario((COLD, COLD, *_five(st.HOLD)), "Two cold swings, then five as usual."),
-    "half-speed": Scenario(_five(st.HALF_SPEED), "Slow-motion swings without a ball.", scatter=0.6),
+    "half-speed": Scenario(_five(st.HALF_SPEED), "Swings at half speed.", scatter=0.6),
     "no-ball": Scenario(tuple(replace(s, ball=False) for s in _five(st.HOLD)), "Swings without a strike."),
     "setup-only": Scenario((), "Calibration and a still address, no swing."),
     "slip": Scenario(

@@ -27,6 +27,7 @@ BODY_TOP_SD_S = 0.045
 """How far the upper body's reversal may lie from the club's (house value)."""
 SATURATED = "A gyroscope went past its range in this swing: its values are less certain."
 GAP = "the recording has a gap longer than 50 ms there"
+HAND_RETURN = "hand-return"
 NO_STRIKE_FELT = "body sensors do not feel the strike: add a hand or club sensor, or markers"
 
 
@@ -98,6 +99,17 @@ class InertialView(View):
     @property
     def grip_changed(self) -> GripChange | None:
         return self.told.grip
+
+    @property
+    def strike_felt(self) -> bool | None:
+        impact = self.found.events.get(Checkpoint.IMPACT)
+        if impact is None:
+            return None
+        if impact.method not in (cp.NO_STRIKE, HAND_RETURN):
+            return True
+        worn = [s for s in (self.sources.forearm, self.sources.hand, self.sources.club) if s is not None]
+        unstruck = [cp.is_unstruck(s.felt_time_s, s.felt_m_s2, impact.time_s) for s in worn]
+        return False if unstruck and all(unstruck) else None
 
     def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
         arm = arm_traces(self.sources, self.window, self.frames, address)
@@ -213,7 +225,7 @@ def _return_to_address(s: cp.SwingSignals, address: slice, rough: Event) -> Even
     turned -= turned[address.stop - 1]
     near = slice(max(0, peak - int(0.15 / step)), min(len(turned), peak + int(0.15 / step)))
     hit = cp.crossing(s.time_s, turned, near.start, near.stop, rising=True)
-    return event(hit[0], 0.015, "hand-return") if hit is not None else rough
+    return event(hit[0], 0.015, HAND_RETURN) if hit is not None else rough
 
 
 def measuring_sensors(sources: InertialSensors) -> list[SensorMotion]:

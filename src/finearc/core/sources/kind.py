@@ -194,6 +194,11 @@ class View(ABC):
         """How the wrist stands otherwise at this address, where that is asked about; None otherwise."""
         return None
 
+    @property
+    def strike_felt(self) -> bool | None:
+        """Whether a ball was struck, as far as this source can feel it; None where it cannot tell."""
+        return None
+
     def dated(self, events: Mapping[Checkpoint, Event]) -> Mapping[Checkpoint, Event]:
         """The chosen checkpoints as certain in time as they are on this source's clock."""
         return events

@@ -56,6 +56,11 @@ class SwingReading:
     grip_changed: GripChange | None = None
     views: tuple[View, ...] = ()
 
+    @property
+    def strike_felt(self) -> bool | None:
+        """Whether a ball was struck, as the first source says that can tell; None where none can."""
+        return next((v.strike_felt for v in self.views if v.strike_felt is not None), None)
+
     def view(self, kind: type[AnyView]) -> AnyView | None:
         """The swing as a source of this class saw it, or None."""
         return next((v for v in self.views if isinstance(v, kind)), None)

@@ -12,7 +12,6 @@ from finearc.core.errors import FineArcError
 from finearc.core.live.sequence import Samples
 from finearc.core.typing import Array
 from finearc.golfer.arm import minimum_jerk
-from finearc.golfer.sensors import SLIP_S
 
 KNOWN = {
     "loss": "share of samples lost, in bursts",
@@ -30,6 +29,9 @@ KNOWN = {
     "hidden": "share of markers hidden, a few at a time",
     "vanish": "every so many seconds the device vanishes for three",
 }
+
+SLIPS_IN_S = 0.6
+"""So slowly that it is no swing."""
 
 
 @dataclass
@@ -60,7 +62,7 @@ def read_faults(items: Sequence[str]) -> Mapping[str, float]:
 
 @dataclass
 class Slipping:
-    """A sensor that turns by so many degrees about its own x axis within ``SLIP_S``, beginning as soon as it is
+    """A sensor that turns by so many degrees about its own x axis within ``SLIPS_IN_S``, beginning as soon as it is
     ``going``."""
 
     angle_deg: float
@@ -72,7 +74,7 @@ class Slipping:
         """Accelerations and rates (n, 6 or more) as the turning sensor feels them."""
         if not self.going:
             return values
-        share = (self._done + np.arange(len(values) + 1)) / (SLIP_S * self.rate_hz)
+        share = (self._done + np.arange(len(values) + 1)) / (SLIPS_IN_S * self.rate_hz)
         self._done += len(values)
         angle = np.deg2rad(self.angle_deg) * minimum_jerk(np.clip(share, 0.0, 1.0))
         back = Rotation.from_rotvec(np.outer(-angle[1:], [1.0, 0.0, 0.0]))

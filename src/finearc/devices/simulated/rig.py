@@ -24,7 +24,7 @@ from finearc.devices.link.frames import Values, write_frame
 from finearc.devices.simulated.client import LinkClient, Refused
 from finearc.devices.simulated.faults import FrameFaults, Slipping
 from finearc.devices.simulated.plays import Plays, Score
-from finearc.devices.simulated.tape import Tape
+from finearc.devices.simulated.tape import LOOP_S, Tape
 
 log = structlog.get_logger()
 TICK_S = 0.02
@@ -33,6 +33,8 @@ FRAME_BYTES = 200_000
 MODEL = "stand-in"
 VANISHES_S = 3.0
 JUMPS_AFTER_S = 30.0
+UNSEEN_S = 20.0
+"""A player who waits for the bay to be ready again waits no longer than this."""
 SLIPPING, SLIPS_AFTER = "lead_hand", 2
 """Swings, then the sensor on the hand slips if it is to."""
 NAMES = {
@@ -89,6 +91,7 @@ class Rig:
     _story: str = ""
     _heard_of: deque[str] = field(default_factory=lambda: deque(maxlen=50))
     _began: float = field(default_factory=time.monotonic)
+    _swung_s: float = 0.0
     _state: dict[str, Any] = field(default_factory=dict)
     _cues: asyncio.Queue[dict[str, Any]] = field(default_factory=asyncio.Queue)
     _tasks: list[asyncio.Task[None]] = field(default_factory=list)
@@ -195,18 +198,21 @@ class Rig:
             rested_s = rested_s + now - last if self._is_waiting() else 0.0
             if self._is_waiting() and (self._is_wanted() or (self.every_s and rested_s > self.every_s)):
                 self.tape.swing()
-                rested_s = 0.0
+                rested_s, self._state, self._swung_s = 0.0, {}, now
+            if not self._state and self.tape.is_standing and now - self._swung_s > UNSEEN_S:
+                self._state = {"state": "armed"}  # nobody saw the swing: the player goes on
+                self.tape.stand_at_address()
             if (every := self.faults.get("vanish")) and now - vanished > every:
                 vanished = now
                 self._tasks.append(asyncio.create_task(self._vanish(self.devices[0])))
             last = now
 
     def _let_slip(self) -> None:
-        """Between two swings, as when a player wipes the hand."""
+        """As soon as the swing before is over: long before the next address."""
         assert self.tape is not None
-        if self.tape.swings_done >= SLIPS_AFTER and self.tape.at_s > self.tape.play.swing_ends_s[SLIPS_AFTER - 1]:
-            for slips in (d.faults.slips for d in self.devices if d.faults.slips is not None):
-                slips.going = True
+        for slips in (d.faults.slips for d in self.devices if d.faults.slips is not None):
+            if self.tape.swings_done >= SLIPS_AFTER:
+                slips.going = self.tape.at_s > self.tape.play.swing_ends_s[SLIPS_AFTER - 1] - 2 * LOOP_S or slips.going
 
     def _is_waiting(self) -> bool:
         """Whether the player stands at the address, the bay is armed, and nothing moves."""

@@ -39,9 +39,18 @@ def extend_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, bat
     kept: list[Swing] = []
     if reading.swings:
         player = uow.get(Player, lesson.player_id)
-        kept = keep_swings(uow, lesson, player, recording, reading, lesson.club, None, "full")
+        kinds = [kind_of(lesson.kind, swing.strike_felt) for swing in reading.swings]
+        kept = keep_swings(
+            uow, lesson, player, recording, reading, lesson.club, kinds, "full", block_id=lesson.block_id
+        )
     LIVE.put(recording.id, on)
     return kept
+
+
+def kind_of(next_kind: str, strike_felt: bool | None) -> str:
+    """What a swing is that comes in while the next ones are of ``next_kind``: where hits are awaited and no strike was
+    felt, a practice swing."""
+    return "no_ball" if next_kind in ("normal", "test") and strike_felt is False else next_kind
 
 
 def forget(recording_id: UUID) -> None:

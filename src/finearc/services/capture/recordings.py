@@ -121,7 +121,10 @@ def keep_capture(
     keep_calibration(recording, reading)
     lesson.club = data.club
     keep_setup(uow, recording, reading)
-    swings = keep_swings(uow, lesson, player, recording, reading, data.club, kinds, data.shot.value, made_at)
+    block_id = lesson.block_id if not kinds else None
+    swings = keep_swings(
+        uow, lesson, player, recording, reading, data.club, kinds, data.shot.value, made_at, block_id=block_id
+    )
     KEPT.put(recording, swings, prepared)
     return recording
 
@@ -150,8 +153,11 @@ def keep_swings(
     kinds: Sequence[str] | None,
     shot: str,
     made_at: Sequence[datetime] | None = None,
+    *,
+    block_id: UUID | None = None,
 ) -> list[Swing]:
-    """Keep swings that were read, numbered on in their lesson, with values, verdicts and findings."""
+    """Keep swings that were read, numbered on in their lesson, with values, verdicts and findings. ``block_id``: of
+    the drill or test that they belong to."""
     refuse_withdrawn(uow, player)
     uow.hold(Lesson, lesson.id)  # swings are numbered one after the other, whoever brings them
     number = uow.greatest(Swing, "number", lesson_id=lesson.id) or 0
@@ -172,7 +178,7 @@ def keep_swings(
             kinds[k] if kinds else lesson.kind,
             club,
             shot,
-            block_id=lesson.block_id if not kinds else None,
+            block_id=block_id,
             captured_at=made_at[k] if made_at else now(),
         )
         uow.add(record)

@@ -3,7 +3,7 @@ import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { api, data } from "@/api/client";
-import { dropBundle, useCatalogue, useChangeLesson, useLesson, useRefresh, useUndo } from "@/api/hooks";
+import { dropBundle, useCatalogue, useChangeLesson, useChangeSwing, useLesson, useRefresh, useUndo } from "@/api/hooks";
 import { useImport } from "@/api/jobs";
 import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
 import { count, KINDS } from "@/lib/words";
@@ -28,6 +28,7 @@ export function Capture() {
   const lesson = useLesson(lessonId);
   const refresh = useRefresh(lessonId);
   const change = useChangeLesson(lessonId);
+  const changeSwing = useChangeSwing(lessonId);
   const catalogue = useCatalogue();
   const navigate = useNavigate();
   const { message, captured, connected } = useLive();
@@ -65,6 +66,7 @@ export function Capture() {
   const live = Boolean(fitted && LIVE.includes(fitted.source) && fitted.calibration && !fitted.calibration.refused);
   const standIn = live && fitted?.source === "stand-in";
   const moved = last?.sensor_moved;
+  const practice = last !== undefined && last.kind === "no_ball" && l.kind !== "no_ball" && live;
   const take = (f: File | undefined) => {
     if (!f) return;
     if (!isMarkerFile(f.name)) return drop.mutate(f);
@@ -126,9 +128,11 @@ export function Capture() {
               ? "Nothing is kept until all of it is read."
               : moved
                 ? "The sensor may have moved between swings."
-                : live
-                  ? "A swing is found by itself."
-                  : "Fit the sensors, or drop a bundle or marker file here."}
+                : practice
+                  ? "No strike was felt: a practice swing. It does not count."
+                  : live
+                    ? "A swing is found by itself."
+                    : "Fit the sensors, or drop a bundle or marker file here."}
           </p>
           {moved ? (
             <Link
@@ -138,6 +142,11 @@ export function Capture() {
             >
               Calibrate again
             </Link>
+          ) : null}
+          {practice && !moved ? (
+            <Button className="mt-5" onClick={() => changeSwing.mutate({ id: last.id, patch: { kind: "normal", reason: "" } })} disabled={changeSwing.isPending}>
+              It was a hit
+            </Button>
           ) : null}
           {!live ? (
             <Link
@@ -213,7 +222,7 @@ export function Capture() {
           />
         </Sheet>
         <div className="mt-3">
-          <ErrorLine error={ask.error ?? drop.error ?? undo.error ?? redo.error} />
+          <ErrorLine error={ask.error ?? changeSwing.error ?? drop.error ?? undo.error ?? redo.error} />
         </div>
       </div>
     </main>

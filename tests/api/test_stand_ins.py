@@ -182,16 +182,3 @@ def test_a_swing_without_a_strike_does_not_count_until_somebody_says_it_was_a_hi
     assert [s["counting"] for s in lesson["summaries"]] == [0]
     browser.patch(f"/swings/{lesson['swings'][0]['id']}", {"kind": "normal"})
     assert [s["counting"] for s in browser.lesson(lesson_id)["summaries"]] == [1]
-
-
-def test_a_swing_without_a_strike_does_not_count_until_somebody_says_it_was_a_hit(browser, said):
-    lesson_id = new_lesson(browser, "Practising")
-    browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "no-ball", "seed": 5})
-    until(lambda: ready(said))
-    browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1})
-    until(lambda: browser.lesson(lesson_id)["swings"])
-    lesson = browser.lesson(lesson_id)
-    assert [s["kind"] for s in lesson["swings"]] == ["no_ball"]
-    assert [s["counting"] for s in lesson["summaries"]] == [0]
-    browser.patch(f"/swings/{lesson['swings'][0]['id']}", {"kind": "normal"})
-    assert [s["counting"] for s in browser.lesson(lesson_id)["summaries"]] == [1]

@@ -92,9 +92,8 @@ def find_impact(s: SwingSignals) -> Event:
 
 
 def _bends(time_s: Array, felt: Array, near_s: float) -> tuple[int, Array, float]:
-    """How sharply the forces bend around ``near_s`` (s): second differences' sizes (k,), m/s², that of the first of
-    sample number a, and the sampling step, s. Empty where too little is there; NaN across missing samples, which bend by
-    being missing."""
+    """How sharply the forces bend around ``near_s`` (s): second differences' sizes (k,), m/s², the number of the first
+    sample among them, and the sampling step, s. Empty where too little is there; NaN across missing samples."""
     a, b = np.searchsorted(time_s, [near_s - STRIKE_BEFORE_S, near_s + STRIKE_AFTER_S])
     a = max(2, int(a))
     if b - a < 8:

@@ -30,6 +30,7 @@ from finearc.cli.measuring import tools_on
 from finearc.core.errors import FineArcError
 from finearc.demo.load import load
 from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD
+from finearc.devices.feed import Feeds
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays
 from finearc.devices.link.server_clock import ServerClock
@@ -79,13 +80,14 @@ def wire(
     make = partial(tools_on, url, limited=processes)
     pool: Pool = Processes(make) if processes else OneThread(make)
     bays = Bays(journal or own_folder(store), ServerClock(pace), sync=journal is not None)
-    devices = Devices(Keeping(store.unit_of_work, codec, hub, is_passing), bays)
+    feeds = Feeds()
+    devices = Devices(Keeping(store.unit_of_work, codec, hub, is_passing), bays, feeds)
     hasher = Argon2Passwords()
     throttle = SqlThrottle(store.engine)
     sessions = Sessions(store.front_door, hasher, throttle, hub.end_sessions)
     board = Board(pool, store.unit_of_work, is_passing)
     return Services(
-        store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, bays, bays, seen=seen or unseen()
+        store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, bays, feeds, bays, seen=seen or unseen()
     )
 
 

@@ -64,6 +64,10 @@ class Browser:
         """A block of a swing as it was last read."""
         return self.get(f"/swings/{swing['id']}/blocks/{kind}/{swing['measuring']}")
 
+    def watch(self, path: str, **options):
+        """A WebSocket of a screen."""
+        return self.client.websocket_connect(f"ws://127.0.0.1/api{path}", **options)
+
     def put_on_stand_ins(self) -> None:
         """A player with devices stands in the academy's first bay from now on."""
         services = self.client.app.state.services

@@ -169,7 +169,7 @@ def test_what_was_felt_is_held_against_what_was(guess, error_deg, steps):
 def trained(name, band, **trainer):
     """A session's true wrist angles and turning through the trainer, in slices as they come."""
     truth = play(name, 5).truth
-    coach = Trainer(band, **trainer)
+    coach, parts = Trainer(band, **trainer), PartsState()
     made, said = [], []
     time_s, rates, r = turning(truth, truth.swings[0].times_s["address"] - 1.0, truth.time_s[-1])
     extension = np.interp(time_s, truth.time_s, truth.extension)
@@ -177,8 +177,9 @@ def trained(name, band, **trainer):
         now = slice(k, k + 8)
         trace = LiveTrace(m.LEAD_WRIST_EXTENSION, time_s[now], extension[now], 0.01, Source.WRIST)
         stands = hangs(truth, time_s[k])
-        decision, ended = coach.hear(time_s[now], rates[now], r[now], [trace], at_address=stands)
-        made += ended
+        ended = follow(parts, time_s[now], rates[now], r[now], at_address=stands)
+        decision, counted = coach.hear(parts, [trace], ended)
+        made += counted
         said.append(decision)
     return truth, made, said
 

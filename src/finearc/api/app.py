@@ -19,7 +19,21 @@ from finearc.api.context import Services
 from finearc.api.errors import handled, problem
 from finearc.api.models import Clash, Problem
 from finearc.api.outer import LOOPBACK, Outer
-from finearc.api.routes import bays, front, ground, jobs, judging, lesson, link, markers, own_rules, sign_in, watch
+from finearc.api.routes import (
+    bays,
+    feed,
+    front,
+    ground,
+    jobs,
+    judging,
+    lesson,
+    link,
+    markers,
+    own_rules,
+    sign_in,
+    training,
+    watch,
+)
 from finearc.core.errors import FineArcError
 from finearc.services.lesson.ids import named_enums
 
@@ -67,7 +81,9 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(own_rules.router, prefix="/api")
     app.include_router(jobs.router, prefix="/api")
     app.include_router(bays.router, prefix="/api")
+    app.include_router(training.router, prefix="/api")
     app.include_router(link.router)
+    app.include_router(feed.router)
 
     app.include_router(watch.router)
 

@@ -18,6 +18,7 @@ from limits.storage import MemoryStorage
 from limits.strategies import FixedWindowRateLimiter
 
 from finearc.core.errors import FineArcError
+from finearc.devices.feed import Feeds
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays
 from finearc.devices.processes import BayControl, DeviceControl
@@ -121,6 +122,7 @@ class Services:
     sessions: Sessions
     throttle: Purged
     bays: BayControl
+    feeds: Feeds
     link: Bays | None = None
     relay: str = ""
     seen: Seen = field(default_factory=unseen)

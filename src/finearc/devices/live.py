@@ -15,7 +15,12 @@ import structlog
 
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
+from finearc.core.live.reader import StretchRead, told
 from finearc.core.sources.address_check import MOVED
+from finearc.core.training.success import Fading, Width
+from finearc.core.training.trainer import Repetition
+from finearc.devices.coach import Coach
+from finearc.devices.feed import Feeds
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays, TokenOwner
 from finearc.devices.link.declared import Place
@@ -24,10 +29,11 @@ from finearc.devices.simulated.plays import MOST_SWINGS
 from finearc.devices.takes import Take
 from finearc.golfer.scenarios import SENSORS, scenario
 from finearc.services.capture import calibrating, live, raw
+from finearc.services.lesson import training
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
 from finearc.services.patience import IsPassing, persist
 from finearc.services.ports import RawCodec, UnitOfWork
-from finearc.services.records import Lesson, Recording
+from finearc.services.records import Block, Lesson, Recording
 
 log = structlog.get_logger()
 OpenUnitOfWork = Callable[[UUID], AbstractContextManager[UnitOfWork]]
@@ -76,7 +82,7 @@ class RecordingListener:
         live.forget(self.recording_id)
         self.state({"type": "trouble", "reason": WAITING})
 
-    def poses(self, batch: raw.Streams, windows: Windows, kept: Kept) -> bool:
+    def poses(self, batch: raw.Streams, windows: Windows, kept: Kept) -> StretchRead | None:
         codec = self._keeping.codec
 
         def work(uow: UnitOfWork, recording: Recording) -> Any:
@@ -89,50 +95,56 @@ class RecordingListener:
             recording.uprights = [list(w) for w in windows.get("square_upright", ())]
             recording.bow = list(windows["bow"][0]) if "bow" in windows else None
             raw.append(uow, codec, recording, batch, raw.POSES)
-            calibrating.calibrate_recording(uow, codec, recording)
-            return calibrating.calibration_of(recording)
+            reading = calibrating.calibrate_recording(uow, codec, recording)
+            return calibrating.calibration_of(recording), reading
 
         try:
-            calibration = self._keep(work)
+            calibration, reading = self._keep(work)
         except Exception as error:
             self._say(error, {"type": "refused", "reason": HOLD_AGAIN})
-            return False
+            return None
         if calibration is None or calibration.refused is not None:
             reason = "Nothing was calibrated." if calibration is None else calibration.refused
             self.state({"type": "refused", "reason": reason})
-            return False
+            return None
         self.state({"type": "calibrated", "quality": calibration.quality, "sentence": calibration.sentence})
-        return True
+        return told(reading, {})
 
-    def address(self, batch: raw.Streams, kept: Kept) -> None:
+    def address(self, batch: raw.Streams, kept: Kept) -> StretchRead | None:
         codec = self._keeping.codec
 
-        def work(uow: UnitOfWork, recording: Recording) -> None:
+        def work(uow: UnitOfWork, recording: Recording) -> StretchRead | None:
             _note(recording, kept)
             raw.append(uow, codec, recording, batch, raw.ADDRESS)
-            calibrating.keep_setup(uow, recording, calibrating.calibrate_recording(uow, codec, recording))
+            reading = calibrating.calibrate_recording(uow, codec, recording)
+            calibrating.keep_setup(uow, recording, reading)
+            return None if reading is None else told(reading, {})
 
         try:
-            self._keep(work)
+            found = self._keep(work)
             self.state({"type": "setup"})
+            return found
         except Exception as error:  # the setup is not answered; swings can be made all the same
             self._unread(error, batch, raw.ADDRESS, kept)
+            return None
 
-    def swing(self, batch: raw.Streams, key: str, kept: Kept) -> None:
-        def work(uow: UnitOfWork, recording: Recording) -> dict[str, Any]:
+    def swing(self, batch: raw.Streams, key: str, kept: Kept) -> StretchRead | None:
+        def work(uow: UnitOfWork, recording: Recording) -> tuple[dict[str, Any], StretchRead | None]:
             _note(recording, kept)
-            found = live.extend_recording(uow, self._keeping.codec, recording, batch, key)
+            found, read = live.extend_recording(uow, self._keeping.codec, recording, batch, key)
             message: dict[str, Any] = {"type": "captured", "swings": [str(s.id) for s in found]}
             if any(s.sensor_moved for s in found):
                 message["warning"] = MOVED
-            return message
+            return message, read
 
         try:
-            message = self._keep(work)
+            message, read = self._keep(work)
             if message["swings"]:
                 self.state(message)
+            return read
         except Exception as error:
             self._unread(error, batch, key, kept)
+            return None
 
     def _unread(self, error: Exception, batch: raw.Streams, key: str, kept: Kept) -> None:
         """Nobody foresaw this: the raw data are kept without being read, and the screens are told."""
@@ -167,6 +179,18 @@ class RecordingListener:
         except Exception as error:  # the lesson may have been erased meanwhile
             log.warning("the rest of a recording was not kept", kind=type(error).__name__)
 
+    def repeated(self, block_id: UUID, made: Repetition, trainer: tuple[Width, Fading]) -> None:
+        """A repetition of a training has ended: it is kept as long as it takes."""
+
+        def once() -> None:
+            with self._keeping.open(self.academy_id) as uow:
+                training.keep_repetition(uow, block_id, made, trainer)
+
+        try:
+            persist(once, self._keeping.passing, PATIENCE_S, lambda: None, self.stopped.is_set)
+        except Exception as error:  # the block may have been erased meanwhile
+            log.warning("a repetition was not kept", kind=type(error).__name__)
+
     def ended(self) -> None:
         """Nothing more is taken in, nor after a crash."""
         if self.stopped.is_set():
@@ -190,8 +214,8 @@ def _in_words(error: Exception) -> str:
 class Devices:
     """The takes that are going on, one a bay."""
 
-    def __init__(self, keeping: Keeping, bays: Bays) -> None:
-        self._keeping, self._bays = keeping, bays
+    def __init__(self, keeping: Keeping, bays: Bays, feeds: Feeds | None = None) -> None:
+        self._keeping, self._bays, self._feeds = keeping, bays, feeds or Feeds()
         self._takes: dict[UUID, Take] = {}
         self._keepers: WeakSet[RecordingListener] = WeakSet()
 
@@ -199,18 +223,22 @@ class Devices:
         """Start a recording in its lesson's bay: with its stand-ins and these sources beside the wrist pair, or, where
         none is named, with whatever sends there. What was going on in the bay ends."""
         with self._keeping.open(academy_id) as uow:
-            owner = self._owner(uow, recording)
+            owner, coach = self._owner(uow, recording), _coach(uow, recording.lesson_id)
         plan = plan_of(recording, sources)
-        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan))
+        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan, coach))
 
-    def _begin(self, owner: TokenOwner, lesson_id: UUID, recording_id: UUID, plan: Plan) -> None:
+    def _begin(self, owner: TokenOwner, lesson_id: UUID, recording_id: UUID, plan: Plan, coach: Coach | None) -> None:
         bay = self._bays.open(owner)
         keeper = RecordingListener(self._keeping, owner.academy_id, lesson_id, recording_id)
         self._keepers.add(keeper)
         for other, take in list(self._takes.items()):
             if take.bay is bay or other == lesson_id:
                 self._stop(other, made_room=other != lesson_id)
-        self._takes[lesson_id] = take = Take(bay, keeper, plan, self._bays.soon, self._bays.later)
+        feed = self._feeds.of(bay.id)
+        feed.lesson_id = lesson_id
+        feed.stand(lesson=str(lesson_id), values={}, settled={}, hand=plan.hand.value)
+        self._takes[lesson_id] = take = Take(bay, keeper, plan, self._bays.soon, self._bays.later, feed)
+        take.coach = coach
         take.begin()
 
     def _stop(self, lesson_id: UUID, *, made_room: bool = False, for_good: bool = True) -> None:
@@ -233,20 +261,30 @@ class Devices:
         with self._keeping.open(academy_id) as uow:
             recording = uow.get(Recording, recording_id)
             running = uow.get(Lesson, recording.lesson_id).status != "closed"
-            told, sent = recording.live or {}, raw.keys_of(uow, recording)
-            begun_anew = sent and "origin_us" not in told  # by a release that kept no place to go on from
+            noted, sent = recording.live or {}, raw.keys_of(uow, recording)
+            begun_anew = sent and "origin_us" not in noted  # by a release that kept no place to go on from
             if not running or begun_anew or recording.source not in (STAND_IN, DEVICES):
                 recording.live = None
                 return False
-            owner = self._owner(uow, recording)
-        plan = plan_of(recording, told.get("sources", ()), sent)
-        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan))
+            owner, coach = self._owner(uow, recording), _coach(uow, recording.lesson_id)
+        plan = plan_of(recording, noted.get("sources", ()), sent)
+        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan, coach))
         return True
 
     def request_swings(self, lesson_id: UUID, count: int) -> bool:
         """Whether there is a stand-in that will swing."""
         take = self._takes.get(lesson_id)
         return take is not None and bool(self._bays.call(lambda: take.want(count)))
+
+    def train(self, academy_id: UUID, lesson_id: UUID) -> bool:
+        """Train what the lesson's running block says, from now on, or nothing; whether anything is going on."""
+        take = self._takes.get(lesson_id)
+        if take is None:
+            return False
+        with self._keeping.open(academy_id) as uow:
+            coach = _coach(uow, lesson_id)
+        self._bays.call(lambda: take.train(coach))
+        return True
 
     def end(self, lesson_id: UUID) -> None:
         """End what is going on in a lesson, for good."""
@@ -261,10 +299,18 @@ class Devices:
             keeper.stopped.set()  # nobody waits for a database that has been stopped, too
 
 
+def _coach(uow: UnitOfWork, lesson_id: UUID) -> Coach | None:
+    """The trainer of the block that is running in a lesson."""
+    block_id = uow.get(Lesson, lesson_id).block_id
+    block = None if block_id is None else uow.get(Block, block_id)
+    kept = None if block is None else training.training_of(block)
+    return None if block is None or kept is None else Coach.of(block.id, kept, test=block.kind == "test")
+
+
 def plan_of(recording: Recording, sources: Sequence[str], sent: frozenset[str] = frozenset()) -> Plan:
     """What a recording is to be taken of; ``sent``: batches that are kept of it already."""
-    hand, told = Hand(recording.handedness), recording.live or {}
-    kept = Kept(told["origin_us"], told["following"]) if "origin_us" in told else None
+    hand, noted = Hand(recording.handedness), recording.live or {}
+    kept = Kept(noted["origin_us"], noted["following"]) if "origin_us" in noted else None
     if recording.source != STAND_IN:
         return Plan(hand, sent=sent, kept=kept)
     story, worn = scenario(recording.scenario), ("wrist", *sources)
@@ -281,4 +327,4 @@ def plan_of(recording: Recording, sources: Sequence[str], sent: frozenset[str] =
         "hand": hand.value,
         "sources": list(sources),
     }
-    return Plan(hand, frozenset(needed), poses, MOST_SWINGS, cue, sent, kept, int(told.get("wanted", 0)))
+    return Plan(hand, frozenset(needed), poses, MOST_SWINGS, cue, sent, kept, int(noted.get("wanted", 0)))

@@ -5,11 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Protocol
+from uuid import UUID
 
 from finearc.core.frames.handedness import Hand
+from finearc.core.live.reader import StretchRead
 from finearc.core.signals.streams import Segment
 from finearc.core.sources.inertial import TRUNK, WRIST_PAIR
 from finearc.core.sources.kind import Window
+from finearc.core.training.success import Fading, Width
+from finearc.core.training.trainer import Repetition
 from finearc.devices.link.declared import Place
 from finearc.devices.link.device import DeviceState
 from finearc.services.capture.raw import Streams
@@ -19,7 +23,7 @@ STAND_IN, DEVICES = "stand-in", "devices"
 or of whatever sends there."""
 NOBODY = "No devices send into {}. Switch them on; simulated ones are started with finearc devices."
 MISSING = "{} does not send into {}. Switch it on, or fit without it."
-GONE = "{} has gone. What it sent is kept; it goes on when it is back."
+GONE = "{} has gone. What it sent is kept; it goes on when it is back, or fit without it."
 MOVEMENTS = ("flexion", "deviation")
 Windows = dict[str, list[Window]]
 
@@ -38,17 +42,20 @@ class Kept:
 
 
 class Keeper(Protocol):
-    """Measures and keeps what a take hands over, and tells the screens; each call may take its time."""
+    """Measures and keeps what a take hands over, and tells the screens; each call may take its time. What it found is
+    given back to the live values, None where it found nothing."""
 
     def state(self, message: dict[str, Any]) -> None: ...
 
-    def poses(self, batch: Streams, windows: Windows, kept: Kept) -> bool: ...
+    def poses(self, batch: Streams, windows: Windows, kept: Kept) -> StretchRead | None: ...
 
-    def address(self, batch: Streams, kept: Kept) -> None: ...
+    def address(self, batch: Streams, kept: Kept) -> StretchRead | None: ...
 
-    def swing(self, batch: Streams, key: str, kept: Kept) -> None: ...
+    def swing(self, batch: Streams, key: str, kept: Kept) -> StretchRead | None: ...
 
     def rest(self, batch: Streams, key: str, kept: Kept) -> None: ...
+
+    def repeated(self, block_id: UUID, made: Repetition, trainer: tuple[Width, Fading]) -> None: ...
 
     def ended(self) -> None: ...
 

@@ -54,6 +54,8 @@ class DeviceControl(Protocol):
 
     def request_swings(self, lesson_id: UUID, count: int) -> bool: ...
 
+    def train(self, academy_id: UUID, lesson_id: UUID) -> bool: ...
+
     def end(self, lesson_id: UUID) -> None: ...
 
     def end_all(self) -> None: ...
@@ -104,6 +106,7 @@ class Captain:
         ways: dict[str, Callable[[], Any]] = {
             "begin": lambda: self._devices.resume(UUID(asked["academy"]), UUID(asked["recording"])),
             "swings": lambda: self._devices.request_swings(UUID(asked["lesson"]), int(asked["count"])),
+            "train": lambda: self._devices.train(UUID(asked["academy"]), UUID(asked["lesson"])),
             "end": lambda: self._devices.end(UUID(asked["lesson"])),
             "bay": lambda: self._bays.told(UUID(asked["bay"])),
             "revoke": lambda: self._bays.revoke(UUID(asked["token"])),
@@ -171,6 +174,9 @@ class Crew:
 
     def request_swings(self, lesson_id: UUID, count: int) -> bool:
         return bool(self._ask(do="swings", lesson=str(lesson_id), count=count))
+
+    def train(self, academy_id: UUID, lesson_id: UUID) -> bool:
+        return bool(self._ask(do="train", academy=str(academy_id), lesson=str(lesson_id)))
 
     def end(self, lesson_id: UUID) -> None:
         self._ask(do="end", lesson=str(lesson_id))

@@ -16,12 +16,17 @@ import structlog
 
 from finearc.core.live.gridding import Grid
 from finearc.core.live.holding import HoldingState, PoseAsked, held
+from finearc.core.live.reader import StretchRead
 from finearc.core.live.sequence import Gap
 from finearc.core.live.take import LiveTake
 from finearc.core.markers.stream import MarkerStream
 from finearc.core.signals.streams import ImuStream
 from finearc.core.sources.kind import Setting
+from finearc.core.training.showing import Showing
+from finearc.core.training.trainer import Repetition
 from finearc.core.typing import Array
+from finearc.devices.coach import Coach, told_of
+from finearc.devices.feed import Feed, Message
 from finearc.devices.link.bay import IDLE_SYNC_S, Arrived, Bay
 from finearc.devices.link.declared import Declared, ImuDeclared
 from finearc.devices.link.device import DeviceState
@@ -69,11 +74,14 @@ class Take:
     plan: Plan
     soon: Callable[..., None]
     later: Callable[[float, Callable[[], None]], object]
+    feed: Feed = field(default_factory=Feed)
     origin_us: int = field(init=False)
     phase: str = "waiting"
     wanted: int = 0
     swings: int = 0
     live: LiveTake | None = None
+    showing: Showing | None = None
+    coach: Coach | None = None
     ended: bool = False
     _worker: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "take"))
     _streams: set[tuple[str, int]] = field(default_factory=set)
@@ -136,6 +144,8 @@ class Take:
         self.bay.needed_from = None
         self.bay.journal.every_s = IDLE_SYNC_S
         self.bay.tell_state("idle")
+        self.feed.stand(lesson=None, trainer=None)
+        self.feed.lesson_id = None
         self._worker.shutdown(wait=False)
 
     def want(self, swings: int) -> bool:
@@ -180,7 +190,7 @@ class Take:
         mine = [d for d in self.bay.devices.values() if any((d.id, n) in self._streams for n in d.streams)]
         gone = {d.id: d.name for d in mine if d.outlet is None}
         for name in (gone[k] for k in gone.keys() - self._gone.keys()):
-            self.keeper.state({"type": "trouble", "reason": GONE.format(name)})
+            self.keeper.state({"type": "trouble", "reason": GONE.format(name), "code": "gone"})
         if self._gone and not gone and self.phase == "armed":
             self._tell_ready()
         self._gone = gone
@@ -233,6 +243,8 @@ class Take:
         self._now_s = (self.bay.clock.now_us() - self.origin_us) / 1e6
         grid = Grid(self._now_s, 1.0 / max(rates))
         self.live = LiveTake(Setting(hand=self.plan.hand), grid, segments)
+        self.showing = Showing(self.live)
+        self.train(self.coach)
         poses = self.plan.poses if self.plan.poses is not None else poses_for(segments)
         self._poses = [] if POSES in self.plan.sent else list(poses)
         self._since_s = self._now_s
@@ -273,7 +285,8 @@ class Take:
         self.phase = "calibrating"
 
         def done(calibrated: Any) -> None:
-            if calibrated:
+            if calibrated is not None:
+                self._learn(calibrated)
                 self._settle()
             else:
                 self.end(self.keeper.ended)
@@ -301,7 +314,16 @@ class Take:
             settled = window is not None and window[1] - window[0] > SETTLED_S - 0.2
         if settled:
             self.phase = "reading address"
-            self._work(self.keeper.address, lambda _: self._arm())
+            self._work(self.keeper.address, self._read_address)
+
+    def _read_address(self, found: Any) -> None:
+        self._learn(found)
+        self._arm()
+
+    def _learn(self, found: StretchRead | None) -> None:
+        """Show from now on what the batch's calibrations and headings allow."""
+        if found is not None and self.live is not None:
+            self.live.learn(found.anchors, found.upright)
 
     def _arm(self) -> None:
         self.phase, self._since_s = "armed", self._now_s
@@ -344,7 +366,8 @@ class Take:
             self.swings += 1
             self.bay.tell_state("swing", number=self.swings)
 
-        def done(_: Any) -> None:
+        def done(found: Any) -> None:
+            self._learn(found)
             if not idle:
                 self.bay.tell_state("armed")
                 self._tell_ready()
@@ -393,12 +416,47 @@ class Take:
             self._watch_address(self.live.sensors.front([main[0]]) if main else 0)
         elif self.phase == "armed":
             self._watch_swing()
+        self._show()
 
     def _tell(self, message: dict[str, Any]) -> None:
         """Tell the screens, a few times a second."""
         if self._now_s - self._told_s >= TELL_EVERY_S * self.bay.clock_pace:
             self._told_s = self._now_s
             self.keeper.state(message)
+
+    # showing and training
+
+    def train(self, coach: Coach | None) -> None:
+        """Train this from now on, or nothing."""
+        self.coach = coach
+        if self.showing is not None:
+            self.showing.train(coach.trainer if coach is not None else None)
+        self.feed.stand(trainer=coach.standing() if coach is not None else None)
+
+    def _show(self) -> None:
+        """Tell the screens what can be read now, and the trainer's decisions before anything else is done."""
+        assert self.showing is not None
+        shown = self.showing.step()
+        if shown is None:
+            return
+        now, coach = told_of(shown, self.phase), self.coach
+        if coach is not None and shown.decision is not None:
+            now["decision"] = coach.told(shown.decision)
+        self.feed.show(now, *self._note(shown.repetitions))
+
+    def _note(self, made: Sequence[Repetition]) -> list[Message]:
+        """Repetitions that have ended: told, and kept."""
+        coach = self.coach
+        if coach is None:
+            return []
+        told = []
+        for repetition in made:
+            told.append(coach.note(repetition))
+            how_far = (coach.trainer.width, coach.trainer.fading)
+            self._worker.submit(self.keeper.repeated, coach.block_id, repetition, how_far)
+        if told:
+            self.feed.stand(trainer=coach.standing())
+        return told
 
     # handing over
 

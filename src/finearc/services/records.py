@@ -36,8 +36,8 @@ class Bay:
 
 @dataclass(eq=False)
 class BayToken:
-    """With which devices send into a bay; only its hash is kept. ``made_at``; ``used_at``: when a device last came with
-    it."""
+    """With which devices send into a bay, or (``purpose`` follow) a screen follows it; only its hash is kept.
+    ``made_at``; ``used_at``: when somebody last came with it."""
 
     academy_id: UUID
     bay_id: UUID
@@ -45,6 +45,7 @@ class BayToken:
     token_hash: str
     made_at: datetime = field(default_factory=now)
     used_at: datetime | None = None
+    purpose: str = "send"
     id: UUID = field(default_factory=uuid4)
 
 
@@ -295,7 +296,8 @@ class Swing:
 
 @dataclass(eq=False)
 class Block:
-    """A drill or test block for one finding's measure."""
+    """A drill or test block for one finding's measure. ``training``: what was trained with live feedback, None
+    without."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -307,6 +309,7 @@ class Block:
     club: str = "7-iron"
     started_at: datetime = field(default_factory=now)
     ended_at: datetime | None = None
+    training: dict[str, Any] | None = None
     id: UUID = field(default_factory=uuid4)
 
 

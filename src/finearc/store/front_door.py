@@ -58,10 +58,12 @@ class SqlFrontDoor:
         gone = self._session.execute(delete(t.sign_in).where((s.expires_at <= now()) | (s.seen_at <= unused_since)))
         return int(gone.rowcount)  # type: ignore[attr-defined]
 
-    def bay_of_token(self, token_hash: str) -> tuple[Bay, UUID] | None:
-        """The bay that a device's token is of, and the token's id; when it was used is written down."""
+    def bay_of_token(self, token_hash: str, purpose: str = "send") -> tuple[Bay, UUID] | None:
+        """The bay that a token is of, made for this ``purpose``, and the token's id; when it was used is written
+        down."""
         query = select(Bay, t.bay_token.c.id).join(t.bay_token, t.bay_token.c.bay_id == t.bay.c.id)
-        row = self._session.execute(query.where(t.bay_token.c.token_hash == token_hash)).one_or_none()
+        known = t.bay_token.c.token_hash == token_hash, t.bay_token.c.purpose == purpose
+        row = self._session.execute(query.where(*known)).one_or_none()
         if row is None:
             return None
         self._session.execute(update(t.bay_token).where(t.bay_token.c.id == row[1]).values(used_at=now()))

@@ -14,6 +14,8 @@ from finearc.api.models.base import (
 )
 from finearc.api.models.bays import (
     BayOut as BayOut,
+    BayScreenIn as BayScreenIn,
+    BayScreenMade as BayScreenMade,
     BaysOut as BaysOut,
     BayTokenIn as BayTokenIn,
     BayTokenMade as BayTokenMade,
@@ -133,6 +135,14 @@ from finearc.api.models.swing import (
     SwingChanged as SwingChanged,
     SwingOut as SwingOut,
     SwingPatch as SwingPatch,
+)
+from finearc.api.models.training import (
+    FeltIn as FeltIn,
+    OfferOut as OfferOut,
+    TrainingIn as TrainingIn,
+    TrainingOut as TrainingOut,
+    TrainingPage as TrainingPage,
+    TrainingPatch as TrainingPatch,
 )
 from finearc.services.lesson.documents import (
     BandOut as BandOut,

@@ -74,3 +74,14 @@ class BaysOut(BaseModel):
     """All bays, as they are now."""
 
     bays: list[BayOut]
+
+
+class BayScreenIn(In):
+    bay: str = Field(min_length=1, max_length=60)
+
+
+class BayScreenMade(BaseModel):
+    """``code``: what the second screen opens with, shown this once."""
+
+    bay: str
+    code: str

@@ -30,6 +30,14 @@ def make_token(body: m.BayTokenIn, uow: UnitOfWorkDep, s: ServicesDep, who: WhoD
     return m.BayTokenMade(**token_out(made).model_dump(), bay=body.bay, token=token)
 
 
+@router.post("/bays/screens", status_code=201)
+def make_screen(body: m.BayScreenIn, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.BayScreenMade:
+    """A code with which a second screen follows a bay: values and trainer, nothing private. It is shown this once."""
+    code, made = bays.make_token(uow, body.bay, "second screen", bays.FOLLOW)
+    s.seen.security("bay_screen", what="made", id=str(made.id), person=str(who.instructor_id))
+    return m.BayScreenMade(bay=body.bay, code=code)
+
+
 @router.delete("/bays/tokens/{token_id}")
 def revoke_token(token_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.Accepted:
     """Revoke a token; whoever sends with it is let go at once."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import json
 from collections import deque
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 
 import anyio
@@ -90,7 +90,8 @@ async def link(socket: WebSocket) -> None:
     services: Services = socket.app.state.services
     offered = socket.scope.get("subprotocols", [])
     if services.link is None:
-        await _relay(socket, services.relay, offered)
+        known = [Subprotocol(msg.SUBPROTOCOL)] if msg.SUBPROTOCOL in offered else None
+        await relay(socket, services.relay, "/api/link", known)
         return
     await socket.accept(msg.SUBPROTOCOL if msg.SUBPROTOCOL in offered else None)
     outlet = _Outlet(socket)
@@ -161,12 +162,26 @@ async def _listen(socket: WebSocket, bay: Bay, device: DeviceState, outlet: _Out
         bay.hear(device, heard)
 
 
-async def _relay(socket: WebSocket, path: str, offered: Sequence[str]) -> None:
-    """Carry a device to the process that has the bays, and back."""
-    known = [Subprotocol(msg.SUBPROTOCOL)] if msg.SUBPROTOCOL in offered else None
-    await socket.accept(msg.SUBPROTOCOL if known else None)
+async def relay(
+    socket: WebSocket,
+    unix_path: str,
+    path: str,
+    subprotocols: Sequence[Subprotocol] | None = None,
+    headers: Mapping[str, str] | None = None,
+) -> None:
+    """Carry a socket to the process that has the bays, and back."""
+    await socket.accept(subprotocols[0] if subprotocols else None)
+    host = dict(headers or {}).pop("host", "localhost")
+    others = {k: v for k, v in (headers or {}).items() if k != "host"}
     try:
-        there = unix_connect(path, "ws://localhost/api/link", subprotocols=known, compression=None, max_size=None)
+        there = unix_connect(
+            unix_path,
+            f"ws://{host}{path}",
+            subprotocols=subprotocols,
+            additional_headers=others,
+            compression=None,
+            max_size=None,
+        )
         async with there as link:
             forth = asyncio.create_task(_carry_forth(socket, link))
             try:
@@ -176,7 +191,7 @@ async def _relay(socket: WebSocket, path: str, offered: Sequence[str]) -> None:
                 pass
             forth.cancel()
             await socket.close(link.close_code or 1011, link.close_reason or "")
-    except (OSError, RuntimeError, WebSocketDisconnect):  # that process is being started again: the device comes back
+    except (OSError, RuntimeError, WebSocketDisconnect):  # that process is being started again: who came comes back
         with suppress(RuntimeError):
             await socket.close(1013, "The devices are being started again. Connect again.")
 

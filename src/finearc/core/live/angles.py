@@ -127,6 +127,16 @@ def _arm(sensors: LiveSensors, calibration: WristCalibration, first: int, after:
     )
 
 
+def arm_hangs(sensors: LiveSensors, anchors: Anchors, after: int) -> bool:
+    """Whether the forearm points down before the index ``after``, as at an address and at no finish; where none is worn
+    that is not known, and it may be."""
+    segment, calibration = WRIST_PAIR[0], anchors.wrist
+    if calibration is None or segment not in sensors.by_segment:
+        return True
+    r = sensors.r_up_from_sensor(segment, after - 1, after)
+    return not len(r) or bool((r[-1] @ calibration.r_forearm_sensor_from_segment)[2, 0] <= HANGS)
+
+
 def _look_for_address(sensors: LiveSensors, anchors: Anchors, address: AddressState, after: int) -> None:
     """Whether the player stands still now; then the heading is held by the joint, as it will be if this is an
     address. Where the twist says that it is none, what held before goes on."""

@@ -40,12 +40,12 @@ class StretchReader:
         is kept for the next time. Raises a ``FineArcError``."""
         if self.live is not None:
             reading, self.live = go_on(self.live, stretch, windows)
-            return _told(reading, self.live.states)
+            return told(reading, self.live.states)
         self.hold(stretch)
         capture = replace(self.capture, streams=self.held, swings=windows, swings_expected=False)
         reading, prepared = read_prepared(prepare(capture), {}, {})
         self.live, self.held = begin(capture, reading, prepared), {}
-        return _told(reading, prepared.states[-1])
+        return told(reading, prepared.states[-1])
 
     def try_to_begin(self, stretch: Mapping[Kind, Any]) -> StretchRead | None:
         """Read for the first time, if that can be done yet: no swing is expected."""
@@ -60,7 +60,8 @@ class StretchReader:
             self.held[kind] = kind.joined(self.held[kind], stream) if kind in self.held else stream
 
 
-def _told(reading: CaptureReading, states: States) -> StretchRead:
+def told(reading: CaptureReading, states: States) -> StretchRead:
+    """What a reading says to the live values; ``states``: what its last swing left."""
     inertial = inertial_in(reading.motions)
     state = states.get(INERTIAL)
     hold = state.hold if isinstance(state, SessionState) else None

@@ -9,7 +9,7 @@ import numpy as np
 
 from finearc.core.live.angles import LiveTrace
 from finearc.core.training.bands import Band, EdgeState, within
-from finearc.core.training.parts import Ended, Part, PartsState, follow, phase_at
+from finearc.core.training.parts import Ended, Part, PartsState, phase_at
 from finearc.core.training.success import Fading, Width
 from finearc.core.typing import Array
 
@@ -59,7 +59,6 @@ class Trainer:
     full_rad_s: float | None = None
     width: Width = field(default_factory=Width)
     fading: Fading = field(default_factory=Fading)
-    parts: PartsState = field(default_factory=PartsState)
     edge: EdgeState = field(default_factory=EdgeState)
     made: int = 0
     address: float | None = None
@@ -78,33 +77,26 @@ class Trainer:
         return not self.test and (not self.fades or self.fading.speaks(self.made + 1))
 
     def hear(
-        self,
-        time_s: Array,
-        rates_up: Array,
-        r_up_from_sensor: Array,
-        traces: Sequence[LiveTrace],
-        *,
-        at_address: bool = True,
+        self, parts: PartsState, traces: Sequence[LiveTrace], ended: Sequence[Ended]
     ) -> tuple[Decision | None, list[Repetition]]:
-        """Take in how the main sensor turned and stood (as ``parts.follow``) and what values came: what the newest
-        says, and the repetitions that have ended."""
-        ended = follow(self.parts, time_s, rates_up, r_up_from_sensor, at_address=at_address)
+        """Take in what values came while the movement stood as ``parts`` say, and the repetitions that have ``ended``
+        within: what the newest says, and those that count."""
         decision = None
         for trace in traces:
             if trace.metric is self.band.metric:
-                decision = self._decide(trace.time_s, trace.values) or decision
+                decision = self._decide(parts, trace.time_s, trace.values) or decision
         return decision, [r for e in ended if (r := self._count(e)) is not None]
 
-    def _decide(self, time_s: Array, values: Array) -> Decision | None:
+    def _decide(self, parts: PartsState, time_s: Array, values: Array) -> Decision | None:
         there = np.isfinite(values)
         time_s, values = time_s[there], values[there]
         if not len(values):
             return None
-        if self.parts.part is Part.REST and self.parts.still_s is not None and self.parts.ready:
+        if parts.part is Part.REST and parts.still_s is not None and parts.ready:
             self.address = float(np.median(values))
         band = self.now
-        inside, counts = within(band, self.edge, values), phase_at(self.parts, time_s, self.band.phase)
-        if self.parts.part is not Part.REST:
+        inside, counts = within(band, self.edge, values), phase_at(parts, time_s, self.band.phase)
+        if parts.part is not Part.REST:
             self._values += values[counts].tolist()
             self._inside += inside[counts].tolist()
         error = float(band.error(values[-1:])[0])

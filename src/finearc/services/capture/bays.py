@@ -13,6 +13,11 @@ from finearc.services.ports import UnitOfWork
 from finearc.services.records import Bay, BayToken
 
 PREFIX = "bay_"
+SEND, FOLLOW = "send", "follow"
+LETTERS = "ABCDEFGHJKMNPQRSTUVWXYZ23456789"
+"""Without those that are taken for one another."""
+CODE_LENGTH = 10
+"""Of a second screen's code: 49 bits, and few tries a minute."""
 MOST_TOKENS = 20
 """Of one bay (house value)."""
 
@@ -35,8 +40,9 @@ def bays_of(uow: UnitOfWork) -> list[BayRead]:
     return [BayRead(b.name, b, tuple(t for t in tokens if t.bay_id == b.id)) for b in known]
 
 
-def make_token(uow: UnitOfWork, bay_name: str, name: str) -> tuple[str, BayToken]:
-    """A token for one bay: shown this once, kept as a hash. Raises ``Refused``."""
+def make_token(uow: UnitOfWork, bay_name: str, name: str, purpose: str = SEND) -> tuple[str, BayToken]:
+    """A token for one bay: shown this once, kept as a hash; ``purpose``: to send, or to follow on a second screen, for
+    which it is a short code. Raises ``Refused``."""
     bay_name, name = " ".join(bay_name.split()), " ".join(name.split())
     if not bay_name or not name:
         raise Refused("a token has a bay and a name", "Say what will send with it")
@@ -44,8 +50,8 @@ def make_token(uow: UnitOfWork, bay_name: str, name: str) -> tuple[str, BayToken
     uow.flush()
     if len(uow.find(BayToken, bay_id=bay.id)) >= MOST_TOKENS:
         raise Refused(f"{bay.name} has {MOST_TOKENS} tokens", "Revoke those that are not used")
-    token = PREFIX + secrets.token_urlsafe(24)
-    made = BayToken(uow.academy_id, bay.id, name, hash_token(token))
+    token = PREFIX + secrets.token_urlsafe(24) if purpose == SEND else _code()
+    made = BayToken(uow.academy_id, bay.id, name, hash_token(token), purpose=purpose)
     uow.add(made)
     uow.flush()
     return token, made
@@ -56,3 +62,7 @@ def revoke_token(uow: UnitOfWork, token_id: UUID) -> BayToken:
     token = uow.get(BayToken, token_id)
     uow.remove(token)
     return token
+
+
+def _code() -> str:
+    return "".join(secrets.choice(LETTERS) for _ in range(CODE_LENGTH))

@@ -7,6 +7,7 @@ from uuid import UUID
 import structlog
 
 from finearc.core.errors import FineArcError
+from finearc.core.live.reader import StretchRead, told
 from finearc.core.sources.capture import prepare, read_prepared
 from finearc.core.sources.live import Live, begin, go_on
 from finearc.services.capture.calibrating import is_calibrated
@@ -21,20 +22,23 @@ from finearc.services.records import Lesson, Player, Recording, Swing
 log = structlog.get_logger()
 
 
-def extend_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, batch: Streams, key: str) -> list[Swing]:
-    """Append a stretch of a live recording and keep the swings that it completes. Only the new stretch is read, from
-    what the one before it left; after a restart the recording is read whole once. Raises ``Refused``."""
+def extend_recording(
+    uow: UnitOfWork, codec: RawCodec, recording: Recording, batch: Streams, key: str
+) -> tuple[list[Swing], StretchRead | None]:
+    """Append a stretch of a live recording and keep the swings that it completes; what it says to the live values, None
+    where it could not be read. Only the new stretch is read, from what the one before it left; after a restart the
+    recording is read whole once. Raises ``Refused``."""
     if not is_calibrated(recording):
         raise Refused("the sensors are not calibrated", "Hold both poses first")
     if not append(uow, codec, recording, batch, key):
-        return []
+        return [], None
     lesson = uow.get(Lesson, recording.lesson_id)
     try:
         live = LIVE.get(recording.id) or _live_so_far(uow, codec, recording, key)
         reading, on = go_on(live, batch)
     except FineArcError as error:  # the raw streams stay: a later engine may read them
         log.warning("a stretch cannot be read", recording=str(recording.id), error=str(error))
-        return []
+        return [], None
     recording.warnings = list(reading.warnings)
     kept: list[Swing] = []
     if reading.swings:
@@ -44,7 +48,7 @@ def extend_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, bat
             uow, lesson, player, recording, reading, lesson.club, kinds, "full", block_id=lesson.block_id
         )
     LIVE.put(recording.id, on)
-    return kept
+    return kept, told(reading, on.states)
 
 
 def kind_of(next_kind: str, strike_felt: bool | None) -> str:

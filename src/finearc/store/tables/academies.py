@@ -40,6 +40,7 @@ bay_token = Table(
     Column("token_hash", String(64), nullable=False, unique=True),
     Column("made_at", UtcDateTime(), nullable=False),
     Column("used_at", UtcDateTime(), nullable=True),
+    text("purpose", 10),
 )
 instructor = Table(
     "instructor",

@@ -119,6 +119,7 @@ block = Table(
     text("club", 30),
     Column("started_at", UtcDateTime(), nullable=False),
     Column("ended_at", UtcDateTime()),
+    Column("training", JSON(none_as_null=True)),
 )
 priority = Table(
     "priority",

@@ -1,0 +1,58 @@
+"""Training as it is told to screens."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from finearc.api import models as m
+from finearc.core.training.success import EVERY, runs_of
+from finearc.services.lesson.training import Offer, band_kept, kept_of, one_line, training_of, words_of
+from finearc.services.records import Block
+
+
+def offer_out(o: Offer) -> m.OfferOut:
+    """A band that can be trained."""
+    kept = kept_of(o.band, o.label)
+    return m.OfferOut(
+        source=o.source,
+        label=o.label,
+        words=words_of(o.band, plain=False),
+        plain_words=words_of(o.band, plain=True),
+        metric=kept.metric,
+        low=kept.low,
+        high=kept.high,
+        phase=kept.phase,
+        relative=kept.relative,
+        above_address=kept.above_address,
+        finding=o.finding,
+        drill=o.drill,
+    )
+
+
+def training_out(block: Block) -> m.TrainingOut:
+    """A block's training."""
+    kept = training_of(block)
+    assert kept is not None
+    band = band_kept(kept)
+    kind: Any = block.kind
+    runs = runs_of([r.good for r in kept.repetitions])
+    return m.TrainingOut(
+        block_id=block.id,
+        kind=kind,
+        running=block.ended_at is None,
+        words=words_of(band, plain=False),
+        plain_words=words_of(band, plain=True),
+        every=0 if kind == "test" else (EVERY[kept.stage] if kept.fades else 1),
+        line=one_line(kept, kind),
+        made=runs.made,
+        good=runs.good,
+        run=runs.current,
+        best=runs.best,
+        drill=block.drill,
+        finding=block.finding,
+        club=block.club,
+        **kept.model_dump(
+            include={"metric", "low", "high", "phase", "relative", "told_from", "fades", "locked", "width"}
+        ),
+        repetitions=kept.repetitions,
+    )

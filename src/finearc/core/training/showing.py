@@ -1,0 +1,107 @@
+"""What a screen shows of a take as it goes on: every value that can be read now, what it settles at, how far along the
+swing the movement is, and what the trainer says."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from finearc.core.live.angles import WRIST_PAIR, LiveTrace, arm_hangs
+from finearc.core.live.settled import Settled, SettledState, settle
+from finearc.core.live.take import LiveTake
+from finearc.core.metrics.definition import Metric
+from finearc.core.training.parts import Ended, Part, PartsState, follow
+from finearc.core.training.trainer import Decision, Repetition, Trainer
+
+USUAL_TOP_RAD = np.deg2rad(215.0)
+"""So far a hand turns to the top before it has been seen to (from the golfer model)."""
+FOLLOW_RAD = np.deg2rad(150.0)
+
+
+@dataclass(frozen=True)
+class Shown:
+    """``values``: the newest of each metric (SI) with its standard uncertainty; ``along``: 0 at address, 1 at the top,
+    2 at impact, 3 at the finish."""
+
+    time_s: float
+    values: Mapping[Metric, tuple[float, float]]
+    settled: Mapping[Metric, Settled]
+    along: float
+    still: bool
+    decision: Decision | None = None
+    repetitions: tuple[Repetition, ...] = ()
+
+
+@dataclass
+class Showing:
+    """A take as it is shown. ``trainer``: None while nothing is trained; ``full_rad_s``: the fastest swing so far."""
+
+    take: LiveTake
+    parts: PartsState = field(init=False)
+    settled: SettledState = field(default_factory=SettledState)
+    trainer: Trainer | None = None
+    full_rad_s: float | None = None
+    top_rad: float = USUAL_TOP_RAD
+    _next: int = 0
+
+    def __post_init__(self) -> None:
+        self.parts = PartsState(self.take.main[1] if self.take.main is not None else 1.0)
+
+    def step(self) -> Shown | None:
+        """What is new; None where nothing is."""
+        traces = self.take.new_values()
+        ended = self._follow()
+        still = self.parts.part is Part.REST and self.parts.still_s is not None
+        settle(self.settled, traces, still=still)
+        decision: Decision | None = None
+        made: list[Repetition] = []
+        if self.trainer is not None:
+            decision, made = self.trainer.hear(self.parts, traces, ended)
+        newest = {t.metric: value for t in traces if (value := _newest(t)) is not None}
+        if not newest and not made:
+            return None
+        time_s = max((float(t.time_s[-1]) for t in traces), default=self.parts.last_s or 0.0)
+        return Shown(time_s, newest, self.settled.known, self._along(), still, decision, tuple(made))
+
+    def train(self, trainer: Trainer | None) -> None:
+        """Train this from now on, or nothing."""
+        self.trainer = trainer
+        if trainer is not None:
+            trainer.full_rad_s = self.full_rad_s
+
+    def _follow(self) -> list[Ended]:
+        if self.take.main is None:
+            return []
+        segment, sensors = self.take.main[0], self.take.sensors
+        track = sensors.by_segment[segment].track
+        after = sensors.front([s for s in (segment, WRIST_PAIR[0]) if s in sensors.by_segment])
+        first, self._next = self._next, max(self._next, after)
+        rows = track.rows(first, after)
+        if not len(rows):
+            return []
+        r = sensors.r_up_from_sensor(segment, first, after)
+        rates = np.einsum("kij,kj->ki", r, track.gyr_rad_s[rows])
+        time_s = sensors.grid.origin_s + track.filled[rows] * sensors.grid.step_s
+        hangs = arm_hangs(sensors, self.take.anchors, after)
+        ended = follow(self.parts, time_s, rates, r, at_address=hangs)
+        for over in ended:
+            self.top_rad = over.top_rad
+            self.full_rad_s = max(self.full_rad_s or 0.0, over.peak_rad_s)
+        return ended
+
+    def _along(self) -> float:
+        p = self.parts
+        if p.part is Part.BACK:
+            return float(min(1.0, p.swept_rad / max(self.top_rad, p.top_rad)))
+        if p.part is Part.DOWN:
+            return 1.0 + float(np.clip((p.top_rad - p.swept_rad) / p.top_rad, 0.0, 1.0))
+        if p.part is Part.THROUGH:
+            return 2.0 + float(min(1.0, p.away_rad / FOLLOW_RAD))
+        return 0.0 if p.ready else 3.0
+
+
+def _newest(trace: LiveTrace) -> tuple[float, float] | None:
+    there = trace.values[np.isfinite(trace.values)]
+    return (float(there[-1]), trace.sd) if len(there) else None

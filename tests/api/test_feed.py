@@ -139,7 +139,8 @@ def test_a_second_screen_follows_by_its_code_and_is_told_nothing_private(browser
         browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1})
         told = listen(socket, lambda t: len(repetitions(t)) == 1)
     text = json.dumps(told)
-    assert told[0] == {"type": "bay", "name": "Bay 1"}
+    assert (told[0]["type"], told[0]["name"]) == ("bay", "Bay 1")
+    assert "lead_wrist_extension" in {x["id"] for x in told[0]["measures"]}
     assert any("lead_wrist_extension" in m.get("values", {}) for m in told)
     for private in (lesson_id, "Seen From Afar", "block_id", "recording"):
         assert private not in text

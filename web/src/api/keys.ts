@@ -23,6 +23,8 @@ export const keys = {
   lessons: ["lesson"] as const,
   lesson: (id: string) => ["lesson", id] as const,
   schools: (lessonId: string) => ["lesson", lessonId, "schools"] as const,
+  training: (lessonId: string) => ["lesson", lessonId, "training"] as const,
+  bands: (lessonId: string, club: string) => ["lesson", lessonId, "bands", club] as const,
   whatIf: (lessonId: string, ask: object) => ["lesson", lessonId, "what-if", ask] as const,
   swing: (id?: string) => (id === undefined ? (["swing"] as const) : (["swing", id] as const)),
   numbers: (id: string | undefined, measuring: number | undefined) => ["swing", id, "numbers", measuring] as const,

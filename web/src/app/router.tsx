@@ -79,6 +79,21 @@ const show = createRoute({
   path: "/lessons/$lessonId/show/$swingId",
   component: lazyRouteComponent(() => import("@/features/show/Show"), "Show"),
 });
+const train = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/lessons/$lessonId/train",
+  component: lazyRouteComponent(() => import("@/features/train/Train"), "Train"),
+});
+const live = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/lessons/$lessonId/live",
+  component: lazyRouteComponent(() => import("@/features/live/Live"), "Live"),
+});
+const screen = createRoute({
+  getParentRoute: () => root,
+  path: "/screen",
+  component: lazyRouteComponent(() => import("@/features/screen/Screen"), "Screen"),
+});
 const phone = createRoute({
   getParentRoute: () => root,
   path: "/phone",
@@ -87,7 +102,8 @@ const phone = createRoute({
 
 export const routeTree = root.addChildren([
   phone,
-  signedIn.addChildren([today, players, player, benchmarks, bays, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show]),
+  screen,
+  signedIn.addChildren([today, players, player, benchmarks, bays, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show, train, live]),
 ]);
 export const router = createRouter({ routeTree });
 

@@ -11,7 +11,7 @@ class Socket {
   binaryType = "";
   sent: (string | ArrayBuffer)[] = [];
   onopen = () => {};
-  onmessage = (_: { data: string }) => {};
+  onmessage: (event: { data: string }) => void = () => {};
   onclose = () => {};
   constructor(
     readonly url: string,

@@ -1,3 +1,4 @@
+import type { Tone, When } from "./tones";
 import type { Vocabulary } from "./words";
 
 /** What this screen remembers: light or dark, words, side of the bottom bar, follow. */
@@ -9,10 +10,27 @@ export interface Settings {
   sound: boolean;
   /** Ask where the pressure was felt before it is shown. */
   askFirst: boolean;
+  trainerTone: Tone;
+  trainerWhen: When;
+  /** 0 to 1. */
+  trainerVolume: number;
+  /** Ask what was felt in a repetition before it is shown. */
+  guessFirst: boolean;
 }
 
 const KEY = "finearc-settings";
-const INITIAL: Settings = { theme: "system", words: "plain", bar: "right", follow: false, sound: true, askFirst: true };
+const INITIAL: Settings = {
+  theme: "system",
+  words: "plain",
+  bar: "right",
+  follow: false,
+  sound: true,
+  askFirst: true,
+  trainerTone: "reed",
+  trainerWhen: "inside",
+  trainerVolume: 0.35,
+  guessFirst: false,
+};
 
 let current: Settings = read();
 const listeners = new Set<() => void>();

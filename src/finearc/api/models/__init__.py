@@ -137,6 +137,7 @@ from finearc.api.models.swing import (
     SwingPatch as SwingPatch,
 )
 from finearc.api.models.training import (
+    BandAtOut as BandAtOut,
     FeltIn as FeltIn,
     OfferOut as OfferOut,
     TrainingIn as TrainingIn,

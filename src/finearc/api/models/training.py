@@ -62,6 +62,16 @@ class OfferOut(BaseModel):
     drill: str
 
 
+class BandAtOut(BaseModel):
+    """A range in force at a checkpoint, in its measure's unit; ``relative``: a change since address."""
+
+    metric: MetricId
+    at: str
+    low: float | None
+    high: float | None
+    relative: bool
+
+
 class TrainingOut(BaseModel):
     """A drill or test block with live feedback. ``line``: what it has come to, in one line."""
 

@@ -19,6 +19,7 @@ from starlette.websockets import WebSocketDisconnect
 
 from finearc.api.context import COOKIE, Services
 from finearc.api.routes.link import relay
+from finearc.api.views.catalogue import measures
 from finearc.devices.feed import Screen
 from finearc.services.errors import NotFound
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
@@ -83,7 +84,8 @@ async def second_screen(socket: WebSocket) -> None:
         with suppress(RuntimeError):
             await socket.close(NO_CODE, "This code is of no bay, or was taken back.")
         return
-    await socket.send_text(json.dumps({"type": "bay", "name": known[1]}))
+    words = [x.model_dump(mode="json") for x in measures()]
+    await socket.send_text(json.dumps({"type": "bay", "name": known[1], "measures": words}))
     with services.feeds.watching(known[0]) as (_, screen):
         await _carry(socket, screen, _public, lambda: bay() is not None)
 

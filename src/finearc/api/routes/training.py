@@ -9,7 +9,7 @@ from fastapi import APIRouter
 from finearc.api import models as m
 from finearc.api.context import Services, ServicesDep, UnitOfWorkDep
 from finearc.api.door import DoorRoute
-from finearc.api.views.training import offer_out, training_out
+from finearc.api.views.training import band_at_out, offer_out, training_out
 from finearc.services.errors import Refused
 from finearc.services.lesson import lessons, training
 from finearc.services.lesson.pages import lesson_page
@@ -45,6 +45,12 @@ def _begun(uow: UnitOfWork, s: Services, lesson_id: UUID) -> m.TrainingPage:
 def training_page(lesson_id: UUID, uow: UnitOfWorkDep) -> m.TrainingPage:
     """What can be trained with the club in hand, what is being trained, and what came of what was."""
     return _told(uow, lesson_id)
+
+
+@router.get("/lessons/{lesson_id}/bands")
+def bands(lesson_id: UUID, uow: UnitOfWorkDep) -> list[m.BandAtOut]:
+    """The ranges in force with the club in hand, for what is shown as it happens."""
+    return [band_at_out(b) for b in training.bands_in_force(lesson_page(uow, lesson_id))]
 
 
 @router.post("/lessons/{lesson_id}/training", status_code=201)

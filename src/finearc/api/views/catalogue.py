@@ -13,29 +13,34 @@ from finearc.services.judging.analysis import ENGINE
 from finearc.services.lesson.wording import leading
 
 
+def measures() -> list[m.MetricInfo]:
+    """Every measure with its names and its unit."""
+    return [
+        m.MetricInfo(
+            id=x.id,
+            label=x.label,
+            plain_label=x.plain_label,
+            unit=x.unit.value,
+            family=x.family.value,
+            positive=x.positive,
+            negative=x.negative,
+            plain_positive=x.plain_positive,
+            plain_negative=x.plain_negative,
+            explained=x.explained,
+            decimals=x.decimals,
+            told_to=x.told_to,
+            needs=x.needs,
+            shown_as=x.shown_as,
+            trained=x.trained,
+        )
+        for x in ALL
+    ]
+
+
 def catalogue(rule_set: RuleSet) -> m.Catalogue:
     """All that the interface needs to speak: one source, with the academy's own findings and drills."""
     return m.Catalogue(
-        metrics=[
-            m.MetricInfo(
-                id=x.id,
-                label=x.label,
-                plain_label=x.plain_label,
-                unit=x.unit.value,
-                family=x.family.value,
-                positive=x.positive,
-                negative=x.negative,
-                plain_positive=x.plain_positive,
-                plain_negative=x.plain_negative,
-                explained=x.explained,
-                decimals=x.decimals,
-                told_to=x.told_to,
-                needs=x.needs,
-                shown_as=x.shown_as,
-                trained=x.trained,
-            )
-            for x in ALL
-        ],
+        metrics=measures(),
         clubs=[m.ClubInfo(id=k, label=c.label) for k, c in library.clubs().items() if k != "putter"],
         schools=[
             m.SchoolInfo(

@@ -6,7 +6,7 @@ from typing import Any
 
 from finearc.api import models as m
 from finearc.core.training.success import EVERY, runs_of
-from finearc.services.lesson.training import Offer, band_kept, kept_of, one_line, training_of, words_of
+from finearc.services.lesson.training import BandAt, Offer, band_kept, kept_of, one_line, training_of, words_of
 from finearc.services.records import Block
 
 
@@ -27,6 +27,12 @@ def offer_out(o: Offer) -> m.OfferOut:
         finding=o.finding,
         drill=o.drill,
     )
+
+
+def band_at_out(found: BandAt) -> m.BandAtOut:
+    """A range in force, in its measure's unit."""
+    kept = kept_of(found.band, "")
+    return m.BandAtOut(metric=kept.metric, at=found.at.value, low=kept.low, high=kept.high, relative=kept.relative)
 
 
 def training_out(block: Block) -> m.TrainingOut:

@@ -181,6 +181,25 @@ def _range_at(page: InForce, metric: str, moment: str) -> Band | None:
     return next((b for r in page.ranges.get((metric, moment), ()) if (b := band_of_range(r)) is not None), None)
 
 
+@dataclass(frozen=True)
+class BandAt:
+    """A range in force as a band at one checkpoint."""
+
+    at: Checkpoint
+    band: Band
+
+
+def bands_in_force(read: LessonRead) -> list[BandAt]:
+    """Every range that stands at a checkpoint, with the club in hand."""
+    page = Terms(read.rule_set, read.schools, read.head.player.population).page(read.head.lesson.club)
+    out = []
+    for (_, moment), ranges in page.ranges.items():
+        band = next((b for r in ranges if (b := band_of_range(r)) is not None), None)
+        if band is not None:
+            out.append(BandAt(Checkpoint(moment.rsplit("..", 1)[-1]), band))
+    return out
+
+
 def kept_of(band: Band, told_from: str, *, fades: bool = True, locked: bool = False) -> TrainingKept:
     """A band as it is kept."""
     per = PER_SI[band.metric.unit]

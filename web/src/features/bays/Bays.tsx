@@ -9,7 +9,10 @@ import { TopLine } from "@/shared/ui/TopLine";
 import { DeviceLine } from "./DeviceLine";
 import { NewToken } from "./NewToken";
 import { PhoneLink } from "./PhoneLink";
+import { ScreenCode } from "./ScreenCode";
 import { saysBay, STATES, type Bay } from "./words";
+
+type Makes = "token" | "phone" | "screen";
 
 /** Every bay: what sends into it, how it is, and with which tokens. */
 export function Bays() {
@@ -18,7 +21,7 @@ export function Bays() {
     queryFn: ({ signal }) => data(api.GET("/api/bays", { signal })),
     refetchInterval: 1000,
   });
-  const [making, setMaking] = useState<{ bay: string; phone: boolean } | null>(null);
+  const [making, setMaking] = useState<{ bay: string; what: Makes } | null>(null);
   return (
     <div className="flex h-full flex-col">
       <TopLine title="Bays" />
@@ -26,16 +29,17 @@ export function Bays() {
         {bays.isPending ? <Loading what="Looking into the bays" /> : null}
         <ErrorLine error={bays.error} />
         {bays.data?.bays.map((bay) => (
-          <BaySection key={bay.name} bay={bay} onMake={(phone) => setMaking({ bay: bay.name, phone })} />
+          <BaySection key={bay.name} bay={bay} onMake={(what) => setMaking({ bay: bay.name, what })} />
         ))}
       </div>
-      {making?.phone === false ? <NewToken bay={making.bay} onClose={() => setMaking(null)} /> : null}
-      {making?.phone ? <PhoneLink bay={making.bay} onClose={() => setMaking(null)} /> : null}
+      {making?.what === "token" ? <NewToken bay={making.bay} onClose={() => setMaking(null)} /> : null}
+      {making?.what === "phone" ? <PhoneLink bay={making.bay} onClose={() => setMaking(null)} /> : null}
+      {making?.what === "screen" ? <ScreenCode bay={making.bay} onClose={() => setMaking(null)} /> : null}
     </div>
   );
 }
 
-function BaySection({ bay, onMake }: { bay: Bay; onMake: (phone: boolean) => void }) {
+function BaySection({ bay, onMake }: { bay: Bay; onMake: (what: Makes) => void }) {
   const client = useQueryClient();
   const revoke = useMutation({
     mutationFn: (id: string) => data(api.DELETE("/api/bays/tokens/{token_id}", { params: { path: { token_id: id } } })),
@@ -76,8 +80,9 @@ function BaySection({ bay, onMake }: { bay: Bay; onMake: (phone: boolean) => voi
             </button>
           ),
         )}
-        <Button onClick={() => onMake(false)}>New token</Button>
-        <Button onClick={() => onMake(true)}>A phone as sensor</Button>
+        <Button onClick={() => onMake("token")}>New token</Button>
+        <Button onClick={() => onMake("phone")}>A phone as sensor</Button>
+        <Button onClick={() => onMake("screen")}>A second screen</Button>
       </div>
       <ErrorLine error={revoke.error} />
     </section>

@@ -53,6 +53,8 @@ export function Capture() {
   useKeys({
     z: () => lesson.data?.can_undo && undo.mutate(),
     Z: () => lesson.data?.can_redo && redo.mutate(),
+    l: () => void navigate({ to: "/lessons/$lessonId/live", params: { lessonId } }),
+    t: () => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } }),
   });
   useEffect(() => {
     seen.current = captured;
@@ -144,7 +146,11 @@ export function Capture() {
             </Link>
           ) : null}
           {practice && !moved ? (
-            <Button className="mt-5" onClick={() => changeSwing.mutate({ id: last.id, patch: { kind: "normal", reason: "" } })} disabled={changeSwing.isPending}>
+            <Button
+              className="mt-5"
+              onClick={() => changeSwing.mutate({ id: last.id, patch: { kind: "normal", reason: "" } })}
+              disabled={changeSwing.isPending}
+            >
               It was a hit
             </Button>
           ) : null}
@@ -167,6 +173,15 @@ export function Capture() {
               {message.reason}
             </p>
           ) : null}
+          {message.type === "trouble" && message.code === "gone" ? (
+            <Link
+              to="/lessons/$lessonId"
+              params={{ lessonId }}
+              className="mt-4 inline-flex min-h-14 items-center rounded-full border-2 border-ink px-6 text-xl font-semibold"
+            >
+              Fit without it
+            </Link>
+          ) : null}
           {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
         </div>
         <div className="max-w-[460px] pr-2">
@@ -185,6 +200,16 @@ export function Capture() {
               </Button>
               <Button className="max-[700px]:px-3" onClick={() => ask.mutate(3)} disabled={ask.isPending || message.left === 0}>
                 Three swings
+              </Button>
+            </>
+          ) : null}
+          {live ? (
+            <>
+              <Button className="max-[700px]:px-3" onClick={() => void navigate({ to: "/lessons/$lessonId/live", params: { lessonId } })} hint="l">
+                Live
+              </Button>
+              <Button className="max-[700px]:px-3" onClick={() => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } })} hint="t">
+                Train
               </Button>
             </>
           ) : null}

@@ -20,6 +20,8 @@ export interface LiveMessage {
   quality?: number;
   swings?: string[];
   warning?: string;
+  /** What kind of trouble, where something can be done about it. */
+  code?: string;
 }
 
 interface Live {

@@ -5,6 +5,7 @@ Everything here runs in the bays' thread; what is handed over is worked on in a 
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
@@ -62,6 +63,8 @@ QUIET_S = 1.0
 IDLE_S = 60.0
 """Without a swing for so long, what has come is kept all the same (house value)."""
 NOBODY_S = 6.0
+WATCHED_S, UNWATCHED_S = 1.0 / 70.0, 0.2
+"""So often values are read, real time, where a screen watches and where none does."""
 
 
 @dataclass
@@ -103,6 +106,7 @@ class Take:
     _due: tuple[float, Callable[[], None]] | None = None
     _reached: dict[tuple[str, int], float] = field(default_factory=dict)
     _since_s: float = 0.0
+    _shown_s: float = -np.inf
 
     def __post_init__(self) -> None:
         kept = self.plan.kept
@@ -434,8 +438,14 @@ class Take:
         self.feed.stand(trainer=coach.standing() if coach is not None else None)
 
     def _show(self) -> None:
-        """Tell the screens what can be read now, and the trainer's decisions before anything else is done."""
+        """Tell the screens what can be read now: a trainer's decisions with every frame, else as often as a screen is
+        drawn, and now and then where nobody looks."""
         assert self.showing is not None
+        due_s = 0.0 if self.coach is not None else WATCHED_S if self.feed.screens else UNWATCHED_S
+        now_s = time.monotonic()
+        if now_s - self._shown_s < due_s:
+            return
+        self._shown_s = now_s
         shown = self.showing.step()
         if shown is None:
             return

@@ -16,7 +16,9 @@ from finearc.core.sources.inertial import INERTIAL
 from finearc.devices import live as devices
 from finearc.devices.live import Devices, Keeping
 from finearc.devices.plan import Kept
+from finearc.launch.pool import OneThread
 from finearc.services.capture import live, raw
+from finearc.services.jobs.ports import Tools
 from finearc.services.records import Chunk, Recording
 from finearc.store.faults import is_passing
 from tests.api.conftest import bundle, drop, new_lesson
@@ -181,10 +183,12 @@ def test_what_does_not_pass_is_not_waited_for():
         def publish(self, _, message):
             tried.append(message["type"])
 
-    keeping = Keeping(open_, None, Hub(), is_passing)
+    pool = OneThread(lambda: Tools(open_, None, {}, None, None))
+    keeping = Keeping(open_, pool, Hub(), is_passing)
     devices.RecordingListener(keeping, None, None, None).swing({}, "swing-0", Kept(0, {}))
     assert tried == [1, 1, "trouble"]
     assert Devices(keeping, None).request_swings(None, 1) is False
+    pool.close()
 
 
 def test_a_dozen_imports_into_one_lesson_all_succeed(browser, open_browser):

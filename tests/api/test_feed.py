@@ -63,7 +63,8 @@ def test_repetitions_are_counted_told_and_kept_and_a_test_is_silent(browser, sai
         told = listen(socket, lambda t: len(repetitions(t)) == 3)
     assert [m["good"] for m in repetitions(told)] == [True] * 3
     decided = [m["decision"] for m in told if "decision" in m]
-    assert any(d["inside"] is True for d in decided)
+    assert {(d["low"], d["high"]) for d in decided} >= {(5.0, 60.0)}
+    assert all(d["speaks"] for d in decided)
     until(lambda: len(browser.get(f"/lessons/{lesson_id}/training").json()["running"]["repetitions"]) == 3)
     running = browser.get(f"/lessons/{lesson_id}/training").json()["running"]
     assert (running["made"], running["good"], running["run"], running["best"]) == (3, 3, 3, 3)

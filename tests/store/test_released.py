@@ -298,7 +298,7 @@ def test_a_capture_under_way_ends_with_its_swings_kept(release_0_8):
     store, academy = release_0_8
     with store.front_door() as door:
         ((_, recording_id),) = door.live_recordings()
-    keeping = Keeping(store.unit_of_work, ParquetColumns(), None, lambda _: False)
+    keeping = Keeping(store.unit_of_work, None, None, lambda _: False)
     assert not Devices(keeping, None).resume(academy.id, recording_id)
     with store.front_door() as door:
         assert door.live_recordings() == []

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable, Sequence
+from concurrent.futures import BrokenExecutor
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -15,7 +16,7 @@ import structlog
 
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
-from finearc.core.live.reader import StretchRead, told
+from finearc.core.live.reader import Learned
 from finearc.core.sources.address_check import MOVED
 from finearc.core.training.success import Fading, Width
 from finearc.core.training.trainer import Repetition
@@ -28,18 +29,18 @@ from finearc.devices.plan import DEVICES, STAND_IN, Kept, Plan, Windows, poses_f
 from finearc.devices.simulated.plays import MOST_SWINGS
 from finearc.devices.takes import Take
 from finearc.golfer.scenarios import SENSORS, scenario
-from finearc.services.capture import calibrating, live, raw
+from finearc.services.capture import raw, taking
+from finearc.services.jobs.ports import Pool, Tools
 from finearc.services.lesson import training
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
 from finearc.services.patience import IsPassing, persist
-from finearc.services.ports import RawCodec, UnitOfWork
+from finearc.services.ports import UnitOfWork
 from finearc.services.records import Block, Lesson, Recording
 
 log = structlog.get_logger()
 OpenUnitOfWork = Callable[[UUID], AbstractContextManager[UnitOfWork]]
 Answer = TypeVar("Answer")
-WRIST_POSES = ("flat", "raised")
-FUNCTIONAL = ("straight", "raised", "flexion", "deviation")
+Asked = TypeVar("Asked")
 PATIENCE_S = 900.0
 """So long what was captured is held in memory while the database is away."""
 WAITING = "The database does not answer. What is captured is kept here and goes in when it does; capture goes on."
@@ -50,16 +51,17 @@ MADE_ROOM = "Another lesson was fitted in this bay. Fit again to go on; every sw
 
 @dataclass(frozen=True)
 class Keeping:
-    """With what a capture is kept; ``passing``: which errors are waited for."""
+    """With what a capture is kept. ``pool``: where what was handed over is worked on; ``passing``: which errors are
+    waited for."""
 
     open: OpenUnitOfWork
-    codec: RawCodec
+    pool: Pool
     hub: LiveHub
     passing: IsPassing
 
 
 class RecordingListener:
-    """Writes one recording's batches into the store and publishes what happened."""
+    """Has one recording's batches kept and read, and publishes what happened."""
 
     def __init__(self, keeping: Keeping, academy_id: UUID, lesson_id: UUID, recording_id: UUID) -> None:
         self._keeping = keeping
@@ -69,93 +71,62 @@ class RecordingListener:
     def state(self, message: dict[str, Any]) -> None:
         self._keeping.hub.publish(self.lesson_id, {"recording_id": str(self.recording_id), **message})
 
-    def _keep(self, work: Callable[[UnitOfWork, Recording], Answer]) -> Answer:
-        """A unit of work on the recording, for as long as it takes."""
+    def _ask(self, work: Callable[[Tools, UUID, Asked], Answer], asked: Asked) -> Answer:
+        """Have something done, for as long as it takes."""
 
         def once() -> Answer:
-            with self._keeping.open(self.academy_id) as uow:
-                return work(uow, uow.hold(Recording, self.recording_id))
+            return self._keeping.pool.ask(work, self.academy_id, asked).result()
 
-        return persist(once, self._keeping.passing, PATIENCE_S, self._waiting, self.stopped.is_set)
+        def passing(error: BaseException) -> bool:
+            return isinstance(error, BrokenExecutor) or self._keeping.passing(error)
+
+        return persist(once, passing, PATIENCE_S, self._waiting, self.stopped.is_set)
 
     def _waiting(self) -> None:
-        live.forget(self.recording_id)
         self.state({"type": "trouble", "reason": WAITING})
 
-    def poses(self, batch: raw.Streams, windows: Windows, kept: Kept) -> StretchRead | None:
-        codec = self._keeping.codec
+    def _handed(self, batch: raw.Streams, key: str, kept: Kept, windows: Windows | None = None) -> taking.Handed:
+        return taking.Handed(self.recording_id, batch, key, kept.told(), windows or {})
 
-        def work(uow: UnitOfWork, recording: Recording) -> Any:
-            _note(recording, kept)
-            if "straight" in windows:
-                recording.functional = {name: list(windows[name][0]) for name in FUNCTIONAL}
-            else:
-                recording.poses = [[kind, a, b] for kind in WRIST_POSES for a, b in windows.get(kind, ())]
-            recording.poses += [[raw.LIFTED, a, b] for a, b in windows.get(raw.LIFTED, ())]
-            recording.uprights = [list(w) for w in windows.get("square_upright", ())]
-            recording.bow = list(windows["bow"][0]) if "bow" in windows else None
-            raw.append(uow, codec, recording, batch, raw.POSES)
-            reading = calibrating.calibrate_recording(uow, codec, recording)
-            return calibrating.calibration_of(recording), reading
-
+    def poses(self, batch: raw.Streams, windows: Windows, kept: Kept) -> Learned | None:
         try:
-            calibration, reading = self._keep(work)
+            taken = self._ask(taking.take_poses, self._handed(batch, raw.POSES, kept, windows))
         except Exception as error:
             self._say(error, {"type": "refused", "reason": HOLD_AGAIN})
             return None
+        calibration = taken.calibration
         if calibration is None or calibration.refused is not None:
             reason = "Nothing was calibrated." if calibration is None else calibration.refused
             self.state({"type": "refused", "reason": reason})
             return None
         self.state({"type": "calibrated", "quality": calibration.quality, "sentence": calibration.sentence})
-        return told(reading, {})
+        return taken.learned
 
-    def address(self, batch: raw.Streams, kept: Kept) -> StretchRead | None:
-        codec = self._keeping.codec
-
-        def work(uow: UnitOfWork, recording: Recording) -> StretchRead | None:
-            _note(recording, kept)
-            raw.append(uow, codec, recording, batch, raw.ADDRESS)
-            reading = calibrating.calibrate_recording(uow, codec, recording)
-            calibrating.keep_setup(uow, recording, reading)
-            return None if reading is None else told(reading, {})
-
+    def address(self, batch: raw.Streams, kept: Kept) -> Learned | None:
+        handed = self._handed(batch, raw.ADDRESS, kept)
         try:
-            found = self._keep(work)
-            self.state({"type": "setup"})
-            return found
+            taken = self._ask(taking.take_address, handed)
         except Exception as error:  # the setup is not answered; swings can be made all the same
-            self._unread(error, batch, raw.ADDRESS, kept)
+            self._unread(error, handed)
             return None
+        self.state({"type": "setup"})
+        return taken.learned
 
-    def swing(self, batch: raw.Streams, key: str, kept: Kept) -> StretchRead | None:
-        def work(uow: UnitOfWork, recording: Recording) -> tuple[dict[str, Any], StretchRead | None]:
-            _note(recording, kept)
-            found, read = live.extend_recording(uow, self._keeping.codec, recording, batch, key)
-            message: dict[str, Any] = {"type": "captured", "swings": [str(s.id) for s in found]}
-            if any(s.sensor_moved for s in found):
-                message["warning"] = MOVED
-            return message, read
-
+    def swing(self, batch: raw.Streams, key: str, kept: Kept) -> Learned | None:
+        handed = self._handed(batch, key, kept)
         try:
-            message, read = self._keep(work)
-            if message["swings"]:
-                self.state(message)
-            return read
+            taken = self._ask(taking.take_swing, handed)
         except Exception as error:
-            self._unread(error, batch, key, kept)
+            self._unread(error, handed)
             return None
+        if taken.swings:
+            self.state({"type": "captured", "swings": list(taken.swings)} | ({"warning": MOVED} if taken.moved else {}))
+        return taken.learned
 
-    def _unread(self, error: Exception, batch: raw.Streams, key: str, kept: Kept) -> None:
+    def _unread(self, error: Exception, handed: taking.Handed) -> None:
         """Nobody foresaw this: the raw data are kept without being read, and the screens are told."""
-        live.forget(self.recording_id)
-
-        def work(uow: UnitOfWork, recording: Recording) -> None:
-            _note(recording, kept)
-            live.keep_unread(uow, self._keeping.codec, recording, batch, key)
-
         try:
-            self._keep(work)
+            self._ask(taking.take_unread, handed)
         except Exception as second:
             log.error("a batch is lost", recording=str(self.recording_id), kind=type(second).__name__)
             self._say(error, {"type": "trouble", "reason": f"A swing is lost: {_in_words(error)} Capture goes on."})
@@ -169,25 +140,15 @@ class RecordingListener:
 
     def rest(self, batch: raw.Streams, key: str, kept: Kept) -> None:
         """What came after the last swing: kept, and not looked through any more."""
-
-        def work(uow: UnitOfWork, recording: Recording) -> None:
-            _note(recording, kept)
-            raw.append(uow, self._keeping.codec, recording, batch, key)
-
         try:
-            self._keep(work)
+            self._ask(taking.take_rest, self._handed(batch, key, kept))
         except Exception as error:  # the lesson may have been erased meanwhile
             log.warning("the rest of a recording was not kept", kind=type(error).__name__)
 
     def repeated(self, block_id: UUID, made: Repetition, trainer: tuple[Width, Fading]) -> None:
         """A repetition of a training has ended: it is kept as long as it takes."""
-
-        def once() -> None:
-            with self._keeping.open(self.academy_id) as uow:
-                training.keep_repetition(uow, block_id, made, trainer)
-
         try:
-            persist(once, self._keeping.passing, PATIENCE_S, lambda: None, self.stopped.is_set)
+            self._ask(taking.take_repetition, taking.Repeated(block_id, made, trainer))
         except Exception as error:  # the block may have been erased meanwhile
             log.warning("a repetition was not kept", kind=type(error).__name__)
 
@@ -196,15 +157,9 @@ class RecordingListener:
         if self.stopped.is_set():
             return
         try:
-            self._keep(lambda _, recording: setattr(recording, "live", None))
+            self._ask(taking.take_end, self.recording_id)
         except Exception as second:  # the next start tries to go on with it, and ends it then
             log.error("an end was not kept", recording=str(self.recording_id), kind=type(second).__name__)
-
-
-def _note(recording: Recording, kept: Kept) -> None:
-    """Write down how far the recording goes, together with what is kept of it; one that has ended stays so."""
-    if recording.live is not None:
-        recording.live = {**recording.live, **kept.told()}
 
 
 def _in_words(error: Exception) -> str:
@@ -225,6 +180,7 @@ class Devices:
         with self._keeping.open(academy_id) as uow:
             owner, coach = self._owner(uow, recording), _coach(uow, recording.lesson_id)
         plan = plan_of(recording, sources)
+        self._keeping.pool.warm()
         self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan, coach))
 
     def _begin(self, owner: TokenOwner, lesson_id: UUID, recording_id: UUID, plan: Plan, coach: Coach | None) -> None:
@@ -292,11 +248,12 @@ class Devices:
             self._bays.call(lambda: self._stop(lesson_id))
 
     def end_all(self) -> None:
-        """Stop all; what was under way goes on at the next start."""
+        """Stop all, for good; what was under way goes on at the next start of the application."""
         for lesson_id in list(self._takes):
             self._stop(lesson_id, for_good=False)
         for keeper in list(self._keepers):
             keeper.stopped.set()  # nobody waits for a database that has been stopped, too
+        self._keeping.pool.close()
 
 
 def _coach(uow: UnitOfWork, lesson_id: UUID) -> Coach | None:

@@ -172,7 +172,7 @@ class Played:
 
     def _learn(self, found: StretchRead) -> None:
         self.last = found.reading
-        self.take.learn(found.anchors, found.upright)
+        self.take.learn(found.learned.anchors, found.learned.upright)
 
     def end(self) -> None:
         """Read what is left. Raises a ``FineArcError`` when nothing could be read at all."""

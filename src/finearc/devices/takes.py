@@ -17,7 +17,7 @@ import structlog
 
 from finearc.core.live.gridding import Grid
 from finearc.core.live.holding import HoldingState, PoseAsked, held
-from finearc.core.live.reader import StretchRead
+from finearc.core.live.reader import Learned
 from finearc.core.live.sequence import Gap
 from finearc.core.live.take import LiveTake
 from finearc.core.markers.stream import MarkerStream
@@ -324,7 +324,7 @@ class Take:
         self._learn(found)
         self._arm()
 
-    def _learn(self, found: StretchRead | None) -> None:
+    def _learn(self, found: Learned | None) -> None:
         """Show from now on what the batch's calibrations and headings allow."""
         if found is not None and self.live is not None:
             self.live.learn(found.anchors, found.upright)
@@ -443,7 +443,7 @@ class Take:
         assert self.showing is not None
         due_s = 0.0 if self.coach is not None else WATCHED_S if self.feed.screens else UNWATCHED_S
         now_s = time.monotonic()
-        if now_s - self._shown_s < due_s:
+        if now_s - self._shown_s < due_s / self.bay.clock_pace:
             return
         self._shown_s = now_s
         shown = self.showing.step()

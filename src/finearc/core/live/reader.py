@@ -19,12 +19,19 @@ from finearc.core.sources.markers import MARKERS, OpticalMotion
 
 
 @dataclass(frozen=True)
+class Learned:
+    """What the live values go on from."""
+
+    anchors: Anchors
+    upright: Upright | None
+
+
+@dataclass(frozen=True)
 class StretchRead:
     """What a stretch told: its swings, and what the live values go on from."""
 
     reading: CaptureReading
-    anchors: Anchors
-    upright: Upright | None
+    learned: Learned
 
 
 @dataclass
@@ -66,7 +73,7 @@ def told(reading: CaptureReading, states: States) -> StretchRead:
     state = states.get(INERTIAL)
     hold = state.hold if isinstance(state, SessionState) else None
     anchors = anchors_of(inertial.sensors, hold) if inertial is not None else Anchors()
-    return StretchRead(reading, anchors, _upright(reading.motions))
+    return StretchRead(reading, Learned(anchors, _upright(reading.motions)))
 
 
 def _upright(motions: Motions) -> Upright | None:

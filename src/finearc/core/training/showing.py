@@ -12,11 +12,14 @@ from finearc.core.live.angles import WRIST_PAIR, LiveTrace, arm_hangs
 from finearc.core.live.settled import Settled, SettledState, settle
 from finearc.core.live.take import LiveTake
 from finearc.core.metrics.definition import Metric
+from finearc.core.signals.streams import Segment
 from finearc.core.training.parts import Ended, Part, PartsState, follow
 from finearc.core.training.trainer import Decision, Repetition, Trainer
 
 USUAL_TOP_RAD = np.deg2rad(215.0)
 """So far a hand turns to the top before it has been seen to (from the golfer model)."""
+SLICE_S = 0.05
+"""No longer than this at once is a movement followed: whether somebody stands at address may change."""
 FOLLOW_RAD = np.deg2rad(150.0)
 
 
@@ -77,7 +80,19 @@ class Showing:
         segment, sensors = self.take.main[0], self.take.sensors
         track = sensors.by_segment[segment].track
         after = sensors.front([s for s in (segment, WRIST_PAIR[0]) if s in sensors.by_segment])
-        first, self._next = self._next, max(self._next, after)
+        first, self._next = max(self._next, after - track.size), max(self._next, after)
+        step = max(1, round(SLICE_S / sensors.grid.step_s))
+        ended: list[Ended] = []
+        for a in range(first, self._next, step):
+            ended += self._follow_slice(segment, a, min(a + step, self._next))
+        for over in ended:
+            self.top_rad = over.top_rad
+            self.full_rad_s = max(self.full_rad_s or 0.0, over.peak_rad_s)
+        return ended
+
+    def _follow_slice(self, segment: Segment, first: int, after: int) -> list[Ended]:
+        sensors = self.take.sensors
+        track = sensors.by_segment[segment].track
         rows = track.rows(first, after)
         if not len(rows):
             return []
@@ -85,11 +100,7 @@ class Showing:
         rates = np.einsum("kij,kj->ki", r, track.gyr_rad_s[rows])
         time_s = sensors.grid.origin_s + track.filled[rows] * sensors.grid.step_s
         hangs = arm_hangs(sensors, self.take.anchors, after)
-        ended = follow(self.parts, time_s, rates, r, at_address=hangs)
-        for over in ended:
-            self.top_rad = over.top_rad
-            self.full_rad_s = max(self.full_rad_s or 0.0, over.peak_rad_s)
-        return ended
+        return follow(self.parts, time_s, rates, r, at_address=hangs)
 
     def _along(self) -> float:
         p = self.parts

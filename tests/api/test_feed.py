@@ -40,7 +40,7 @@ def test_every_value_moves_while_the_player_swings_and_settles_while_he_stands(b
     assert {"lead_wrist_extension", "lead_wrist_radial_deviation", "shaft_elevation"} <= seen
     along = [m["along"] for m in now if "along" in m]
     assert min(along) == 0.0
-    assert {0, 1, 2} <= {int(a) for a in along}
+    assert any(0.0 < a < 1.0 for a in along)
     settled = [m["settled"]["lead_wrist_extension"] for m in now if "lead_wrist_extension" in m.get("settled", {})]
     until(lambda: browser.lesson(lesson_id)["swings"])
     swing = browser.swing(browser.lesson(lesson_id)["swings"][0]["id"])

@@ -236,6 +236,21 @@ def test_a_clock_that_jumps_is_said(new_bay, clock):
     assert told.of("notice")[0]["name"] == "clock"
 
 
+def test_samples_after_a_clock_that_was_set_back_neither_go_back_nor_crowd(new_bay, clock):
+    """Else the common grid of a recording, which follows the usual step, would have a million points a second."""
+    bay = new_bay()
+    device = bay.welcome(hello(), Told())
+    beat(bay, device, clock, 1_000_000, 20)
+    bay.frame(device, frame(0, 400, at_us=20_000_000))
+    beat(bay, device, clock, 27_000_000, 3)  # five seconds further on than the server
+    bay.frame(device, frame(400, 2400, at_us=22_000_000))
+    time_s = np.concatenate([p.time_s for p in bay.hears.parts])
+    steps = np.diff(time_s)
+    assert device.clock.jumps == 1
+    assert steps.min() >= 0.0024
+    assert np.median(steps[-400:]) == pytest.approx(0.005, rel=0.01)  # it has caught up
+
+
 def test_health_and_events_are_heard(new_bay):
     bay = new_bay()
     device = bay.welcome(hello(), Told())

@@ -132,15 +132,16 @@ class DeviceState:
         return {n: s.order.next for n, s in self.streams.items() if s.order.next is not None}
 
     def server_s(self, stream: StreamState, device_us: Array, *, late: bool = False) -> Array:
-        """A stream's device times, µs, on the server's clock, s. Where the clock was set back they wait for it: times
-        of samples in order never go back."""
+        """A stream's device times, µs, on the server's clock, s. Times of samples in order never go back: where the
+        clock was set back, samples follow one another at twice their rate until it has caught up."""
         line = self.clock.line
         assert line is not None, "samples are put in order after the first exchange"
         time_s = line.server_s(np.asarray(device_us, dtype=float) / 1e6)
         if late:
             return time_s
         if time_s[0] <= stream.last_s:
-            time_s = np.maximum(time_s, stream.last_s + 1e-6 * np.arange(1, len(time_s) + 1))
+            step_s = 0.5 / stream.declared.rate_hz
+            time_s = np.maximum(time_s, stream.last_s + step_s * np.arange(1, len(time_s) + 1))
         stream.last_s = float(time_s[-1])
         return np.asarray(time_s)
 

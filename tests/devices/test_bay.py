@@ -243,7 +243,7 @@ def test_samples_after_a_clock_that_was_set_back_neither_go_back_nor_crowd(new_b
     beat(bay, device, clock, 1_000_000, 20)
     bay.frame(device, frame(0, 400, at_us=20_000_000))
     beat(bay, device, clock, 27_000_000, 3)  # five seconds further on than the server
-    bay.frame(device, frame(400, 2400, at_us=22_000_000))
+    bay.frame(device, frame(400, 3200, at_us=22_000_000))
     time_s = np.concatenate([p.time_s for p in bay.hears.parts])
     steps = np.diff(time_s)
     assert device.clock.jumps == 1

@@ -10,6 +10,7 @@ import numpy as np
 
 from finearc.core.live.angles import WRIST_PAIR, LiveTrace, arm_hangs
 from finearc.core.live.settled import Settled, SettledState, settle
+from finearc.core.live.swings import SwingParams
 from finearc.core.live.take import LiveTake
 from finearc.core.metrics.definition import Metric
 from finearc.core.signals.streams import Segment
@@ -71,8 +72,6 @@ class Showing:
     def train(self, trainer: Trainer | None) -> None:
         """Train this from now on, or nothing."""
         self.trainer = trainer
-        if trainer is not None:
-            trainer.full_rad_s = self.full_rad_s
 
     def _follow(self) -> list[Ended]:
         if self.take.main is None:
@@ -87,7 +86,10 @@ class Showing:
             ended += self._follow_slice(segment, a, min(a + step, self._next))
         for over in ended:
             self.top_rad = over.top_rad
-            self.full_rad_s = max(self.full_rad_s or 0.0, over.peak_rad_s)
+            if over.peak_rad_s >= SwingParams.of(self.take.setting.shot, self.parts.share).least_rad_s:
+                self.full_rad_s = max(self.full_rad_s or 0.0, over.peak_rad_s)
+        if self.trainer is not None:
+            self.trainer.full_rad_s = self.full_rad_s
         return ended
 
     def _follow_slice(self, segment: Segment, first: int, after: int) -> list[Ended]:

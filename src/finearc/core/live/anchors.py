@@ -47,6 +47,14 @@ class Anchors:
         """The stretches between long gaps in which the wrist's heading holds."""
         return tuple(self.held_in.get(s, -1) for s in PAIR)
 
+    def or_else(self, known: Anchors) -> Anchors:
+        """These, and where they say nothing those that are ``known``."""
+        held_in = {**known.held_in, **self.held_in}
+        out = replace(self, held_in=held_in)
+        if self.wrist is None or self.hold is None:
+            out = replace(out, wrist=known.wrist, hold=known.hold, upper_arm=known.upper_arm)
+        return out if self.body is not None and self.body.seats else replace(out, body=known.body)
+
     def piece_of(self, segment: Segment) -> int:
         """The stretch in which a sensor's heading holds."""
         return self.held_in.get(segment, -1)

@@ -81,8 +81,9 @@ class LiveTake:
         return True
 
     def learn(self, anchors: Anchors, upright: Upright | None = None) -> None:
-        """Go on from what the batch has found: calibrations after the poses, the headings after each swing."""
-        self.anchors = carried_over(anchors, self.sensors)
+        """Go on from what the batch has found: calibrations after the poses, the headings after each swing. What was
+        found so late that nothing of it is remembered here does not take the place of what is known."""
+        self.anchors = carried_over(anchors, self.sensors).or_else(self.anchors)
         self.angles.address.hold = None
         self.optical.upright = upright or self.optical.upright
 

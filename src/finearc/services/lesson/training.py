@@ -119,16 +119,12 @@ def phase_of(start: str, end: str) -> Phase:
 
 
 def band_of(found: TrainerBand) -> Band:
-    """A drill's band as it is trained."""
+    """A drill's band as it is trained. Its limits are those of the range where it ends: what turns on the way there is
+    within them only there; a wrist is held."""
     relative = found.metric.family is Family.TRAVEL
-    return Band(
-        found.metric,
-        found.low,
-        found.high,
-        phase_of(found.start, found.end),
-        relative,
-        above_address=found.above_address,
-    )
+    start = found.start if found.metric.family is Family.WRIST else found.end
+    phase = phase_of(start, found.end)
+    return Band(found.metric, found.low, found.high, phase, relative, above_address=found.above_address)
 
 
 def band_of_range(found: Range) -> Band | None:

@@ -91,11 +91,17 @@ class Browser:
 
 
 @pytest.fixture(scope="module")
-def services(mariadb: MariaDb) -> Iterator[Services]:
+def pace() -> float:
+    """How much faster than real time passes; a module may want it slower."""
+    return 20.0
+
+
+@pytest.fixture(scope="module")
+def services(mariadb: MariaDb, pace: float) -> Iterator[Services]:
     worker = os.environ.get("PYTEST_XDIST_WORKER", "main")
     url = mariadb.create(f"finearc_api_{worker}")
     upgrade(engine_for(url))
-    wired = wire(f"{url}?charset=utf8mb4", pace=20.0)
+    wired = wire(f"{url}?charset=utf8mb4", pace=pace)
     wired.hosts = ("testserver",)
     hashed = wired.hasher.hash(PASSWORD)
     for name, email in (("North", "north@example.test"), ("South", "south@example.test")):

@@ -117,7 +117,7 @@ export function Running({ lessonId, feed, now, running, metric, training, mirror
                 </Button>
               ))}
             </div>
-          ) : last ? (
+          ) : last && running.kind === "drill" ? (
             <p className="mt-3 text-2xl max-[700px]:text-lg">{saysFelt(last, metric, words)}</p>
           ) : null}
         </TrainerStage>

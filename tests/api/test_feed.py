@@ -163,3 +163,31 @@ def test_a_second_screen_follows_by_its_code_and_is_told_nothing_private(browser
             socket.receive_text()
         assert ended.value.code == 4403
     browser.send("DELETE", f"/lessons/{lesson_id}/training")
+
+
+def test_the_band_goes_with_the_club_where_it_was_taken_from_a_range(browser):
+    """A driver is allowed another sway; a band by hand stays as it was typed."""
+    lesson_id = new_lesson(browser, "Another Club")
+
+    def trained(finding):
+        band = {"metric": "pelvis_sway", "low": 1.0, "high": 2.0, "phase": "impact", "finding": finding}
+        browser.post(f"/lessons/{lesson_id}/training", band)
+        limits = []
+        for club in ("driver", "7-iron"):
+            assert browser.patch(f"/lessons/{lesson_id}", {"club": club}).status_code == 200
+            running = browser.get(f"/lessons/{lesson_id}/training").json()["running"]
+            limits.append((running["low"], running["high"], running["club"]))
+        return limits
+
+    ranges = {}
+    for club in ("driver", "7-iron"):
+        browser.patch(f"/lessons/{lesson_id}", {"club": club})
+        at = [b for b in browser.get(f"/lessons/{lesson_id}/bands").json() if b["metric"] == "pelvis_sway"]
+        ranges[club] = next((b["low"], b["high"]) for b in at if b["at"] == "impact")
+    assert trained("") == [(1.0, 2.0, "7-iron"), (1.0, 2.0, "7-iron")]
+    finding = next(
+        f["id"] for f in browser.get("/catalogue").json()["findings"] if f["metric"] == "posture_from_ground"
+    )
+    assert trained(finding) == [(*ranges["driver"], "driver"), (*ranges["7-iron"], "7-iron")]
+    assert ranges["driver"] != ranges["7-iron"]
+    browser.send("DELETE", f"/lessons/{lesson_id}/training")

@@ -7,6 +7,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.layout import SIZES, wrong
+from tests.browser.test_interface import violations
 from tests.browser.test_phone import call
 
 pytestmark = pytest.mark.browser
@@ -83,3 +85,35 @@ def test_a_code_of_no_bay_is_said_and_asked_for_again(chromium, address):
     expect(screen.get_by_role("alert")).to_contain_text("This code is of no bay")
     expect(screen.get_by_label("Code")).to_be_visible()
     context.close()
+
+
+def test_every_live_view_fits_and_can_be_used_by_everybody(page, address, lesson_id):
+    """Live, the trainer before, in and after a repetition, the second screen and the phone's page, at every size."""
+    code = call(page, "POST", "/bays/screens", {"bay": "Bay 2"})["code"]
+    band = {"metric": "lead_wrist_extension", "low": 5.0, "high": 9.0, "phase": "at_top", "told_from": "by hand"}
+    found: dict[str, list[str]] = {}
+    views = {
+        "capture": f"/lessons/{lesson_id}/capture",
+        "live": f"/lessons/{lesson_id}/live",
+        "choose": f"/lessons/{lesson_id}/train",
+        "train": f"/lessons/{lesson_id}/train",
+        "screen": f"/screen#{code}",
+        "phone": "/phone#pelvis.bay_x",
+        "which bay": "/screen",
+    }
+    for turn, (name, (width, height)) in enumerate(SIZES.items()):
+        page.set_viewport_size({"width": width, "height": height})
+        page.emulate_media(color_scheme="dark" if turn % 2 else "light")
+        for view, path in views.items():
+            if view == "train":
+                call(page, "POST", f"/lessons/{lesson_id}/training", band)
+            page.goto(f"{address}/bays")
+            page.goto(f"{address}{path}")
+            page.wait_for_load_state("domcontentloaded")
+            page.wait_for_timeout(900)  # what is shown live comes within a few pictures
+            found[f"{view}, {name}"] = [
+                *wrong(page, still=view in ("capture", "live", "train", "screen")),
+                *violations(page),
+            ]
+        call(page, "DELETE", f"/lessons/{lesson_id}/training")
+    assert {view: bad for view, bad in found.items() if bad} == {}

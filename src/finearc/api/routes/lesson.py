@@ -28,7 +28,7 @@ from finearc.reports.page import page_of
 from finearc.services.capture import recordings
 from finearc.services.errors import Refused
 from finearc.services.jobs.questions import page_as_pdf
-from finearc.services.lesson import changes, lessons, marks, pages
+from finearc.services.lesson import changes, lessons, marks, pages, training
 from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import GROUND
@@ -52,7 +52,9 @@ def lesson(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
 
 
 @router.patch("/lessons/{lesson_id}")
-def change_lesson(lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow: UnitOfWorkDep) -> m.LessonChanged:
+def change_lesson(
+    lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow: UnitOfWorkDep, s: ServicesDep
+) -> m.LessonChanged:
     """Pain, club, kind of the next swings, note. The answer is what changed. Whoever writes a note, or takes back a
     pain that was said, says which revision they saw."""
     found = uow.hold(Lesson, lesson_id)
@@ -69,7 +71,8 @@ def change_lesson(lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow:
         found.kind = body.kind
     if body.note is not None:
         found.note = body.note
-    return m.LessonChanged(
+    moved = body.club is not None and training.follow_club(uow, found)
+    told = m.LessonChanged(
         pain=found.pain,
         pain_note=found.pain_note,
         club=found.club,
@@ -78,6 +81,11 @@ def change_lesson(lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow:
         revision=revision_of(_written(uow, found)),
         summaries=summaries,
     )
+    if moved:  # the band that is trained goes with the club
+        academy_id = uow.academy_id
+        uow.commit()
+        s.devices.train(academy_id, lesson_id)
+    return told
 
 
 def _written(uow: UnitOfWork, lesson: Lesson) -> dict[str, Any]:

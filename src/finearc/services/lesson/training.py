@@ -20,11 +20,11 @@ from finearc.core.training.parts import Phase
 from finearc.core.training.success import FELT, Fading, Width, felt_steps, ladder_of, runs_of
 from finearc.core.training.trainer import Repetition, Trainer
 from finearc.services.errors import Refused
-from finearc.services.judging.terms import Terms
+from finearc.services.judging.terms import Terms, terms_of
 from finearc.services.lesson.lessons import start_block
 from finearc.services.lesson.pages import LessonRead, trainer_bands
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import Block, Lesson
+from finearc.services.records import Block, Lesson, Player
 
 PHASE_OF = {
     Checkpoint.ADDRESS: Phase.ALWAYS,
@@ -321,6 +321,18 @@ def moved_to_club(block: Block, page: InForce) -> bool:
     kept.low, kept.high, kept.above_address = again.low, again.high, again.above_address
     block.training = kept.model_dump(mode="json")
     return True
+
+
+def follow_club(uow: UnitOfWork, lesson: Lesson) -> bool:
+    """The running training's band becomes that of the lesson's club; whether it has moved."""
+    block = None if lesson.block_id is None else uow.hold(Block, lesson.block_id)
+    if block is None:
+        return False
+    page = terms_of(uow, lesson, uow.get(Player, lesson.player_id)).page(lesson.club)
+    moved = moved_to_club(block, page)
+    block.club = lesson.club if moved else block.club
+    uow.flush()
+    return moved
 
 
 def words_of(band: Band, *, plain: bool) -> str:

@@ -16,7 +16,6 @@ from finearc.core.typing import Array
 GOOD_SHARE = 0.8
 """Of the phase's time within the band makes a good repetition (house value)."""
 LEAST_SAMPLES = 3
-MEMORY_S = 0.5
 
 
 @dataclass(frozen=True)
@@ -62,7 +61,6 @@ class Trainer:
     edge: EdgeState = field(default_factory=EdgeState)
     made: int = 0
     address: float | None = None
-    _waiting: list[tuple[Array, Array]] = field(default_factory=list)
     _values: list[float] = field(default_factory=list)
     _inside: list[bool] = field(default_factory=list)
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 from uuid import UUID
@@ -354,8 +353,3 @@ def one_line(kept: TrainingKept, kind: str) -> str:
     ladder = ladder_of([(r.speed, r.good) for r in kept.repetitions])
     rungs = ", ".join(f"{r.name} {r.good} of {r.made}" for r in ladder)
     return f"{said}, best run {runs.best}{f'; {rungs}' if len(ladder) > 1 else ''}."
-
-
-def felt_of(repetitions: Sequence[RepetitionKept]) -> list[int | None]:
-    """The error of feel of each repetition, None where nothing was guessed."""
-    return [r.felt_steps for r in repetitions]

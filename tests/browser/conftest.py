@@ -23,6 +23,8 @@ from finearc.golfer.scenarios import play
 from tests.conftest import free_port
 
 ROOT = Path(__file__).parents[2]
+PACE = 5
+"""How much faster than real time the application's devices live: so much a busy machine keeps up with."""
 expect.set_options(timeout=20_000)  # a machine that is busy is no failure
 FLAGS = [
     "--no-sandbox",
@@ -53,7 +55,7 @@ def address() -> Iterator[str]:
             "--data",
             str(folder / "data"),
             "--pace",
-            "8",
+            str(PACE),
         ],
         cwd=ROOT,
         stdout=log,

@@ -10,8 +10,10 @@ import sys
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests.browser.conftest import PACE
+
 pytestmark = pytest.mark.browser
-CLUB = ["--kit", "wrist,club", "--pace", "8", "--faults", "battery=0.1"]
+CLUB = ["--kit", "wrist,club", "--pace", str(PACE), "--faults", "battery=0.1"]
 
 
 def bay(page: Page, name: str) -> Locator:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -15,15 +16,16 @@ pytestmark = pytest.mark.browser
 
 
 @pytest.fixture
-def lesson_id(page: Page) -> str:
-    """A lesson in the second bay whose stand-in is calibrated and has swung."""
+def lesson_id(page: Page) -> Iterator[str]:
+    """A lesson in the second bay whose stand-in is calibrated; closed afterwards, so that nothing goes on."""
     players, me = call(page, "GET", "/players"), call(page, "GET", "/me")
     made = {"player_id": players[1]["id"], "instructor_id": me["instructor_id"], "bay": "Bay 2"}
     lesson = call(page, "POST", "/lessons", {**made, "starts_at": "2031-04-04T10:00:00Z", "minutes": 45})["id"]
     call(page, "POST", f"/lessons/{lesson}/recordings", {"scenario": "over-extended", "seed": 5, "club_clip": True})
     page.goto(f"{page.url.split('/lessons')[0].rstrip('/')}/lessons/{lesson}/capture")
     expect(page.get_by_text("Ready", exact=True)).to_be_visible(timeout=60_000)
-    return lesson
+    yield lesson
+    call(page, "POST", f"/lessons/{lesson}/close", {"priorities": []})
 
 
 def test_from_the_setup_questions_to_a_test_without_feedback(page, chromium, address, lesson_id):

@@ -14,10 +14,11 @@ from finearc.formats.simulated import streams_of
 from finearc.golfer.scenarios import play
 from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import whole_body
+from tests.browser.conftest import PACE
 
 pytestmark = pytest.mark.browser
-PACE, RATE_HZ, STILL_S = 8, 60.0, 0.5
-"""The application lives so much faster; so often a phone tells its motion; what is repeated while the player waits."""
+RATE_HZ, STILL_S = 60.0, 0.5
+"""So often a phone tells its motion; what is repeated while the player waits."""
 PLAYED = """
 ([pace, still]) => {  // time runs as fast as the application's
   const real = performance.now.bind(performance);
@@ -118,6 +119,7 @@ def test_a_phone_is_fitted_calibrated_and_judged_like_a_body_sensor(page, new_pa
         (turn,) = (v for v in values if (v["metric"], v.get("moment")) == ("pelvis_turn", "top"))
         fullest = truth["pelvis_turn"][(time_s > start_s) & (time_s < end_s)].max()
         assert abs(turn["value"] - np.rad2deg(fullest)) < 2.0 * turn["uncertainty"]
+    call(page, "POST", f"/lessons/{lesson_id}/close", {"priorities": []})
     context.close()
 
 

@@ -441,13 +441,14 @@ class Take:
         """Tell the screens what can be read now: a trainer's decisions with every frame, else as often as a screen is
         drawn, and now and then where nobody looks."""
         assert self.showing is not None
-        due_s = 0.0 if self.coach is not None else WATCHED_S if self.feed.screens else UNWATCHED_S
+        watched = bool(self.feed.screens) or self.coach is not None
+        due_s = 0.0 if self.coach is not None else WATCHED_S / self.bay.clock_pace if watched else UNWATCHED_S
         now_s = time.monotonic()
-        if now_s - self._shown_s < due_s / self.bay.clock_pace:
+        if now_s - self._shown_s < due_s:
             return
         self._shown_s = now_s
         shown = self.showing.step()
-        if shown is None:
+        if shown is None or not watched:
             return
         now, coach = told_of(shown, self.phase), self.coach
         if coach is not None and shown.decision is not None:

@@ -48,12 +48,17 @@ class Anchors:
         return tuple(self.held_in.get(s, -1) for s in PAIR)
 
     def or_else(self, known: Anchors) -> Anchors:
-        """These, and where they say nothing those that are ``known``."""
-        held_in = {**known.held_in, **self.held_in}
-        out = replace(self, held_in=held_in)
+        """These, and where they say nothing those that are ``known``, each in the live stretch that it was found in: a
+        heading of before a gap says nothing after it."""
+        arm, trunk = (*PAIR, Segment.LEAD_UPPER_ARM), set(known.held_in) - {*PAIR, Segment.LEAD_UPPER_ARM}
+        out, held_in = self, dict(self.held_in)
         if self.wrist is None or self.hold is None:
             out = replace(out, wrist=known.wrist, hold=known.hold, upper_arm=known.upper_arm)
-        return out if self.body is not None and self.body.seats else replace(out, body=known.body)
+            held_in |= {k: known.piece_of(k) for k in arm}
+        if self.body is None or not self.body.seats:
+            out = replace(out, body=known.body)
+            held_in |= {k: known.piece_of(k) for k in trunk}
+        return replace(out, held_in=held_in)
 
     def piece_of(self, segment: Segment) -> int:
         """The stretch in which a sensor's heading holds."""

@@ -36,7 +36,7 @@ export function Train() {
     <main className="flex h-full flex-col">
       <header className="flex flex-none items-center gap-x-5 border-b border-hairline px-7 max-[700px]:px-4">
         <h1 className="py-3 text-[28px] leading-tight font-bold max-[700px]:text-xl">{player.name || "Walk-in"}</h1>
-        <p className="min-w-0 flex-1 truncate text-xl text-muted max-[700px]:text-base">
+        <p className="min-w-0 flex-1 py-1 text-xl leading-tight text-muted max-[700px]:text-base">
           {saysState(now.connected, now.going, page.running ? `${clubOf(page.running.club)} · ${page.running.plain_words}` : "")}
         </p>
         <Button tone="quiet" onClick={back} hint="Esc">

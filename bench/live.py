@@ -15,6 +15,7 @@ import struct
 import tempfile
 import time
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -139,7 +140,9 @@ async def _serve(port: int, bays: int, ready: Any) -> None:
                 bay.bay.frame(bay.devices[device], message[STAMP.size :])
                 count += 1
                 if not taught and count > 3 * RATE_HZ / PER_FRAME * len(SEGMENTS) and bay.take.live is not None:
-                    bay.take.live.learn(learned.anchors, learned.upright)
+                    sensors = bay.take.live.sensors.by_segment
+                    pieces = {k: s.track.piece for k, s in sensors.items()}
+                    bay.take.live.anchors = replace(learned.anchors, held_in=pieces)  # any heading: only time counts
                     bay.take._arm()
                     taught = True
                 if newest.get("at") == sent:

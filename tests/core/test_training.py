@@ -8,9 +8,11 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from finearc.core.live.anchors import Anchors
 from finearc.core.live.angles import LiveTrace
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Source
+from finearc.core.signals.streams import Segment
 from finearc.core.training.bands import Band, EdgeState, within
 from finearc.core.training.parts import PartsState, Phase, follow, phase_at
 from finearc.core.training.success import (
@@ -210,3 +212,14 @@ def test_the_band_speaks_only_in_its_phase():
     spoken = np.array([d.time_s for d in said if d and d.inside is not None])
     tops = np.array([s.times_s["top"] for s in truth.swings])
     assert np.abs(spoken[:, None] - tops).min(axis=1).max() < 0.4
+
+
+def test_what_is_known_stays_known_in_the_stretch_it_was_found_in():
+    """The batch answers so late that one of the two sensors has begun a new stretch: its heading is not taken over."""
+    known = Anchors("wrist", "body", None, "hold", held_in={Segment.LEAD_FOREARM: 0, Segment.LEAD_HAND: 0})
+    late = Anchors(None, None, None, None, held_in={Segment.LEAD_HAND: 1})
+    kept = late.or_else(known)
+    assert (kept.wrist, kept.hold, kept.pieces) == ("wrist", "hold", (0, 0))
+    fresh = Anchors("new", None, None, "new hold", held_in={Segment.LEAD_FOREARM: 1, Segment.LEAD_HAND: 1})
+    assert (fresh.or_else(known).wrist, fresh.or_else(known).pieces) == ("new", (1, 1))
+    assert fresh.or_else(known).body == "body"

@@ -107,6 +107,7 @@ class Take:
     _reached: dict[tuple[str, int], float] = field(default_factory=dict)
     _since_s: float = 0.0
     _shown_s: float = -np.inf
+    _shown_front: int = -1
 
     def __post_init__(self) -> None:
         kept = self.plan.kept
@@ -438,15 +439,16 @@ class Take:
         self.feed.stand(trainer=coach.standing() if coach is not None else None)
 
     def _show(self) -> None:
-        """Tell the screens what can be read now: a trainer's decisions with every frame, else as often as a screen is
-        drawn, and now and then where nobody looks."""
+        """Tell the screens what can be read now: a trainer's decisions as soon as its sensors have come further, else
+        as often as a screen is drawn, and now and then where nobody looks."""
         assert self.showing is not None
         watched = bool(self.feed.screens) or self.coach is not None
-        due_s = 0.0 if self.coach is not None else WATCHED_S / self.bay.clock_pace if watched else UNWATCHED_S
+        front = self.showing.front() if self.coach is not None else -1
+        due_s = WATCHED_S / self.bay.clock_pace if watched else UNWATCHED_S
         now_s = time.monotonic()
-        if now_s - self._shown_s < due_s:
+        if front <= self._shown_front and now_s - self._shown_s < due_s:
             return
-        self._shown_s = now_s
+        self._shown_s, self._shown_front = now_s, front
         shown = self.showing.step()
         if shown is None or not watched:
             return

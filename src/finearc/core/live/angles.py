@@ -4,7 +4,7 @@ A value is given once, when every sensor it needs has reached its instant, and n
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, field
 
@@ -40,6 +40,17 @@ TRUNK: Sequence[tuple[Segment, Metric, Sequence[Metric]]] = (
     (Segment.THORAX, m.THORAX_TURN, (m.THORAX_FORWARD_BEND, m.THORAX_SIDE_BEND)),
     (Segment.HEAD, m.HEAD_TURN, ()),
 )
+NEEDS: Mapping[Metric, Sequence[Segment]] = {
+    m.LEAD_WRIST_EXTENSION: WRIST_PAIR,
+    m.LEAD_WRIST_DEVIATION: WRIST_PAIR,
+    m.WRIST_TWIST: WRIST_PAIR,
+    m.HAND_ROLL: WRIST_PAIR,
+    m.FOREARM_PRONATION: (*WRIST_PAIR, Segment.LEAD_UPPER_ARM),
+    m.SHAFT_ELEVATION: (Segment.CLUB,),
+    m.SEPARATION: (Segment.THORAX, Segment.PELVIS),
+    **{metric: (segment,) for segment, turn, bends in TRUNK for metric in (turn, *bends)},
+}
+"""The sensors that each metric is read from as samples come."""
 WRIST_SD_RAD = float(np.hypot(SENSOR_SD_RAD, np.deg2rad(2.7)))
 """With what a calibration's errors come to, as where the batch chooses among sources."""
 

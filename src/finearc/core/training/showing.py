@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from finearc.core.live.angles import WRIST_PAIR, LiveTrace, arm_hangs
+from finearc.core.live.angles import NEEDS, WRIST_PAIR, LiveTrace, arm_hangs
 from finearc.core.live.settled import Settled, SettledState, settle
 from finearc.core.live.swings import SwingParams
 from finearc.core.live.take import LiveTake
@@ -68,6 +68,14 @@ class Showing:
             return None
         time_s = max((float(t.time_s[-1]) for t in traces), default=self.parts.last_s or 0.0)
         return Shown(time_s, newest, self.settled.known, self._along(), still, decision, tuple(made))
+
+    def front(self) -> int:
+        """How far (index on the grid) the sensors have come that the trainer's value and its phase are read from."""
+        take, trainer = self.take, self.trainer
+        wanted = () if trainer is None else NEEDS.get(trainer.band.metric, ())
+        main = () if take.main is None else (take.main[0],)
+        worn = [s for s in (*wanted, *main) if s in take.sensors.by_segment]
+        return take.sensors.front(worn) if worn and wanted else -1
 
     def train(self, trainer: Trainer | None) -> None:
         """Train this from now on, or nothing."""

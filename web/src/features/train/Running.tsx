@@ -21,7 +21,6 @@ interface Props {
   metric: MetricWords;
   training: ReturnType<typeof useTraining>;
   mirror: boolean;
-  onBack: () => void;
 }
 
 const GUESSES = ["much_less", "less", "same", "more", "much_more"] as const;
@@ -42,7 +41,7 @@ function saysFelt(r: Repetition, metric: MetricWords, words: Vocabulary): string
 }
 
 /** A training under way: sound, shape and words, and what the player felt before it is shown. */
-export function Running({ lessonId, feed, now, running, metric, training, mirror, onBack }: Props) {
+export function Running({ lessonId, feed, now, running, metric, training, mirror }: Props) {
   const { words, trainerTone, trainerWhen, trainerVolume, guessFirst, sound } = useSettings();
   const [more, setMore] = useState(false);
   const [asked, setAsked] = useState<number | null>(null);
@@ -91,7 +90,6 @@ export function Running({ lessonId, feed, now, running, metric, training, mirror
     s: toggleSound,
     t: () => running.kind === "drill" && test(),
     e: () => training.end.mutate(),
-    Escape: onBack,
     ...Object.fromEntries(GUESSES.map((g, k) => [String(k + 1), () => say(g)])),
   });
   if (!now.trainer)

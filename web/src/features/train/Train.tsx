@@ -4,6 +4,7 @@ import { useCatalogue, useLesson } from "@/api/hooks";
 import type { MetricWords } from "@/lib/words";
 import { useFeed, useNow } from "@/shared/live/useFeed";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
+import { useKeys } from "@/shared/ui/keys";
 
 import { Choose } from "./Choose";
 import { Running } from "./Running";
@@ -19,6 +20,7 @@ export function Train() {
   const now = useNow(feed);
   const navigate = useNavigate();
   const back = () => void navigate({ to: "/lessons/$lessonId/capture", params: { lessonId } });
+  useKeys({ Escape: back });
   const trouble = lesson.error ?? catalogue.error ?? training.page.error;
   if (trouble)
     return (
@@ -58,7 +60,6 @@ export function Train() {
             metric={metrics.find((m) => m.id === page.running!.metric)!}
             training={training}
             mirror={player.handedness === "left"}
-            onBack={back}
           />
         ) : (
           <Choose page={page} metrics={metrics} now={now} training={training} />

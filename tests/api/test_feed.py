@@ -9,6 +9,8 @@ import numpy as np
 import pytest
 from starlette.websockets import WebSocketDisconnect
 
+from finearc.devices.feed import MOST_SCREENS
+from finearc.services.people.sessions import hash_token
 from tests.api.conftest import new_lesson
 from tests.api.test_capture_goes_on import fitted, ready, said, until
 
@@ -134,6 +136,20 @@ def test_a_feed_is_its_academys_alone(browser, open_browser, said):
     ):
         socket.receive_text()
     assert ended.value.code == 4401
+
+
+def test_a_bay_is_watched_by_so_many_screens_and_no_more(browser, services):
+    code = browser.post("/bays/screens", {"bay": "Bay 3"}).json()["code"]
+    with services.store.front_door() as door:
+        bay, _ = door.bay_of_token(hash_token(code), "follow")
+    feed = services.feeds.of(bay.id)
+    feed.screens += [None] * MOST_SCREENS
+    with pytest.raises(WebSocketDisconnect) as ended, browser.watch("/screen") as socket:
+        socket.send_text(json.dumps({"code": code}))
+        assert json.loads(socket.receive_text())["type"] == "bay"
+        socket.receive_text()
+    assert ended.value.code == 4429
+    feed.screens.clear()
 
 
 def test_a_second_screen_follows_by_its_code_and_is_told_nothing_private(browser, open_browser, said):

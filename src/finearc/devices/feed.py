@@ -12,9 +12,22 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
 
+from finearc.core.errors import FineArcError
+
 Message = dict[str, Any]
 MOST_EVENTS = 50
 """What must not be missed (repetitions) waits for a slow screen, so many at most."""
+MOST_SCREENS = 20
+"""Of one bay (house value)."""
+
+
+class TooManyScreens(FineArcError):
+    """A bay is watched by as many screens as may."""
+
+    code = "screens"
+
+    def __str__(self) -> str:
+        return f"{MOST_SCREENS} screens follow this bay already. Close one of them."
 
 
 class Screen:
@@ -88,8 +101,10 @@ class Feeds:
 
     @contextmanager
     def watching(self, bay_id: UUID) -> Iterator[tuple[Feed, Screen]]:
-        """A screen on the running event loop, which is told what stands first."""
+        """A screen on the running event loop, which is told what stands first. Raises ``TooManyScreens``."""
         feed, mine = self.of(bay_id), Screen()
+        if len(feed.screens) >= MOST_SCREENS:
+            raise TooManyScreens
         mine.show(feed.standing)
         feed.screens.append(mine)
         try:

@@ -20,7 +20,7 @@ from starlette.websockets import WebSocketDisconnect
 from finearc.api.context import COOKIE, Services
 from finearc.api.routes.link import relay
 from finearc.api.views.catalogue import measures
-from finearc.devices.feed import Screen
+from finearc.devices.feed import Screen, TooManyScreens
 from finearc.services.errors import NotFound
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
 from finearc.services.people.sessions import hash_token
@@ -33,7 +33,7 @@ Shown = Callable[[Message], Message | None]
 HEARTBEAT_S, SLOW_S, CODE_S = 10.0, 10.0, 10.0
 LEAST_S = 1.0 / 120.0
 """No screen is drawn oftener; what comes between is shown together."""
-NOT_YOURS, NO_CODE = 4401, 4403
+NOT_YOURS, NO_CODE, TOO_MANY = 4401, 4403, 4429
 PUBLIC = ("type", "t", "phase", "along", "still", "values", "settled", "hand", "trainer", "decision", "sees")
 """What a second screen is told: nothing that names a person or a lesson."""
 
@@ -56,8 +56,8 @@ async def lesson_feed(socket: WebSocket, lesson_id: UUID) -> None:
     def still_let_in() -> bool:
         return services.sessions.enter(session, {})[0] is not None
 
-    with services.feeds.watching(bay_id) as (feed, screen):
-        await _carry(socket, screen, lambda told: told if feed.lesson_id == lesson_id else None, still_let_in)
+    feed = services.feeds.of(bay_id)
+    await _watch(services, bay_id, socket, lambda told: told if feed.lesson_id == lesson_id else None, still_let_in)
 
 
 @router.websocket("/api/screen")
@@ -86,8 +86,7 @@ async def second_screen(socket: WebSocket) -> None:
         return
     words = [x.model_dump(mode="json") for x in measures()]
     await socket.send_text(json.dumps({"type": "bay", "name": known[1], "measures": words}))
-    with services.feeds.watching(known[0]) as (_, screen):
-        await _carry(socket, screen, _public, lambda: bay() is not None)
+    await _watch(services, known[0], socket, _public, lambda: bay() is not None)
 
 
 def _public(told: Message) -> Message | None:
@@ -115,6 +114,14 @@ def _same_site(socket: WebSocket) -> bool:
     """Whether the page that asks is this application's own: a browser names it, others need not."""
     origin = socket.headers.get("origin")
     return origin is None or urlsplit(origin).netloc == socket.headers.get("host", "")
+
+
+async def _watch(services: Services, bay_id: UUID, socket: WebSocket, shown: Shown, let_in: Callable[[], bool]) -> None:
+    try:
+        with services.feeds.watching(bay_id) as (_, screen):
+            await _carry(socket, screen, shown, let_in)
+    except TooManyScreens as many:
+        await socket.close(TOO_MANY, str(many))
 
 
 async def _carry(socket: WebSocket, screen: Screen, shown: Shown, let_in: Callable[[], bool]) -> None:

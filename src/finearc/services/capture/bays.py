@@ -17,7 +17,7 @@ SEND, FOLLOW = "send", "follow"
 LETTERS = "ABCDEFGHJKMNPQRSTUVWXYZ23456789"
 """Without those that are taken for one another."""
 CODE_LENGTH = 10
-"""Of a second screen's code: 49 bits, and few tries a minute."""
+"""Of a second screen's code: 49 bits, which nobody guesses."""
 MOST_TOKENS = 20
 """Of one bay (house value)."""
 

@@ -61,7 +61,8 @@ class Pool(Protocol):
         ...
 
     def ask(self, question: Callable[[Tools, UUID, Asked], Answer], academy_id: UUID, asked: Asked) -> Future[Answer]:
-        """Answer a question that changes nothing; it and what goes in and out can be sent to another process."""
+        """Answer a question that is harmless when it is asked again; it and what goes in and out can be sent to
+        another process."""
         ...
 
     def warm(self) -> None:

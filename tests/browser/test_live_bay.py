@@ -12,7 +12,7 @@ from tests.browser.layout import SIZES, wrong
 from tests.browser.test_interface import violations
 from tests.browser.test_phone import call
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.live]
 
 
 @pytest.fixture

@@ -16,7 +16,7 @@ from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import whole_body
 from tests.browser.conftest import PACE
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.live]
 RATE_HZ, STILL_S = 60.0, 0.5
 """So often a phone tells its motion; what is repeated while the player waits."""
 PLAYED = """

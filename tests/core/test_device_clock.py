@@ -50,6 +50,16 @@ def test_a_jump_is_noticed_and_the_clock_set_again(by_s):
     jumped = Exchange(30.0 + by_s, 30.001, 0.002)
     assert take_in(state, jumped)
     assert float(state.line.server_s(31.0 + by_s)) == pytest.approx(31.0, abs=0.002)
+    assert state.steps == 1
+
+
+def test_a_better_exchange_that_moves_times_at_once_is_counted():
+    """The first message came a quarter of a second late; the next shows it."""
+    state = ClockState()
+    take_in(state, Exchange(0.0, 0.25, 0.5))
+    assert state.steps == 0
+    assert not take_in(state, Exchange(1.0, 1.1, 0.001))
+    assert (state.steps, state.jumps) == (1, 0)
 
 
 def test_a_late_message_alone_is_no_jump():

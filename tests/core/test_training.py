@@ -168,8 +168,9 @@ def test_what_was_felt_is_held_against_what_was(guess, error_deg, steps):
     assert felt_steps(guess, np.deg2rad(error_deg), TOP.width) == steps
 
 
-def trained(name, band, **trainer):
-    """A session's true wrist angles and turning through the trainer, in slices as they come."""
+def trained(name, band, torn_s=None, **trainer):
+    """A session's true wrist angles and turning through the trainer, in slices as they come; ``torn_s``: when what
+    comes no longer belongs to what was before."""
     truth = play(name, 5).truth
     coach, parts = Trainer(band, **trainer), PartsState()
     made, said = [], []
@@ -180,10 +181,21 @@ def trained(name, band, **trainer):
         trace = LiveTrace(m.LEAD_WRIST_EXTENSION, time_s[now], extension[now], 0.01, Source.WRIST)
         stands = hangs(truth, time_s[k])
         ended = follow(parts, time_s[now], rates[now], r[now], at_address=stands)
+        if torn_s is not None and time_s[k] <= torn_s < time_s[min(k + 8, len(time_s) - 1)]:
+            coach.tear()
         decision, counted = coach.hear(parts, [trace], ended)
         made += counted
         said.append(decision)
     return truth, made, said
+
+
+def test_a_repetition_within_which_a_clock_was_set_is_not_counted():
+    band = Band(m.LEAD_WRIST_EXTENSION, np.deg2rad(10.0), np.deg2rad(50.0), Phase.AT_TOP)
+    truth = play("hold-then-flex", 5).truth
+    _, whole, _ = trained("hold-then-flex", band)
+    _, torn, _ = trained("hold-then-flex", band, torn_s=truth.swings[1].times_s["top"] + 0.1)
+    _, at_rest, _ = trained("hold-then-flex", band, torn_s=truth.swings[1].times_s["address"] - 2.0)
+    assert (len(torn), len(at_rest)) == (len(whole) - 1, len(whole))
 
 
 def test_repetitions_are_good_where_the_truth_is_within_the_band():

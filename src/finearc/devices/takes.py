@@ -108,6 +108,7 @@ class Take:
     _since_s: float = 0.0
     _shown_s: float = -np.inf
     _shown_front: int = -1
+    _steps: int = 0
 
     def __post_init__(self) -> None:
         kept = self.plan.kept
@@ -449,6 +450,7 @@ class Take:
         if front <= self._shown_front and now_s - self._shown_s < due_s:
             return
         self._shown_s, self._shown_front = now_s, front
+        self._look_at_clocks()
         shown = self.showing.step()
         if shown is None or not watched:
             return
@@ -456,6 +458,13 @@ class Take:
         if coach is not None and shown.decision is not None:
             now["decision"] = coach.told(shown.decision)
         self.feed.show(now, *self._note(shown.repetitions))
+
+    def _look_at_clocks(self) -> None:
+        """A repetition within which a clock was set is not counted: its sensors were not joined rightly."""
+        steps = sum(d.clock.steps for k, d in self.bay.devices.items() if k in self._boots)
+        if steps != self._steps and self.coach is not None:
+            self.coach.trainer.tear()
+        self._steps = steps
 
     def _note(self, made: Sequence[Repetition]) -> list[Message]:
         """Repetitions that have ended: told, and kept."""

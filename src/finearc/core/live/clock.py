@@ -66,11 +66,13 @@ class ClockLine:
 
 @dataclass
 class ClockState:
-    """Best exchanges of the last minutes, oldest first; ``line``: as it is used now; ``jumps``: how often it jumped."""
+    """Best exchanges of the last minutes, oldest first; ``line``: as it is used now; ``jumps``: how often it jumped;
+    ``steps``: how often, by that or by a better exchange, times were set at once: what lies across is not one movement."""
 
     best: deque[Exchange] = field(default_factory=deque)
     line: ClockLine | None = None
     jumps: int = 0
+    steps: int = 0
 
 
 def take_in(state: ClockState, exchange: Exchange) -> bool:
@@ -84,8 +86,9 @@ def take_in(state: ClockState, exchange: Exchange) -> bool:
         state.line = None
         state.jumps += 1
     _keep_best(state.best, exchange)
-    fitted = _fitted(state.best)
-    state.line = fitted if state.line is None else _bent(state.line, fitted, exchange.device_s)
+    fitted, used = _fitted(state.best), state.line
+    state.line = fitted if used is None else _bent(used, fitted, exchange.device_s)
+    state.steps += jumped or (used is not None and state.line is fitted)
     return jumped
 
 
@@ -95,7 +98,8 @@ def _has_jumped(state: ClockState, exchange: Exchange) -> bool:
         return False
     off = exchange.server_s - float(state.line.server_s(exchange.device_s))
     late_s = exchange.trip_s if exchange.trip_s is not None else np.inf
-    return off < -JUMP_S - _doubt_s(state) or off - late_s > JUMP_S
+    early_s = min(e.trip_s or 0.0 for e in state.best) / 2.0  # all of a round trip may have been on the way back
+    return off < -JUMP_S - _doubt_s(state) or off - late_s > JUMP_S + early_s
 
 
 def _doubt_s(state: ClockState) -> float:

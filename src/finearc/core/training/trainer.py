@@ -63,6 +63,7 @@ class Trainer:
     address: float | None = None
     _values: list[float] = field(default_factory=list)
     _inside: list[bool] = field(default_factory=list)
+    _torn: bool = False
 
     @property
     def now(self) -> Band:
@@ -74,6 +75,10 @@ class Trainer:
         """Whether the repetition under way has feedback."""
         return not self.test and (not self.fades or self.fading.speaks(self.made + 1))
 
+    def tear(self) -> None:
+        """What has come of this repetition does not belong together: it is not counted."""
+        self._torn = True
+
     def hear(
         self, parts: PartsState, traces: Sequence[LiveTrace], ended: Sequence[Ended]
     ) -> tuple[Decision | None, list[Repetition]]:
@@ -83,14 +88,21 @@ class Trainer:
         for trace in traces:
             if trace.metric is self.band.metric:
                 decision = self._decide(parts, trace.time_s, trace.values) or decision
-        return decision, [r for e in ended if (r := self._count(e)) is not None]
+        counted = [r for e in ended if (r := self._count(e)) is not None]
+        if not ended and self._at_address(parts):
+            self._torn = False
+        return decision, counted
+
+    @staticmethod
+    def _at_address(parts: PartsState) -> bool:
+        return parts.part is Part.REST and parts.still_s is not None and parts.ready
 
     def _decide(self, parts: PartsState, time_s: Array, values: Array) -> Decision | None:
         there = np.isfinite(values)
         time_s, values = time_s[there], values[there]
         if not len(values):
             return None
-        if parts.part is Part.REST and parts.still_s is not None and parts.ready:
+        if self._at_address(parts):
             self.address = float(np.median(values))
         band = self.now
         inside, counts = within(band, self.edge, values), phase_at(parts, time_s, self.band.phase)
@@ -103,10 +115,10 @@ class Trainer:
         )
 
     def _count(self, ended: Ended) -> Repetition | None:
-        """A repetition; None where the value was not there in its phase."""
-        values, inside = np.array(self._values), np.array(self._inside)
-        self._values, self._inside = [], []
-        if len(values) < LEAST_SAMPLES:
+        """A repetition; None where the value was not there in its phase, or was torn."""
+        values, inside, torn = np.array(self._values), np.array(self._inside), self._torn
+        self._values, self._inside, self._torn = [], [], False
+        if torn or len(values) < LEAST_SAMPLES:
             return None
         share, value, band = float(inside.mean()), float(np.median(values)), self.now
         spoken, good = self.speaks, share >= GOOD_SHARE

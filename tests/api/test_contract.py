@@ -13,6 +13,7 @@ from finearc.api.app import create_app
 from finearc.api.door import OWNED
 from finearc.services.records import MarkerPreset
 from tests.api.conftest import bundle, drop, new_lesson
+from tests.api.test_clips import send as send_clip
 from tests.formats.test_benchmarks import OWN
 
 
@@ -78,6 +79,8 @@ def ids(services, browser):
         "job_id": browser.get("/jobs").json()[0]["id"],
         "token_id": browser.post("/bays/tokens", {"bay": "Bay 1", "name": "wrist pair"}).json()["id"],
         "session_id": browser.get("/me/sessions").json()[0]["id"],
+        "clip_id": send_clip(browser, swing["id"]).json()["clips"][0]["id"],
+        "view": "front",
         "kind": "traces",
         "measuring": swing["measuring"],
     }

@@ -24,6 +24,7 @@ from finearc.store.migrate import upgrade
 from finearc.store.unit_of_work import engine_for
 from tests.api.conftest import PASSWORD, Browser, bundle, drop, new_lesson
 from tests.api.test_body import bring, inspect, suggested
+from tests.api.test_clips import send as send_clip
 from tests.conftest import free_port
 
 NAME = "Quillon Ferrywright"
@@ -183,6 +184,7 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
     player, swing = lesson["player"]["id"], lesson["swings"][0]["id"]
     other = lesson_of(browser, "Stays Here")
     browser.patch(f"/swings/{swing}", {"strike": "toe", "tags": ["ferrywright"]})
+    clip = send_clip(browser, swing).json()["clips"][0]["id"]
     browser.patch(f"/lessons/{lesson['id']}", {"note": f"{NAME} slept badly", "pain": "yes", "pain_note": "back"})
     browser.post(f"/lessons/{lesson['id']}/pin", {"swing_ids": [swing]})
     browser.post(f"/players/{player}/limits", {"area": "back", "movement": "any", "note": f"{NAME}'s surgeon"})
@@ -206,7 +208,7 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
     browser.put(f"/lessons/{lesson['id']}/plan", {"priorities": [{"label": "Slower", "finding": ""}]})
     browser.post(f"/lessons/{lesson['id']}/blocks", {"kind": "test", "metric": "lead_wrist_extension", "moment": "top"})
     recordings = [r["id"] for r in browser.lesson(lesson["id"])["recordings"]]
-    keys = [bytes.fromhex(x.replace("-", "")) for x in (player, lesson["id"], swing, *recordings)]
+    keys = [bytes.fromhex(x.replace("-", "")) for x in (player, lesson["id"], swing, clip, *recordings)]
     keys += what_jobs_leave(services, north, lesson["id"], swing)
     before = rows_naming(services.store.engine, NAME.encode(), *keys)
     # a new table that hangs on a player fails here until something is kept in it above, and below until it is erased
@@ -234,6 +236,8 @@ WHERE_EXPORTED = {
     "lesson": "lesson",
     "recording": "recordings",
     "chunk": "recording-",
+    "clip": "clips",
+    "clip_part": "videos/",
     "swing": "swings",
     "swing_record": "result",
     "swing_judgement": "result",
@@ -254,6 +258,7 @@ def test_everything_of_a_player_has_a_place_in_the_export(browser):
     """A new table that hangs on a player fails here until it is said where its rows go."""
     assert set(WHERE_EXPORTED) == tables_of_a_player() - PASSING
     lesson = lesson_of(browser, "Every Kind")
+    send_clip(browser, lesson["swings"][0]["id"])
     files = unpacked(browser.get(f"/players/{lesson['player']['id']}/export").content)
     told = b" ".join(content for name, content in files.items() if name.endswith(".json")).decode()
     for table, name in WHERE_EXPORTED.items():

@@ -21,6 +21,7 @@ from finearc.api.models import Clash, Problem
 from finearc.api.outer import LOOPBACK, Outer
 from finearc.api.routes import (
     bays,
+    clips,
     feed,
     front,
     ground,
@@ -75,6 +76,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(sign_in.router, prefix="/api")
     app.include_router(front.router, prefix="/api")
     app.include_router(lesson.router, prefix="/api")
+    app.include_router(clips.router, prefix="/api")
     app.include_router(markers.router, prefix="/api")
     app.include_router(ground.router, prefix="/api")
     app.include_router(judging.router, prefix="/api")

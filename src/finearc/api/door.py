@@ -26,6 +26,7 @@ from finearc.services.people.sessions import hash_token
 from finearc.services.records import (
     BayToken,
     Block,
+    Clip,
     Lesson,
     MarkerPreset,
     MovementLimit,
@@ -39,6 +40,7 @@ from finearc.store.faults import is_away, is_clash
 OWNED: dict[str, type[Any]] = {
     "lesson_id": Lesson,
     "swing_id": Swing,
+    "clip_id": Clip,
     "player_id": Player,
     "limit_id": MovementLimit,
     "recording_id": Recording,

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Sequence
+import zipfile
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import date, datetime
-from typing import Any
+from typing import IO, Any
 from uuid import UUID
 
 from finearc import __version__
-from finearc.formats.bundle import bundle_files, zip_bytes
+from finearc.formats.bundle import bundle_files, zip_entry
+from finearc.services.capture.clips import clips_of, content_of
 from finearc.services.capture.raw import UNREAD, data_of
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
@@ -23,6 +25,7 @@ from finearc.services.records import (
     Block,
     ChangeEntry,
     Chunk,
+    Clip,
     Consent,
     Instructor,
     Lesson,
@@ -35,6 +38,9 @@ from finearc.services.records import (
     Swing,
     now,
 )
+
+File = tuple[str, Iterable[bytes]]
+"""A name within the zip, and what the file holds, piece by piece."""
 
 
 def _plain(value: Any) -> Any:
@@ -70,36 +76,46 @@ def swing_results(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing]) -> d
     return out
 
 
-def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str = "") -> dict[str, bytes]:
-    """A lesson's recordings as bundles and all that was noted about them: marks, guesses, checkpoints moved, what was
-    changed and by whom."""
+def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str = "") -> Iterator[File]:
+    """A lesson's recordings as bundles, its videos, and all that was noted about them: marks, guesses, checkpoints
+    moved, what was changed and by whom."""
     recordings = uow.find(Recording, lesson_id=lesson.id, order="number")
     swings = uow.find(Swing, lesson_id=lesson.id, order="number")
     results = swing_results(uow, lesson, swings)
+    numbers = {s.id: s.number for s in swings}
+    clips = {c: _clip_name(c, numbers[c.swing_id]) for c in clips_of(uow, list(numbers))}
     record = {
         "lesson": _record(lesson),
         "recordings": [_record(t) for t in recordings],
         "swings": [{**_record(s), "result": results.get(s.id)} for s in swings],
+        "clips": [{**_record(c), "file": name} for c, name in clips.items()],
         "blocks": [_record(b) for b in uow.find(Block, lesson_id=lesson.id, order="started_at")],
         "priorities": [_record(p) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
         "summaries": {club: json.loads(d) for (_, club), d in uow.swings.summaries([lesson.id]).items()},
         "changes": [_record(c) for c in uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")],
         "authors": _authors(uow, [lesson.id]),
     }
-    files = {f"{folder}lesson.json": _json(record)}
+    yield f"{folder}lesson.json", [_json(record)]
     for recording in recordings:
         own = [s for s in swings if s.recording_id == recording.id]
+        place = f"{folder}recording-{recording.number}/"
         if recording.segments:
             for name, content in bundle_files(data_of(uow, codec, recording, own)).items():
-                files[f"{folder}recording-{recording.number}/{name}"] = content
-        files |= _unread(uow, recording, f"{folder}recording-{recording.number}/")
-    return files
+                yield f"{place}{name}", [content]
+        yield from _unread(uow, recording, place)
+    for clip, name in clips.items():
+        yield f"{folder}{name}", content_of(uow, clip)
 
 
-def _unread(uow: UnitOfWork, recording: Recording, folder: str) -> dict[str, bytes]:
+def _clip_name(clip: Clip, number: int) -> str:
+    return f"videos/swing-{number}-{clip.view}.{clip.kind.split('/')[1]}"
+
+
+def _unread(uow: UnitOfWork, recording: Recording, folder: str) -> Iterator[File]:
     """Raw columns that could not be read, as they were kept."""
-    kept = [c for c in uow.find(Chunk, recording_id=recording.id) if c.key.startswith(UNREAD)]
-    return {f"{folder}unread/{c.key}-{c.segment}.parquet": c.columns for c in kept}
+    for c in uow.find(Chunk, recording_id=recording.id):
+        if c.key.startswith(UNREAD):
+            yield f"{folder}unread/{c.key}-{c.segment}.parquet", [c.columns]
 
 
 def _authors(uow: UnitOfWork, ids: Sequence[UUID]) -> list[dict[str, Any]]:
@@ -113,25 +129,35 @@ def _json(record: object) -> bytes:
     return json.dumps(record, indent=1).encode()
 
 
-def _complete(files: dict[str, bytes], what: str) -> bytes:
+def _write(files: Iterable[File], what: str, out: IO[bytes]) -> None:
     """The zip, with a list of all files and their checksums, so that a copy can be checked without Fine Arc
-    (``sha256sum -c SHA256SUMS``)."""
-    sums = {name: hashlib.sha256(content).hexdigest() for name, content in sorted(files.items())}
-    manifest = {
-        "format": "finearc-archive",
-        "version": 2,
-        "what": what,
-        "made_by": f"Fine Arc {__version__}",
-        "made_at": now().isoformat(),
-        "files": [{"name": n, "bytes": len(files[n]), "sha256": s} for n, s in sums.items()],
-    }
-    listed = "".join(f"{s}  {n}\n" for n, s in sums.items()).encode()
-    return zip_bytes({**files, "manifest.json": _json(manifest), "SHA256SUMS": listed})
+    (``sha256sum -c SHA256SUMS``). Nothing but the piece in hand is in memory."""
+    listed: list[dict[str, Any]] = []
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, pieces in files:
+            digest, size = hashlib.sha256(), 0
+            with archive.open(zip_entry(name), "w", force_zip64=True) as entry:
+                for piece in pieces:
+                    entry.write(piece)
+                    digest.update(piece)
+                    size += len(piece)
+            listed.append({"name": name, "bytes": size, "sha256": digest.hexdigest()})
+        listed.sort(key=lambda file: str(file["name"]))
+        manifest = {
+            "format": "finearc-archive",
+            "version": 2,
+            "what": what,
+            "made_by": f"Fine Arc {__version__}",
+            "made_at": now().isoformat(),
+            "files": listed,
+        }
+        archive.writestr(zip_entry("manifest.json"), _json(manifest))
+        archive.writestr(zip_entry("SHA256SUMS"), "".join(f"{f['sha256']}  {f['name']}\n" for f in listed))
 
 
-def lesson_archive(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> bytes:
+def lesson_archive(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, out: IO[bytes]) -> None:
     """One lesson as a zip."""
-    return _complete(lesson_files(uow, codec, lesson), "lesson")
+    _write(lesson_files(uow, codec, lesson), "lesson", out)
 
 
 def folder_names(lessons: Sequence[Lesson]) -> dict[UUID, str]:
@@ -147,8 +173,7 @@ def folder_names(lessons: Sequence[Lesson]) -> dict[UUID, str]:
     return out
 
 
-def player_archive(uow: UnitOfWork, codec: RawCodec, player: Player) -> bytes:
-    """A whole player as a zip: what is noted of them, consents, references made of their swings, and every lesson."""
+def _player_files(uow: UnitOfWork, codec: RawCodec, player: Player) -> Iterator[File]:
     made = {x.of_id: x.what for x in uow.find(MadeOf, player_id=player.id)}
     references = uow.find(Reference, id=list(made))
     limits = uow.find(MovementLimit, player_id=player.id)
@@ -160,9 +185,14 @@ def player_archive(uow: UnitOfWork, codec: RawCodec, player: Player) -> bytes:
         "made_of_their_swings": [{"what": what, "id": str(key)} for key, what in made.items()],
         "authors": _authors(uow, [player.id, *(x.id for x in limits)]),
     }
-    files = {"player.json": _json(record)}
-    files |= {f"references/{r.id}.fat1": r.traces for r in references}
+    yield "player.json", [_json(record)]
+    for reference in references:
+        yield f"references/{reference.id}.fat1", [reference.traces]
     lessons = uow.find(Lesson, player_id=player.id, order="starts_at")
     for lesson, folder in zip(lessons, folder_names(lessons).values(), strict=True):
-        files |= lesson_files(uow, codec, lesson, f"{folder}/")
-    return _complete(files, "player")
+        yield from lesson_files(uow, codec, lesson, f"{folder}/")
+
+
+def player_archive(uow: UnitOfWork, codec: RawCodec, player: Player, out: IO[bytes]) -> None:
+    """A whole player as a zip: what is noted of them, consents, references made of their swings, and every lesson."""
+    _write(_player_files(uow, codec, player), "player", out)

@@ -289,8 +289,18 @@ def write_bundle(data: CaptureData, out: Path, extra: Mapping[str, bytes] | None
 def zip_bytes(files: Mapping[str, bytes]) -> bytes:
     """A deterministic zip of named contents."""
     buffer = io.BytesIO()
-    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+    with zipfile.ZipFile(buffer, "w") as archive:
         for name, content in files.items():
-            kind = zipfile.ZIP_STORED if name.endswith(".parquet") else zipfile.ZIP_DEFLATED  # already compressed
-            archive.writestr(zipfile.ZipInfo(name, (2026, 1, 1, 0, 0, 0)), content, kind)
+            archive.writestr(zip_entry(name), content)
     return buffer.getvalue()
+
+
+COMPRESSED = (".parquet", ".mp4", ".webm")
+"""What is compressed already is not compressed again."""
+
+
+def zip_entry(name: str) -> zipfile.ZipInfo:
+    """A file of a zip, always of the same date."""
+    entry = zipfile.ZipInfo(name, (2026, 1, 1, 0, 0, 0))
+    entry.compress_type = zipfile.ZIP_STORED if name.endswith(COMPRESSED) else zipfile.ZIP_DEFLATED
+    return entry

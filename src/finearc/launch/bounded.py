@@ -89,6 +89,7 @@ def _read(
 ) -> None:
     """In the process of its own."""
     _bound(limits)
+    tempfile.tempdir = folder  # what it leaves behind when it is ended goes with its folder
     try:
         answer = work(name, (Path(folder) / "sent").read_bytes(), *more)
         with (Path(folder) / "read").open("wb") as file:

@@ -295,6 +295,42 @@ class Swing:
 
 
 @dataclass(eq=False)
+class Clip:
+    """A video of a swing. ``view``: front or line, as the player is seen; ``kind``: its media type; ``impact_s``: where
+    in it the ball is struck, None until that is known, ``aligned_by``: sound, click or empty; ``slower``: how many
+    times slower than real it plays; ``removed``: taken away, and still there to be brought back."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    swing_id: UUID
+    view: str
+    kind: str
+    seconds: float
+    rate_hz: float
+    width: int
+    height: int
+    size: int
+    sound: bool
+    impact_s: float | None = None
+    aligned_by: str = ""
+    slower: int = 1
+    removed: bool = False
+    made_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class ClipPart:
+    """A piece of a clip's file."""
+
+    academy_id: UUID
+    clip_id: UUID
+    sequence: int
+    content: bytes
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
 class Block:
     """A drill or test block for one finding's measure. ``training``: what was trained with live feedback, None
     without."""

@@ -34,6 +34,7 @@ from finearc.api.models.catalogue import (
     SchoolInfo as SchoolInfo,
     SchoolOptionInfo as SchoolOptionInfo,
 )
+from finearc.api.models.clips import ClipOut as ClipOut, ClipPatch as ClipPatch, ClipsOut as ClipsOut, View as View
 from finearc.api.models.jobs import (
     ChangeShown as ChangeShown,
     DecisionIn as DecisionIn,

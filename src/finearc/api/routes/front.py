@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from datetime import date
+from functools import partial
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query
-from fastapi.responses import Response as PlainResponse
+from fastapi.responses import StreamingResponse
 
 from finearc.api import models as m
+from finearc.api.archives import archive_response
 from finearc.api.context import HEAVY, ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.door import DoorRoute
 from finearc.api.revisions import SeenRevision
@@ -232,13 +234,9 @@ def remove_limit(player_id: UUID, limit_id: UUID, uow: UnitOfWorkDep) -> m.Playe
     return _player(uow, found)
 
 
-@router.get("/players/{player_id}/export", tags=["players"], response_class=PlainResponse, dependencies=HEAVY)
-def export_player(player_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> PlainResponse:
+@router.get("/players/{player_id}/export", tags=["players"], response_class=StreamingResponse, dependencies=HEAVY)
+def export_player(player_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> StreamingResponse:
     """Everything about a player as a zip of bundles and JSON, with a list of its files and their checksums."""
     found = uow.get(Player, player_id)
     s.seen.security("exported", what="player", id=str(player_id), person=str(who.instructor_id))
-    return PlainResponse(
-        player_archive(uow, s.codec, found),
-        media_type="application/zip",
-        headers={"Content-Disposition": 'attachment; filename="player.zip"'},
-    )
+    return archive_response(partial(player_archive, uow, s.codec, found), "player.zip")

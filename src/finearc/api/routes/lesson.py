@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import AsyncIterator
+from functools import partial
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -12,6 +13,7 @@ from fastapi import APIRouter, Query, UploadFile
 from fastapi.responses import HTMLResponse, Response, StreamingResponse
 
 from finearc.api import models as m
+from finearc.api.archives import archive_response
 from finearc.api.changed import swing_changed, swing_marked
 from finearc.api.context import HEAVY, Services, ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.door import DoorRoute
@@ -375,15 +377,11 @@ def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     )
 
 
-@router.get("/lessons/{lesson_id}/export", response_class=Response, dependencies=HEAVY)
-def export(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> Response:
+@router.get("/lessons/{lesson_id}/export", response_class=StreamingResponse, dependencies=HEAVY)
+def export(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> StreamingResponse:
     """The lesson as a zip of bundles plus JSON, with a list of its files and their checksums."""
     s.seen.security("exported", what="lesson", id=str(lesson_id), person=str(who.instructor_id))
-    return Response(
-        lesson_archive(uow, s.codec, uow.get(Lesson, lesson_id)),
-        media_type="application/zip",
-        headers={"Content-Disposition": 'attachment; filename="lesson.zip"'},
-    )
+    return archive_response(partial(lesson_archive, uow, s.codec, uow.get(Lesson, lesson_id)), "lesson.zip")
 
 
 @router.get("/recordings/{recording_id}")

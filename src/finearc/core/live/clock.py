@@ -67,7 +67,8 @@ class ClockLine:
 @dataclass
 class ClockState:
     """Best exchanges of the last minutes, oldest first; ``line``: as it is used now; ``jumps``: how often it jumped;
-    ``steps``: how often, by that or by a better exchange, times were set at once: what lies across is not one movement."""
+    ``steps``: how often, by that or by a better exchange, times were set at once: what lies across is no one movement.
+    """
 
     best: deque[Exchange] = field(default_factory=deque)
     line: ClockLine | None = None

@@ -31,7 +31,7 @@ from finearc.services.ports import LessonEdit, RawCodec, UnitOfWork
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import judgement_in_brief, unpack_judgement
-from finearc.services.records import ChangeEntry, Instructor, Lesson, Player, Recording, Swing
+from finearc.services.records import ChangeEntry, Clip, Instructor, Lesson, Player, Recording, Swing
 
 GRIP_SAID = {"grip": "the grip changed", "sensor": "the sensor moved", "": "not answered"}
 GUESS_SIDES = ("lead", "even", "trail")
@@ -58,7 +58,7 @@ def change_swing(uow: UnitOfWork, codec: RawCodec, swing: Swing, fields: Mapping
     before = {name: getattr(swing, name) for name in fields}
     if before == dict(fields):
         return
-    _remember(uow, swing.lesson_id, ("swing", swing.id), before, fields, label)
+    remember(uow, swing.lesson_id, ("swing", swing.id), before, fields, label)
     _apply(uow, codec, swing, fields)
 
 
@@ -127,11 +127,11 @@ def change_recording(
     before = {name: getattr(recording, name) for name in fields}
     if before == dict(fields):
         return
-    _remember(uow, recording.lesson_id, ("recording", recording.id), before, fields, label)
+    remember(uow, recording.lesson_id, ("recording", recording.id), before, fields, label)
     _apply_to_recording(uow, codec, recording, fields)
 
 
-def _remember(
+def remember(
     uow: UnitOfWork,
     lesson_id: UUID,
     entity: tuple[str, UUID],
@@ -140,6 +140,7 @@ def _remember(
     label: str,
     by: UUID | None = None,
 ) -> None:
+    """Note a change so that it can be taken back; what was taken back before cannot be done again."""
     by = by or uow.by
     known = uow.find(ChangeEntry, lesson_id=lesson_id, order="sequence")
     _forget_undone(uow, known, by)
@@ -150,6 +151,8 @@ def _remember(
 
 IMPORTED = "import"
 """What an entry is about whose undoing sets a whole recording aside."""
+CLIP = "clip"
+"""What an entry is about that is about a swing's video."""
 IS_THERE: Mapping[str, Any] = {"aside": False}
 IS_ASIDE: Mapping[str, Any] = {"aside": True}
 
@@ -160,7 +163,7 @@ LONGEST_LABEL = 200
 def remember_import(uow: UnitOfWork, recording: Recording, name: str, by: UUID | None) -> None:
     """A file was imported: undoing that takes its swings out of the lesson again, doing it again brings them back."""
     label = f"import of {name}"[:LONGEST_LABEL]
-    _remember(uow, recording.lesson_id, (IMPORTED, recording.id), IS_ASIDE, IS_THERE, label, by)
+    remember(uow, recording.lesson_id, (IMPORTED, recording.id), IS_ASIDE, IS_THERE, label, by)
 
 
 def forget_undone(uow: UnitOfWork, lesson_id: UUID, by: UUID | None) -> None:
@@ -169,13 +172,16 @@ def forget_undone(uow: UnitOfWork, lesson_id: UUID, by: UUID | None) -> None:
 
 
 def _forget_undone(uow: UnitOfWork, entries: Sequence[ChangeEntry], by: UUID | None) -> None:
-    """One's own changes that were taken back cannot be done again once something else was done; an import among them is
-    gone for good."""
+    """One's own changes that were taken back cannot be done again once something else was done; an import or a
+    video among them is gone for good."""
     for stale in entries:
         if stale.undone and _own(by, stale):
             if stale.entity == IMPORTED:
                 for recording in uow.find_aside(Recording, id=stale.entity_id):
                     uow.remove(recording)  # with its swings and raw streams
+            if stale.entity == CLIP and stale.after == {"removed": False}:
+                for clip in uow.find(Clip, id=stale.entity_id):
+                    uow.remove(clip)  # with its pieces
             uow.remove(stale)
 
 
@@ -183,6 +189,11 @@ def _apply_to_import(uow: UnitOfWork, recording_id: UUID, fields: Mapping[str, A
     found = [*uow.find(Recording, id=recording_id), *uow.find_aside(Recording, id=recording_id)]
     for recording in found:
         set_aside(uow, recording, aside=fields["aside"])
+
+
+def _apply_to_clip(clip: Clip, fields: Mapping[str, Any]) -> None:
+    for name, value in fields.items():
+        setattr(clip, name, value)
 
 
 def _apply_to_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, fields: Mapping[str, Any]) -> None:
@@ -202,15 +213,15 @@ def change_terms(uow: UnitOfWork, lesson: Lesson, schools: Mapping[str, str], la
         told = ", ".join(f"{axis} {option}".replace("_", " ") for axis, option in schools.items())
         if lesson.status == "closed":
             fields = {"schools": {**held, **schools}}
-            _remember(uow, lesson.id, ("lesson", lesson.id), {"schools": lesson.schools}, fields, told)
+            remember(uow, lesson.id, ("lesson", lesson.id), {"schools": lesson.schools}, fields, told)
             _apply_to_lesson(uow, lesson, fields)
         else:
             fields = {"schools": {**player.schools, **schools}}
-            _remember(uow, lesson.id, ("player", player.id), {"schools": dict(player.schools)}, fields, told)
+            remember(uow, lesson.id, ("player", player.id), {"schools": dict(player.schools)}, fields, told)
             _apply_to_player(uow, player, fields)
     if label and label != lesson.benchmarks:
         before = {"benchmarks": lesson.benchmarks}
-        _remember(uow, lesson.id, ("lesson", lesson.id), before, {"benchmarks": label}, f"judged by {label}")
+        remember(uow, lesson.id, ("lesson", lesson.id), before, {"benchmarks": label}, f"judged by {label}")
         _apply_to_lesson(uow, lesson, {"benchmarks": label})
 
 
@@ -233,6 +244,8 @@ def _apply_entry(uow: UnitOfWork, codec: RawCodec, entry: ChangeEntry, fields: M
         _apply_to_recording(uow, codec, uow.get(Recording, entry.entity_id), fields)
     elif entry.entity == IMPORTED:
         _apply_to_import(uow, entry.entity_id, fields)
+    elif entry.entity == CLIP:
+        _apply_to_clip(uow.get(Clip, entry.entity_id), fields)
     elif entry.entity == "player":
         _apply_to_player(uow, uow.get(Player, entry.entity_id), fields)
     elif entry.entity == "lesson":

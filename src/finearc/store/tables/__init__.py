@@ -29,7 +29,7 @@ from finearc.store.tables.academies import (
 )
 from finearc.store.tables.base import Blob, UtcDateTime, metadata
 from finearc.store.tables.jobs import job, job_input, swing_offer
-from finearc.store.tables.lessons import block, change_entry, chunk, lesson, priority, recording, swing
+from finearc.store.tables.lessons import block, change_entry, chunk, clip, clip_part, lesson, priority, recording, swing
 from finearc.store.tables.swings import (
     lesson_summary,
     swing_block,
@@ -53,6 +53,8 @@ __all__ = [
     "block",
     "change_entry",
     "chunk",
+    "clip",
+    "clip_part",
     "consent",
     "instructor",
     "job",
@@ -94,6 +96,8 @@ MAPPED: dict[type[Any], Table] = {
     r.Chunk: chunk,
     r.MarkerPreset: marker_preset,
     r.Swing: swing,
+    r.Clip: clip,
+    r.ClipPart: clip_part,
     r.Block: block,
     r.Priority: priority,
     r.ChangeEntry: change_entry,

@@ -105,6 +105,37 @@ swing = Table(
     Index("ix_swing_player_time", "player_id", "club", "captured_at"),
     Index("ix_swing_club", "academy_id", "club", "captured_at"),
 )
+clip = Table(
+    "clip",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("lesson_id", "lesson"),
+    belongs_to("swing_id", "swing"),
+    text("view", 10),
+    text("kind", 20),
+    Column("seconds", Double(), nullable=False),
+    Column("rate_hz", Double(), nullable=False),
+    Column("width", Integer(), nullable=False),
+    Column("height", Integer(), nullable=False),
+    Column("size", Integer(), nullable=False),
+    Column("sound", Boolean(), nullable=False),
+    Column("impact_s", Double()),
+    text("aligned_by", 10),
+    Column("slower", Integer(), nullable=False),
+    Column("removed", Boolean(), nullable=False),
+    Column("made_at", UtcDateTime(), nullable=False),
+)
+clip_part = Table(
+    "clip_part",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("clip_id", "clip"),
+    Column("sequence", Integer(), nullable=False),
+    Column("content", Blob, nullable=False),
+    UniqueConstraint("clip_id", "sequence"),
+)
 block = Table(
     "block",
     metadata,

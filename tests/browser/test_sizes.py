@@ -31,11 +31,27 @@ WORDY = {
 """A finding of an academy's own with long sentences, before all others."""
 PARTS = ("Build from swings", "References", "Schools, drills, findings", "Rules of thumb", "Measure again")
 """Of Benchmarks, beside the ranges."""
-STILL = ("swing", "body", "ground", "feet", "show", "show ground", "capture", "asked", "asked at capture")
+STILL = (
+    "swing",
+    "body",
+    "filmed",
+    "videos",
+    "videos and figure",
+    "no video",
+    "figure",
+    "ground",
+    "feet",
+    "show",
+    "show ground",
+    "capture",
+    "asked",
+    "asked at capture",
+)
 """Views that never scroll."""
 READY = {
     "swing": "slider",
     "body": "slider",
+    "filmed": "slider",
     "asked": "slider",
     "benchmarks": "slider",
     "feet": "slider",
@@ -99,6 +115,7 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         known.append(LONG)
     player, lesson, swing = newest(page, LONG)
     _, asked_in, asked_about = newest(page, ASKED)
+    filmed = newest(page, "Wenna Larkspur")
     of_body, of_ground = newest(page, "Bram Oakhollow"), newest(page, "Tobin Askew")
     return {
         "today": "/",
@@ -115,6 +132,7 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "show": f"/lessons/{lesson}/show/{swing}",
         "asked": f"/lessons/{asked_in}/swings/{asked_about}",
         "asked at capture": f"/lessons/{asked_in}/capture",
+        "filmed": f"/lessons/{filmed[1]}/swings/{filmed[2]}",
         "body": f"/lessons/{of_body[1]}/swings/{of_body[2]}",
         "ground": f"/lessons/{of_ground[1]}/swings/{of_ground[2]}",
         "show ground": f"/lessons/{of_ground[1]}/show/{of_ground[2]}",
@@ -173,7 +191,30 @@ def parts_of_benchmarks(page: Page, found: dict[str, list[str]]) -> None:
             page.get_by_role("dialog").get_by_role("button", name="Close").click()
 
 
-FURTHER = {"swing": sheets_of_a_swing, "ground": feet, "benchmarks": parts_of_benchmarks}
+def videos(page: Page, found: dict[str, list[str]]) -> None:
+    """Beside the arc, then with the figure between, then what can be done with them."""
+    for key, view in (("o", "videos"), ("x", "videos and figure")):
+        page.keyboard.press(key)
+        page.get_by_test_id("clip-line").wait_for()
+        page.wait_for_timeout(400)
+        looked_at(page, view, found)
+    page.get_by_role("button", name="Videos").click()
+    looked_at(page, "what is done with videos", found)
+    page.get_by_role("dialog").get_by_role("button", name="Close").click()
+    page.keyboard.press("o")
+    looked_at(page, "figure", found)
+    page.keyboard.press("x")
+
+
+def without_video(page: Page, found: dict[str, list[str]]) -> None:
+    page.keyboard.press("o")
+    page.get_by_text("No video of this swing.").wait_for()
+    looked_at(page, "no video", found)
+    page.keyboard.press("o")
+    sheets_of_a_swing(page, found)
+
+
+FURTHER = {"swing": without_video, "filmed": videos, "ground": feet, "benchmarks": parts_of_benchmarks}
 
 
 @pytest.mark.parametrize("size", list(SIZES))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
@@ -13,16 +13,19 @@ import numpy as np
 from finearc.catalogue import library
 from finearc.core.frames.handedness import Hand
 from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
+from finearc.formats.film import film
 from finearc.formats.simulated import capture_of
+from finearc.formats.video import read_clip
 from finearc.golfer import style as st
 from finearc.golfer.scenarios import COLD, Scenario, play_story
 from finearc.services.capture import recordings
+from finearc.services.capture.clips import VIEWS, attach
 from finearc.services.judging import academy_rules
 from finearc.services.judging.analysis import CaptureData
 from finearc.services.lesson import lessons
 from finearc.services.lesson.summary import refresh
 from finearc.services.ports import Hasher, RawCodec, UnitOfWork
-from finearc.services.records import Academy, Consent, Instructor, Lesson, MovementLimit, Player, Swing
+from finearc.services.records import Academy, ChangeEntry, Consent, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store
 
 WEEKS = 10
@@ -35,6 +38,7 @@ TODAY = (
     ("Tobin Askew", 15, 0, 1, "Bay 3"),
 )
 SHOWCASE = "Ilse Marrow"
+FILMED = (SHOWCASE, "Wenna Larkspur")
 
 
 @dataclass(frozen=True)
@@ -75,15 +79,25 @@ def note_of(visit: Visit) -> str:
     return notes[min(number, len(notes) - 1)]
 
 
-def captured(visit: Visit) -> CaptureData:
-    """The golfer model's capture of a visit."""
+@dataclass(frozen=True)
+class Played:
+    """A visit's capture; ``films``: videos of its last swing by view, of those who are filmed."""
+
+    data: CaptureData
+    films: Mapping[str, bytes]
+
+
+def played(visit: Visit) -> Played:
+    """What the golfer model makes of a visit."""
     story = visit.story
     style = story.first.blend(story.last, visit.share)
     cold = COLD if story.first is st.OVER_EXTENDED else story.first.blend(COLD, 0.5)
     styles = (cold,) * visit.cold + (style,) * visit.swings
     scenario = Scenario(styles, story.about, plan={"functional": True} if story.functional else {})
     recording = play_story(scenario, visit.seed, sources=story.sources, hand=Hand(story.hand), height_m=story.height_m)
-    return capture_of(recording, club=story.club, height_m=story.height_m)
+    data = capture_of(recording, club=story.club, height_m=story.height_m)
+    filmed = story.name in FILMED and visit.week == story.path[-1][0]
+    return Played(data, {view: film(recording, len(styles) - 1, view) for view in VIEWS} if filmed else {})
 
 
 def load(store: Store, codec: RawCodec, hasher: Hasher, progress: Callable[[str, float], None]) -> None:
@@ -101,8 +115,9 @@ def load(store: Store, codec: RawCodec, hasher: Hasher, progress: Callable[[str,
         planned = visits()
         monday = _monday()
         with ProcessPoolExecutor(2) as pool:
-            for number, (visit, data) in enumerate(zip(planned, pool.map(captured, planned), strict=True), 1):
-                _lesson(uow, codec, players[visit.story.name], staff, visit, data, monday)
+            for number, (visit, made) in enumerate(zip(planned, pool.map(played, planned), strict=True), 1):
+                lesson = _lesson(uow, codec, players[visit.story.name], staff, visit, made.data, monday)
+                _film(uow, lesson, made.films)
                 progress(f"{visit.story.name}, week {visit.week}", number / len(planned))
         _today(uow, players, staff)
         _own_ranges(uow, staff[0])
@@ -191,6 +206,15 @@ def _lesson(
     lessons.close(uow, lesson, chosen, note_of(visit), (starts + timedelta(weeks=3)).date())
     lesson.closed_at = lesson.ends_at
     return lesson
+
+
+def _film(uow: UnitOfWork, lesson: Lesson, films: Mapping[str, bytes]) -> None:
+    """Videos of the lesson's last swing; there is nothing to undo in a demo."""
+    for view, content in films.items():
+        last = uow.find(Swing, lesson_id=lesson.id, order="-number")[0]
+        clip = attach(uow, last.id, view, read_clip(f"{view}.mp4", content))
+        for entry in uow.find(ChangeEntry, lesson_id=lesson.id, entity_id=clip.id):
+            uow.remove(entry)
 
 
 def _after(uow: UnitOfWork, recording_id: object, story: Story, visit: Visit) -> None:

@@ -178,6 +178,12 @@ export function useRefresh(lessonId: string) {
   };
 }
 
+/** The lesson alone is asked for again: what can be undone. */
+export function useRefreshLesson(lessonId: string) {
+  const client = useQueryClient();
+  return () => client.invalidateQueries({ queryKey: keys.lesson(lessonId), exact: true });
+}
+
 export function useChangeSwing(lessonId: string) {
   const apply = useApplyChange(lessonId);
   return useMutation({
@@ -240,6 +246,10 @@ async function postFile<T>(path: string, file: File, fields: Record<string, stri
   if (!response.ok) throw await problemOf(response);
   return (await response.json()) as T;
 }
+
+/** `nearS`: where in the video the strike is expected, s. */
+export const attachClip = (swingId: string, view: Schemas["ClipOut"]["view"], file: File, nearS?: number) =>
+  postFile<Schemas["ClipsOut"]>(`/api/swings/${swingId}/clips/${view}${nearS === undefined ? "" : `?near_s=${nearS.toFixed(2)}`}`, file);
 
 export const importRanges = (file: File) => postFile<Schemas["VersionOut"]>("/api/benchmarks/import", file);
 export const importAcademyRules = (file: File) => postFile<Schemas["AcademyRulesOut"]>("/api/academy-rules/import", file);

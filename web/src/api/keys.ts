@@ -28,6 +28,7 @@ export const keys = {
   whatIf: (lessonId: string, ask: object) => ["lesson", lessonId, "what-if", ask] as const,
   swing: (id?: string) => (id === undefined ? (["swing"] as const) : (["swing", id] as const)),
   numbers: (id: string | undefined, measuring: number | undefined) => ["swing", id, "numbers", measuring] as const,
+  clips: (swingId: string) => ["swing", swingId, "clips"] as const,
   block: (kind: string, id: string | undefined, measuring: number | undefined) => ["block", kind, id, measuring] as const,
   overlay: (id: string | undefined, reference: string) => ["overlay", id, reference] as const,
 };

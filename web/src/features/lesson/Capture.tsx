@@ -9,12 +9,14 @@ import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
 import { count, KINDS } from "@/lib/words";
 import { GripQuestion } from "@/shared/forms/GripQuestion";
 import { ActionList } from "@/shared/ui/ActionList";
+import { useCamera } from "@/shared/ui/camera";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
 import { useLive } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Working } from "@/shared/ui/Working";
 
+import { CameraSheet } from "./CameraSheet";
 import { LastSwing } from "./LastSwing";
 
 /** Where a recording comes from that goes on. */
@@ -34,6 +36,8 @@ export function Capture() {
   const { message, captured, connected } = useLive();
   const [over, setOver] = useState(false);
   const [more, setMore] = useState(false);
+  const [filming, setFilming] = useState(false);
+  const camera = useCamera();
   const file = useRef<HTMLInputElement>(null);
   const seen = useRef(captured);
 
@@ -214,6 +218,11 @@ export function Capture() {
             </>
           ) : null}
           <span className="flex-1" />
+          {camera.stream ? (
+            <Button className="max-[700px]:px-3" aria-haspopup="dialog" onClick={() => setFilming(true)}>
+              Camera on
+            </Button>
+          ) : null}
           <Button className="max-[700px]:px-3" aria-haspopup="dialog" onClick={() => setMore(true)}>
             More
           </Button>
@@ -240,12 +249,21 @@ export function Capture() {
                 says: "C3D or TRC of a motion-capture room",
                 onClick: () => void navigate({ to: "/lessons/$lessonId/markers", params: { lessonId } }),
               },
+              {
+                name: "Camera",
+                says: camera.stream ? "it is on; every swing brings its video" : "a video with every swing",
+                onClick: () => {
+                  setMore(false);
+                  setFilming(true);
+                },
+              },
               { name: "Undo", says: l.can_undo ?? "nothing to undo", hint: "z", disabled: !l.can_undo, onClick: () => undo.mutate() },
               { name: "Redo", says: l.can_redo ?? "nothing was undone", hint: "Z", disabled: !l.can_redo, onClick: () => redo.mutate() },
               { name: "Calibrate again", says: "hold the poses again", onClick: () => void navigate({ to: "/lessons/$lessonId", params: { lessonId } }) },
             ]}
           />
         </Sheet>
+        <CameraSheet open={filming} onClose={() => setFilming(false)} consent={l.player.consent} />
         <div className="mt-3">
           <ErrorLine error={ask.error ?? changeSwing.error ?? drop.error ?? undo.error ?? redo.error} />
         </div>

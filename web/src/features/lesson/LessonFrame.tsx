@@ -8,6 +8,7 @@ import { schoolsTold } from "@/lib/schools";
 import { ConsentSheet } from "@/shared/forms/ConsentSheet";
 import { PainClash } from "@/shared/forms/PainClash";
 import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
+import { CameraProvider } from "@/shared/ui/camera";
 import { LiveProvider } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
@@ -42,87 +43,89 @@ export function LessonFrame() {
   const pain = l.pain === "yes" ? "pain today" : l.pain === "no" ? "" : "pain today: not asked";
   return (
     <LiveProvider lessonId={lessonId}>
-      <div className="flex h-full flex-col">
-        <TopLine
-          lesson
-          title={l.player.name || "Walk-in"}
-          actions={
-            <>
-              {l.player.consent ? null : (
-                <button type="button" className="min-h-14 underline" onClick={() => setNaming(true)}>
-                  {l.player.walk_in ? "name this player" : "no consent yet"}
-                </button>
-              )}
-              {pain ? (
-                <button
-                  type="button"
-                  className={`min-h-14 underline decoration-dotted ${l.pain === "yes" ? "font-bold" : ""}`}
-                  onClick={() => change.mutate({ pain: l.pain === "yes" ? "no" : "yes" })}
-                >
-                  {pain}
-                </button>
-              ) : null}
-            </>
-          }
-          context={
-            <>
-              {limits.length ? (
-                <b className="text-ink">
-                  limit:{" "}
-                  {limits
-                    .map((x) => [x.side === "both" ? "" : x.side, x.area, x.movement, x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" "))
-                    .join("; ")}{" "}
-                  ·{" "}
-                </b>
-              ) : null}
-              {[club, ...schools].join(" · ")}
-            </>
-          }
-        >
-          <Link to="/lessons/$lessonId" params={{ lessonId }} activeOptions={{ exact: true }} className={stage} {...active}>
-            Fit
-          </Link>
-          <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className={stage} {...active}>
-            Setup
-          </Link>
-          <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={stage} {...active}>
-            Capture
-          </Link>
-          {last ? (
-            <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className={stage} {...active}>
-              Swings
+      <CameraProvider>
+        <div className="flex h-full flex-col">
+          <TopLine
+            lesson
+            title={l.player.name || "Walk-in"}
+            actions={
+              <>
+                {l.player.consent ? null : (
+                  <button type="button" className="min-h-14 underline" onClick={() => setNaming(true)}>
+                    {l.player.walk_in ? "name this player" : "no consent yet"}
+                  </button>
+                )}
+                {pain ? (
+                  <button
+                    type="button"
+                    className={`min-h-14 underline decoration-dotted ${l.pain === "yes" ? "font-bold" : ""}`}
+                    onClick={() => change.mutate({ pain: l.pain === "yes" ? "no" : "yes" })}
+                  >
+                    {pain}
+                  </button>
+                ) : null}
+              </>
+            }
+            context={
+              <>
+                {limits.length ? (
+                  <b className="text-ink">
+                    limit:{" "}
+                    {limits
+                      .map((x) => [x.side === "both" ? "" : x.side, x.area, x.movement, x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" "))
+                      .join("; ")}{" "}
+                    ·{" "}
+                  </b>
+                ) : null}
+                {[club, ...schools].join(" · ")}
+              </>
+            }
+          >
+            <Link to="/lessons/$lessonId" params={{ lessonId }} activeOptions={{ exact: true }} className={stage} {...active}>
+              Fit
             </Link>
+            <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className={stage} {...active}>
+              Setup
+            </Link>
+            <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={stage} {...active}>
+              Capture
+            </Link>
+            {last ? (
+              <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className={stage} {...active}>
+                Swings
+              </Link>
+            ) : null}
+            <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>
+              Plan
+            </Link>
+            <span aria-hidden className="mx-1 h-8 border-l border-hairline max-[1100px]:hidden" />
+          </TopLine>
+          {change.error ? (
+            <div className="border-b border-hairline px-7 py-3">
+              <PainClash change={change} />
+            </div>
           ) : null}
-          <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>
-            Plan
-          </Link>
-          <span aria-hidden className="mx-1 h-8 border-l border-hairline max-[1100px]:hidden" />
-        </TopLine>
-        {change.error ? (
-          <div className="border-b border-hairline px-7 py-3">
-            <PainClash change={change} />
+          {l.pain === "yes" ? (
+            <p role="alert" className="border-b border-hairline px-7 py-2 text-lg">
+              <b>Pain: stop, and see a licensed health professional.</b> {l.pain_note}
+            </p>
+          ) : null}
+          <div className="min-h-0 flex-1">
+            <Outlet />
           </div>
-        ) : null}
-        {l.pain === "yes" ? (
-          <p role="alert" className="border-b border-hairline px-7 py-2 text-lg">
-            <b>Pain: stop, and see a licensed health professional.</b> {l.pain_note}
-          </p>
-        ) : null}
-        <div className="min-h-0 flex-1">
-          <Outlet />
         </div>
-      </div>
-      {l.player.walk_in ? (
-        <NameWalkIn open={naming} onClose={() => setNaming(false)} playerId={l.player.id} lessonId={lessonId} />
-      ) : (
-        <ConsentSheet
-          player={l.player}
-          open={naming}
-          onClose={() => setNaming(false)}
-          onChanged={refresh}
-          onErase={() => void navigate({ to: "/players/$playerId", params: { playerId: l.player.id } })}
-        />
-      )}
+        {l.player.walk_in ? (
+          <NameWalkIn open={naming} onClose={() => setNaming(false)} playerId={l.player.id} lessonId={lessonId} />
+        ) : (
+          <ConsentSheet
+            player={l.player}
+            open={naming}
+            onClose={() => setNaming(false)}
+            onChanged={refresh}
+            onErase={() => void navigate({ to: "/players/$playerId", params: { playerId: l.player.id } })}
+          />
+        )}
+      </CameraProvider>
     </LiveProvider>
   );
 }

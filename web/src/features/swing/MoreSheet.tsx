@@ -19,12 +19,14 @@ interface Props {
   over: string;
   onOver: (reference: string) => void;
   onFigure: () => void;
+  video: boolean;
+  onVideo: () => void;
   onPeek: () => void;
   onSheet: (sheet: SheetName) => void;
 }
 
 /** Everything that can be done with a swing, each with what it does and its key. */
-export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follow, over, onOver, onFigure, onPeek, onSheet }: Props) {
+export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follow, over, onOver, onFigure, video, onVideo, onPeek, onSheet }: Props) {
   const { lesson, swing: s } = found;
   const pinned = lesson!.pinned.includes(s!.id);
   const then = (work: () => unknown) => () => {
@@ -41,6 +43,7 @@ export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follo
       disabled: !s!.figure,
       onClick: then(onFigure),
     },
+    { name: "Video", says: "of a camera or a phone, beside the arc", hint: "o", pressed: video, onClick: then(onVideo) },
     {
       name: "Before",
       says: found.before ? `swing ${found.before.number} laid under this one` : "no swing before this one",

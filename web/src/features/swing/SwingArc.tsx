@@ -104,16 +104,16 @@ export function BesideFigure({ found, at, words, peek, headline }: { found: Swin
   const r = useReading(found, at.cursor, at.selected, words, peek);
   const place = at.selected ? ` at ${at.selected === "top" ? "the top" : moment(at.selected)}` : "";
   return (
-    <div className="self-center">
-      <p className="text-lg text-muted">
+    <div className="self-center max-[700px]:flex max-[700px]:flex-wrap max-[700px]:items-baseline max-[700px]:gap-x-3">
+      <p className="text-lg text-muted max-[700px]:w-full">
         {r.metric ? label(r.metric, words) : found.group.name}
         {place}
       </p>
-      <p className="figure text-[96px] leading-none font-bold">{r.amount}</p>
-      <p className="text-[26px] leading-tight">{r.words}</p>
-      {r.note ? <p className="text-lg">{r.note}</p> : null}
-      {r.differing ? <p className="text-base leading-tight">{r.differing}</p> : null}
-      <p className="mt-2 text-lg leading-tight text-muted">{headline}</p>
+      <p className="figure text-[96px] leading-none font-bold max-[700px]:text-[44px]">{r.amount}</p>
+      <p className="text-[26px] leading-tight max-[700px]:text-xl">{r.words}</p>
+      {r.note ? <p className="text-lg max-[700px]:hidden">{r.note}</p> : null}
+      {r.differing ? <p className="text-base leading-tight max-[700px]:hidden">{r.differing}</p> : null}
+      <p className="mt-2 text-lg leading-tight text-muted max-[700px]:hidden">{headline}</p>
     </div>
   );
 }

@@ -12,7 +12,7 @@ import type { SwingData } from "./useSwingData";
 const Figure3D = lazy(() => import("@/shared/figure/Figure3D"));
 
 /** The whole figure at the instant being looked at. */
-export function SwingFigure({ found, at, mirror, words }: { found: SwingData; at: At; mirror: boolean; words: Vocabulary }) {
+export function SwingFigure({ found, at, mirror, words, narrow = false }: { found: SwingData; at: At; mirror: boolean; words: Vocabulary; narrow?: boolean }) {
   const says = useOverlayWords(found, at, words);
   const { joints, swing, traces: t, checkpoints } = found;
   const time = (name: string) => checkpoints.find((b) => b.name === name)?.time;
@@ -31,6 +31,7 @@ export function SwingFigure({ found, at, mirror, words }: { found: SwingData; at
           startS={time("takeaway") ?? t!.time[0]!}
           endS={(time("impact") ?? t!.time[t!.n - 1]!) + 0.15}
           says={says}
+          narrow={narrow}
         />
       ) : joints.error ? (
         <ErrorLine error={joints.error} />

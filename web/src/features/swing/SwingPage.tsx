@@ -2,7 +2,7 @@ import { useParams } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
 
 import type { Schemas } from "@/api/client";
-import { groupOf, GROUPS, measureById, MEASURES, type Group } from "@/lib/measures";
+import { GROUPS, measureById, MEASURES, type Group } from "@/lib/measures";
 import { useKeys } from "@/shared/ui/keys";
 import { change as changeSettings } from "@/lib/settings";
 import { ballOfKey } from "@/lib/sides";
@@ -20,9 +20,11 @@ import { SwingStrip } from "./SwingStrip";
 import { swingKeys } from "./swingKeys";
 import { Training } from "./Training";
 import { useCheckpoint } from "./useCheckpoint";
+import { useLooks } from "./useLooks";
 import { useSwingActions } from "./useSwingActions";
 import { useSwingData } from "./useSwingData";
 import { useView } from "./useView";
+import { useClips } from "./video/useClips";
 
 /** One swing: arc, value, sentence, trace; the rest on demand. */
 export function SwingPage() {
@@ -33,6 +35,7 @@ export function SwingPage() {
   const [peek, setPeek] = useState(false);
   const view = useView(lessonId);
   const found = useSwingData(lessonId, swingId, view, peek);
+  const clips = useClips(lessonId, swingId, view.video);
   const act = useSwingActions(lessonId, swingId, found);
   const at = useCheckpoint(found, view);
   const { swing: s, traces: t, group, measure } = found;
@@ -44,14 +47,7 @@ export function SwingPage() {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only a capture, or following it, may take the screen along
   }, [captured, follow, newest?.id]);
 
-  const charted = (g: Group) => g.measures.filter((m) => t?.columns[m.id]).map((m) => m.id);
-  const toGroup = (g: Group) => view.setMeasure(charted(g)[0] ?? g.id);
-  const offGround = () => view.setMeasure(MEASURES.find((m) => groupOf(m.id).id !== "ground" && t?.columns[m.id])?.id ?? "");
-  const toFigure = () => {
-    if (group.id !== "ground") return view.setFigure((f) => !f);
-    offGround();
-    view.setFigure(true);
-  };
+  const { charted, toGroup, toFigure, toVideo } = useLooks(found, view);
   const toggle = (name: SheetName) => setSheet((open) => (open === name ? "" : name));
   const opened = s?.events.find((e) => e.name === found.opened);
   useKeys(
@@ -64,6 +60,7 @@ export function SwingPage() {
       peek: () => setPeek((p) => !p),
       sheet: toggle,
       figure: toFigure,
+      video: toVideo,
       pin: act.togglePin,
       train: act.train,
       show: act.show,
@@ -143,6 +140,7 @@ export function SwingPage() {
           peek={peek}
           flipped={bar === "left"}
           figure={figure}
+          clips={view.video ? clips : null}
           seen={seen}
           chooser={chooser(group)}
           over={view.over}
@@ -162,6 +160,8 @@ export function SwingPage() {
         more={sheet === "more"}
         trains={trainsOf(found, words)}
         onFigure={toFigure}
+        video={view.video && group.id !== "ground"}
+        onVideo={toVideo}
         onPeek={() => setPeek((p) => !p)}
         onSheet={setSheet}
       />

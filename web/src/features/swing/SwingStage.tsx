@@ -11,6 +11,8 @@ import { Unseen } from "./Unseen";
 import type { SwingActions } from "./useSwingActions";
 import type { At } from "./useCheckpoint";
 import type { SwingData } from "./useSwingData";
+import type { Clips } from "./video/useClips";
+import { VideoPane } from "./video/VideoPane";
 
 interface Props {
   found: SwingData;
@@ -22,6 +24,8 @@ interface Props {
   flipped: boolean;
   /** The figure is shown. */
   figure: boolean;
+  /** The videos, where they are shown; beside the figure where that is too. */
+  clips: Clips | null;
   /** The group has something to show. */
   seen: boolean;
   chooser: ReactNode;
@@ -36,35 +40,60 @@ const GRID = {
 } as const;
 const UPRIGHT =
   "grid-rows-[minmax(0,1fr)] portrait:grid-cols-[minmax(0,1fr)] portrait:grid-rows-[minmax(0,46fr)_minmax(0,54fr)] max-[700px]:grid-rows-[minmax(0,38fr)_minmax(0,62fr)]!";
+/** A phone has room for the figure or the video, the value and the trace. */
+const LARGE = "max-[700px]:grid-rows-[minmax(0,54fr)_minmax(0,46fr)]!";
 
 /** Arc, value, sentence, trace; or the figure with all of that beside it. */
 export function SwingStage(props: Props) {
-  const { found, at, mirror, words, peek, flipped, figure } = props;
+  const { found, at, mirror, words, peek, flipped, clips } = props;
+  const figure = props.figure || clips !== null;
   const s = found.swing!;
   const headline = words === "plain" ? s.headline.plain_text : s.headline.text;
   const hasChart = found.traces!.columns[found.measure] !== undefined;
   const aside = flipped ? "landscape:order-2" : "";
   return (
-    <main className={`grid min-h-0 flex-1 gap-x-6 px-7 max-[1180px]:gap-x-4 max-[1180px]:px-4 ${GRID[figure ? "figure" : "arc"][flipped ? 1 : 0]} ${UPRIGHT}`}>
+    <main
+      className={`grid min-h-0 flex-1 gap-x-6 px-7 max-[1180px]:gap-x-4 max-[1180px]:px-4 ${GRID[figure ? "figure" : "arc"][flipped ? 1 : 0]} ${UPRIGHT} ${figure ? LARGE : ""}`}
+    >
       {figure ? (
         <div className={`min-h-0 py-1 ${aside}`}>
-          <SwingFigure found={found} at={at} mirror={mirror} words={words} />
+          <Large {...props} />
         </div>
       ) : null}
       <div className={figure ? "flex min-h-0 flex-col" : "contents"}>
         <div
           className={
             figure
-              ? "grid h-[248px] flex-none grid-cols-[330px_1fr] gap-2 pt-1 max-[1180px]:h-[200px] max-[1180px]:grid-cols-[220px_1fr] max-[700px]:h-[132px] max-[700px]:grid-cols-[110px_1fr]"
+              ? "grid h-[248px] flex-none grid-cols-[330px_1fr] gap-2 pt-1 max-[1180px]:h-[200px] max-[1180px]:grid-cols-[220px_1fr] max-[700px]:h-auto max-[700px]:grid-cols-1"
               : `min-h-0 py-1 ${aside}`
           }
         >
-          <SwingArc found={found} at={at} mirror={mirror} words={words} peek={peek} compact={figure} />
+          <div className={figure ? "min-h-0 max-[700px]:hidden" : "contents"}>
+            <SwingArc found={found} at={at} mirror={mirror} words={words} peek={peek} compact={figure} />
+          </div>
           {figure && hasChart ? <BesideFigure found={found} at={at} words={words} peek={peek} headline={headline} /> : null}
         </div>
-        <Said {...props} headline={headline} hasChart={hasChart} />
+        <Said {...props} figure={figure} headline={headline} hasChart={hasChart} />
       </div>
     </main>
+  );
+}
+
+/** The figure, the videos, or both. */
+function Large({ found, at, mirror, words, figure, clips }: Props) {
+  const drawn = figure ? <SwingFigure found={found} at={at} mirror={mirror} words={words} narrow={clips !== null} /> : null;
+  if (!clips) return drawn;
+  const time = (name: string) => found.checkpoints.find((b) => b.name === name)?.time;
+  const t = found.traces!;
+  return (
+    <VideoPane
+      key={found.swing!.id}
+      clips={clips}
+      cursor={at.cursor}
+      fromS={(time("takeaway") ?? t.time[0]!) - 0.3}
+      toS={Math.min((time("impact") ?? t.time[t.n - 1]!) + 0.8, t.time[t.n - 1]!)}
+      figure={drawn}
+    />
   );
 }
 

@@ -14,6 +14,7 @@ export interface SwingKeys {
   measure: () => void;
   group: () => void;
   figure: () => void;
+  video: () => void;
   pin: () => void;
   train: () => void;
   follow: () => void;
@@ -44,6 +45,7 @@ export function swingKeys(k: SwingKeys): KeyMap {
     m: k.measure,
     g: k.group,
     x: k.figure,
+    o: k.video,
     b: k.pin,
     t: k.train,
     f: k.follow,

@@ -4,6 +4,7 @@ interface Stored {
   measure: string;
   checkpoint: string | null;
   figure: boolean;
+  video: boolean;
   over: string;
 }
 
@@ -20,11 +21,12 @@ export function useView(lessonId: string) {
   const [measure, setMeasure] = useState<string>(() => stored(lessonId).measure ?? "");
   const [checkpoint, setCheckpoint] = useState<string | null>(() => stored(lessonId).checkpoint ?? null);
   const [figure, setFigure] = useState<boolean>(() => stored(lessonId).figure ?? false);
+  const [video, setVideo] = useState<boolean>(() => stored(lessonId).video ?? false);
   const [over, setOver] = useState<string>(() => stored(lessonId).over ?? "");
   useEffect(() => {
-    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, checkpoint, figure, over }));
-  }, [lessonId, measure, checkpoint, figure, over]);
-  return { measure, setMeasure, checkpoint, setCheckpoint, figure, setFigure, over, setOver };
+    sessionStorage.setItem(`view-${lessonId}`, JSON.stringify({ measure, checkpoint, figure, video, over }));
+  }, [lessonId, measure, checkpoint, figure, video, over]);
+  return { measure, setMeasure, checkpoint, setCheckpoint, figure, setFigure, video, setVideo, over, setOver };
 }
 
 export type View = ReturnType<typeof useView>;

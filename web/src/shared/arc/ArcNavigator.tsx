@@ -81,7 +81,7 @@ export function ArcNavigator(props: Props) {
       <svg
         ref={svg}
         viewBox={`${left} ${BOX.y} ${BOX.width} ${BOX.height}`}
-        className="absolute inset-0 h-full w-full touch-none select-none"
+        className="absolute inset-0 h-full overflow-visible w-full touch-none select-none"
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
           scrub(event);

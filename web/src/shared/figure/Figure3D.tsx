@@ -18,6 +18,8 @@ interface Props {
   theme: string;
   /** What the overlays show at this instant, in words. */
   says: Partial<Record<Overlay, string>>;
+  /** Beside videos there is little room: one button goes round the eyes, what is drawn over the figure stays as it is. */
+  narrow?: boolean;
 }
 
 const remembered = (): { eye: Eye; on: Overlay[] } => {
@@ -26,6 +28,11 @@ const remembered = (): { eye: Eye; on: Overlay[] } => {
   } catch {
     return { eye: "front", on: ["address"] };
   }
+};
+
+const after = (eye: Eye | "free"): Eye => {
+  const eyes = Object.keys(EYES) as Eye[];
+  return eyes[(eyes.indexOf(eye as Eye) + 1) % eyes.length]!;
 };
 
 /** The figure in space, scrubbed by the arc. Four fixed eyes, free orbit by dragging, overlays on demand. */
@@ -89,21 +96,31 @@ export default function Figure3D(props: Props) {
   const says = latest ? props.says[latest.id] : "";
   return (
     <section className="relative flex h-full min-h-0 flex-col" aria-label="The player as a figure">
-      <div className="absolute top-0 left-0 z-10 flex items-center" role="radiogroup" aria-label="Seen from">
-        {(Object.keys(EYES) as Eye[]).map((id) => (
-          <button
-            key={id}
-            type="button"
-            role="radio"
-            aria-checked={eye === id}
-            onClick={() => look(id)}
-            className={`${pill} ${eye === id ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
-          >
-            {EYES[id].name}
-          </button>
-        ))}
-        {eye === "free" ? <span className="px-2 text-base text-muted">free view</span> : null}
-      </div>
+      {props.narrow ? (
+        <button
+          type="button"
+          className={`${pill} absolute top-0 left-0 z-10 font-bold whitespace-nowrap underline decoration-2 underline-offset-8`}
+          onClick={() => look(after(eye))}
+        >
+          {eye === "free" ? "Free view" : EYES[eye].name}
+        </button>
+      ) : (
+        <div className="absolute top-0 left-0 z-10 flex items-center" role="radiogroup" aria-label="Seen from">
+          {(Object.keys(EYES) as Eye[]).map((id) => (
+            <button
+              key={id}
+              type="button"
+              role="radio"
+              aria-checked={eye === id}
+              onClick={() => look(id)}
+              className={`${pill} ${eye === id ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+            >
+              {EYES[id].name}
+            </button>
+          ))}
+          {eye === "free" ? <span className="px-2 text-base text-muted">free view</span> : null}
+        </div>
+      )}
       <div ref={box} className="relative min-h-0 flex-1">
         <canvas
           ref={canvas}
@@ -120,12 +137,12 @@ export default function Figure3D(props: Props) {
         ) : null}
         {says ? <p className="pointer-events-none absolute top-16 left-3 text-xl font-bold">{says}</p> : null}
       </div>
-      {faint ? (
+      {faint && !props.narrow ? (
         <p className="flex-none text-base leading-tight text-muted">
           Faint: not measured ({faint}). {info.note}
         </p>
       ) : null}
-      <div className="flex flex-none flex-wrap items-center" role="group" aria-label="Drawn over the figure">
+      <div className={props.narrow ? "hidden" : "flex flex-none flex-wrap items-center"} role="group" aria-label="Drawn over the figure">
         {OVERLAYS.map((o) => {
           const missing = o.missing(info);
           const pressed = on.includes(o.id) && !missing;

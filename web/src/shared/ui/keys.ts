@@ -8,7 +8,7 @@ export function isTaken(event: KeyboardEvent): boolean {
   const at = event.target;
   if (!(at instanceof HTMLElement)) return false;
   if (/^(INPUT|TEXTAREA|SELECT)$/.test(at.tagName) || at.isContentEditable) return true;
-  if (event.key === "Enter" && /^(BUTTON|A)$/.test(at.tagName)) return true;
+  if ((event.key === "Enter" || event.key === " ") && /^(BUTTON|A)$/.test(at.tagName)) return true;
   return at.closest("[role=dialog]") !== null;
 }
 

@@ -35,6 +35,7 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
     "--disable-dev-shm-usage",
+    "--use-fake-device-for-media-stream",
 ]
 
 

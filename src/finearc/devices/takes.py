@@ -21,6 +21,7 @@ from finearc.core.live.reader import Learned
 from finearc.core.live.sequence import Gap
 from finearc.core.live.take import LiveTake
 from finearc.core.markers.stream import MarkerStream
+from finearc.core.pressure.stream import MatStream
 from finearc.core.signals.streams import ImuStream
 from finearc.core.sources.kind import Setting
 from finearc.core.training.showing import Showing
@@ -395,11 +396,7 @@ class Take:
         self._hand_over_if_due()
 
     def _look_through(self, part: Arrived, time_s: Array) -> None:
-        """In slices; nothing of a mat is looked at before a swing is read."""
-        if part.declared.place.kind == "pressure":
-            self._now_s = max(self._now_s, float(time_s[-1]))
-            self._step()
-            return
+        """In slices."""
         for stream, now_s in slices(part, time_s, SLICE_S):
             self._look_at(stream, now_s)
 
@@ -410,6 +407,8 @@ class Take:
             self.live.hear(stream)
         elif isinstance(stream, MarkerStream):
             self.live.see(stream)
+        elif isinstance(stream, MatStream):
+            self.live.tread(stream)
         self._step()
 
     def _step(self) -> None:

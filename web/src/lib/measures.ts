@@ -27,6 +27,12 @@ export const SEQUENCE = generated.SEQUENCE;
 export const MEASURES: readonly Measure[] = GROUPS.flatMap((g) => g.measures);
 
 export const measureById = (id: string): Measure | undefined => MEASURES.find((m) => m.id === id);
+
+/** Of the feet, without a trace of their own. */
+const OF_FEET = ["lead_share", "lead_heel_toe", "trail_heel_toe", "stance_position"];
+
+/** What shows a value of a metric as it happens; undefined where nothing is drawn of it. */
+export const drawingFor = (metric: string): Drawing | undefined => measureById(metric)?.drawing ?? (OF_FEET.includes(metric) ? "feet" : undefined);
 export const groupOf = (measure: string): Group => GROUPS.find((g) => g.id === measure || g.measures.some((m) => m.id === measure)) ?? GROUPS[0]!;
 
 /** The measure, or the group, in which a metric is looked at. */

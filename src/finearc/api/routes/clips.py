@@ -30,7 +30,7 @@ ONE_RANGE = re.compile(r"bytes=(\d*)-(\d*)")
 @router.get("/swings/{swing_id}/clips")
 def of_swing(swing_id: UUID, uow: UnitOfWorkDep) -> m.ClipsOut:
     """The videos of a swing."""
-    return clips_out(uow, uow.get(Swing, swing_id))
+    return clips_out(clips.seen_of(uow, uow.get(Swing, swing_id)))
 
 
 @router.post("/swings/{swing_id}/clips/{view}", status_code=201, max_body_size=clips.MOST_BYTES + 1_000_000)
@@ -51,7 +51,7 @@ def attach(
     near = None if near_s is None else (near_s - AROUND_S, near_s + AROUND_S)
     read = read_bounded(s, uow, partial(read_clip, near=near), name, content)
     clips.attach(uow, swing_id, view, read)
-    return clips_out(uow, swing)
+    return clips_out(clips.seen_of(uow, swing))
 
 
 @router.get("/clips/{clip_id}/content", response_class=StreamingResponse)
@@ -95,10 +95,10 @@ def _range(asked: str, size: int) -> tuple[int, int] | None:
 def align(clip_id: UUID, body: m.ClipPatch, uow: UnitOfWorkDep) -> m.ClipsOut:
     """Lay a video on its swing: by a click on impact, and by how much slower it plays."""
     clip = clips.align(uow, clip_id, body.impact_s, body.slower)
-    return clips_out(uow, uow.get(Swing, clip.swing_id))
+    return clips_out(clips.seen_of(uow, uow.get(Swing, clip.swing_id)))
 
 
 @router.delete("/clips/{clip_id}")
 def remove(clip_id: UUID, uow: UnitOfWorkDep) -> m.ClipsOut:
     """Take a video away from its swing; undoing brings it back within a day."""
-    return clips_out(uow, uow.get(Swing, clips.remove(uow, clip_id)))
+    return clips_out(clips.seen_of(uow, uow.get(Swing, clips.remove(uow, clip_id))))

@@ -12,12 +12,14 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.live.anchors import Anchors, carried_over
 from finearc.core.live.angles import AnglesState, LiveTrace, new_angles
 from finearc.core.live.gridding import Grid
+from finearc.core.live.ground import GroundState, new_loads
 from finearc.core.live.optical import OpticalState, new_places, turned
 from finearc.core.live.sensors import LiveSensors
 from finearc.core.live.swings import SwingParams, SwingState, Turned, swing_is_over
 from finearc.core.markers.stream import MarkerStream
 from finearc.core.metrics.body import Upright
 from finearc.core.metrics.definition import Metric, Source
+from finearc.core.pressure.stream import MatStream
 from finearc.core.signals.streams import ImuStream, Segment
 from finearc.core.sources.kind import Setting
 from finearc.core.typing import Array
@@ -42,6 +44,7 @@ class LiveTake:
     anchors: Anchors = field(default_factory=Anchors)
     angles: AnglesState = field(default_factory=AnglesState)
     optical: OpticalState = field(default_factory=OpticalState)
+    ground: GroundState = field(default_factory=GroundState)
     swing: SwingState = field(default_factory=SwingState)
     main: tuple[Segment, float] | None = field(init=False)
     _seen: list[LiveTrace] = field(default_factory=list)
@@ -65,6 +68,12 @@ class LiveTake:
             self._seen += new_places(self.optical, frames, self.setting.hand)
         except FineArcError:
             return
+
+    def tread(self, frames: MatStream) -> None:
+        """The next frames of the mat, in order. One on a clock of its own is left to the batch, which finds how that
+        is set."""
+        if not frames.own_clock:
+            self._seen += new_loads(self.ground, frames)
 
     def new_values(self) -> list[LiveTrace]:
         """Whatever can be read now and could not before; of two sources for one metric the more certain."""

@@ -7,7 +7,7 @@ dealt with in the weights of a sum: two thousand numbers instead of some million
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from scipy.ndimage import binary_dilation
@@ -109,12 +109,16 @@ class MatMotion:
     def _fill(self) -> tuple[Rows, Rows, Array] | None:
         """Dead cells (d,), live cells around them (l,), and weights (d, l) that fill one from the other."""
         index = np.flatnonzero(self.dead)
-        return None if not len(index) else _bent_least(self.dead, self.stream.grid.rows, self.stream.grid.columns)
+        grid = self.stream.grid
+        return None if not len(index) else _bent_least(self.dead.tobytes(), grid.rows, grid.columns)
 
 
-def _bent_least(dead: Mask, rows: int, columns: int) -> tuple[Rows, Rows, Array]:
+@lru_cache(maxsize=16)
+def _bent_least(cells: bytes, rows: int, columns: int) -> tuple[Rows, Rows, Array]:
     """Weights that give dead cells the values for which the surface bends least, as a thin plate would: least squares
-    of the second differences along rows, along columns and mixed."""
+    of the second differences along rows, along columns and mixed. ``cells``: the mask (rows · columns,) as bytes: a
+    mat has the same dead cells from look to look."""
+    dead = np.frombuffer(cells, dtype=bool)
     index = np.flatnonzero(dead)
     around = binary_dilation(dead.reshape(rows, columns), np.ones((3, 3), dtype=bool), iterations=2).ravel()
     live = np.flatnonzero(around & ~dead)
@@ -150,10 +154,10 @@ def read_mat(stream: MatStream) -> MatMotion:
     p, grid = stream.pressure_kpa, stream.grid
     every = max(1, len(p) // LOOKED_AT)
     looked = np.ascontiguousarray(p[::every].astype(np.float32).T)
-    zero, baseline = _zero(p, looked)
+    zero, baseline = unloaded_kpa(p, looked)
     low, high = p.min(axis=0).astype(np.float64), p.max(axis=0).astype(np.float64)
     negative = low < NEGATIVE_KPA
-    dead = _dead(low, high, zero, grid.rows, grid.columns) | negative
+    dead = dead_cells(low, high, grid.rows, grid.columns) | negative
     ever = np.where(dead, 0.0, high - zero)
     standing = float(np.percentile(np.where(dead[:, None], 0.0, looked - zero[:, None]).sum(axis=0), 90))
     if standing * 1000.0 * grid.cell_area_m2 < STANDING_N:
@@ -170,7 +174,7 @@ def read_mat(stream: MatStream) -> MatMotion:
     return MatMotion(stream, zero, dead, ever, flags)
 
 
-def _zero(p: Floats, looked: Floats) -> tuple[Array, str]:
+def unloaded_kpa(p: Floats, looked: Floats) -> tuple[Array, str]:
     """What each cell shows unloaded (cells,), and what to say about it. ``p`` (n, cells), ``looked`` (cells, some)."""
     total = np.asarray(p @ np.ones(p.shape[1], dtype=p.dtype), dtype=np.float64)
     usual, least = float(np.percentile(total, 75)), float(total.min())
@@ -183,7 +187,7 @@ def _zero(p: Floats, looked: Floats) -> tuple[Array, str]:
     return np.full(len(looked), offset), NEVER_EMPTY
 
 
-def _dead(low: Array, high: Array, zero: Array, rows: int, columns: int) -> Mask:
+def dead_cells(low: Array, high: Array, rows: int, columns: int) -> Mask:
     """Cells that never change while the cells around them do: all cells of a mat with noise, else most of the four
     beside."""
     still = high <= low

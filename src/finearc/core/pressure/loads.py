@@ -58,14 +58,23 @@ def loads_of(time_s: Array, force_n: Array, moment_nm: Array, valid: Mask) -> Lo
     return Loads(time_s, force, feet, both, valid)
 
 
-def mat_loads(mat: MatMotion, feet: Feet, window: slice) -> Loads:
-    """Loads of a window of a mat's recording. What lies outside both feet does not count."""
+def load_weights(mat: MatMotion, feet: Feet) -> Array:
+    """Weights (cells, 6) whose sums with pressure are force and first moments of the lead foot, then of the trail foot.
+    What lies outside both feet does not count."""
     places = mat.stream.grid.places_m
     side = places[:, 1] > feet.split_m
     wanted = []
     for foot, own in ((feet.lead, side), (feet.trail, ~side)):
         cells = (foot.cells & own).astype(np.float64) if foot is not None else np.zeros(len(places))
         wanted += [cells, cells * places[:, 0], cells * places[:, 1]]
-    sums = mat.sums(np.column_stack(wanted), window) * (mat.stream.grid.cell_area_m2 * N_PER_KPA_M2)
-    moment = np.stack([sums[:, 1:3], sums[:, 4:6]], axis=1)
-    return loads_of(mat.time_s[window], sums[:, [0, 3]], moment, mat.valid[window])
+    return np.column_stack(wanted) * (mat.stream.grid.cell_area_m2 * N_PER_KPA_M2)
+
+
+def loads_of_sums(time_s: Array, sums: Array, valid: Mask) -> Loads:
+    """Loads of the sums (n, 6) that ``load_weights`` make."""
+    return loads_of(time_s, sums[:, [0, 3]], np.stack([sums[:, 1:3], sums[:, 4:6]], axis=1), valid)
+
+
+def mat_loads(mat: MatMotion, feet: Feet, window: slice) -> Loads:
+    """Loads of a window of a mat's recording."""
+    return loads_of_sums(mat.time_s[window], mat.sums(load_weights(mat, feet), window), mat.valid[window])

@@ -57,7 +57,7 @@ class Showing:
         """What is new; None where nothing is."""
         traces = self.take.new_values()
         ended = self._follow()
-        still = self.parts.part is Part.REST and self.parts.still_s is not None
+        still = self._is_still()
         settle(self.settled, traces, still=still)
         decision: Decision | None = None
         made: list[Repetition] = []
@@ -68,6 +68,12 @@ class Showing:
             return None
         time_s = max((float(t.time_s[-1]) for t in traces), default=self.parts.last_s or 0.0)
         return Shown(time_s, newest, self.settled.known, self._along(), still, decision, tuple(made))
+
+    def _is_still(self) -> bool:
+        """By the sensor that swings are looked for in; without one, by the mat."""
+        if self.take.main is None:
+            return self.take.ground.still_s is not None
+        return self.parts.part is Part.REST and self.parts.still_s is not None
 
     def front(self) -> int:
         """How far (index on the grid) the sensors have come that the trainer's value and its phase are read from."""
@@ -114,6 +120,8 @@ class Showing:
 
     def _along(self) -> float:
         p = self.parts
+        if self.take.main is None:
+            return 0.0  # nothing tells how far the swing is
         if p.part is Part.BACK:
             return float(min(1.0, p.swept_rad / max(self.top_rad, p.top_rad)))
         if p.part is Part.DOWN:

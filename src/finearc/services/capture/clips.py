@@ -6,13 +6,16 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import NamedTuple
 from uuid import UUID
 
+from finearc.core.events.model import Checkpoint
 from finearc.core.signals.strike_sound import Strike
 from finearc.services.errors import Refused
 from finearc.services.lesson.changes import CLIP, remember, swing_to_change
 from finearc.services.people.consent import refuse_withdrawn
 from finearc.services.ports import UnitOfWork
+from finearc.services.record.codec import unpack_record
 from finearc.services.records import ChangeEntry, Clip, ClipPart, Player, Swing, now
 
 MOST_BYTES = 100_000_000
@@ -45,6 +48,21 @@ class ClipRead:
 def clips_of(uow: UnitOfWork, swing_ids: Sequence[UUID]) -> list[Clip]:
     """The clips of swings, the first attached first."""
     return uow.find(Clip, swing_id=list(swing_ids), removed=False, order="made_at")
+
+
+class SwingClips(NamedTuple):
+    """A swing's clips, and when it has its ball struck, s on its recording's clock; None where it has no impact."""
+
+    clips: list[Clip]
+    impact_s: float | None
+
+
+def seen_of(uow: UnitOfWork, swing: Swing) -> SwingClips:
+    """What a screen shows of a swing's clips."""
+    uow.flush()
+    record = uow.swings.records([swing.id]).get(swing.id)
+    impact = unpack_record(record).checkpoints.get(Checkpoint.IMPACT) if record is not None else None
+    return SwingClips(clips_of(uow, [swing.id]), None if impact is None else impact.time_s)
 
 
 def attach(uow: UnitOfWork, swing_id: UUID, view: str, read: ClipRead) -> Clip:

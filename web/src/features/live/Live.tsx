@@ -104,7 +104,7 @@ function Unseen({ now, asks, balance }: { now: { going: boolean; any: boolean; c
     : !now.going
       ? "No sensors yet: fit and calibrate first."
       : balance
-        ? "The mat is read as soon as the player has settled: the answer stands in Setup."
+        ? "Stand still with both feet on the mat. Without a mat this cannot be seen."
         : now.any
           ? "These sensors cannot see this."
           : "The sensors are there; values come with the calibration.";

@@ -132,7 +132,7 @@ function Feet({ metric, value, low, high, out, marks }: Shape & { metric: string
     <g>
       {sole(soles.lead, -1)}
       {sole(soles.trail, 1)}
-      {low !== null && high !== null && !along ? <rect x={x(high)} width={Math.max(3, x(low) - x(high))} y={-13} height={26} {...bandLook} /> : null}
+      {low !== null && high !== null && !along ? <rect x={x(high)} width={Math.max(3, x(low) - x(high))} y={-32} height={64} {...bandLook} /> : null}
       {low !== null && high !== null && along ? <rect x={own - 15} width={30} y={y(high)} height={Math.max(3, y(low) - y(high))} {...bandLook} /> : null}
       {along ? null : <line x1={soles.lead} x2={soles.trail} y1={0} y2={0} stroke="var(--ink)" strokeWidth={2} strokeDasharray="3 5" />}
       <circle

@@ -1,5 +1,5 @@
 import type { Now } from "@/lib/feed";
-import { measureById } from "@/lib/measures";
+import { drawingFor } from "@/lib/measures";
 import { bandNow, beyond, type BandAt } from "@/lib/watched";
 import { amount, direction, inWords, label, spread, type MetricWords, type Vocabulary } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
@@ -20,19 +20,14 @@ export function LiveStage({ now, metric, words, mirror, bands, asks }: Props) {
   const value = now.values[metric.id]?.[0] ?? null;
   const settled = now.settled[metric.id];
   const band = bandNow(bands, metric.id, now.along);
+  const drawing = drawingFor(metric.id);
   const over = value === null ? 0 : beyond(value, band);
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,48fr)_minmax(0,52fr)] items-center gap-x-8 px-7 portrait:grid-cols-1 portrait:grid-rows-[minmax(0,50fr)_minmax(0,50fr)] max-[700px]:px-4">
       <LiveArc along={now.along} mirror={mirror} out={over !== 0}>
-        <MeasureGauge
-          metric={metric.id}
-          drawing={measureById(metric.id)?.drawing ?? "cup"}
-          value={value}
-          low={band?.low ?? null}
-          high={band?.high ?? null}
-          out={over !== 0}
-          mirror={mirror}
-        />
+        {drawing ? (
+          <MeasureGauge metric={metric.id} drawing={drawing} value={value} low={band?.low ?? null} high={band?.high ?? null} out={over !== 0} mirror={mirror} />
+        ) : null}
       </LiveArc>
       <div className="min-w-0">
         <p className="text-[40px] leading-tight font-bold max-[1100px]:text-[32px] max-[700px]:text-2xl">{asks ?? label(metric, words)}</p>

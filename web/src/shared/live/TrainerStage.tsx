@@ -1,5 +1,5 @@
 import type { Now, Repetition } from "@/lib/feed";
-import { measureById } from "@/lib/measures";
+import { drawingFor } from "@/lib/measures";
 import { amount, direction, type MetricWords, type Vocabulary } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 
@@ -59,12 +59,13 @@ export function TrainerStage({ now, metric, words, mirror, hidden = null, childr
           ? "Good"
           : saysMiss(last, metric, words)
         : wordOf(now, metric, words);
+  const drawing = drawingFor(metric.id);
   return (
     <div
       className={`grid h-full min-h-0 grid-cols-[minmax(0,46fr)_minmax(0,34fr)_minmax(0,20fr)] items-center gap-x-6 px-7 portrait:grid-cols-1 portrait:grid-rows-[minmax(0,40fr)_auto_auto] max-[700px]:px-4 ${out ? "outline-[14px] -outline-offset-[14px] outline-dashed outline-[var(--rust)]" : ""}`}
     >
       <LiveArc along={told ? now.along : 0} mirror={mirror} phase={trainer.phase} out={out}>
-        <MeasureGauge metric={metric.id} drawing={measureById(metric.id)?.drawing ?? "cup"} value={value} low={low} high={high} out={out} mirror={mirror} />
+        {drawing ? <MeasureGauge metric={metric.id} drawing={drawing} value={value} low={low} high={high} out={out} mirror={mirror} /> : null}
       </LiveArc>
       <div aria-live="off" className="min-w-0">
         <p

@@ -43,12 +43,11 @@ def said(services, monkeypatch):
     return told
 
 
-def fitted(browser, name: str) -> str:
+def fitted(browser, name: str, **worn: object) -> str:
     """A lesson whose stand-in is calibrated and ready."""
     lesson_id = new_lesson(browser, name)
-    assert (
-        browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "hold-then-flex", "seed": 5}).status_code == 201
-    )
+    asked = {"scenario": "hold-then-flex", "seed": 5, **worn}
+    assert browser.post(f"/lessons/{lesson_id}/recordings", asked).status_code == 201
     return lesson_id
 
 

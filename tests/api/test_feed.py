@@ -59,6 +59,23 @@ def test_every_value_moves_while_the_player_swings_and_settles_while_he_stands(b
     assert min(np.abs(np.array(extension) - at["top"])) < 2.0
 
 
+def test_what_stands_on_each_foot_moves_with_the_player(browser, said):
+    lesson_id = fitted(browser, "On The Mat", scenario="good-load", mat=True)
+    until(lambda: ready(said))
+    with browser.watch(f"/lessons/{lesson_id}/feed") as socket:
+        browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1})
+        told = listen(socket, lambda t: any(m.get("along", 0) > 2.2 for m in t))
+    now = [m for m in told if m["type"] == "now"]
+    share = [m["values"]["lead_share"][0] for m in now if "lead_share" in m.get("values", {})]
+    until(lambda: browser.lesson(lesson_id)["swings"])
+    swing = browser.swing(browser.lesson(lesson_id)["swings"][0]["id"])
+    at = {v["moment"]: v["value"] for v in swing["metrics"] if v["metric"] == "lead_share"}
+    settled = [m["settled"]["lead_share"][0] for m in now if "lead_share" in m.get("settled", {})]
+    assert min(np.abs(np.array(settled) - at["address"])) < 3.0  # the weight begins to move before the hands do
+    for moment in ("address", "top", "impact"):
+        assert min(np.abs(np.array(share) - at[moment])) < 4.0, moment
+
+
 def test_repetitions_are_counted_told_and_kept_and_a_test_is_silent(browser, said):
     lesson_id = fitted(browser, "Trained")
     until(lambda: ready(said))

@@ -141,6 +141,7 @@ from finearc.api.models.training import (
     BandAtOut as BandAtOut,
     FeltIn as FeltIn,
     OfferOut as OfferOut,
+    RetentionOut as RetentionOut,
     TrainingIn as TrainingIn,
     TrainingOut as TrainingOut,
     TrainingPage as TrainingPage,

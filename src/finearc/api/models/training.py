@@ -73,7 +73,8 @@ class BandAtOut(BaseModel):
 
 
 class TrainingOut(BaseModel):
-    """A drill or test block with live feedback. ``line``: what it has come to, in one line."""
+    """A drill or test block with live feedback. ``line``: what it has come to, in one line; ``real``: of a test,
+    whether its swings differ from those before the drill, empty while there are none."""
 
     block_id: UUID
     kind: Literal["drill", "test"]
@@ -91,6 +92,7 @@ class TrainingOut(BaseModel):
     width: float
     every: int
     line: str
+    real: str
     made: int
     good: int
     run: int
@@ -101,10 +103,20 @@ class TrainingOut(BaseModel):
     club: str
 
 
+class RetentionOut(BaseModel):
+    """What is left of what the last lesson's test had shown, in one line."""
+
+    left: Literal["kept", "part", "lost", "early", "uncertain"]
+    line: str
+    plain_line: str
+
+
 class TrainingPage(BaseModel):
-    """``done``: earlier blocks of the lesson, oldest first."""
+    """``done``: earlier blocks of the lesson, oldest first; ``retention``: None where the last lesson changed
+    nothing with this club."""
 
     club: str
+    retention: RetentionOut | None
     offers: list[OfferOut]
     running: TrainingOut | None
     done: list[TrainingOut]

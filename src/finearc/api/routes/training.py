@@ -9,10 +9,11 @@ from fastapi import APIRouter
 from finearc.api import models as m
 from finearc.api.context import Services, ServicesDep, UnitOfWorkDep
 from finearc.api.door import DoorRoute
-from finearc.api.views.training import band_at_out, offer_out, training_out
+from finearc.api.views.training import band_at_out, offer_out, retention_out, training_out
 from finearc.services.errors import Refused
 from finearc.services.lesson import lessons, training
 from finearc.services.lesson.pages import lesson_page
+from finearc.services.lesson.retention import retained
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Block, Lesson
 
@@ -23,13 +24,18 @@ def _told(uow: UnitOfWork, lesson_id: UUID) -> m.TrainingPage:
     uow.flush()
     read = lesson_page(uow, lesson_id)
     lesson = read.head.lesson
-    blocks = [b.block for b in read.blocks if b.block.training is not None]
-    running = next((b for b in blocks if b.id == lesson.block_id), None)
+    blocks = [b for b in read.blocks if b.block.training is not None]
+    told = {
+        b.block.id: training_out(b.block, b.change.sentence if b.change is not None and b.change.after else "")
+        for b in blocks
+    }
+    running = None if lesson.block_id is None else told.pop(lesson.block_id, None)
     return m.TrainingPage(
         club=lesson.club,
         offers=[offer_out(o) for o in training.offers(read)],
-        running=None if running is None else training_out(running),
-        done=[training_out(b) for b in blocks if b is not running],
+        retention=retention_out(retained(uow, read)),
+        running=running,
+        done=list(told.values()),
     )
 
 

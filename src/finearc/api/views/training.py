@@ -6,6 +6,7 @@ from typing import Any
 
 from finearc.api import models as m
 from finearc.core.training.success import EVERY, runs_of
+from finearc.services.lesson.retention import Retained
 from finearc.services.lesson.training import BandAt, Offer, band_kept, kept_of, one_line, training_of, words_of
 from finearc.services.records import Block
 
@@ -35,8 +36,15 @@ def band_at_out(found: BandAt) -> m.BandAtOut:
     return m.BandAtOut(metric=kept.metric, at=found.at.value, low=kept.low, high=kept.high, relative=kept.relative)
 
 
-def training_out(block: Block) -> m.TrainingOut:
-    """A block's training."""
+def retention_out(found: Retained | None) -> m.RetentionOut | None:
+    """What is left of the last lesson's change."""
+    if found is None:
+        return None
+    return m.RetentionOut(left=found.found.left.value, line=found.line(plain=False), plain_line=found.line(plain=True))
+
+
+def training_out(block: Block, real: str) -> m.TrainingOut:
+    """A block's training; ``real``: whether its swings differ from those before, in words."""
     kept = training_of(block)
     assert kept is not None
     band = band_kept(kept)
@@ -50,6 +58,7 @@ def training_out(block: Block) -> m.TrainingOut:
         plain_words=words_of(band, plain=True),
         every=0 if kind == "test" else (EVERY[kept.stage] if kept.fades else 1),
         line=one_line(kept, kind),
+        real=real,
         made=runs.made,
         good=runs.good,
         run=runs.current,

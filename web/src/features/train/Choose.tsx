@@ -27,6 +27,11 @@ export function Choose({ page, metrics, now, training }: Props) {
   return (
     <div className="h-full overflow-y-auto px-7 py-5 max-[700px]:px-4" tabIndex={0} role="region" aria-label="What to train">
       <h2 className="text-[40px] leading-tight font-bold max-[700px]:text-[28px]">{page.offers.length ? "What is trained?" : "Nothing was found to train."}</h2>
+      {page.retention ? (
+        <p className="mt-3 border-l-4 border-[var(--ink)] pl-4 text-2xl leading-snug" data-testid="retention">
+          {words === "plain" ? page.retention.plain_line : page.retention.line}
+        </p>
+      ) : null}
       {page.offers.length ? null : <p className="mt-2 max-w-[52ch] text-xl">Measure a few swings, or choose a band by hand.</p>}
       <ul className="mt-4">
         {page.offers.map((o) => (
@@ -56,6 +61,7 @@ export function Choose({ page, metrics, now, training }: Props) {
               <li key={d.block_id} className="border-t border-hairline py-2 text-xl">
                 <b>{d.kind === "test" ? "Test" : d.told_from || "By hand"}</b> <span className="text-muted">{words === "plain" ? d.plain_words : d.words}</span>
                 <span className="block">{d.line}</span>
+                {d.real ? <span className="block">Real? {d.real}</span> : null}
               </li>
             ))}
           </ul>

@@ -9,7 +9,7 @@ from uuid import UUID
 from finearc.core.comparing.retention import FIRST, Left, Retention, retention
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.core.metrics.words import at_moment, moment_words
+from finearc.core.metrics.words import at_moment, place_words
 from finearc.services.lesson.pages import BlockRead, LessonRead, block_reads
 from finearc.services.lesson.summary import counting_swings
 from finearc.services.ports import UnitOfWork
@@ -35,8 +35,9 @@ class Retained:
         def said(value: float) -> str:
             return at_moment(metric, self.block.moment, value / per, plain=plain)
 
+        place = place_words(self.block.moment).replace(" top", " the top")
         name = (metric.plain_label if plain else metric.label).lower()
-        then = f"Last time {name} {_where(self.block.moment)} went from {said(self.before)} to {said(self.after)}"
+        then = f"Last time {name}{place} went from {said(self.before)} to {said(self.after)}"
         now = self.found.now
         if now is None:
             left = FIRST - self.found.swings
@@ -48,12 +49,6 @@ class Retained:
             Left.UNCERTAIN: "not told apart across two calibrations",
         }[self.found.left]
         return f"{then}; the first {FIRST} swings today: {said(now)}. {what[0].upper()}{what[1:]}."
-
-
-def _where(moment: str) -> str:
-    """Where in the swing, within a sentence."""
-    words = moment_words(moment)
-    return f"at the {words}" if words == "top" else words if ".." in moment else f"at {words}"
 
 
 def retained(uow: UnitOfWork, read: LessonRead) -> Retained | None:

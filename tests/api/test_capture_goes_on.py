@@ -105,8 +105,8 @@ def test_a_bug_costs_one_swing_whose_raw_data_are_kept(browser, services, north,
 
 def test_a_stand_in_that_is_gone_is_not_asked_for_swings(browser, services, said):
     lesson_id = fitted(browser, "Stopped")
-    until(lambda: ready(said))
-    take = next(iter(services.devices._takes.values()))
+    take = services.devices._takes[UUID(lesson_id)]
+    until(lambda: take.phase == "armed")
     gone = {d.id: d.outlet for d in take.bay.devices.values()}
     for device in take.bay.devices.values():
         device.outlet = None

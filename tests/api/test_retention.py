@@ -62,7 +62,9 @@ def test_the_next_lesson_says_what_is_left(browser, trained, of, left, what):
     captured(browser, lesson_id, of)
     told = training(browser, lesson_id)["retention"]
     assert (told["left"], told["line"].endswith(what)) == (left, True), told
-    assert told["plain_line"].startswith("Last time wrist cup at the top went from 39° cupped to 21° cupped; the first 5")
+    assert told["plain_line"].startswith(
+        "Last time wrist cup at the top went from 39° cupped to 21° cupped; the first 5"
+    )
 
 
 def test_what_did_not_change_is_not_asked_for_again(browser):

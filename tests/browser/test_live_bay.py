@@ -97,6 +97,8 @@ def test_every_live_view_fits_and_can_be_used_by_everybody(page, address, lesson
     views = {
         "capture": f"/lessons/{lesson_id}/capture",
         "live": f"/lessons/{lesson_id}/live",
+        "figure": f"/lessons/{lesson_id}/live",
+        "screen figure": f"/screen#{code}",
         "choose": f"/lessons/{lesson_id}/train",
         "train": f"/lessons/{lesson_id}/train",
         "screen": f"/screen#{code}",
@@ -113,8 +115,12 @@ def test_every_live_view_fits_and_can_be_used_by_everybody(page, address, lesson
             page.goto(f"{address}{path}")
             page.wait_for_load_state("domcontentloaded")
             page.wait_for_timeout(900)  # what is shown live comes within a few pictures
+            if "figure" in view:
+                page.get_by_role("button", name="Figure").click()
+                page.get_by_label(re.compile("^Figure of the player")).wait_for()
+                page.wait_for_timeout(400)
             found[f"{view}, {name}"] = [
-                *wrong(page, still=view in ("capture", "live", "train", "screen")),
+                *wrong(page, still=view in ("capture", "live", "figure", "screen figure", "train", "screen")),
                 *violations(page),
             ]
         call(page, "DELETE", f"/lessons/{lesson_id}/training")

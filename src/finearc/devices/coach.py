@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
+import numpy as np
+
 from finearc.core.metrics.definition import PER_SI, Metric
+from finearc.core.sources.figure import Figure
 from finearc.core.training.bands import Band
 from finearc.core.training.showing import Shown
 from finearc.core.training.success import ladder_of, runs_of
 from finearc.core.training.trainer import Decision, Repetition, Trainer
-from finearc.services.lesson.training import TrainingKept, repetition_kept, trainer_of
+from finearc.services.lesson.training import BandAt, TrainingKept, kept_of, repetition_kept, trainer_of
 
 Message = dict[str, Any]
 
@@ -95,6 +99,27 @@ def told_of(shown: Shown, phase: str) -> Message:
         "values": {k.id: [_in_unit(k, v), _in_unit(k, sd)] for k, (v, sd) in shown.values.items()},
         "settled": {k.id: [_in_unit(k, s.value), _in_unit(k, s.spread)] for k, s in shown.settled.items()},
     }
+
+
+def bands_told(found: Sequence[BandAt]) -> list[Message]:
+    """The ranges in force, each at its checkpoint, in their measures' units."""
+    out = []
+    for one in found:
+        kept = kept_of(one.band, "")
+        out.append(
+            {"metric": kept.metric, "at": one.at.value, "low": kept.low, "high": kept.high, "relative": kept.relative}
+        )
+    return out
+
+
+def figure_told(figure: Figure | None) -> Message:
+    """The figure as it stands now: places of its joints, m, bay axes of a right-hander, and which parts are
+    measured."""
+    if figure is None:
+        return {}
+    points = {k: [round(float(v), 3) for v in p[0]] for k, p in figure.points.items() if np.isfinite(p).all()}
+    measured = sorted(part.value for part in figure.measured)
+    return {"figure": {"points": points, "measured": measured, "placed": figure.placed}}
 
 
 def _in_unit(metric: Metric, value: float) -> float:

@@ -8,7 +8,7 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import BrokenExecutor
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 from uuid import UUID
 from weakref import WeakSet
 
@@ -20,7 +20,7 @@ from finearc.core.live.reader import Learned
 from finearc.core.sources.address_check import MOVED
 from finearc.core.training.success import Fading, Width
 from finearc.core.training.trainer import Repetition
-from finearc.devices.coach import Coach
+from finearc.devices.coach import Coach, Message, bands_told
 from finearc.devices.feed import Feeds
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays, TokenOwner
@@ -33,6 +33,7 @@ from finearc.services.capture import raw, taking
 from finearc.services.jobs.ports import Pool, Tools
 from finearc.services.lesson import training
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
+from finearc.services.lesson.pages import lesson_page
 from finearc.services.patience import IsPassing, persist
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Block, Lesson, Recording
@@ -178,12 +179,12 @@ class Devices:
         """Start a recording in its lesson's bay: with its stand-ins and these sources beside the wrist pair, or, where
         none is named, with whatever sends there. What was going on in the bay ends."""
         with self._keeping.open(academy_id) as uow:
-            owner, coach = self._owner(uow, recording), _coach(uow, recording.lesson_id)
+            owner, aims = self._owner(uow, recording), _aims(uow, recording.lesson_id)
         plan = plan_of(recording, sources)
         self._keeping.pool.warm()
-        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan, coach))
+        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan, aims))
 
-    def _begin(self, owner: TokenOwner, lesson_id: UUID, recording_id: UUID, plan: Plan, coach: Coach | None) -> None:
+    def _begin(self, owner: TokenOwner, lesson_id: UUID, recording_id: UUID, plan: Plan, aims: Aims) -> None:
         bay = self._bays.open(owner)
         keeper = RecordingListener(self._keeping, owner.academy_id, lesson_id, recording_id)
         self._keepers.add(keeper)
@@ -192,9 +193,9 @@ class Devices:
                 self._stop(other, made_room=other != lesson_id)
         feed = self._feeds.of(bay.id)
         feed.lesson_id = lesson_id
-        feed.stand(lesson=str(lesson_id), values={}, settled={}, hand=plan.hand.value)
+        feed.stand(lesson=str(lesson_id), values={}, settled={}, hand=plan.hand.value, bands=aims.bands)
         self._takes[lesson_id] = take = Take(bay, keeper, plan, self._bays.soon, self._bays.later, feed)
-        take.coach = coach
+        take.coach = aims.coach
         take.begin()
 
     def _stop(self, lesson_id: UUID, *, made_room: bool = False, for_good: bool = True) -> None:
@@ -222,9 +223,9 @@ class Devices:
             if not running or begun_anew or recording.source not in (STAND_IN, DEVICES):
                 recording.live = None
                 return False
-            owner, coach = self._owner(uow, recording), _coach(uow, recording.lesson_id)
+            owner, aims = self._owner(uow, recording), _aims(uow, recording.lesson_id)
         plan = plan_of(recording, noted.get("sources", ()), sent)
-        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan, coach))
+        self._bays.call(lambda: self._begin(owner, recording.lesson_id, recording.id, plan, aims))
         return True
 
     def request_swings(self, lesson_id: UUID, count: int) -> bool:
@@ -238,8 +239,13 @@ class Devices:
         if take is None:
             return False
         with self._keeping.open(academy_id) as uow:
-            coach = _coach(uow, lesson_id)
-        self._bays.call(lambda: take.train(coach))
+            aims = _aims(uow, lesson_id)
+
+        def follow() -> None:
+            take.feed.stand(bands=aims.bands)
+            take.train(aims.coach)
+
+        self._bays.call(follow)
         return True
 
     def end(self, lesson_id: UUID) -> None:
@@ -254,6 +260,18 @@ class Devices:
         for keeper in list(self._keepers):
             keeper.stopped.set()  # nobody waits for a database that has been stopped, too
         self._keeping.pool.close()
+
+
+class Aims(NamedTuple):
+    """What a player aims at: the trainer of what is trained, and the ranges in force with the club in hand."""
+
+    coach: Coach | None
+    bands: list[Message]
+
+
+def _aims(uow: UnitOfWork, lesson_id: UUID) -> Aims:
+    bands = bands_told(training.bands_in_force(lesson_page(uow, lesson_id)))
+    return Aims(_coach(uow, lesson_id), bands)
 
 
 def _coach(uow: UnitOfWork, lesson_id: UUID) -> Coach | None:

@@ -123,6 +123,8 @@ class Played:
                 self.take.hear(stream)
             elif isinstance(stream, MarkerStream):
                 self.take.see(stream)
+            elif isinstance(stream, MatStream):
+                self.take.tread(stream)
         self.shown += self.take.new_values()
         self._go_on()
 

@@ -15,6 +15,7 @@ from uuid import uuid4
 import numpy as np
 import structlog
 
+from finearc.core.live.figure import figure_now
 from finearc.core.live.gridding import Grid
 from finearc.core.live.holding import HoldingState, PoseAsked, held
 from finearc.core.live.reader import Learned
@@ -27,7 +28,7 @@ from finearc.core.sources.kind import Setting
 from finearc.core.training.showing import Showing
 from finearc.core.training.trainer import Repetition
 from finearc.core.typing import Array
-from finearc.devices.coach import Coach, told_of
+from finearc.devices.coach import Coach, figure_told, told_of
 from finearc.devices.feed import Feed, Message
 from finearc.devices.link.bay import IDLE_SYNC_S, Arrived, Bay
 from finearc.devices.link.declared import Declared, ImuDeclared
@@ -66,6 +67,8 @@ IDLE_S = 60.0
 NOBODY_S = 6.0
 WATCHED_S, UNWATCHED_S = 1.0 / 70.0, 0.2
 """So often values are read, real time, where a screen watches and where none does."""
+FIGURE_S = 1.0 / 25.0
+"""So often the figure is drawn anew where a screen watches (house value)."""
 
 
 @dataclass
@@ -110,6 +113,7 @@ class Take:
     _shown_s: float = -np.inf
     _shown_front: int = -1
     _steps: int = 0
+    _drawn_s: float = 0.0
 
     def __post_init__(self) -> None:
         kept = self.plan.kept
@@ -456,6 +460,9 @@ class Take:
         now, coach = told_of(shown, self.phase), self.coach
         if coach is not None and shown.decision is not None:
             now["decision"] = coach.told(shown.decision)
+        if now_s - self._drawn_s >= FIGURE_S / self.bay.clock_pace and self.live is not None:
+            self._drawn_s = now_s
+            now |= figure_told(figure_now(self.live))
         self.feed.show(now, *self._note(shown.repetitions))
 
     def _look_at_clocks(self) -> None:

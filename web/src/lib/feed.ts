@@ -1,5 +1,6 @@
 /** What a bay shows as it happens: the newest of everything, told to listeners at once and to drawings once a picture. */
 
+import type { BandAt } from "./watched";
 import type { MetricWords } from "./words";
 
 export interface Decision {
@@ -49,6 +50,13 @@ export interface TrainerNow {
   repetitions: Repetition[];
 }
 
+/** The figure as it stands now: places of its joints, m, as a right-hander's, and which parts are measured. */
+export interface FigureNow {
+  points: Record<string, [number, number, number]>;
+  measured: string[];
+  placed: boolean;
+}
+
 export interface Now {
   connected: boolean;
   /** Whether the door was closed: not signed in, or a code that is none. */
@@ -69,6 +77,10 @@ export interface Now {
   settled: Record<string, [number, number]>;
   trainer: TrainerNow | null;
   decision: Decision | null;
+  /** Null while nothing can be drawn. */
+  figure: FigureNow | null;
+  /** Ranges in force with the club in hand, for a screen that cannot ask. */
+  bands: BandAt[];
 }
 
 const NOTHING: Now = {
@@ -85,6 +97,8 @@ const NOTHING: Now = {
   settled: {},
   trainer: null,
   decision: null,
+  figure: null,
+  bands: [],
 };
 const AGAIN_MS = [300, 1000, 2000, 5000];
 /** With these the server says that coming back is of no use. */
@@ -113,6 +127,8 @@ export function joined(old: Now, told: Told): Now {
     values: going ? { ...old.values, ...part.values } : {},
     settled: going ? { ...old.settled, ...part.settled } : {},
     trainer: "trainer" in told ? (part.trainer ?? null) : old.trainer,
+    figure: going ? (part.figure ?? old.figure) : null,
+    bands: part.bands ?? old.bands,
     decision: part.decision ?? ("trainer" in told && !part.trainer ? null : old.decision),
   };
 }

@@ -34,7 +34,7 @@ HEARTBEAT_S, SLOW_S, CODE_S = 10.0, 10.0, 10.0
 LEAST_S = 1.0 / 120.0
 """No screen is drawn oftener; what comes between is shown together."""
 NOT_YOURS, NO_CODE, TOO_MANY = 4401, 4403, 4429
-PUBLIC = ("type", "t", "phase", "along", "still", "values", "settled", "hand", "trainer", "decision", "sees")
+PUBLIC = ("type", "t", "phase", "along", "still", "values", "settled", "hand", "trainer", "decision", "figure", "bands")
 """What a second screen is told: nothing that names a person or a lesson."""
 
 

@@ -73,7 +73,8 @@ def change_lesson(
         found.kind = body.kind
     if body.note is not None:
         found.note = body.note
-    moved = body.club is not None and training.follow_club(uow, found)
+    if body.club is not None:
+        training.follow_club(uow, found)
     told = m.LessonChanged(
         pain=found.pain,
         pain_note=found.pain_note,
@@ -83,7 +84,7 @@ def change_lesson(
         revision=revision_of(_written(uow, found)),
         summaries=summaries,
     )
-    if moved:  # the band that is trained goes with the club
+    if body.club is not None:  # bands, and what is trained, go with the club
         academy_id = uow.academy_id
         uow.commit()
         s.devices.train(academy_id, lesson_id)

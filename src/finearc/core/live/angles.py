@@ -138,6 +138,33 @@ def _arm(sensors: LiveSensors, calibration: WristCalibration, first: int, after:
     )
 
 
+def arm_now(sensors: LiveSensors, anchors: Anchors, address: AddressState) -> tuple[Array, Array, Array, float] | None:
+    """Forearm and hand (1, 3, 3) as they are now, the hand at the last address (3, 3), each in its sensor's vertical
+    frame, and the heading that brings the hand's into the forearm's, rad; None where that is not known."""
+    if anchors.wrist is None or anchors.hold is None or address.hand is None:
+        return None
+    if any(s not in sensors.by_segment for s in WRIST_PAIR):
+        return None
+    after = sensors.front(WRIST_PAIR)
+    heading = _heading(sensors, anchors, address)
+    if heading is None or not all(t.has(after - 1, after) for t in sensors.tracks(WRIST_PAIR)):
+        return None
+    forearm, hand = _arm(sensors, anchors.wrist, after - 1, after)
+    return forearm, hand, address.hand, heading
+
+
+def seat_now(sensors: LiveSensors, anchors: Anchors, segment: Segment) -> Array | None:
+    """A part of the trunk (1, 3, 3), bay from segment, as it is now; None where its sensor's heading is not known."""
+    if anchors.body is None or segment not in sensors.by_segment or not _holds(sensors, anchors, segment):
+        return None
+    after = sensors.front([segment])
+    if not sensors.by_segment[segment].track.has(after - 1, after):
+        return None
+    at_s = sensors.grid.origin_s + after * sensors.grid.step_s
+    r = sensors.r_up_from_sensor(segment, after - 1, after)
+    return anchors.body.seats[segment].r_bay_from_segment(r, at_s)
+
+
 def arm_hangs(sensors: LiveSensors, anchors: Anchors, after: int) -> bool:
     """Whether the forearm points down before the index ``after``, as at an address and at no finish; where none is worn
     that is not known, and it may be."""

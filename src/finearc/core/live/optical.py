@@ -45,7 +45,8 @@ RATES = (Unit.DEG_PER_S,)
 @dataclass
 class OpticalState:
     """The last moments' points by marker, (n, 3), m, bay axes, with their instants; the points at the last address;
-    ``ahead``: frames that wait for those after them; ``last``: angles as they were shown last, to go on from."""
+    ``ahead``: frames that wait for those after them; ``last``: angles as they were shown last, to go on from;
+    ``newest``: the points (1, 3) that were shown last."""
 
     time_s: Array = field(default_factory=lambda: np.empty(0))
     recent: dict[Marker, Array] = field(default_factory=dict)
@@ -55,6 +56,7 @@ class OpticalState:
     ahead: dict[Marker, Array] = field(default_factory=dict)
     ahead_s: Array = field(default_factory=lambda: np.empty(0))
     last: dict[Metric, float] = field(default_factory=dict)
+    newest: dict[Marker, Array] = field(default_factory=dict)
 
 
 def points_of(stream: MarkerStream, hand: Hand) -> dict[Marker, Array]:
@@ -77,6 +79,7 @@ def new_places(state: OpticalState, stream: MarkerStream, hand: Hand) -> list[Li
     seen = {k: p for k, p in smoothed.items() if k in state.address}
     if not seen or not len(time_s):
         return []
+    state.newest = {k: p[-1:] for k, p in seen.items()}
     pose = body_pose({k: np.concatenate([state.address[k], p]) for k, p in seen.items()})
     step = float(np.median(np.diff(state.time_s))) if len(state.time_s) > 1 else 0.01
     traces = marker_traces(pose, slice(0, 1), None, state.upright, step)

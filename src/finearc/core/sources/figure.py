@@ -91,14 +91,14 @@ def figure_of(reading: SwingReading, height_m: float | None) -> Figure | None:
     height = height_m or DEFAULT_HEIGHT_M
     optical, inertial = reading.view(OpticalView), reading.view(InertialView)
     if optical is not None and optical.pose.frames:
-        return _from_markers(optical, height)
+        return placed_figure(optical.time_s, optical.pose, optical.address, height)
     if inertial is not None and (inertial.frames is not None or inertial.sources.body is not None):
-        return _from_sensors(inertial, reading, height)
+        return oriented_figure(inertial.time_s, _sensor_frames(inertial, reading), height)
     return None
 
 
-def _from_markers(view: OpticalView, height: float) -> Figure:
-    pose = view.pose
+def placed_figure(time_s: Array, pose: BodyPose, address: slice, height: float = DEFAULT_HEIGHT_M) -> Figure:
+    """The figure of what markers show: where every joint is. ``time_s`` (n,) of the pose's frames."""
     drawing = _Drawing(pose.n, height / DEFAULT_HEIGHT_M)
     frames = {name: f.r for name, f in pose.frames.items()}
     drawing.points.update({name: p for name, p in pose.joints.items() if name != "upper"})
@@ -110,13 +110,13 @@ def _from_markers(view: OpticalView, height: float) -> Figure:
         drawing.points["head"] = pose.frames["head"].origin_m
     _feet_and_fingers(drawing, pose)
     _mark_seen(drawing, frames)
-    edge = outer_edge_m(pose.points, view.address) if view.address.stop else None
+    edge = outer_edge_m(pose.points, address) if address.stop else None
     if edge is not None:
         drawing.put("lead_foot_edge", np.array([0.0, edge, 0.0]))
     _fill(drawing, frames)
     missing = [p for p in Part if p not in drawing.measured]
     note = "" if not missing else f"Parts without markers are faint, with lengths for {height:.2f} m of height."
-    return Figure(view.time_s, drawing.points, frozenset(drawing.measured), True, note)
+    return Figure(time_s, drawing.points, frozenset(drawing.measured), True, note)
 
 
 def _feet_and_fingers(drawing: _Drawing, pose: BodyPose) -> None:
@@ -155,18 +155,18 @@ def _mark_seen(drawing: _Drawing, frames: Mapping[str, Array]) -> None:
         drawing.measured.add(Part.UPPER_BODY)
 
 
-def _from_sensors(view: InertialView, reading: SwingReading, height: float) -> Figure:
-    drawing = _Drawing(len(view.time_s), height / DEFAULT_HEIGHT_M)
-    frames = _sensor_frames(view, reading)
+def oriented_figure(time_s: Array, frames: Mapping[str, Array], height: float = DEFAULT_HEIGHT_M) -> Figure:
+    """The figure of what sensors know: directions. ``frames``: axes (n, 3, 3), bay from segment, of pelvis, thorax,
+    head, lead_forearm and lead_hand, as far as they are worn, and held_club (n, 3, 1), where the shaft points."""
+    drawing = _Drawing(len(time_s), height / DEFAULT_HEIGHT_M)
     names = {"pelvis": Part.PELVIS, "thorax": Part.UPPER_BODY, "head": Part.HEAD, "lead_forearm": Part.LEAD_FOREARM}
     drawing.measured |= {part for name, part in names.items() if name in frames}
     if "lead_hand" in frames:
         drawing.measured.add(Part.LEAD_HAND)
     _fill(drawing, frames)
     facing = f" {FACING}" if "lead_forearm" in frames else ""
-    return Figure(
-        view.time_s, drawing.points, frozenset(drawing.measured), False, ORIENTED_ONLY.format(height) + facing
-    )
+    note = ORIENTED_ONLY.format(height) + facing
+    return Figure(time_s, drawing.points, frozenset(drawing.measured), False, note)
 
 
 def _sensor_frames(view: InertialView, reading: SwingReading) -> dict[str, Array]:
@@ -182,14 +182,18 @@ def _sensor_frames(view: InertialView, reading: SwingReading) -> dict[str, Array
     if view.frames is not None:
         hand = about_z(view.frames.heading_rad) @ view.frames.r_up_from_hand
         k = int(np.clip(np.searchsorted(view.time_s, at_s), 0, len(hand) - 1))
-        back = hand[k, :, 1]
-        turn = about_z(float(np.pi / 2 - np.arctan2(back[1], back[0])))
-        out["lead_forearm"] = turn @ view.frames.r_up_from_forearm
-        out["lead_hand"] = turn @ hand
-        lie = view.sources.lie_rad
-        held = (turn @ hand[k]).T @ np.array([np.cos(lie), 0.0, -np.sin(lie)])
-        out["held_club"] = (out["lead_hand"] @ held)[:, :, None]
+        out |= arm_frames(view.frames.r_up_from_forearm, hand, hand[k], view.sources.lie_rad)
     return out
+
+
+def arm_frames(r_forearm: Array, r_hand: Array, r_at_address: Array, lie_rad: float) -> dict[str, Array]:
+    """Forearm, hand (n, 3, 3) and the club they hold, bay axes, from both in one frame whose heading is free: the back
+    of the hand looked to the target at address (3, 3), the shaft lay there at the club's lie, rad."""
+    back = r_at_address[:, 1]
+    turn = about_z(float(np.pi / 2 - np.arctan2(back[1], back[0])))
+    hand = turn @ r_hand
+    held = (turn @ r_at_address).T @ np.array([np.cos(lie_rad), 0.0, -np.sin(lie_rad)])
+    return {"lead_forearm": turn @ r_forearm, "lead_hand": hand, "held_club": (hand @ held)[:, :, None]}
 
 
 def _fill(drawing: _Drawing, frames: Mapping[str, Array]) -> None:

@@ -32,10 +32,11 @@ export function Live() {
   const navigate = useNavigate();
   const [looked, setLooked] = useState<Looked>("grip");
   const [picked, setPicked] = useState("");
+  const [figure, setFigure] = useState(false);
   const order: Looked[] = [...QUESTIONS.map((q) => q.id), "any"];
   const go = (by: number) => setLooked(order[(order.indexOf(looked) + by + order.length) % order.length]!);
   const back = () => void navigate({ to: "/lessons/$lessonId/capture", params: { lessonId } });
-  useKeys({ ArrowRight: () => go(1), PageDown: () => go(1), ArrowLeft: () => go(-1), PageUp: () => go(-1), Escape: back });
+  useKeys({ ArrowRight: () => go(1), PageDown: () => go(1), ArrowLeft: () => go(-1), PageUp: () => go(-1), x: () => setFigure((f) => !f), Escape: back });
   const trouble = lesson.error ?? catalogue.error ?? bands.error;
   if (trouble)
     return (
@@ -59,6 +60,7 @@ export function Live() {
             words={words}
             mirror={lesson.data.player.handedness === "left"}
             bands={bands.data ?? []}
+            figure={figure}
             {...(question ? { asks: question.asks } : {})}
           />
         ) : (
@@ -89,6 +91,11 @@ export function Live() {
           </select>
         ) : null}
         <span className="flex-1" />
+        {now.figure ? (
+          <Button aria-pressed={figure} onClick={() => setFigure((f) => !f)} aria-keyshortcuts="x">
+            {figure ? "Arc" : "Figure"}
+          </Button>
+        ) : null}
         <Button onClick={() => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } })}>Train</Button>
         <Button onClick={back} hint="Esc">
           Capture

@@ -56,6 +56,7 @@ function Following({ code, onOther }: { code: string; onOther: () => void }) {
   const now = useNow(feed);
   const { words } = useSettings();
   const [picked, setPicked] = useState("");
+  const [figure, setFigure] = useState(false);
   const metrics = now.measures;
   if (now.refused) return <Ask onCode={onOther} words={now.refused} />;
   const mirror = now.hand === "left";
@@ -68,7 +69,7 @@ function Following({ code, onOther }: { code: string; onOther: () => void }) {
         {metric && now.trainer ? (
           <TrainerStage now={now} metric={metric} words={words} mirror={mirror} />
         ) : metric ? (
-          <LiveStage now={now} metric={metric} words={words} mirror={mirror} bands={[]} />
+          <LiveStage now={now} metric={metric} words={words} mirror={mirror} bands={now.bands} figure={figure} />
         ) : (
           <p className="grid h-full place-content-center px-8 text-center text-[64px] leading-tight font-bold max-[1100px]:text-[48px] max-[700px]:text-[32px]">
             {!now.connected ? "Not connected; trying again." : now.going ? "One moment" : `${now.bay || "The bay"} is free.`}
@@ -77,13 +78,18 @@ function Following({ code, onOther }: { code: string; onOther: () => void }) {
       </div>
       {!now.trainer && here.length > 1 ? (
         <div className="flex flex-none items-center gap-3 border-t border-hairline px-7 py-2 max-[700px]:px-4">
-          <select className={`${inputLook} w-auto`} aria-label="Measure" value={shown} onChange={(e) => setPicked(e.target.value)}>
+          <select className={`${inputLook} max-w-[420px]`} aria-label="Measure" value={shown} onChange={(e) => setPicked(e.target.value)}>
             {here.map((m) => (
               <option key={m.id} value={m.id}>
                 {metrics.filter((x) => x.id === m.id).map((x) => label(x, words))}
               </option>
             ))}
           </select>
+          {now.figure ? (
+            <Button aria-pressed={figure} onClick={() => setFigure((f) => !f)}>
+              {figure ? "Arc" : "Figure"}
+            </Button>
+          ) : null}
         </div>
       ) : null}
     </main>

@@ -1,10 +1,16 @@
+import { lazy, Suspense } from "react";
+
 import type { Now } from "@/lib/feed";
 import { drawingFor } from "@/lib/measures";
 import { bandNow, beyond, type BandAt } from "@/lib/watched";
 import { amount, direction, inWords, label, spread, type MetricWords, type Vocabulary } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 
+import { Loading } from "@/shared/ui/controls";
+
 import { LiveArc } from "./LiveArc";
+
+const LiveFigure = lazy(() => import("./LiveFigure"));
 
 interface Props {
   now: Now;
@@ -13,10 +19,12 @@ interface Props {
   mirror: boolean;
   bands: readonly BandAt[];
   asks?: string;
+  /** The whole figure in place of the arc. */
+  figure?: boolean;
 }
 
 /** One measure as it happens: the arc, the hand or body that moves, the value, and what it settles at. */
-export function LiveStage({ now, metric, words, mirror, bands, asks }: Props) {
+export function LiveStage({ now, metric, words, mirror, bands, asks, figure }: Props) {
   const value = now.values[metric.id]?.[0] ?? null;
   const settled = now.settled[metric.id];
   const band = bandNow(bands, metric.id, now.along);
@@ -24,11 +32,25 @@ export function LiveStage({ now, metric, words, mirror, bands, asks }: Props) {
   const over = value === null ? 0 : beyond(value, band);
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,48fr)_minmax(0,52fr)] items-center gap-x-8 px-7 portrait:grid-cols-1 portrait:grid-rows-[minmax(0,50fr)_minmax(0,50fr)] max-[700px]:px-4">
-      <LiveArc along={now.along} mirror={mirror} out={over !== 0}>
-        {drawing ? (
-          <MeasureGauge metric={metric.id} drawing={drawing} value={value} low={band?.low ?? null} high={band?.high ?? null} out={over !== 0} mirror={mirror} />
-        ) : null}
-      </LiveArc>
+      {figure && now.figure ? (
+        <Suspense fallback={<Loading what="Drawing the figure" />}>
+          <LiveFigure now={now.figure} mirror={mirror} />
+        </Suspense>
+      ) : (
+        <LiveArc along={now.along} mirror={mirror} out={over !== 0}>
+          {drawing ? (
+            <MeasureGauge
+              metric={metric.id}
+              drawing={drawing}
+              value={value}
+              low={band?.low ?? null}
+              high={band?.high ?? null}
+              out={over !== 0}
+              mirror={mirror}
+            />
+          ) : null}
+        </LiveArc>
+      )}
       <div className="min-w-0">
         <p className="text-[40px] leading-tight font-bold max-[1100px]:text-[32px] max-[700px]:text-2xl">{asks ?? label(metric, words)}</p>
         <p

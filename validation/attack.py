@@ -78,6 +78,7 @@ class Application:
     folder: Path
     port: int = field(default_factory=free_port)
     db_port: int = field(default_factory=free_port)
+    pace: str = PACE
     process: subprocess.Popen[bytes] | None = None
     stand_ins: subprocess.Popen[bytes] | None = None
 
@@ -87,7 +88,7 @@ class Application:
 
     def start(self) -> None:
         options = ["--port", str(self.port), "--db-port", str(self.db_port), "--data", str(self.folder), "--no-demo"]
-        command = [sys.executable, "-m", "finearc.launch", *options, "--pace", PACE]
+        command = [sys.executable, "-m", "finearc.launch", *options, "--pace", self.pace]
         with (self.folder.parent / "start.log").open("ab") as log:
             self.process = subprocess.Popen(command, stdout=log, stderr=log)
         self.wait()

@@ -137,7 +137,9 @@ def _player(application: Application, folder: Path) -> threading.Event:
         while not ended.is_set() and not task.done():
             await asyncio.sleep(0.2)
         task.cancel()
-        await asyncio.gather(task, return_exceptions=True)
+        (how,) = await asyncio.gather(task, return_exceptions=True)
+        if not ended.is_set():
+            print(f"the player has ended: {how!r}", flush=True)
 
     threading.Thread(target=lambda: asyncio.run(live()), daemon=True).start()
     return ended

@@ -11,12 +11,24 @@ from sqlalchemy import text
 
 from finearc.core.events.model import Checkpoint
 from finearc.devices.live import Devices, Keeping
+from finearc.services.capture.clips import clips_of
 from finearc.services.capture.recordings import reread
 from finearc.services.lesson.changes import redo, undo
 from finearc.services.lesson.pages import lesson_page, numbers, swing_page
 from finearc.services.people.erasing import erase_player
 from finearc.services.record.codec import unpack_record
-from finearc.services.records import Academy, Consent, Instructor, Lesson, Player, Recording, Reference, Swing
+from finearc.services.records import (
+    Academy,
+    BayToken,
+    Block,
+    Consent,
+    Instructor,
+    Lesson,
+    Player,
+    Recording,
+    Reference,
+    Swing,
+)
 from finearc.store.columns import ParquetColumns
 from finearc.store.migrate import upgrade
 from finearc.store.tables import metadata
@@ -304,3 +316,33 @@ def test_a_capture_under_way_ends_with_its_swings_kept(release_0_8):
         assert door.live_recordings() == []
     with store.unit_of_work(academy.id) as uow:
         assert len(uow.find(Swing, recording_id=recording_id)) == 1
+
+
+@pytest.fixture
+def release_0_9(database_url):
+    """As release 0.9.0 left it: a capture of a bay's devices under way."""
+    with upgraded(database_url, "0012", "North") as found:
+        yield found
+
+
+def test_a_capture_over_the_link_keeps_its_place_and_its_swing(release_0_9):
+    store, academy = release_0_9
+    with store.front_door() as door:
+        ((_, recording_id),) = door.live_recordings()
+    with store.unit_of_work(academy.id) as uow:
+        recording = uow.get(Recording, recording_id)
+        swing = only(uow.find(Swing, recording_id=recording_id))
+        assert {k.split("/")[0] for k in recording.live["following"]} == {
+            "Bay 1-lead_forearm",
+            "Bay 1-lead_hand",
+            "Bay 1-club",
+        }
+        page = swing_page(uow, swing.id)
+        assert page.swing.number == 1
+        before = {(v.metric, v.moment): v.value for v in numbers(uow, swing.id)}
+        reread(uow, ParquetColumns(), recording)
+        again = {(v.metric, v.moment): v.value for v in numbers(uow, swing.id)}
+        assert before.keys() <= again.keys()
+        assert all(abs(again[k] - v) < 0.5 + 0.02 * abs(v) for k, v in before.items())
+        assert clips_of(uow, [swing.id]) == []
+        assert uow.find(Block) == []

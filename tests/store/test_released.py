@@ -19,7 +19,6 @@ from finearc.services.people.erasing import erase_player
 from finearc.services.record.codec import unpack_record
 from finearc.services.records import (
     Academy,
-    BayToken,
     Block,
     Consent,
     Instructor,

@@ -195,7 +195,7 @@ class Devices:
         feed.lesson_id = lesson_id
         feed.stand(lesson=str(lesson_id), values={}, settled={}, hand=plan.hand.value, bands=aims.bands)
         self._takes[lesson_id] = take = Take(bay, keeper, plan, self._bays.soon, self._bays.later, feed)
-        take.coach = aims.coach
+        take.screens.coach = aims.coach
         take.begin()
 
     def _stop(self, lesson_id: UUID, *, made_room: bool = False, for_good: bool = True) -> None:

@@ -5,17 +5,15 @@ Everything here runs in the bays' thread; what is handed over is worked on in a 
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from typing import Any
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import numpy as np
 import structlog
 
-from finearc.core.live.figure import figure_now
 from finearc.core.live.gridding import Grid
 from finearc.core.live.holding import HoldingState, PoseAsked, held
 from finearc.core.live.reader import Learned
@@ -25,11 +23,11 @@ from finearc.core.markers.stream import MarkerStream
 from finearc.core.pressure.stream import MatStream
 from finearc.core.signals.streams import ImuStream
 from finearc.core.sources.kind import Setting
-from finearc.core.training.showing import Showing
+from finearc.core.training.success import Fading, Width
 from finearc.core.training.trainer import Repetition
 from finearc.core.typing import Array
-from finearc.devices.coach import Coach, figure_told, told_of
-from finearc.devices.feed import Feed, Message
+from finearc.devices.coach import Coach
+from finearc.devices.feed import Feed
 from finearc.devices.link.bay import IDLE_SYNC_S, Arrived, Bay
 from finearc.devices.link.declared import Declared, ImuDeclared
 from finearc.devices.link.device import DeviceState
@@ -47,6 +45,7 @@ from finearc.devices.plan import (
     is_stand_in,
     poses_for,
 )
+from finearc.devices.screens import Screens
 from finearc.devices.stretch import Stretch, slices
 from finearc.services.capture.raw import ADDRESS, POSES, Streams, key_of_swing
 
@@ -65,10 +64,6 @@ QUIET_S = 1.0
 IDLE_S = 60.0
 """Without a swing for so long, what has come is kept all the same (house value)."""
 NOBODY_S = 6.0
-WATCHED_S, UNWATCHED_S = 1.0 / 70.0, 0.2
-"""So often values are read, real time, where a screen watches and where none does."""
-FIGURE_S = 1.0 / 25.0
-"""So often the figure is drawn anew where a screen watches (house value)."""
 
 
 @dataclass
@@ -82,13 +77,12 @@ class Take:
     soon: Callable[..., None]
     later: Callable[[float, Callable[[], None]], object]
     feed: Feed = field(default_factory=Feed)
+    screens: Screens = field(init=False)
     origin_us: int = field(init=False)
     phase: str = "waiting"
     wanted: int = 0
     swings: int = 0
     live: LiveTake | None = None
-    showing: Showing | None = None
-    coach: Coach | None = None
     ended: bool = False
     _worker: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "take"))
     _streams: set[tuple[str, int]] = field(default_factory=set)
@@ -110,10 +104,6 @@ class Take:
     _due: tuple[float, Callable[[], None]] | None = None
     _reached: dict[tuple[str, int], float] = field(default_factory=dict)
     _since_s: float = 0.0
-    _shown_s: float = -np.inf
-    _shown_front: int = -1
-    _steps: int = 0
-    _drawn_s: float = 0.0
 
     def __post_init__(self) -> None:
         kept = self.plan.kept
@@ -121,6 +111,7 @@ class Take:
         self.origin_us = kept.origin_us if kept is not None else self._begun_us
         self._stretch = Stretch(self.origin_us, dict(kept.following) if kept is not None else {})
         self.wanted = self.plan.wanted
+        self.screens = Screens(self.bay, self.feed, self._keep)
         self.swings = sum(key.startswith(key_of_swing(0)[:-1]) for key in self.plan.sent)
 
     def begin(self) -> None:
@@ -254,8 +245,7 @@ class Take:
         self._now_s = (self.bay.clock.now_us() - self.origin_us) / 1e6
         grid = Grid(self._now_s, 1.0 / max(rates))
         self.live = LiveTake(Setting(hand=self.plan.hand), grid, segments)
-        self.showing = Showing(self.live)
-        self.train(self.coach)
+        self.screens.begin(self.live, frozenset(self._boots))
         poses = self.plan.poses if self.plan.poses is not None else poses_for(segments)
         self._poses = [] if POSES in self.plan.sent else list(poses)
         self._since_s = self._now_s
@@ -425,7 +415,7 @@ class Take:
             self._watch_address(self.live.sensors.front([main[0]]) if main else 0)
         elif self.phase == "armed":
             self._watch_swing()
-        self._show()
+        self.screens.show(self.phase)
 
     def _tell(self, message: dict[str, Any]) -> None:
         """Tell the screens, a few times a second."""
@@ -433,58 +423,12 @@ class Take:
             self._told_s = self._now_s
             self.keeper.state(message)
 
-    # showing and training
-
     def train(self, coach: Coach | None) -> None:
         """Train this from now on, or nothing."""
-        self.coach = coach
-        if self.showing is not None:
-            self.showing.train(coach.trainer if coach is not None else None)
-        self.feed.stand(trainer=coach.standing() if coach is not None else None)
+        self.screens.train(coach)
 
-    def _show(self) -> None:
-        """Tell the screens what can be read now: a trainer's decisions as soon as its sensors have come further, else
-        as often as a screen is drawn, and now and then where nobody looks."""
-        assert self.showing is not None
-        watched = bool(self.feed.screens) or self.coach is not None
-        front = self.showing.front() if self.coach is not None else -1
-        due_s = WATCHED_S / self.bay.clock_pace if watched else UNWATCHED_S
-        now_s = time.monotonic()
-        if front <= self._shown_front and now_s - self._shown_s < due_s:
-            return
-        self._shown_s, self._shown_front = now_s, front
-        self._look_at_clocks()
-        shown = self.showing.step()
-        if shown is None or not watched:
-            return
-        now, coach = told_of(shown, self.phase), self.coach
-        if coach is not None and shown.decision is not None:
-            now["decision"] = coach.told(shown.decision)
-        if now_s - self._drawn_s >= FIGURE_S / self.bay.clock_pace and self.live is not None:
-            self._drawn_s = now_s
-            now |= figure_told(figure_now(self.live))
-        self.feed.show(now, *self._note(shown.repetitions))
-
-    def _look_at_clocks(self) -> None:
-        """A repetition within which a clock was set is not counted: its sensors were not joined rightly."""
-        steps = sum(d.clock.steps for k, d in self.bay.devices.items() if k in self._boots)
-        if steps != self._steps and self.coach is not None:
-            self.coach.trainer.tear()
-        self._steps = steps
-
-    def _note(self, made: Sequence[Repetition]) -> list[Message]:
-        """Repetitions that have ended: told, and kept."""
-        coach = self.coach
-        if coach is None:
-            return []
-        told = []
-        for repetition in made:
-            told.append(coach.note(repetition))
-            how_far = (coach.trainer.width, coach.trainer.fading)
-            self._worker.submit(self.keeper.repeated, coach.block_id, repetition, how_far)
-        if told:
-            self.feed.stand(trainer=coach.standing())
-        return told
+    def _keep(self, block_id: UUID, made: Repetition, how_far: tuple[Width, Fading]) -> None:
+        self._worker.submit(self.keeper.repeated, block_id, made, how_far)
 
     # handing over
 

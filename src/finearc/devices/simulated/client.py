@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import json
 from collections import deque
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
@@ -15,7 +15,7 @@ from websockets.asyncio.client import ClientConnection, connect
 from websockets.exceptions import ConnectionClosed, InvalidHandshake, WebSocketException
 from websockets.typing import Subprotocol
 
-from finearc.devices.link.messages import SUBPROTOCOL
+from finearc.devices.link.messages import SUBPROTOCOL, Close
 
 log = structlog.get_logger()
 CLOCK_EVERY_S, HEALTH_EVERY_S = 1.0, 5.0
@@ -23,7 +23,6 @@ AGAIN_S = (0.2, 0.5, 1.0, 2.0, 5.0)
 """Pauses before each further try to connect."""
 KEPT_FRAMES = 4000
 """Unacknowledged frames kept: a minute and more."""
-REFUSED = range(4400, 4500)
 Frame = tuple[int, int, int, bytes]
 """Stream, first sequence, sequence after the last, bytes."""
 
@@ -83,8 +82,8 @@ class LinkClient:
             await socket.send(json.dumps({"type": "hello", "protocol": 1, **self.hello}))
             told = json.loads(await socket.recv())
             if told["type"] == "refused":
-                self.refused = told["reason"]
-                raise Refused(told["reason"])
+                self._take(told, welcomed=False)
+                return
             self.welcomes += 1
             self.heard(told)
             await socket.send(json.dumps({"type": "clock", "t0_us": self.now_us()}))
@@ -112,9 +111,17 @@ class LinkClient:
             elif message["type"] == "clock":
                 self._last = (message["t0_us"], self.now_us())
             elif message["type"] == "refused":
-                self.refused = message["reason"]
-                raise Refused(message["reason"])
+                self._take(message, welcomed=True)
+                return
             self.heard(message)
+
+    def _take(self, told: Mapping[str, Any], *, welcomed: bool) -> None:
+        """Come again where that may help: the server is busy, or another connection of this very device took the place
+        of a connection that had been welcomed. Raises ``Refused`` otherwise."""
+        self.refused = told["reason"]
+        if told.get("code") == Close.TOO_FAST or (welcomed and told.get("code") == Close.TAKEN):
+            return
+        raise Refused(told["reason"])
 
     def _forget(self, stream: int, sequence: int) -> None:
         """What is safe; frames of other streams before it stay."""

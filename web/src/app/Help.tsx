@@ -26,6 +26,7 @@ const VIEWS: View[] = [
       ["m", "next measure"],
       ["g", "next group of measures"],
       ["x", "the whole figure"],
+      ["o, Space", "video; let time run, hold it"],
       ["n", "numbers"],
       ["w", "why"],
       ["b", "pin as before"],
@@ -47,7 +48,33 @@ const VIEWS: View[] = [
       ["e", "end the lesson"],
     ],
   },
-  { name: "Capture", at: /\/capture$/, keys: [["z, Shift z", "undo, do again: an import too"]] },
+  {
+    name: "Capture",
+    at: /\/capture$/,
+    keys: [
+      ["l, t", "live, train"],
+      ["z, Shift z", "undo, do again: an import too"],
+    ],
+  },
+  {
+    name: "Live",
+    at: /\/live$/,
+    keys: [
+      ["← →", "the question before, the next"],
+      ["x", "the whole figure, or the arc"],
+      ["Escape", "back to Capture"],
+    ],
+  },
+  {
+    name: "Train",
+    at: /\/train$/,
+    keys: [
+      ["s", "sound"],
+      ["1 – 5", "what was felt, where that is asked first"],
+      ["t, e", "test it; end"],
+      ["Escape", "back to Capture"],
+    ],
+  },
   { name: "Show", at: /\/show\//, keys: [["v, Enter, Escape", "back to the swing"]] },
 ];
 const EVERYWHERE: [string, string][] = [

@@ -60,3 +60,39 @@ def test_a_connection_whose_place_was_taken_comes_back():
 def test_a_hello_that_is_refused_is_final(code):
     with pytest.raises(Refused, match=f"refused with {int(code)}"):
         connected([refused(code)])
+
+
+def test_what_is_measured_while_the_kept_is_sent_again_goes_out_too():
+    """A server that reads slowly at first: frames come faster than they leave."""
+    got = []
+
+    async def live():
+        async def answer(socket):
+            await socket.recv()
+            await socket.send(json.dumps(WELCOME))
+            async for message in socket:
+                if isinstance(message, bytes):
+                    got.append(int.from_bytes(message[:4], "little"))
+                    await asyncio.sleep(0.002)
+
+        async with serve(answer, "127.0.0.1", 0, subprotocols=[SUBPROTOCOL], max_size=None) as server:
+            port = server.sockets[0].getsockname()[1]
+            client = LinkClient(f"ws://127.0.0.1:{port}", {"device": {"id": "d"}}, lambda: 0)
+
+            def frame(k):
+                return client.send(0, k, k + 1, k.to_bytes(4, "little") + bytes(200_000))
+
+            for k in range(60):
+                await frame(k)  # while there is no connection
+            task = asyncio.create_task(client.run())
+            async with asyncio.timeout(20):
+                for k in range(60, 200):
+                    await asyncio.sleep(0.002)
+                    await frame(k)
+                while len(got) < 200:
+                    await asyncio.sleep(0.01)
+            task.cancel()
+            await asyncio.gather(task, return_exceptions=True)
+
+    asyncio.run(live())
+    assert got == list(range(200))

@@ -88,7 +88,6 @@ class LinkClient:
             self.heard(told)
             await socket.send(json.dumps({"type": "clock", "t0_us": self.now_us()}))
             await self._send_again(socket, {int(k): v for k, v in told.get("resume", {}).items()})
-            self._socket = socket
             beats = asyncio.create_task(self._beat(socket))
             try:
                 await self._listen(socket)
@@ -97,10 +96,22 @@ class LinkClient:
                 beats.cancel()
 
     async def _send_again(self, socket: ClientConnection, resume: dict[int, int]) -> None:
-        """Whatever the server does not have yet."""
-        for stream, _, after, data in list(self._kept):
-            if after > resume.get(stream, 0):
-                await socket.send(data)
+        """Whatever the server does not have yet, what is measured meanwhile too: then frames go out as they come."""
+        sent: Frame | None = None
+        while waiting := self._after(sent):
+            for sent in waiting:
+                stream, _, after, data = sent
+                if after > resume.get(stream, 0):
+                    await socket.send(data)
+        self._socket = socket
+
+    def _after(self, sent: Frame | None) -> list[Frame]:
+        """The frames that are kept and came after one, which may have become safe."""
+        kept = list(self._kept)
+        at = next((k for k in range(len(kept) - 1, -1, -1) if kept[k] is sent), None)
+        if at is not None or sent is None:
+            return kept[0 if at is None else at + 1 :]
+        return [f for f in kept if f[0] != sent[0] or f[1] >= sent[2]]
 
     async def _listen(self, socket: ClientConnection) -> None:
         async for text in socket:

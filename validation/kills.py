@@ -84,6 +84,7 @@ class Toll:
     in_database: int = 0
     in_journal: int = 0
     lost: int = 0
+    never_acknowledged: int = 0
     other: int = 0
     swings_seen: int = 0
     swings_lost: int = 0
@@ -119,6 +120,7 @@ def main() -> int:
     print(
         f"{toll.kills} kills: {toll.acknowledged} samples acknowledged, {toll.in_database} in the database, "
         f"{toll.in_journal} in the journal, {toll.lost} lost, {toll.other} not as they were sent; "
+        f"{toll.never_acknowledged} between them never came and never were acknowledged; "
         f"{toll.swings_seen} swings seen, {toll.swings_lost} lost"
     )
     return 1 if toll.lost or toll.other or toll.swings_lost else 0
@@ -191,16 +193,21 @@ def _count(application: Application, toll: Toll) -> None:
     what a device sent; after the last recording, which still went on, all that was acknowledged must be there."""
     journalled, newest = _journalled(application), max(boot for _, boot in SENT)
     for values in _stored(application):
-        key, first = _found(values)
+        key, sequences = _found(values)
+        toll.other += len(values) - len(sequences)
         if key is None:
-            toll.other += len(values)
             continue
         sent = SENT[key]
-        toll.acknowledged += len(values)
-        toll.in_database += len(values)
+        toll.acknowledged += len(sequences)
+        toll.in_database += len(sequences)
+        between = set(range(sequences[0], sequences[-1])) - set(sequences)
+        acknowledged = {k for k in between if k <= sent.acked}
+        toll.acknowledged += len(acknowledged)
+        toll.lost += len(acknowledged)
+        toll.never_acknowledged += len(between) - len(acknowledged)
         if key[1] != newest:
             continue
-        for sequence in range(first + len(values), sent.acked + 1):
+        for sequence in range(sequences[-1] + 1, sent.acked + 1):
             kept = journalled.get(key, {}).get(sequence)
             toll.acknowledged += 1
             toll.in_journal += kept is not None
@@ -208,13 +215,32 @@ def _count(application: Application, toll: Toll) -> None:
             toll.other += kept is not None and kept != sent.values[sequence]
 
 
-def _found(rows: list[bytes]) -> tuple[Key | None, int]:
-    """Which device sent these samples, from which sequence on; None where nobody sent just these."""
+ALIKE = 8
+"""So many samples in a row tell which they are: a player who stands still repeats himself."""
+
+
+def _found(rows: list[bytes]) -> tuple[Key | None, list[int]]:
+    """Which device sent these samples, and the sequence of each that it sent, in order."""
     for key, sent in SENT.items():
-        for first in (k for k, row in sent.values.items() if row == rows[0]):
-            if all(sent.values.get(first + k) == row for k, row in enumerate(rows)):
-                return key, first
-    return None, 0
+        places: dict[bytes, list[int]] = {}
+        for k, row in sent.values.items():
+            places.setdefault(row, []).append(k)
+        if rows[0] not in places:
+            continue
+        sequences: list[int] = []
+        for k, row in enumerate(rows):
+            following = sequences[-1] + 1 if sequences else -1
+            if sent.values.get(following) == row:
+                sequences.append(following)
+                continue
+            ahead = rows[k : k + ALIKE]
+            later = (p for p in places.get(row, ()) if p > following)
+            place = next((p for p in later if all(sent.values.get(p + j) == r for j, r in enumerate(ahead))), None)
+            if place is not None:
+                sequences.append(place)
+        if len(sequences) > len(rows) / 2:
+            return key, sequences
+    return None, []
 
 
 def _stored(application: Application) -> Iterator[list[bytes]]:

@@ -106,7 +106,15 @@ describe("help and settings", () => {
 });
 
 it("help begins with the keys of the view that is open", () => {
-  expect(keysFor("/lessons/a/plan").map(([where]) => where)).toEqual(["Here, in Plan", "Everywhere", "In Swing", "In Capture", "In Live", "In Train", "In Show"]);
+  expect(keysFor("/lessons/a/plan").map(([where]) => where)).toEqual([
+    "Here, in Plan",
+    "Everywhere",
+    "In Swing",
+    "In Capture",
+    "In Live",
+    "In Train",
+    "In Show",
+  ]);
   expect(keysFor("/lessons/a/swings/b")[0]![1][0]).toEqual(["← →", "checkpoint before / after"]);
   expect(keysFor("/players").map(([where]) => where)[0]).toBe("Everywhere");
 });

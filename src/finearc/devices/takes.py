@@ -15,13 +15,13 @@ import numpy as np
 import structlog
 
 from finearc.core.live.gridding import Grid
-from finearc.core.live.holding import HoldingState, PoseAsked, held
+from finearc.core.live.holding import HoldingState, PoseAsked, held, ups
 from finearc.core.live.reader import Learned
 from finearc.core.live.sequence import Gap
 from finearc.core.live.take import LiveTake
 from finearc.core.markers.stream import MarkerStream
 from finearc.core.pressure.stream import MatStream
-from finearc.core.signals.streams import ImuStream
+from finearc.core.signals.streams import ImuStream, Segment
 from finearc.core.sources.kind import Setting
 from finearc.core.training.success import Fading, Width
 from finearc.core.training.trainer import Repetition
@@ -92,6 +92,7 @@ class Take:
     _poses: list[str] = field(default_factory=list)
     _windows: Windows = field(default_factory=dict)
     _holding: HoldingState = field(default_factory=HoldingState)
+    _ups: dict[Segment, Array] = field(default_factory=dict)
     _told_s: float = -np.inf
     _now_s: float = 0.0
     _begun_us: int = 0
@@ -257,7 +258,7 @@ class Take:
     # poses
 
     def _ask_pose(self) -> None:
-        self.phase, self._holding = "posing", HoldingState()
+        self.phase, self._holding = "posing", HoldingState(before=self._ups)
         self.bay.tell_state("calibrating", pose=self._poses[0])
 
     def _asked(self) -> PoseAsked:
@@ -275,6 +276,7 @@ class Take:
             self._tell({"type": "pose", "pose": asked.name, "hold": holding, "left_s": round(left, 1)})
             return
         self._windows.setdefault(asked.name, []).append(window)
+        self._ups = ups(self.live.sensors, asked.segments, after)
         self._poses.pop(0)
         if self._poses:
             self._ask_pose()

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
 
 from finearc.core.calibration.poses import POSE_MIN_S, STILL_RAD_S
 from finearc.core.live.sensors import LiveSensors
 from finearc.core.signals.streams import Segment
 from finearc.core.sources.kind import Window
+from finearc.core.typing import Array
 
 SETTLING_S, EDGE_S = 0.45, 0.05
 """The beginning of a stillness still carries the end of the movement, and its last moment may begin the next."""
@@ -19,6 +22,8 @@ MOVING_RAD_S = 4.0 * STILL_RAD_S
 LEAST_MOVE_S, MOVE_ENDS_S = 2.0, 0.5
 """A movement lasts so long at least, and is over when all has been still for so long (house values)."""
 SPEED_S = 0.1
+ELSEWHERE_RAD = np.deg2rad(25.0)
+"""A sensor that is tilted otherwise by so much than in the pose before has been moved, seen or not (house value)."""
 
 
 @dataclass(frozen=True)
@@ -34,11 +39,13 @@ class PoseAsked:
 
 @dataclass
 class HoldingState:
-    """Since when (s) all is still; whether anything has moved since it was asked for, and since when."""
+    """Since when (s) all is still; whether anything has moved since it was asked for, and since when. ``before``: where
+    up was in each sensor (3,) in the pose before: a device may be away while the player moves."""
 
     since_s: float | None = None
     moved: bool = False
     moving_s: float | None = None
+    before: Mapping[Segment, Array] = field(default_factory=dict)
 
     def left_s(self, asked: PoseAsked, now_s: float) -> float:
         """How much longer it is to be held, s."""
@@ -62,9 +69,21 @@ def held(asked: PoseAsked, state: HoldingState, sensors: LiveSensors, after: int
     state.since_s = now_s if state.since_s is None else state.since_s
     if asked.movement:
         return _moved(state, now_s)
+    state.moved = state.moved or _stands_otherwise(state, ups(sensors, asked.segments, after))
     if not (state.moved or asked.first) or state.left_s(asked, now_s) > 0.0:
         return None
     return now_s - HOLD_S + SETTLING_S, now_s - EDGE_S
+
+
+def ups(sensors: LiveSensors, segments: Sequence[Segment], after: int) -> dict[Segment, Array]:
+    """Where up is now in each sensor (3,), of those that send."""
+    found = {s: sensors.r_up_from_sensor(s, after - 1, after) for s in segments}
+    return {s: r[-1, 2] for s, r in found.items() if len(r)}
+
+
+def _stands_otherwise(state: HoldingState, now: Mapping[Segment, Array]) -> bool:
+    both = [(state.before[s], up) for s, up in now.items() if s in state.before]
+    return any(float(a @ b) < np.cos(ELSEWHERE_RAD) for a, b in both)
 
 
 def _moved(state: HoldingState, now_s: float) -> Window | None:

@@ -179,8 +179,9 @@ class Take:
                 assert self.plan.cue is not None
                 self._cue(**self.plan.cue)
             self._look_who_is_there()
-        elif self.phase == "posing" and not self._windows and self._boots != self._boots_now():
-            self.phase, self._stretch.pending = "waiting", []  # switched on anew before anything was held
+        elif self.phase == "posing" and self._boots != self._boots_now():  # switched on anew: from the first pose on
+            self.phase, self._stretch.pending = "waiting", []
+            self._windows, self._ups = {}, {}
         else:
             self._say_who_has_gone()
 

@@ -21,7 +21,7 @@ from finearc.services.capture import live, raw
 from finearc.services.jobs.ports import Tools
 from finearc.services.records import Chunk, Recording
 from finearc.store.faults import is_passing
-from tests.api.conftest import bundle, drop, new_lesson
+from tests.api.conftest import RIGS, bundle, drop, new_lesson
 
 
 def away() -> OperationalError:
@@ -200,3 +200,28 @@ def test_a_dozen_imports_into_one_lesson_all_succeed(browser, open_browser):
     found = swings(browser, lesson_id)
     assert found == list(range(1, len(found) + 1))
     assert len(browser.lesson(lesson_id)["recordings"]) == 12
+
+
+def test_devices_switched_on_anew_between_two_poses_begin_the_poses_again(browser, services, north, said, monkeypatch):
+    """As a player does who has lost the thread: what was held before belongs to sensors that may sit otherwise now."""
+    browser.put_on_stand_ins()
+    rig, _ = RIGS[id(services)][north]
+    follow, lost = rig._follow, []
+
+    def loses_the_thread(state):
+        if state.get("pose") == "raised" and not lost:
+            lost.append(rig.boot)
+            rig._cues.put_nowait({"anew": True})
+        else:
+            follow(state)
+
+    monkeypatch.setattr(rig, "_follow", loses_the_thread)
+    lesson_id = fitted(browser, "Anew")
+    take = services.devices._takes[UUID(lesson_id)]
+    until(lambda: take.phase == "armed")
+    assert lost
+    assert all(boot > lost[0] for boot in take._boots.values())
+    assert {k: len(w) for k, w in take._windows.items()} == {"flat": 1, "raised": 1}
+    assert browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 1}).status_code == 200
+    until(lambda: swings(browser, lesson_id) == [1])
+    assert browser.lesson(lesson_id)["recordings"][0]["calibration"]["refused"] is None

@@ -174,6 +174,7 @@ class DeviceState:
             "next": {str(n): s.order.next for n, s in self.streams.items()},
             "clock": [[e.device_s, e.server_s, e.trip_s] for e in self.clock.best],
             "has_clock": self.has_clock,
+            "last_s": {str(n): s.last_s for n, s in self.streams.items() if np.isfinite(s.last_s)},
         }
 
     @classmethod
@@ -185,6 +186,8 @@ class DeviceState:
             order = state.streams[int(number)].order
             order.next, order.newest = following, -1 if following is None else following - 1
             state.streams[int(number)].acked = order.newest
+        for number, last_s in told.get("last_s", {}).items():  # times do not go back across a restart either
+            state.streams[int(number)].last_s = last_s
         for device_s, server_s, trip_s in told["clock"]:
             take_in(state.clock, Exchange(device_s, server_s, trip_s))
         state.has_clock = told["has_clock"]

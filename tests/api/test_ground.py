@@ -254,6 +254,7 @@ def test_one_foot_beside_the_mat_is_said_with_the_swing(browser):
     assert swing["ground"]["real"] is None
 
 
+@pytest.mark.live
 def test_a_live_mat_gives_each_swing_its_ground_as_reading_it_all_again_does(browser, services):
     """Live, only the first and the newest frames of the mat are read; measured again from all of them, the same."""
     lesson_id = new_lesson(browser)

@@ -28,6 +28,7 @@ from finearc.core.training.trainer import Repetition
 from finearc.core.typing import Array
 from finearc.devices.coach import Coach
 from finearc.devices.feed import Feed
+from finearc.devices.laggards import Laggards
 from finearc.devices.link.bay import IDLE_SYNC_S, Arrived, Bay
 from finearc.devices.link.declared import Declared, ImuDeclared
 from finearc.devices.link.device import DeviceState
@@ -57,8 +58,6 @@ SETTLED_S = 1.0
 WITHOUT_SENSORS_S = 2.0
 """Where no sensor tells whether the player stands still, so much is taken for the address (house value)."""
 TELL_EVERY_S = 0.1
-LAGGARD_S = 0.5
-"""So long a stream that lags behind is waited for before a stretch is handed over (house value)."""
 QUIET_S = 1.0
 """Devices that are switched on together connect within so long of one another (house value)."""
 IDLE_S = 60.0
@@ -103,7 +102,7 @@ class Take:
     _over: bool = False
     _gone: dict[str, str] = field(default_factory=dict)
     _due: tuple[float, Callable[[], None]] | None = None
-    _reached: dict[tuple[str, int], float] = field(default_factory=dict)
+    _laggards: Laggards = field(init=False)
     _since_s: float = 0.0
 
     def __post_init__(self) -> None:
@@ -113,6 +112,7 @@ class Take:
         self._stretch = Stretch(self.origin_us, dict(kept.following) if kept is not None else {})
         self.wanted = self.plan.wanted
         self.screens = Screens(self.bay, self.feed, self._keep)
+        self._laggards = Laggards(self.bay.clock_pace)
         self.swings = sum(key.startswith(key_of_swing(0)[:-1]) for key in self.plan.sent)
 
     def begin(self) -> None:
@@ -388,7 +388,7 @@ class Take:
         if part.late or self.live is None:
             return
         time_s = part.time_s - self.origin_us / 1e6
-        self._reached[part.device.id, part.declared.stream] = float(time_s[-1])
+        self._laggards.heard((part.device.id, part.declared.stream), float(time_s[-1]), self.bay.clock.now_us())
         self._look_through(part, time_s)
         self._hand_over_if_due()
 
@@ -446,8 +446,7 @@ class Take:
         if self._due is None:
             return
         wanted_s, hand_over = self._due
-        all_here = all(self._reached.get(key, -np.inf) >= wanted_s for key in self._streams)
-        if all_here or self._now_s > wanted_s + LAGGARD_S * self.bay.clock_pace:
+        if self._laggards.none_awaited(self._streams, wanted_s, self._now_s, self.bay.clock.now_us()):
             self._due = None
             hand_over()
 

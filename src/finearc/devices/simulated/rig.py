@@ -92,6 +92,7 @@ class Rig:
     _heard_of: deque[str] = field(default_factory=lambda: deque(maxlen=50))
     _began: float = field(default_factory=time.monotonic)
     _swung_s: float = 0.0
+    _sent_s: float = 0.0
     _state: dict[str, Any] = field(default_factory=dict)
     _cues: asyncio.Queue[dict[str, Any]] = field(default_factory=asyncio.Queue)
     _tasks: list[asyncio.Task[None]] = field(default_factory=list)
@@ -115,7 +116,7 @@ class Rig:
         await self._take_off()
         self.score = score
         self.tape = await asyncio.to_thread(Tape, self.plays, score)
-        self.tape.shift_s = self._now_s()
+        self.tape.shift_s = self._sent_s = self._now_s()
         self.boot += 1
         seeds = np.random.default_rng(score.seed).spawn(len(self.tape.strands))
         self.devices = [
@@ -184,18 +185,18 @@ class Rig:
     # time passes
 
     async def _perform(self) -> None:
-        last, rested_s, vanished = self._now_s(), 0.0, self._now_s()
+        rested_s, vanished = 0.0, self._now_s()
         while True:
             assert self.tape is not None
             await asyncio.sleep(TICK_S)
             with suppress(asyncio.QueueEmpty):
                 await self._cue(self._cues.get_nowait())
-                last = self._now_s()
             self._raise_refusals()
             now = self._now_s()
+            passed_s, self._sent_s = now - self._sent_s, now
             self._let_slip()
-            await self._send(now - last, now)
-            rested_s = rested_s + now - last if self._is_waiting() else 0.0
+            await self._send(passed_s, now)
+            rested_s = rested_s + passed_s if self._is_waiting() else 0.0
             if self._is_waiting() and (self._is_wanted() or (self.every_s and rested_s > self.every_s)):
                 self.tape.swing()
                 rested_s, self._state, self._swung_s = 0.0, {}, now
@@ -205,7 +206,6 @@ class Rig:
             if (every := self.faults.get("vanish")) and now - vanished > every:
                 vanished = now
                 self._tasks.append(asyncio.create_task(self._vanish(self.devices[0])))
-            last = now
 
     def _let_slip(self) -> None:
         """As soon as the swing before is over: long before the next address."""

@@ -93,7 +93,7 @@ class BenchBay:
         self.feed, self.learned = Feed(), learned
         later = loop.call_later
         self.take = Take(self.bay, Nobody(), Plan(Hand.RIGHT, poses=()), loop.call_soon_threadsafe, later, self.feed)  # type: ignore[arg-type]
-        self.take.coach = Coach.of(uuid4(), BAND.model_copy(deep=True), test=False)
+        self.take.screens.coach = Coach.of(uuid4(), BAND.model_copy(deep=True), test=False)
         self.devices: dict[int, Any] = {}
 
     def begin(self) -> None:

@@ -11,7 +11,7 @@ import numpy as np
 
 from finearc.core.live.figure import figure_now
 from finearc.core.live.take import LiveTake
-from finearc.core.training.showing import Showing
+from finearc.core.training.showing import Showing, Shown
 from finearc.core.training.success import Fading, Width
 from finearc.core.training.trainer import Repetition
 from finearc.devices.coach import Coach, figure_told, told_of
@@ -20,6 +20,8 @@ from finearc.devices.link.bay import Bay
 
 WATCHED_S, UNWATCHED_S = 1.0 / 70.0, 0.2
 """So often values are read, real time, where a screen watches and where none does."""
+STALLED_S = 0.06
+"""While something is trained the rest waits for the next decision, so long at most (house value)."""
 FIGURE_S = 1.0 / 25.0
 """So often the figure is drawn anew where a screen watches (house value)."""
 
@@ -54,27 +56,45 @@ class Screens:
         self.feed.stand(trainer=coach.standing() if coach is not None else None)
 
     def show(self, phase: str) -> None:
-        """Tell what can be read now: a trainer's decisions as soon as its sensors have come further, else as often as a
-        screen is drawn, and now and then where nobody looks. ``phase``: what the take waits for."""
+        """Tell what can be read now: a trainer's decisions as soon as its sensors have come further, the rest after it
+        as often as a screen is drawn, and now and then where nobody looks. ``phase``: what the take waits for."""
         assert self._showing is not None
-        watched = bool(self.feed.screens) or self.coach is not None
         front = self._showing.front() if self.coach is not None else -1
-        due_s = WATCHED_S / self.bay.clock_pace if watched else UNWATCHED_S
-        now_s = time.monotonic()
-        if front <= self._shown_front and now_s - self._shown_s < due_s:
+        waited_s = (time.monotonic() - self._shown_s) * self.bay.clock_pace
+        decides = front > self._shown_front
+        due = waited_s >= (WATCHED_S if self._is_watched else UNWATCHED_S)
+        if due and front >= 0 and not decides:  # between two decisions the next may come any moment
+            due = waited_s >= STALLED_S
+        if decides or due:
+            self._look_at_clocks()
+        if decides and self.coach is not None:
+            self._shown_front = front
+            self._tell(self._showing.step(self.coach.trainer.band.metric), phase)
+        if due:
+            self._shown_s = time.monotonic()
+            self._tell(self._showing.step(), phase)
+            self._draw()
+
+    @property
+    def _is_watched(self) -> bool:
+        return bool(self.feed.screens) or self.coach is not None
+
+    def _tell(self, shown: Shown | None, phase: str) -> None:
+        if shown is None or not self._is_watched:
             return
-        self._shown_s, self._shown_front = now_s, front
-        self._look_at_clocks()
-        shown = self._showing.step()
-        if shown is None or not watched:
-            return
-        now, coach = told_of(shown, phase), self.coach
-        if coach is not None and shown.decision is not None:
-            now["decision"] = coach.told(shown.decision)
-        if now_s - self._drawn_s >= FIGURE_S / self.bay.clock_pace and self._live is not None:
-            self._drawn_s = now_s
-            now |= figure_told(figure_now(self._live))
+        now = told_of(shown, phase)
+        if self.coach is not None and shown.decision is not None:
+            now["decision"] = self.coach.told(shown.decision)
         self.feed.show(now, *self._note(shown.repetitions))
+
+    def _draw(self) -> None:
+        """The figure comes after the values: no decision waits for it."""
+        now_s = time.monotonic()
+        if not self.feed.screens or self._live is None or now_s - self._drawn_s < FIGURE_S / self.bay.clock_pace:
+            return
+        self._drawn_s = now_s
+        if figure := figure_told(figure_now(self._live)):
+            self.feed.show(figure)
 
     def _look_at_clocks(self) -> None:
         """A repetition within which a clock was set is not counted: its sensors were not joined rightly."""

@@ -54,6 +54,9 @@ class Stretch:
 def slices(part: Arrived, time_s: Array, longest_s: float) -> Iterator[tuple[Any, float]]:
     """What arrived at once, ``time_s`` (n,) on the recording's clock, in slices as the core reads it, each with
     its last instant, s."""
+    if time_s[-1] - time_s[0] <= longest_s:
+        yield part.declared.to_core(time_s, part.samples.values), float(time_s[-1])
+        return
     cuts = np.searchsorted(time_s, np.arange(time_s[0] + longest_s, time_s[-1], longest_s))
     for a, b in itertools.pairwise([0, *cuts.tolist(), len(time_s)]):
         if a < b:

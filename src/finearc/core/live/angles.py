@@ -4,9 +4,10 @@ A value is given once, when every sensor it needs has reached its instant, and n
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, field
+from functools import partial
 
 import numpy as np
 
@@ -27,6 +28,7 @@ from finearc.core.sources.inertial_traces import BODY_SD_RAD, CLIP_SD_RAD, SENSO
 from finearc.core.typing import Array
 
 WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
+ARM_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_UPPER_ARM)
 SETTLED_S = 0.3
 """Stillness that may be an address."""
 ADDRESS_BACK_S = 0.1
@@ -87,10 +89,10 @@ class AnglesState:
     address: AddressState = field(default_factory=AddressState)
 
 
-def new_angles(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> list[LiveTrace]:
-    """Whatever can be read now and could not before."""
-    out = [*_wrist(sensors, anchors, state), *_club(sensors, state)]
-    return [*out, *_trunk(sensors, anchors, state)]
+def new_angles(sensors: LiveSensors, anchors: Anchors, state: AnglesState, of: Metric | None = None) -> list[LiveTrace]:
+    """Whatever can be read now and could not before. ``of``: this metric, and what is read together with it, alone."""
+    groups = [read for metrics, read in _GROUPS if of is None or of in metrics]
+    return [trace for read in groups for trace in read(sensors, anchors, state)]
 
 
 def _stretches(
@@ -127,7 +129,6 @@ def _wrist(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterat
             yield LiveTrace(metric, time_s, values, WRIST_SD_RAD, Source.WRIST)
         if address.hand is not None:
             yield LiveTrace(m.HAND_ROLL, time_s, _roll(address, r_hand), np.deg2rad(3.0), Source.WRIST)
-        yield from _pronation(sensors, anchors, r_forearm, first, after)
 
 
 def _arm(sensors: LiveSensors, calibration: WristCalibration, first: int, after: int) -> tuple[Array, Array]:
@@ -222,40 +223,44 @@ def _roll(address: AddressState, r_hand: Array) -> Array:
     return roll
 
 
-def _pronation(sensors: LiveSensors, anchors: Anchors, r_forearm: Array, first: int, after: int) -> Iterator[LiveTrace]:
-    seat, segment = anchors.upper_arm, Segment.LEAD_UPPER_ARM
-    if seat is None or segment not in sensors.by_segment:
-        return
-    track = sensors.by_segment[segment].track
-    if track.piece != seat.piece or not track.has(first, after):
-        return
-    upper = about_z(seat.heading_rad) @ sensors.r_up_from_sensor(segment, first, after) @ seat.r_sensor_from_segment
-    time_s = sensors.grid.at(first, after - first)
-    turned = pronation(upper[:, :, 2], r_forearm)
-    yield LiveTrace(m.FOREARM_PRONATION, time_s, turned, seat.sd_rad(float(time_s[0])), Source.UPPER_ARM)
+def _pronation(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterator[LiveTrace]:
+    seat, calibration = anchors.upper_arm, anchors.wrist
+    for first, after in _stretches(sensors, ARM_PAIR, state, "pronation"):
+        if seat is None or calibration is None or sensors.pieces(ARM_PAIR[1:])[0] != seat.piece:
+            continue
+        r_forearm = sensors.r_up_from_sensor(ARM_PAIR[0], first, after) @ calibration.r_forearm_sensor_from_segment
+        r_upper = sensors.r_up_from_sensor(ARM_PAIR[1], first, after) @ seat.r_sensor_from_segment
+        turned = pronation((about_z(seat.heading_rad) @ r_upper)[:, :, 2], r_forearm)
+        time_s = sensors.grid.at(first, after - first)
+        yield LiveTrace(m.FOREARM_PRONATION, time_s, turned, seat.sd_rad(float(time_s[0])), Source.UPPER_ARM)
 
 
-def _club(sensors: LiveSensors, state: AnglesState) -> Iterator[LiveTrace]:
+def _club(sensors: LiveSensors, _: Anchors, state: AnglesState) -> Iterator[LiveTrace]:
     for first, after in _stretches(sensors, (Segment.CLUB,), state, "club"):
         r = sensors.r_up_from_sensor(Segment.CLUB, first, after)
         elevation = np.arcsin(np.clip(r[:, 2, 0], -1.0, 1.0))  # the clip's +x points to the head
         yield LiveTrace(m.SHAFT_ELEVATION, sensors.grid.at(first, after - first), elevation, CLIP_SD_RAD, Source.CLUB)
 
 
-def _trunk(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterator[LiveTrace]:
+def _trunk(
+    segment: Segment,
+    turn: Metric,
+    bends: Sequence[Metric],
+    sensors: LiveSensors,
+    anchors: Anchors,
+    state: AnglesState,
+) -> Iterator[LiveTrace]:
     """Behind a long gap a turn is not known until the next swing has been read."""
     body = anchors.body
-    for segment, turn, bends in TRUNK:
-        for first, after in _stretches(sensors, (segment,), state, segment.value):
-            if body is None or not _holds(sensors, anchors, segment):
-                continue
-            time_s = sensors.grid.at(first, after - first)
-            psi, phi, theta = _turned(sensors, body, segment, first, after)
-            sd = float(np.hypot(BODY_SD_RAD, body.square_sd_rad(float(time_s[0]))))
-            yield LiveTrace(turn, time_s, _go_on(state, turn, psi), sd, Source.BODY)
-            for metric, values in zip(bends, (theta, phi), strict=False) if body.has_bow else ():
-                yield LiveTrace(metric, time_s, values, float(np.hypot(BODY_SD_RAD, body.bend_sd_rad)), Source.BODY)
-    yield from _separation(sensors, anchors, state)
+    for first, after in _stretches(sensors, (segment,), state, segment.value):
+        if body is None or not _holds(sensors, anchors, segment):
+            continue
+        time_s = sensors.grid.at(first, after - first)
+        psi, phi, theta = _turned(sensors, body, segment, first, after)
+        sd = float(np.hypot(BODY_SD_RAD, body.square_sd_rad(float(time_s[0]))))
+        yield LiveTrace(turn, time_s, _go_on(state, turn, psi), sd, Source.BODY)
+        for metric, values in zip(bends, (theta, phi), strict=False) if body.has_bow else ():
+            yield LiveTrace(metric, time_s, values, float(np.hypot(BODY_SD_RAD, body.bend_sd_rad)), Source.BODY)
 
 
 def _separation(sensors: LiveSensors, anchors: Anchors, state: AnglesState) -> Iterator[LiveTrace]:
@@ -296,3 +301,13 @@ def unwrapped_from(before: float | None, angle: Array) -> Array:
     if before is None:
         return angle
     return np.asarray(angle + 2 * np.pi * np.round((before - angle[0]) / (2 * np.pi)))
+
+
+_GROUPS: Sequence[tuple[Sequence[Metric], Callable[[LiveSensors, Anchors, AnglesState], Iterator[LiveTrace]]]] = (
+    ((m.LEAD_WRIST_EXTENSION, m.LEAD_WRIST_DEVIATION, m.WRIST_TWIST, m.HAND_ROLL), _wrist),
+    ((m.FOREARM_PRONATION,), _pronation),
+    ((m.SHAFT_ELEVATION,), _club),
+    *(((turn, *bends), partial(_trunk, segment, turn, bends)) for segment, turn, bends in TRUNK),
+    ((m.SEPARATION,), _separation),
+)
+"""What is read together, from the same sensors."""

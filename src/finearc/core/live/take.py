@@ -48,6 +48,7 @@ class LiveTake:
     swing: SwingState = field(default_factory=SwingState)
     main: tuple[Segment, float] | None = field(init=False)
     _seen: list[LiveTrace] = field(default_factory=list)
+    _asked_at: int = -1
     _best: dict[Metric, tuple[float, Source, float]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
@@ -75,10 +76,12 @@ class LiveTake:
         if not frames.own_clock:
             self._seen += new_loads(self.ground, frames)
 
-    def new_values(self) -> list[LiveTrace]:
-        """Whatever can be read now and could not before; of two sources for one metric the more certain."""
-        seen, self._seen = self._seen, []
-        traces = [*new_angles(self.sensors, self.anchors, self.angles), *seen]
+    def new_values(self, of: Metric | None = None) -> list[LiveTrace]:
+        """Whatever can be read now and could not before; of two sources for one metric the more certain. ``of``: this
+        metric of worn sensors, and what is read together with it, alone; the rest waits."""
+        traces = new_angles(self.sensors, self.anchors, self.angles, of)
+        if of is None:
+            traces, self._seen = [*traces, *self._seen], []
         return [t for t in traces if self._is_best(t)]
 
     def _is_best(self, trace: LiveTrace) -> bool:
@@ -98,6 +101,10 @@ class LiveTake:
 
     def swing_is_over(self) -> bool:
         """Whether a swing has ended since this was asked last; asked after every frame."""
+        if self.main is not None:
+            before, self._asked_at = self._asked_at, self.sensors.by_segment[self.main[0]].track.next
+            if before == self._asked_at:
+                return False  # another sensor's frame
         now = self._turned()
         return now is not None and swing_is_over(
             SwingParams.of(self.setting.shot, now.least), self.swing, now.at_s, now.speed_rad_s

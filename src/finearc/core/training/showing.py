@@ -53,9 +53,9 @@ class Showing:
     def __post_init__(self) -> None:
         self.parts = PartsState(self.take.main[1] if self.take.main is not None else 1.0)
 
-    def step(self) -> Shown | None:
-        """What is new; None where nothing is."""
-        traces = self.take.new_values()
+    def step(self, of: Metric | None = None) -> Shown | None:
+        """What is new; None where nothing is. ``of``: of this metric of worn sensors and its like alone."""
+        traces = self.take.new_values(of)
         ended = self._follow()
         still = self._is_still()
         settle(self.settled, traces, still=still)

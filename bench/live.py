@@ -1,4 +1,4 @@
-"""How long a frame takes from its arrival to the trainer's decision on a screen, beside a bare WebSocket echo.
+"""How long a frame takes from its arrival to the trainer's decision at a screen, beside a bare WebSocket echo.
 
 Real time: one process takes frames in, measures them and decides; devices with eight sensors of 200 Hz each send from
 another. The echo goes over the same kind of socket at the same rate, to the same process while it does nothing else, in
@@ -32,7 +32,7 @@ from finearc.core.signals.streams import Segment
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.training.parts import Phase
 from finearc.devices.coach import Coach
-from finearc.devices.feed import Feed
+from finearc.devices.feed import Feed, Screen
 from finearc.devices.link.bay import Bay
 from finearc.devices.link.frames import write_frame
 from finearc.devices.link.messages import Clock, Hello
@@ -96,6 +96,9 @@ class BenchBay:
         self.take.screens.coach = Coach.of(uuid4(), BAND.model_copy(deep=True), test=False)
         self.devices: dict[int, Any] = {}
 
+        self._count, self._taught, self._sent = 0, False, 0.0
+        self._show, self.feed.show = self.feed.show, self._stamped  # type: ignore[method-assign]
+
     def begin(self) -> None:
         now = self.bay.clock.now_us()
         for k, segment in enumerate(SEGMENTS):
@@ -105,6 +108,34 @@ class BenchBay:
             self.devices[k] = self.bay.welcome(Hello.model_validate(hello), Outlet())
             self.bay.hear(self.devices[k], Clock(type="clock", t0_us=now))
         self.take.begin()
+
+    def take_in(self, message: bytes) -> None:
+        """A frame, with when it was sent."""
+        device, self._sent = STAMP.unpack_from(message)
+        self.bay.frame(self.devices[device], message[STAMP.size :])
+        self._count += 1
+        if not self._taught and self._count > 3 * RATE_HZ / PER_FRAME * len(SEGMENTS) and self.take.live is not None:
+            self._teach()
+
+    def _teach(self) -> None:
+        """Any heading does: only time counts."""
+        assert self.take.live is not None
+        pieces = {k: s.track.piece for k, s in self.take.live.sensors.by_segment.items()}
+        self.take.live.anchors = replace(self.learned.anchors, held_in=pieces)
+        self.take._arm()
+        self._taught = True
+
+    def _stamped(self, now: dict[str, Any], *events: Any) -> None:
+        """Say of a decision which frame brought it."""
+        self._show(now | {"sent": self._sent} if "decision" in now else now, *events)
+
+    async def watch(self, socket: ServerConnection) -> None:
+        """What a screen is told, as the application tells it."""
+        screen = Screen()
+        self.feed.screens.append(screen)
+        while True:
+            for message in await screen.next(60.0):
+                await socket.send(json.dumps(message))
 
 
 async def _serve(port: int, bays: int, ready: Any) -> None:
@@ -124,29 +155,12 @@ async def _serve(port: int, bays: int, ready: Any) -> None:
                     await socket.send(message)
                 return
             bay = made[int(number)]
-            taught = False
-            newest: dict[str, float] = {}
-
-            def shown(now: dict[str, Any], *_: object) -> None:
-                if "decision" in now:
-                    newest["at"] = newest["sent"]
-
-            bay.feed.show = shown  # type: ignore[method-assign,assignment]
-            count = 0
+            if what == "screen":
+                await bay.watch(socket)
+                return
             async for message in socket:
                 assert isinstance(message, bytes)
-                device, sent = STAMP.unpack_from(message)
-                newest["sent"] = sent
-                bay.bay.frame(bay.devices[device], message[STAMP.size :])
-                count += 1
-                if not taught and count > 3 * RATE_HZ / PER_FRAME * len(SEGMENTS) and bay.take.live is not None:
-                    sensors = bay.take.live.sensors.by_segment
-                    pieces = {k: s.track.piece for k, s in sensors.items()}
-                    bay.take.live.anchors = replace(learned.anchors, held_in=pieces)  # any heading: only time counts
-                    bay.take._arm()
-                    taught = True
-                if newest.get("at") == sent:
-                    await socket.send(SENT_AT.pack(sent))
+                bay.take_in(message)
 
         async with serve(handle, "127.0.0.1", port, compression=None, max_queue=512):
             ready.set()
@@ -163,8 +177,10 @@ async def _play(port: int, bay: int, seconds: float, trips: list[float], lost: l
     async with connect(f"ws://127.0.0.1:{port}/bay/{bay}", compression=None) as socket:
 
         async def listen() -> None:
-            async for message in socket:
-                trips.append(time.perf_counter() - SENT_AT.unpack(message)[0])  # type: ignore[arg-type]
+            async with connect(f"ws://127.0.0.1:{port}/screen/{bay}", compression=None) as screen:
+                async for message in screen:
+                    if "sent" in (told := json.loads(message)):
+                        trips.append(time.perf_counter() - told["sent"])
 
         hears = asyncio.create_task(listen())
         start, n = time.perf_counter(), 0

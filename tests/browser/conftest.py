@@ -25,7 +25,9 @@ from tests.conftest import free_port
 ROOT = Path(__file__).parents[2]
 PACE = 5
 """How much faster than real time the application's devices live: so much a busy machine keeps up with."""
-expect.set_options(timeout=20_000)  # a machine that is busy is no failure
+PATIENCE_MS = 90_000
+"""A machine that is busy is no failure."""
+expect.set_options(timeout=45_000)
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -93,6 +95,7 @@ def chromium() -> Iterator[Browser]:
 def signed_in(address: str, chromium: Browser) -> StorageState:
     """What a browser keeps of a sign-in by the form."""
     context = chromium.new_context()
+    context.set_default_timeout(PATIENCE_MS)
     page = context.new_page()
     page.goto(address)
     page.get_by_label("E-mail", exact=True).fill("mara@harbour.example")
@@ -113,6 +116,7 @@ def new_page(address: str, chromium: Browser, signed_in: StorageState) -> Iterat
     def make(**options: object) -> Page:
         context = chromium.new_context(viewport={"width": 1280, "height": 800}, storage_state=signed_in, **options)  # type: ignore[arg-type]
         contexts.append(context)
+        context.set_default_timeout(PATIENCE_MS)
         page = context.new_page()
         page.on("pageerror", lambda error: trouble.append(str(error)))
         page.on("console", lambda m: trouble.append(m.text) if "Content Security Policy" in m.text else None)

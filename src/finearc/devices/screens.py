@@ -22,6 +22,8 @@ WATCHED_S, UNWATCHED_S = 1.0 / 70.0, 0.2
 """So often values are read, real time, where a screen watches and where none does."""
 STALLED_S = 0.06
 """While something is trained the rest waits for the next decision, so long at most (house value)."""
+REST_S = 0.004
+"""So long after a decision the rest is read: the screens are told of it meanwhile (house value)."""
 FIGURE_S = 1.0 / 25.0
 """So often the figure is drawn anew where a screen watches (house value)."""
 
@@ -29,11 +31,12 @@ FIGURE_S = 1.0 / 25.0
 @dataclass
 class Screens:
     """``keep`` has a repetition written down: of which block, the repetition, how far width and fading have come.
-    ``coach``: None while nothing is trained."""
+    ``later`` has a call made after so many seconds. ``coach``: None while nothing is trained."""
 
     bay: Bay
     feed: Feed
     keep: Callable[[UUID, Repetition, tuple[Width, Fading]], object]
+    later: Callable[[float, Callable[[], None]], object]
     coach: Coach | None = None
     _live: LiveTake | None = None
     _showing: Showing | None = None
@@ -72,8 +75,15 @@ class Screens:
             self._tell(self._showing.step(self.coach.trainer.band.metric), phase)
         if due:
             self._shown_s = time.monotonic()
-            self._tell(self._showing.step(), phase)
-            self._draw()
+            if decides:  # the decision is on its way to the screens before anything else is worked out
+                self.later(REST_S, lambda: self._tell_rest(phase))
+            else:
+                self._tell_rest(phase)
+
+    def _tell_rest(self, phase: str) -> None:
+        assert self._showing is not None
+        self._tell(self._showing.step(), phase)
+        self._draw()
 
     @property
     def _is_watched(self) -> bool:

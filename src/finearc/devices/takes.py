@@ -111,7 +111,7 @@ class Take:
         self.origin_us = kept.origin_us if kept is not None else self._begun_us
         self._stretch = Stretch(self.origin_us, dict(kept.following) if kept is not None else {})
         self.wanted = self.plan.wanted
-        self.screens = Screens(self.bay, self.feed, self._keep)
+        self.screens = Screens(self.bay, self.feed, self._keep, self.later)
         self._laggards = Laggards(self.bay.clock_pace)
         self.swings = sum(key.startswith(key_of_swing(0)[:-1]) for key in self.plan.sent)
 

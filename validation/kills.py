@@ -28,7 +28,7 @@ import numpy as np
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.inertial import INERTIAL
 from finearc.devices.link.bay import Arrived, Bay
-from finearc.devices.link.frames import Layout, read_header, read_samples
+from finearc.devices.link.frames import HEADER, Layout
 from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.simulated.client import LinkClient
 from finearc.devices.simulated.plays import Plays, Score
@@ -43,32 +43,73 @@ IMU = Layout(6, "<f4")
 SWINGS = 10
 Key = tuple[str, int]
 """A device's id and its boot."""
+BITS = 12
+"""Of each of three values the last bits say which sample this is: less than a thousandth of the value."""
+COLUMNS = (0, 1, 3)
+"""Those values: the sequence's upper and lower bits, and who sent it."""
 
 
 @dataclass
 class Sent:
-    """What one device has sent: its samples by sequence, and up to which they were acknowledged."""
+    """What one device has sent: its samples by sequence, up to which they were acknowledged, and those of which it was
+    told, or knows itself, that they never arrived."""
 
+    number: int
     values: dict[int, bytes] = field(default_factory=dict)
     acked: int = -1
+    told_missing: set[int] = field(default_factory=set)
 
 
 SENT: dict[Key, Sent] = {}
 
 
+def _marked(rows: np.ndarray, first: int, number: int) -> None:
+    """Write into samples (n, 6), float32, which they are."""
+    bits = rows.view("<u4")
+    sequence = first + np.arange(len(rows))
+    for column, told in zip(COLUMNS, (sequence >> BITS, sequence, np.full(len(rows), number)), strict=True):
+        low = (1 << BITS) - 1
+        bits[:, column] = (bits[:, column] & ~np.uint32(low)) | (told.astype("<u4") & np.uint32(low))
+
+
+def _marks(rows: np.ndarray) -> np.ndarray:
+    """Who sent each of samples (n, 6) and its sequence (n, 2)."""
+    low = rows.view("<u4")[:, list(COLUMNS)].astype(np.int64) & ((1 << BITS) - 1)
+    return np.column_stack([low[:, 2], (low[:, 0] << BITS) | low[:, 1]])
+
+
 class Noting(LinkClient):
-    """A client that remembers what it sent and what was acknowledged."""
+    """A client that marks what it sends, and remembers that, what was acknowledged and what was told to be missing."""
 
     @property
     def sent(self) -> Sent:
         device = self.hello["device"]
-        return SENT.setdefault((device["id"], device["boot"]), Sent())
+        return SENT.setdefault((device["id"], device["boot"]), Sent(len(SENT)))
 
     async def send(self, stream: int, first: int, after: int, data: bytes) -> None:
-        _, values = read_samples(read_header(data), data, IMU)
-        for k, row in enumerate(values):
-            self.sent.values[first + k] = row.tobytes()
-        await super().send(stream, first, after, data)
+        body = np.frombuffer(data, IMU.sample(own_offset=True), offset=HEADER.size).copy()
+        rows = np.ascontiguousarray(body["values"])
+        _marked(rows, first, self.sent.number)
+        body["values"] = rows
+        self.sent.values.update({first + k: row.tobytes() for k, row in enumerate(rows)})
+        if len(self._kept) == self._kept.maxlen:  # a device remembers only so much
+            _, gone, after_gone, _ = self._kept[0]
+            self.sent.told_missing |= set(range(gone, after_gone))
+        await super().send(stream, first, after, data[: HEADER.size] + body.tobytes())
+
+    async def _listen(self, socket: Any) -> None:
+        hear = self.heard
+
+        def noting(message: dict[str, Any]) -> None:
+            if message.get("from") is not None:
+                self.sent.told_missing |= set(range(message["from"], message["to"] + 1))
+            hear(message)
+
+        self.heard = noting
+        try:
+            await super()._listen(socket)
+        finally:
+            self.heard = hear
 
     def _forget(self, stream: int, sequence: int) -> None:
         self.sent.acked = max(self.sent.acked, sequence)
@@ -84,8 +125,10 @@ class Toll:
     in_database: int = 0
     in_journal: int = 0
     lost: int = 0
+    told_missing: int = 0
     never_acknowledged: int = 0
     other: int = 0
+    out_of_order: int = 0
     swings_seen: int = 0
     swings_lost: int = 0
 
@@ -119,11 +162,12 @@ def main() -> int:
     _count(application, toll)
     print(
         f"{toll.kills} kills: {toll.acknowledged} samples acknowledged, {toll.in_database} in the database, "
-        f"{toll.in_journal} in the journal, {toll.lost} lost, {toll.other} not as they were sent; "
-        f"{toll.never_acknowledged} between them never came and never were acknowledged; "
+        f"{toll.in_journal} in the journal, {toll.lost} lost, {toll.other} not as they were sent, "
+        f"{toll.out_of_order} out of order; {toll.told_missing} never came, of which the device was told or knew, "
+        f"{toll.never_acknowledged} never came and never were acknowledged; "
         f"{toll.swings_seen} swings seen, {toll.swings_lost} lost"
     )
-    return 1 if toll.lost or toll.other or toll.swings_lost else 0
+    return 1 if toll.lost or toll.other or toll.out_of_order or toll.swings_lost else 0
 
 
 def _player(application: Application, folder: Path) -> threading.Event:
@@ -192,59 +236,47 @@ def _count(application: Application, toll: Toll) -> None:
     """Compare what was acknowledged with what is kept, once everything has stopped. What a recording holds is a run of
     what a device sent; after the last recording, which still went on, all that was acknowledged must be there."""
     journalled, newest = _journalled(application), max(boot for _, boot in SENT)
-    for values in _stored(application):
-        key, sequences = _found(values)
-        toll.other += len(values) - len(sequences)
-        if key is None:
-            continue
-        sent = SENT[key]
-        toll.acknowledged += len(sequences)
-        toll.in_database += len(sequences)
-        between = set(range(sequences[0], sequences[-1])) - set(sequences)
-        acknowledged = {k for k in between if k <= sent.acked}
-        toll.acknowledged += len(acknowledged)
-        toll.lost += len(acknowledged)
-        toll.never_acknowledged += len(between) - len(acknowledged)
-        if key[1] != newest:
-            continue
-        for sequence in range(sequences[-1] + 1, sent.acked + 1):
-            kept = journalled.get(key, {}).get(sequence)
+    by_number = {sent.number: (key, sent) for key, sent in SENT.items()}
+    for rows in _stored(application):
+        marks = _marks(rows)
+        for number in np.unique(marks[:, 0]).tolist():
+            key, sent = by_number[number]
+            own = marks[:, 0] == number
+            _count_run(toll, sent, marks[own, 1], rows[own])
+            if key[1] == newest:
+                _count_after(toll, sent, int(marks[own, 1].max()), journalled.get(key, {}))
+
+
+def _count_run(toll: Toll, sent: Sent, sequences: np.ndarray, rows: np.ndarray) -> None:
+    kept = dict(zip(sequences.tolist(), (row.tobytes() for row in rows), strict=True))
+    toll.out_of_order += int((np.diff(sequences) <= 0).sum())
+    toll.other += sum(sent.values.get(k) != row for k, row in kept.items())
+    toll.in_database += len(kept)
+    toll.acknowledged += len(kept)
+    for k in set(range(min(kept), max(kept))) - kept.keys():
+        if k in sent.told_missing:
+            toll.told_missing += 1
+        elif k > sent.acked:
+            toll.never_acknowledged += 1
+        else:
             toll.acknowledged += 1
-            toll.in_journal += kept is not None
-            toll.lost += kept is None
-            toll.other += kept is not None and kept != sent.values[sequence]
+            toll.lost += 1
 
 
-ALIKE = 8
-"""So many samples in a row tell which they are: a player who stands still repeats himself."""
-
-
-def _found(rows: list[bytes]) -> tuple[Key | None, list[int]]:
-    """Which device sent these samples, and the sequence of each that it sent, in order."""
-    for key, sent in SENT.items():
-        places: dict[bytes, list[int]] = {}
-        for k, row in sent.values.items():
-            places.setdefault(row, []).append(k)
-        if rows[0] not in places:
+def _count_after(toll: Toll, sent: Sent, last: int, journalled: Mapping[int, bytes]) -> None:
+    for sequence in range(last + 1, sent.acked + 1):
+        kept = journalled.get(sequence)
+        if kept is None and sequence in sent.told_missing:
+            toll.told_missing += 1
             continue
-        sequences: list[int] = []
-        for k, row in enumerate(rows):
-            following = sequences[-1] + 1 if sequences else -1
-            if sent.values.get(following) == row:
-                sequences.append(following)
-                continue
-            ahead = rows[k : k + ALIKE]
-            later = (p for p in places.get(row, ()) if p > following)
-            place = next((p for p in later if all(sent.values.get(p + j) == r for j, r in enumerate(ahead))), None)
-            if place is not None:
-                sequences.append(place)
-        if len(sequences) > len(rows) / 2:
-            return key, sequences
-    return None, []
+        toll.acknowledged += 1
+        toll.in_journal += kept is not None
+        toll.lost += kept is None
+        toll.other += kept is not None and kept != sent.values[sequence]
 
 
-def _stored(application: Application) -> Iterator[list[bytes]]:
-    """Each sensor's samples of each recording in the database, in order, as they were sent."""
+def _stored(application: Application) -> Iterator[np.ndarray]:
+    """Each sensor's samples (n, 6) of each recording in the database, in order, as they were sent."""
     database = application.database()
     database.start()
     try:
@@ -255,8 +287,7 @@ def _stored(application: Application) -> Iterator[list[bytes]]:
             with store.unit_of_work(academy) as uow:
                 for recording in uow.find(Recording):
                     for stream in raw.streams_of(uow, ParquetColumns(), recording).get(INERTIAL, ()):
-                        values = np.column_stack([stream.acc_m_s2, stream.gyr_rad_s]).astype("<f4")
-                        yield [row.tobytes() for row in values]
+                        yield np.column_stack([stream.acc_m_s2, stream.gyr_rad_s]).astype("<f4")
     finally:
         database.stop()
 

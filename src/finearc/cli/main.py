@@ -76,6 +76,18 @@ def _live(args: argparse.Namespace) -> int:
     return _print(with_shown(analysis, shown) if args.traces else analysis, args)
 
 
+def _compare(args: argparse.Namespace) -> int:
+    from finearc.cli.comparing import compare_bundles
+
+    return compare_bundles(args, _options(args))
+
+
+def _change(args: argparse.Namespace) -> int:
+    from finearc.cli.comparing import change
+
+    return change(args, _options(args))
+
+
 def _devices(args: argparse.Namespace) -> int:
     from finearc.cli.standing_in import run_devices
 
@@ -202,10 +214,14 @@ def _academy(args: argparse.Namespace) -> int:
 def _of_bundle(command: argparse.ArgumentParser) -> None:
     """Options of a command that measures a bundle."""
     command.add_argument("bundle", metavar="BUNDLE", help="folder or .zip with capture.json")
+    _measuring(command)
+    command.add_argument("--traces", action="store_true", help="with --json: include the traces")
+
+
+def _measuring(command: argparse.ArgumentParser) -> None:
     command.add_argument("--school", action="append", metavar="AXIS=OPTION", help="e.g. lead_wrist=flat")
     command.add_argument("--benchmarks", metavar="FILE", help="a TOML file of ranges")
     command.add_argument("--json", action="store_true", help="print the result as JSON")
-    command.add_argument("--traces", action="store_true", help="with --json: include the traces")
 
 
 def _on_database(command: argparse.ArgumentParser) -> None:
@@ -234,6 +250,23 @@ def parser() -> argparse.ArgumentParser:
     live.add_argument("--late-ms", type=float, default=0.0, metavar="MS", help="frames come up to so much late")
     live.add_argument("--seed", type=int, default=0, help="repeats the same faults")
     live.set_defaults(run=_live)
+
+    compare = commands.add_parser("compare", help="lay two captures, or a swing of each, over each other")
+    compare.add_argument("first", metavar="A", help="a bundle")
+    compare.add_argument("second", metavar="B", help="another, or the same")
+    compare.add_argument("--swing-a", type=int, metavar="N", help="of A this swing alone, counted from 1")
+    compare.add_argument("--swing-b", type=int, metavar="N", help="of B this swing alone")
+    compare.add_argument("--metric", action="append", metavar="M", help="these measures alone")
+    _measuring(compare)
+    compare.set_defaults(run=_compare)
+
+    change = commands.add_parser("change", help="whether a measure really changed between two captures")
+    change.add_argument("first", metavar="A", help="the bundle before, or a JSON file of cases")
+    change.add_argument("second", metavar="B", nargs="?", help="the bundle after")
+    change.add_argument("--metric", metavar="M", help="the measure, as in the result of analyze")
+    change.add_argument("--event", metavar="E", help="where it is read, e.g. top or address..top")
+    _measuring(change)
+    change.set_defaults(run=_change)
 
     simulate = commands.add_parser("simulate", help="make a bundle with the golfer model")
     simulate.add_argument("--scenario", default="hold-then-flex")

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet
+from finearc.core.comparing.change import ChangeVerdict
 from finearc.core.judging.drills import Drill
 from finearc.core.judging.words import for_hand
 from finearc.core.metrics.definition import PER_SI
@@ -99,15 +100,15 @@ def _changes(blocks: Sequence[BlockRead]) -> list[dict[str, str]]:
     out = []
     for read in blocks:
         block, result = read.block, read.change
-        if result is None or result.change is None:
+        if result is None or result.change.verdict is ChangeVerdict.TOO_FEW:
             continue
         metric = BY_ID[block.metric]
         per = PER_SI[metric.unit]
         out.append(
             {
                 "what": f"{metric.plain_label}, {moment_words(block.moment)}",
-                "before": in_words(metric, result.change.before_median / per, plain=True),
-                "after": in_words(metric, result.change.after_median / per, plain=True),
+                "before": in_words(metric, result.change.before.median / per, plain=True),
+                "after": in_words(metric, result.change.after.median / per, plain=True),
                 "sentence": result.sentence,
             }
         )

@@ -37,6 +37,20 @@ export function inWords(metric: MetricWords, value: number, words: Vocabulary): 
   return `${amount(metric, value)} ${direction(metric, value, words)}`.trim();
 }
 
+/** *12° more extended*; the size alone where no word says which way. */
+export function changeInWords(metric: MetricWords, value: number, words: Vocabulary): string {
+  const way = direction(metric, value, words);
+  return way ? `${amount(metric, value)} more ${way}` : amount(metric, value);
+}
+
+/** *between 10° and 18° more flexed*. */
+export function intervalInWords(metric: MetricWords, ends: readonly number[], words: Vocabulary): string {
+  const [low, high] = [ends[0]!, ends[1]!];
+  if (low * high <= 0) return `between ${changeInWords(metric, low, words)} and ${changeInWords(metric, high, words)}`;
+  const [near, far] = Math.abs(low) < Math.abs(high) ? [low, high] : [high, low];
+  return `between ${amount(metric, near)} and ${changeInWords(metric, far, words)}`;
+}
+
 export function label(metric: MetricWords, words: Vocabulary): string {
   return words === "plain" ? metric.plain_label : metric.label;
 }

@@ -28,7 +28,8 @@ class RecordingOut(BaseModel):
 
 
 class ChangeOut(BaseModel):
-    """Before against after a drill."""
+    """Before against after a drill, in the measure's unit. ``difference`` of the means, after less before, with its
+    95 % interval ``ci95``; ``detectable``: the smallest detectable change."""
 
     metric: MetricId
     moment: MomentId
@@ -42,6 +43,11 @@ class ChangeOut(BaseModel):
     after_words: str
     typical_error: float | None
     detectable: float | None
+    difference: float | None
+    ci95: list[float] | None
+    smallest_relevant: float
+    verdict: Literal["changed", "unchanged", "not_distinguishable", "too_few"]
+    more_swings: int | None
     changed: bool
     sentence: str
     across_calibrations: bool

@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
+import numpy as np
+
 from finearc.api import models as m
 from finearc.api.views.ground import ground_out
 from finearc.api.views.people import lesson_player_out, priority_out
@@ -171,28 +173,35 @@ def block_out(read: BlockRead) -> m.BlockOut:
 def change_out(b: BlockChange, block: Block) -> m.ChangeOut:
     """Before against after."""
     metric = BY_ID[block.metric]
-    per = PER_SI[metric.unit]
-    c = b.change
+    per, c = PER_SI[metric.unit], b.change
 
-    def words(value: float | None) -> str:
-        return "" if value is None else in_words(metric, value / per)
+    def known(value: float) -> float | None:
+        return None if np.isnan(value) else value
+
+    def words(value: float) -> str:
+        return "" if np.isnan(value) else in_words(metric, value / per)
 
     return m.ChangeOut(
         metric=block.metric,
         moment=block.moment,
         before=list(b.before),
         after=list(b.after),
-        before_median=c.before_median if c else None,
-        after_median=c.after_median if c else None,
-        before_spread=c.before_spread if c else None,
-        after_spread=c.after_spread if c else None,
-        before_words=words(c.before_median if c else None),
-        after_words=words(c.after_median if c else None),
-        typical_error=c.typical_error if c else None,
-        detectable=c.detectable if c else None,
-        changed=bool(c and c.changed),
+        before_median=known(c.before.median),
+        after_median=known(c.after.median),
+        before_spread=known(c.before.sd),
+        after_spread=known(c.after.sd),
+        before_words=words(c.before.median),
+        after_words=words(c.after.median),
+        typical_error=c.typical_error,
+        detectable=c.smallest_detectable,
+        difference=known(c.difference),
+        ci95=None if c.ci95 is None else list(c.ci95),
+        smallest_relevant=c.smallest_relevant,
+        verdict=c.verdict.value,
+        more_swings=c.more_swings,
+        changed=c.changed,
         sentence=b.sentence,
-        across_calibrations=bool(c and c.across_calibrations),
+        across_calibrations=c.across_calibrations,
     )
 
 

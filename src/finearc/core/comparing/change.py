@@ -1,81 +1,174 @@
-"""Has anything really changed? Two groups of swings compared.
+"""Did it really change? Two groups of values of one measure, before and after.
 
-Typical error and smallest detectable change after J. P. Weir, J Strength Cond Res 19:231, 2005, at 95 %, for
-the difference of two group means with the t distribution for few swings (Welch).
-"""
+Welch's interval (B. L. Welch, Biometrika 34:28, 1947; degrees of freedom after Welch and Satterthwaite); typical error
+and smallest detectable change after J. P. Weir, J Strength Cond Res 19:231, 2005. What two calibrations leave open
+comes on top in quadrature, as known exactly."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
-from scipy.stats import t as student_t
+from scipy.stats import nct, norm, t as student_t
+
+from finearc.core.typing import Array
+
+LEAST = 3
+"""Fewer values in a group have no verdict."""
+MOST_MORE = 30
+"""So many further swings at most are named; one more means "more than that"."""
+LEVEL, POWER = 0.05, 0.80
+NORMAL = 1e9
+"""So many degrees of freedom are the normal distribution."""
+
+
+class ChangeVerdict(StrEnum):
+    """What two groups say."""
+
+    CHANGED = "changed"
+    UNCHANGED = "unchanged"
+    NOT_DISTINGUISHABLE = "not_distinguishable"
+    TOO_FEW = "too_few"
+
+
+@dataclass(frozen=True)
+class Group:
+    """Number, mean, median and standard deviation of a group's values; NaN where there are none, 0 for one alone."""
+
+    n: int
+    mean: float
+    median: float
+    sd: float
+
+    @classmethod
+    def of(cls, values: Sequence[float]) -> Group:
+        v = np.asarray(values, dtype=float)
+        if not len(v):
+            return cls(0, np.nan, np.nan, np.nan)
+        return cls(len(v), float(v.mean()), float(np.median(v)), float(v.std(ddof=1)) if len(v) > 1 else 0.0)
 
 
 @dataclass(frozen=True)
 class Change:
-    """Medians, spreads (standard deviations) and the verdict; all in the values' own unit.
+    """All in the values' own unit. ``difference`` of the means, after less before; ``ci95`` its interval,
+    ``smallest_detectable`` change of means of the smaller group, both None when there are too few;
+    ``smallest_relevant``: the least that means anything; ``more_swings``: about how many more in each group would
+    settle it, ``MOST_MORE + 1`` for more than that, None when it is settled or nothing can be said."""
 
-    ``detectable``: smallest difference of the two groups that would show at 95 %. ``more_swings``: about how
-    many more swings in the later group would make the seen difference distinguishable; None when changed or
-    when the difference is next to nothing."""
-
-    before_median: float
-    after_median: float
-    before_spread: float
-    after_spread: float
-    before_n: int
-    after_n: int
+    before: Group
+    after: Group
     difference: float
-    typical_error: float
-    detectable: float
-    changed: bool
-    across_calibrations: bool
+    ci95: tuple[float, float] | None
+    typical_error: float | None
+    smallest_detectable: float | None
+    smallest_relevant: float
+    verdict: ChangeVerdict
     more_swings: int | None
+    calibration_sd: float = 0.0
 
+    @property
+    def changed(self) -> bool:
+        """Whether something really changed."""
+        return self.verdict is ChangeVerdict.CHANGED
 
-def _detectable(var_a: float, n_a: int, var_b: float, n_b: int, shared: float) -> float:
-    error2 = var_a / n_a + var_b / n_b
-    freedom = error2**2 / max((var_a / n_a) ** 2 / (n_a - 1) + (var_b / n_b) ** 2 / (n_b - 1), 1e-12)
-    quantile = float(student_t.ppf(0.975, max(freedom, 1.0)))
-    return float(np.hypot(quantile * np.sqrt(error2), 1.96 * shared))
+    @property
+    def across_calibrations(self) -> bool:
+        """Whether the groups come from different calibrations."""
+        return self.calibration_sd > 0.0
 
 
 def compare(
-    before: Sequence[float], after: Sequence[float], calibration_sd: float = 0.0, floor_sd: float = 0.0
-) -> Change | None:
-    """Compare two groups of at least two values each, or None. ``calibration_sd``: standard uncertainty that
-    all values of one calibration share, given when the groups come from different calibrations (it enters
-    twice). ``floor_sd``: least scatter a value can have (its own measuring error)."""
-    a, b = np.asarray(before, dtype=float), np.asarray(after, dtype=float)
-    if len(a) < 2 or len(b) < 2:
-        return None
-    var_a, var_b = (max(float(np.var(v, ddof=1)), floor_sd**2, 1e-12) for v in (a, b))
-    pooled = ((len(a) - 1) * var_a + (len(b) - 1) * var_b) / (len(a) + len(b) - 2)
-    shared = calibration_sd * np.sqrt(2.0)
-    detectable = _detectable(var_a, len(a), var_b, len(b), shared)
-    difference = float(np.mean(b) - np.mean(a))
-    changed = abs(difference) > detectable
-    more = None if changed else _more_swings(difference, var_a, len(a), var_b, len(b), shared)
+    before: Sequence[float],
+    after: Sequence[float],
+    smallest_relevant: float,
+    calibration_sd: float = 0.0,
+    floor_sd: float = 0.0,
+) -> Change:
+    """Compare two groups. ``calibration_sd``: standard deviation of the difference of the two calibrations, 0 within
+    one; ``floor_sd``: the least scatter that values can have: their own measuring error."""
+    a, b = Group.of(before), Group.of(after)
+    difference = b.mean - a.mean
+    if min(a.n, b.n) < LEAST:
+        return Change(
+            a, b, difference, None, None, None, smallest_relevant, ChangeVerdict.TOO_FEW, None, calibration_sd
+        )
+    spread = _Spread(max(a.sd, floor_sd) ** 2, a.n, max(b.sd, floor_sd) ** 2, b.n, calibration_sd**2)
+    half = float(spread.quantile(0) * spread.se(0))
+    ci = (difference - half, difference + half)
+    verdict = _verdict(difference, ci, smallest_relevant)
+    more = None
+    if verdict is ChangeVerdict.NOT_DISTINGUISHABLE:
+        more = spread.more_for(max(abs(difference), smallest_relevant))
     return Change(
-        float(np.median(a)),
-        float(np.median(b)),
-        float(np.sqrt(var_a)),
-        float(np.sqrt(var_b)),
-        len(a),
-        len(b),
+        a,
+        b,
         difference,
-        float(np.sqrt(pooled)),
-        detectable,
-        changed,
-        calibration_sd > 0,
+        ci,
+        spread.typical_error,
+        1.96 * float(np.sqrt(2.0)) * spread.typical_error / float(np.sqrt(min(a.n, b.n))),
+        smallest_relevant,
+        verdict,
         more,
+        calibration_sd,
     )
 
 
-def _more_swings(difference: float, var_a: float, n_a: int, var_b: float, n_b: int, shared: float) -> int | None:
-    for extra in range(1, 41):
-        if _detectable(var_a, n_a, var_b, n_b + extra, shared) < abs(difference):
-            return extra
-    return None
+def _verdict(difference: float, ci: tuple[float, float], relevant: float) -> ChangeVerdict:
+    if (ci[0] > 0.0 or ci[1] < 0.0) and abs(difference) >= relevant:
+        return ChangeVerdict.CHANGED
+    if ci[0] >= -relevant and ci[1] <= relevant:
+        return ChangeVerdict.UNCHANGED
+    return ChangeVerdict.NOT_DISTINGUISHABLE
+
+
+@dataclass(frozen=True)
+class _Spread:
+    """Variances and numbers of two groups, and the variance ``shared`` by all values of each. ``more``: so many further
+    values in each group, a number or an array of them."""
+
+    var_a: float
+    n_a: int
+    var_b: float
+    n_b: int
+    shared: float
+
+    @property
+    def typical_error(self) -> float:
+        """The standard deviation within the groups, pooled."""
+        a, b = self.n_a - 1, self.n_b - 1
+        return float(np.sqrt((a * self.var_a + b * self.var_b) / (a + b)))
+
+    def _parts(self, more: int | Array) -> tuple[float | Array, float | Array]:
+        return self.var_a / (self.n_a + more), self.var_b / (self.n_b + more)
+
+    def se(self, more: int | Array) -> Array:
+        """Standard error of the difference."""
+        a, b = self._parts(more)
+        return np.asarray(np.sqrt(a + b + self.shared))
+
+    def freedom(self, more: int | Array) -> Array:
+        """Degrees of freedom; the shared part is known exactly."""
+        a, b = self._parts(more)
+        lost = np.asarray(a**2 / (self.n_a + more - 1) + b**2 / (self.n_b + more - 1))
+        whole = np.asarray((a + b + self.shared) ** 2)
+        known = lost <= whole / NORMAL
+        return np.where(known, NORMAL, whole / np.where(known, 1.0, lost))
+
+    def quantile(self, more: int | Array) -> Array:
+        """Half the width of the 95 % interval in standard errors."""
+        return np.asarray(student_t.ppf(1.0 - LEVEL / 2.0, self.freedom(more)))
+
+    def more_for(self, true: float) -> int:
+        """The least number of further values with which a true difference is found with ``POWER``."""
+        more = np.arange(1.0, MOST_MORE + 1)
+        off = true / np.maximum(self.se(more), 1e-300)
+        quantile, freedom = self.quantile(more), self.freedom(more)
+        found = np.where(
+            freedom < 1e6,
+            nct.sf(quantile, np.minimum(freedom, 1e6), off) + nct.cdf(-quantile, np.minimum(freedom, 1e6), off),
+            norm.sf(quantile - off) + norm.cdf(-quantile - off),
+        )
+        enough = np.flatnonzero(np.where(np.isfinite(found), found, off > quantile) >= POWER)
+        return int(more[enough[0]]) if len(enough) else MOST_MORE + 1

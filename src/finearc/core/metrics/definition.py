@@ -35,6 +35,19 @@ PER_SI = {
 }
 
 
+SMALLEST_RELEVANT = {
+    Unit.DEG: 2.0,
+    Unit.CM: 1.0,
+    Unit.PERCENT: 3.0,
+    Unit.SECONDS: 0.01,
+    Unit.DEG_PER_S: 20.0,
+    Unit.RATIO: 0.1,
+    Unit.CM_PER_S: 5.0,
+    Unit.CM2: 2.0,
+}
+"""The least change that means anything, in the unit itself (house values)."""
+
+
 class Family(StrEnum):
     """Groups of the Swing view."""
 
@@ -157,6 +170,11 @@ class Metric:
     def at_edge(self, value_si: float) -> float:
         """An SI value in this metric's unit."""
         return value_si * PER_SI[self.unit]
+
+    @property
+    def smallest_relevant(self) -> float:
+        """The least change that means anything, in its unit."""
+        return SMALLEST_RELEVANT[self.unit]
 
     @property
     def chart(self) -> Chart | None:

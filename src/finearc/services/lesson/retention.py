@@ -58,7 +58,7 @@ def retained(uow: UnitOfWork, read: LessonRead) -> Retained | None:
         return None
     last = uow.get(Lesson, last_id)
     tested = _last_test(uow, last_id, last, lesson.club)
-    if tested is None or tested.change is None or tested.change.change is None:
+    if tested is None or tested.change is None:
         return None
     change, block = tested.change.change, tested.block
     now = counting_swings([s.swing for s in read.swings], lesson.club)[:FIRST]
@@ -67,7 +67,7 @@ def retained(uow: UnitOfWork, read: LessonRead) -> Retained | None:
     at = [rows[s.id] for s in now if s.id in rows]
     pose = per * max((r.calibration_part for r in at), default=0.0)
     values = [per * r.value for r in at]
-    before, after = change.before_median, change.after_median
+    before, after = change.before.median, change.after.median
     return Retained(block, last.starts_at.date(), before, after, retention(before, after, values, pose))
 
 
@@ -78,5 +78,5 @@ def _last_test(uow: UnitOfWork, lesson_id: UUID, lesson: Lesson, club: str) -> B
         return None
     swings = uow.find(Swing, lesson_id=lesson_id, order="number")
     told = [b for b in block_reads(uow, lesson, blocks, swings) if b.block.club == club and b.change is not None]
-    real = [b for b in told if b.change is not None and b.change.change is not None and b.change.change.changed]
+    real = [b for b in told if b.change is not None and b.change.change.changed]
     return real[-1] if real else None

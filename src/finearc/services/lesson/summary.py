@@ -11,7 +11,7 @@ from uuid import UUID
 import numpy as np
 
 from finearc.catalogue.rule_set import RuleSet
-from finearc.core.comparing.change import Change, compare
+from finearc.core.comparing.change import LEAST, MOST_MORE, Change, ChangeVerdict, compare
 from finearc.core.judging.drills import Drill, Pain, withheld_because
 from finearc.core.judging.findings import Finding, MatchedSet, NotAssessed, matched_over_swings, over_outcomes
 from finearc.core.judging.flight import Flight, Shot, usual_flight
@@ -20,7 +20,7 @@ from finearc.core.judging.priorities import Circumstances, Proposal, propose
 from finearc.core.judging.ranges import WORK_INSIDE, Verdict
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import BY_ID
-from finearc.core.metrics.words import at_moment, place_words
+from finearc.core.metrics.words import amount, at_moment, place_words
 from finearc.services.capture.addresses import SENSOR, grip_change_of
 from finearc.services.judging.terms import Terms, limits_on, terms_of
 from finearc.services.lesson import documents as m
@@ -242,7 +242,7 @@ def _spreads(judged: Sequence[SwingJudgement]) -> list[Spread]:
 class BlockChange:
     """Before against after, with what it rests on."""
 
-    change: Change | None
+    change: Change
     sentence: str
     before: tuple[int, ...]
     after: tuple[int, ...]
@@ -263,32 +263,39 @@ def compare_swings(
     per = PER_SI[BY_ID[metric].unit]
     a, b = ([(s, at[s.id]) for s in group if not s.sensor_moved and s.id in at] for group in (before, after))
     across = {s.recording_id for s, _ in a} != {s.recording_id for s, _ in b}
-    pose = max((r.calibration_part for _, r in [*a, *b]), default=0.0) if across else 0.0
+    parts = [max((r.calibration_part for _, r in group), default=0.0) for group in (a, b)]
+    pose = float(np.hypot(parts[0], parts[1])) if across else 0.0
     floor = max((max(0.0, r.uncertainty**2 - r.calibration_part**2) ** 0.5 for _, r in [*a, *b]), default=0.0)
     values = [[per * r.value for _, r in group] for group in (a, b)]
-    change = compare(values[0], values[1], per * pose, per * floor)
+    change = compare(values[0], values[1], BY_ID[metric].smallest_relevant, per * pose, per * floor)
     return BlockChange(
         change,
-        change_sentence(change, len(a), len(b)) + regripped([s for s, _ in a], [s for s, _ in b], among),
+        change_sentence(change, BY_ID[metric]) + regripped([s for s, _ in a], [s for s, _ in b], among),
         tuple(s.number for s, _ in a),
         tuple(s.number for s, _ in b),
     )
 
 
-def change_sentence(change: Change | None, before: int, after: int) -> str:
-    """``Changed`` or ``too early to tell``, and about how many more swings."""
-    if change is None:
-        need = max(0, 2 - before), max(0, 2 - after)
-        if need[0]:
-            return "Too early to tell: there are no two swings to compare with. Pin some swings as before."
-        return f"Too early to tell: {need[1]} more test swing{'s' if need[1] != 1 else ''} needed at least."
-    if change.changed:
-        note = " It was compared across two calibrations." if change.across_calibrations else ""
-        return f"Changed.{note}"
-    if change.more_swings:
-        more = change.more_swings
-        return f"Too early to tell; about {more} more swing{'s' if more != 1 else ''}."
-    return "Not yet distinguishable from scatter."
+def change_sentence(change: Change, metric: Metric) -> str:
+    """``Changed``, ``Not changed`` or ``Too early to tell``, and about how many more swings."""
+    if change.verdict is ChangeVerdict.TOO_FEW:
+        if change.before.n < LEAST:
+            return f"Too early to tell: there are no {LEAST} swings to compare with. Pin some swings as before."
+        need = LEAST - change.after.n
+        return f"Too early to tell: {need} more test swing{'s' if need != 1 else ''} needed at least."
+    across = " It was compared across two calibrations." if change.across_calibrations else ""
+    if change.verdict is ChangeVerdict.CHANGED:
+        return f"Changed.{across}"
+    if change.verdict is ChangeVerdict.UNCHANGED:
+        return f"Not changed: any difference is smaller than {amount(metric, _least(metric))}.{across}"
+    more = change.more_swings or 0
+    if more > MOST_MORE:
+        return f"Not yet distinguishable from scatter: it takes more than {MOST_MORE} more swings.{across}"
+    return f"Too early to tell; about {more} more swing{'s' if more != 1 else ''}.{across}"
+
+
+def _least(metric: Metric) -> float:
+    return metric.smallest_relevant / PER_SI[metric.unit]
 
 
 def regripped(before: Sequence[Swing], after: Sequence[Swing], among: Sequence[Swing]) -> str:

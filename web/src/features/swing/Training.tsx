@@ -2,7 +2,8 @@ import { Link } from "@tanstack/react-router";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { count, inWords, moment } from "@/lib/words";
+import { amount, count, direction, intervalInWords, inWords, moment } from "@/lib/words";
+import { ChangeInterval } from "@/shared/charts/ChangeInterval";
 import { DrillPicture } from "@/shared/drill/DrillPicture";
 import { Button, useSettings } from "@/shared/ui/controls";
 
@@ -50,12 +51,22 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
               <>
                 Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {count(c.before.length, "swing")}) · after {say(c.after_median)} (spread{" "}
                 {c.after_spread!.toFixed(1)}, {count(c.after.length, "swing")}) · {moment(last.moment)}
-                {c.detectable ? `; smallest change that would show: ${c.detectable.toFixed(1)}` : ""}
+                {metric && c.ci95 ? `; with 95 % certainty ${intervalInWords(metric, c.ci95, words)}` : ""}
               </>
             ) : (
               <span className="text-muted">{count(last.swings, "test swing")} so far.</span>
             )}
           </p>
+          {metric && c?.ci95 && c.difference !== null ? (
+            <ChangeInterval
+              difference={c.difference}
+              interval={c.ci95}
+              relevant={c.smallest_relevant}
+              label={`The change lies ${intervalInWords(metric, c.ci95, words)}; less than ${amount(metric, c.smallest_relevant)} means nothing.`}
+              less={`more ${direction(metric, -1, words)}`}
+              more={`more ${direction(metric, 1, words)}`}
+            />
+          ) : null}
           {own.length > 1 ? (
             <Button aria-pressed={pinned} onClick={() => onPin(pinned ? [] : own)}>
               {pinned ? "Unpin block" : "Pin block"}

@@ -299,7 +299,7 @@ describe("training", () => {
     expect(asked.filter((a) => a.what === "GET /api/lessons/L")).toHaveLength(1);
   });
 
-  it("says what came of the test with the smallest change that would show", async () => {
+  it("says what came of the test and draws its interval over what would mean nothing", async () => {
     const change = {
       sentence: "It changed: 14° less cupped.",
       before_median: 41.2,
@@ -309,6 +309,9 @@ describe("training", () => {
       before: [1, 2],
       after: [3],
       detectable: 4.44,
+      difference: -14.1,
+      ci95: [-18.3, -9.9],
+      smallest_relevant: 2,
     };
     const test = {
       id: "b",
@@ -329,7 +332,14 @@ describe("training", () => {
     );
     const said = screen.getByRole("region", { name: "Training" }).textContent!;
     expect(said).toContain("It changed: 14° less cupped.");
-    expect(said).toContain("Before 41° cupped (spread 2.0, 2 swings) · after 27° cupped (spread 1.5, 1 swing) · top; smallest change that would show: 4.4");
+    expect(said).toContain(
+      "Before 41° cupped (spread 2.0, 2 swings) · after 27° cupped (spread 1.5, 1 swing) · top; with 95 % certainty between 10° and 18° more",
+    );
+    const drawn = screen.getByRole("img", { name: /The change lies between 10° and 18° more .+; less than 2° means nothing\./ });
+    const [nothing, interval] = ["nothing", "interval"].map((part) => drawn.querySelector(`[data-part="${part}"]`));
+    const least = Number(nothing!.getAttribute("x"));
+    const ends = [...interval!.querySelectorAll("line")].flatMap((l) => [Number(l.getAttribute("x1")), Number(l.getAttribute("x2"))]);
+    expect(Math.max(...ends)).toBeLessThan(least); // beside the stretch that means nothing
     fireEvent.click(screen.getByRole("button", { name: "Pin block" }));
     await waitFor(() => expect(sent(asked, "POST /api/lessons/L/pin")).toEqual([{ swing_ids: ["s1", "s2"] }]));
   });

@@ -1,0 +1,211 @@
+"""Two swings or groups of swings compared measure by measure: values, then how the courses differ."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from finearc.core.comparing.traces import (
+    CERTAIN,
+    PHASES,
+    SMOOTHNESS_SD,
+    Intensity,
+    Shift,
+    SwingTrace,
+    group_shift,
+    intensity,
+    phase_smoothness,
+    shape_rms,
+    stretched,
+    top_node,
+)
+from finearc.core.events.model import ORDER, Checkpoint
+from finearc.core.metrics.definition import Measured, Metric, Moment
+from finearc.core.sources.reading import SwingReading
+from finearc.core.typing import Array
+
+PLACES = (
+    (Checkpoint.TAKEAWAY, Checkpoint.ARM_LEVEL_BACK),
+    (Checkpoint.ARM_LEVEL_BACK, Checkpoint.TOP),
+    (Checkpoint.TOP, Checkpoint.ARM_LEVEL_DOWN),
+    (Checkpoint.ARM_LEVEL_DOWN, Checkpoint.IMPACT),
+)
+"""Phases over which one trace lies beside the other."""
+SHIFTED_AT = tuple(c for c in ORDER if c not in (Checkpoint.ADDRESS, Checkpoint.FINISH))
+
+
+@dataclass(frozen=True)
+class ValueCompared:
+    """Means of both sides, SI; ``difference``: first less second, with its standard uncertainty."""
+
+    moment: Moment
+    first: float
+    second: float
+    difference: float
+    uncertainty: float
+
+
+@dataclass(frozen=True)
+class Smoothness:
+    """Spectral arc lengths over a phase; ``differs``: by more than they repeat."""
+
+    start: Checkpoint
+    end: Checkpoint
+    first: float
+    second: float
+    differs: bool
+
+
+@dataclass(frozen=True)
+class Place:
+    """How much more the first is over a phase on average, SI, with its standard uncertainty."""
+
+    start: Checkpoint
+    end: Checkpoint
+    difference: float
+    uncertainty: float
+
+
+@dataclass(frozen=True)
+class MetricCompared:
+    """One measure, the first side against the second. ``shape_rms``: SI, None where the courses cannot be laid over
+    each other."""
+
+    metric: Metric
+    values: tuple[ValueCompared, ...]
+    shifts: tuple[Shift, ...]
+    intensity: tuple[Intensity, ...]
+    shape_rms: float | None
+    smoothness: tuple[Smoothness, ...]
+    places: tuple[Place, ...]
+
+
+Side = Sequence[SwingReading]
+
+
+def compare_sides(first: Side, second: Side, *, one_calibration: bool) -> list[MetricCompared]:
+    """Every measure that both sides have. ``one_calibration``: whether what a calibration leaves open is the same on
+    both sides and cancels."""
+    by_key = [_by_key(side) for side in (first, second)]
+    metrics = {metric: None for (metric, _) in by_key[0] if any(k[0] is metric for k in by_key[1])}
+    out = []
+    for metric in metrics:
+        values = _values(metric, by_key[0], by_key[1], one_calibration=one_calibration)
+        courses = [_courses(metric, side) for side in (first, second)]
+        out.append(_compared(metric, values, *courses))
+    return out
+
+
+def _by_key(side: Side) -> dict[tuple[Metric, str], list[Measured]]:
+    found: dict[tuple[Metric, str], list[Measured]] = {}
+    for reading in side:
+        for v in reading.measured:
+            found.setdefault((v.metric, v.moment.key), []).append(v)
+    return found
+
+
+def _values(
+    metric: Metric,
+    first: dict[tuple[Metric, str], list[Measured]],
+    second: dict[tuple[Metric, str], list[Measured]],
+    *,
+    one_calibration: bool,
+) -> tuple[ValueCompared, ...]:
+    out = []
+    for key, here in first.items():
+        there = second.get(key)
+        if key[0] is not metric or there is None:
+            continue
+        a, b = (float(np.mean([v.value for v in side])) for side in (here, there))
+        noise = np.hypot(_scatter(here), _scatter(there))
+        left_open = 0.0 if one_calibration else math.hypot(*(_calibration_part(side) for side in (here, there)))
+        out.append(ValueCompared(here[0].moment, a, b, a - b, float(np.hypot(noise, left_open))))
+    return tuple(out)
+
+
+def _calibration_part(side: Sequence[Measured]) -> float:
+    """What all values of a side share."""
+    return max(v.calibration_part for v in side)
+
+
+def _scatter(side: Sequence[Measured]) -> float:
+    """Standard error of a side's mean without what its calibration leaves open: no less than what is known of each."""
+    n = len(side)
+    own = float(np.sqrt(np.mean([max(0.0, v.uncertainty**2 - v.calibration_part**2) for v in side]) / n))
+    return own if n < 3 else max(own, float(np.std([v.value for v in side], ddof=1) / np.sqrt(n)))
+
+
+def _courses(metric: Metric, side: Side) -> list[SwingTrace]:
+    return [
+        SwingTrace(metric, r.time_s, np.where(r.valid, r.traces[metric.id], np.nan), r.events)
+        for r in side
+        if metric.id in r.traces and Checkpoint.IMPACT in r.events
+    ]
+
+
+def _compared(
+    metric: Metric, values: tuple[ValueCompared, ...], first: list[SwingTrace], second: list[SwingTrace]
+) -> MetricCompared:
+    if not first or not second:
+        return MetricCompared(metric, values, (), (), None, (), ())
+    shifts = (group_shift(first, second, c) for c in SHIFTED_AT)
+    harder = (intensity(first, second, *phase) for phase in PHASES)
+    top = top_node((first, second))
+    a, b = (_mean_course(side, top) for side in (first, second))
+    return MetricCompared(
+        metric,
+        values,
+        tuple(s for s in shifts if s is not None),
+        tuple(i for i in harder if i is not None),
+        None if a is None or b is None else shape_rms(a, b),
+        tuple(s for phase in PHASES if (s := _smoothness(first, second, *phase)) is not None),
+        tuple(p for phase in PLACES if (p := _place(first, second, values, *phase)) is not None),
+    )
+
+
+def _mean_course(side: Sequence[SwingTrace], top: int) -> Array | None:
+    found = [c for t in side if (c := stretched(t, top)) is not None]
+    return np.asarray(np.mean(found, axis=0)) if found else None
+
+
+def _smoothness(
+    first: Sequence[SwingTrace], second: Sequence[SwingTrace], start: Checkpoint, end: Checkpoint
+) -> Smoothness | None:
+    found = [[s for t in side if (s := phase_smoothness(t, start, end)) is not None] for side in (first, second)]
+    if not all(found):
+        return None
+    a, b = (float(np.mean(side)) for side in found)
+    repeats = math.hypot(*(max(SMOOTHNESS_SD, float(np.std(side))) / np.sqrt(len(side)) for side in found))
+    return Smoothness(start, end, a, b, bool(abs(a - b) > 2.0 * repeats))
+
+
+def _place(
+    first: Sequence[SwingTrace],
+    second: Sequence[SwingTrace],
+    values: Sequence[ValueCompared],
+    start: Checkpoint,
+    end: Checkpoint,
+) -> Place | None:
+    means = []
+    for side in (first, second):
+        found = [m for t in side if (m := _mean_between(t, start, end)) is not None]
+        if not found:
+            return None
+        means.append(found)
+    known = [v.uncertainty for v in values if not v.moment.is_change]
+    if not known:
+        return None
+    difference = float(np.mean(means[0]) - np.mean(means[1]))
+    spread = math.hypot(*(float(np.std(m, ddof=1) / np.sqrt(len(m))) if len(m) > 2 else 0.0 for m in means))
+    return Place(start, end, difference, float(max(np.median(known), spread)))
+
+
+def _mean_between(trace: SwingTrace, start: Checkpoint, end: Checkpoint) -> float | None:
+    if start not in trace.events or end not in trace.events:
+        return None
+    a, b = trace.events[start].time_s, trace.events[end].time_s
+    inside = (trace.time_s >= a) & (trace.time_s <= b) & np.isfinite(trace.values)
+    return float(trace.values[inside].mean()) if inside.sum() >= CERTAIN else None

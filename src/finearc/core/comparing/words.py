@@ -1,0 +1,65 @@
+"""What a comparison says, one sentence each, and only what is beyond its uncertainty: later or earlier, harder or
+softer, more or less, smoother or rougher."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from finearc.core.comparing.compared import MetricCompared, Place, Smoothness
+from finearc.core.comparing.traces import Intensity, Shift
+from finearc.core.events.model import Checkpoint
+from finearc.core.metrics.definition import Metric
+from finearc.core.metrics.words import amount, change_in_words, moment_words
+
+BEYOND = 2.0
+"""A difference of so many standard uncertainties is said."""
+PHASE = {
+    (Checkpoint.TAKEAWAY, Checkpoint.TOP): "in the backswing",
+    (Checkpoint.TOP, Checkpoint.IMPACT): "in the downswing",
+}
+
+
+def sentences(compared: MetricCompared, *, plain: bool = False) -> list[str]:
+    """What is to be said of one measure, the first side against the second."""
+    metric = compared.metric
+    name = metric.plain_label if plain else metric.label
+    said = [_timing(compared.shifts), _intensity(compared.intensity)]
+    said += [_place(metric, compared.places, plain=plain), _smoothness(compared.smoothness)]
+    return [f"{name}: {words}." for words in said if words]
+
+
+def _timing(shifts: Iterable[Shift]) -> str:
+    clear = [s for s in shifts if abs(s.shift_s) > BEYOND * s.sd_s and round(1000.0 * s.shift_s) != 0]
+    if not clear:
+        return ""
+    most = max(clear, key=lambda s: abs(s.shift_s) / s.sd_s)
+    way = "later" if most.shift_s > 0 else "earlier"
+    return f"{abs(1000.0 * most.shift_s):.0f} ms {way} at {moment_words(most.at)}"
+
+
+def _intensity(found: Iterable[Intensity]) -> str:
+    clear = [i for i in found if abs(i.ratio - 1.0) > BEYOND * i.sd and f"{i.ratio:.1f}" != "1.0"]
+    if not clear:
+        return ""
+    most = max(clear, key=lambda i: abs(i.ratio - 1.0) / i.sd)
+    harder = "harder" if most.ratio > 1.0 else "softer"
+    return f"{harder} {PHASE[most.start, most.end]}, {most.ratio:.1f} times as fast"
+
+
+def _place(metric: Metric, places: Iterable[Place], *, plain: bool) -> str:
+    clear = [p for p in places if abs(p.difference) > BEYOND * p.uncertainty]
+    if not clear:
+        return ""
+    most = max(clear, key=lambda p: abs(p.difference) / p.uncertainty)
+    words = change_in_words(metric, most.difference, plain=plain)
+    if words == amount(metric, most.difference):  # no word says which way
+        words = f"{words} {'more' if most.difference > 0 else 'less'}"
+    return f"{words} from {moment_words(most.start)} to {moment_words(most.end)}"
+
+
+def _smoothness(found: Iterable[Smoothness]) -> str:
+    clear = [s for s in found if s.differs]
+    if not clear:
+        return ""
+    most = max(clear, key=lambda s: abs(s.first - s.second))
+    return f"{'smoother' if most.first > most.second else 'rougher'} {PHASE[most.start, most.end]}"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -29,6 +29,12 @@ class Stretch:
     def has(self, part: Arrived) -> bool:
         """Whether it was handed over already."""
         return part.samples.first < self.following.get(_key(part), 0) and not part.late
+
+    def leave_out(self, streams: Collection[tuple[str, int]]) -> None:
+        """Of what is pending, whatever neither is one of these streams (device, number) nor was handed over before."""
+        self.pending = [
+            p for p in self.pending if (p.device.id, p.declared.stream) in streams or _key(p) in self.following
+        ]
 
     def taken(self) -> tuple[Streams, Kept]:
         """All that is pending, in order, as the core reads it, and how far the recording then reaches."""

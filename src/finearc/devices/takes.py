@@ -118,12 +118,25 @@ class Take:
     def begin(self) -> None:
         """Listen; stand-ins are told what to play."""
         if self.plan.kept is not None:
-            self._stretch.pending = [p for _, p in self.bay.recovered() if not self._stretch.has(p)]
-            self._recovered = bool(self._stretch.pending)
+            self._go_on_from(self.bay.recovered())
         self.bay.listeners.append(self)
         self.bay.journal.every_s = 0.0
         self.devices_changed()
         self._wait_on()
+
+    def _go_on_from(self, recovered: Sequence[tuple[int, Arrived]]) -> None:
+        """What the journal has and was not handed over: it must stay there until it is, however often all ends."""
+        pending = [(segment, part) for segment, part in recovered if not self._stretch.has(part)]
+        self._recovered = bool(pending)
+        self._keep_for_later([part for _, part in pending], min((segment for segment, _ in pending), default=None))
+
+    def _keep_for_later(self, parts: Sequence[Arrived], segment: int | None = None) -> None:
+        """For the next stretch that is handed over; ``segment``: of the journal from which on it stands there."""
+        if self._from_segment is None:
+            self._from_segment = self.bay.journal.segment if segment is None else segment
+        if self.bay.needed_from is None:
+            self.bay.needed_from = self._from_segment
+        self._stretch.pending += parts
 
     def _wait_on(self) -> None:
         """Look again now and then: where nobody sends, nothing else does."""
@@ -211,6 +224,8 @@ class Take:
 
     def arrived(self, parts: Sequence[Arrived]) -> None:
         if self.phase == "waiting":
+            if self.plan.kept is not None:  # it was acknowledged, and belongs to what goes on once all are back
+                self._keep_for_later([p for p in parts if not self._stretch.has(p)])
             self._look_who_is_there()
             return
         for part in parts:
@@ -247,6 +262,7 @@ class Take:
         self._now_s = (self.bay.clock.now_us() - self.origin_us) / 1e6
         grid = Grid(self._now_s, 1.0 / max(rates))
         self.live = LiveTake(Setting(hand=self.plan.hand), grid, segments)
+        self._stretch.leave_out(self._streams)
         self.screens.begin(self.live, frozenset(self._boots))
         poses = self.plan.poses if self.plan.poses is not None else poses_for(segments)
         self._poses = [] if POSES in self.plan.sent else list(poses)
@@ -381,10 +397,7 @@ class Take:
     # samples
 
     def _take_in(self, part: Arrived) -> None:
-        self._from_segment = self.bay.journal.segment if self._from_segment is None else self._from_segment
-        if self.bay.needed_from is None:
-            self.bay.needed_from = self._from_segment
-        self._stretch.pending.append(part)
+        self._keep_for_later([part])
         if part.late or self.live is None:
             return
         time_s = part.time_s - self.origin_us / 1e6

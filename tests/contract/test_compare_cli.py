@@ -70,7 +70,8 @@ def test_a_change_between_captures_is_what_its_values_say(capsys, bundles):
     assert case["verdict"] == "changed"
     assert case["ci95"][0] < case["difference"] < case["ci95"][1] < 0.0
     (same,) = told(capsys, "change", bundles[0], bundles[0], *of)["cases"]
-    assert (same["difference"], same["verdict"]) == (0.0, "unchanged")
+    assert (same["difference"], same["verdict"] != "changed") == (0.0, True)
+    assert same["ci95"][0] == pytest.approx(-same["ci95"][1])
 
 
 def test_cases_in_a_file_equal_scipys(capsys, tmp_path):

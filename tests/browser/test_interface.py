@@ -134,7 +134,8 @@ def test_drill_then_test_end_in_a_sentence(page, bundle_file):
     training.get_by_role("link", name="Capture").click()
     page.get_by_label("Capture bundle").set_input_files(str(bundle_file("hold-then-flex", 32)))
     expect(training).to_contain_text("Changed.")
-    expect(training).to_contain_text("smallest change that would show")
+    expect(training).to_contain_text("with 95 % certainty between")
+    expect(training.get_by_role("img", name=re.compile("^The change lies between"))).to_be_visible()
 
 
 def test_the_end_of_a_lesson_proposes_at_most_two_and_prints_one_page(page, bundle_file):

@@ -36,9 +36,9 @@ def sent(bay, device, first, after):
         bay.frame(device, frame(k))
 
 
-def begun(bay):
+def begun(bay, keeper=None):
     plan = Plan(Hand.RIGHT, BOTH, sent=frozenset({POSES, ADDRESS}), kept=Kept(0, {"hand/1/0": HANDED_OVER}))
-    take = Take(bay, Nobody(), plan, lambda call, *args: None, lambda seconds, call: None)
+    take = Take(bay, keeper or Nobody(), plan, lambda call, *args: None, lambda seconds, call: None)
     take.begin()
     return take
 
@@ -86,6 +86,28 @@ def test_what_one_device_sends_while_another_is_still_away_is_not_left_out(crash
     assert take.phase == "armed"
     assert pending(take) == list(range(HANDED_OVER, 144))
     assert pending(take, "forearm")
+
+
+class Counts(Nobody):
+    """Notes how far what it is given reaches."""
+
+    def __init__(self):
+        self.following = []
+
+    def swing(self, batch, key, kept):
+        self.following.append((key.startswith("idle"), kept.following["hand/1/0"]))
+
+
+def test_what_is_kept_while_a_device_stays_away_does_not_grow(crashed, clock):
+    bay, keeper = crashed(), Counts()
+    take = begun(bay, keeper)
+    hand = connected(bay, "lead_hand", "hand")
+    sent(bay, hand, 100, 140)
+    clock.us += 61_000_000
+    sent(bay, hand, 140, 144)
+    take._worker.shutdown(wait=True)
+    assert keeper.following == [(True, 144)]
+    assert (take.phase, pending(take)) == ("waiting", [])
 
 
 def test_what_never_belonged_to_it_is_left_out(crashed):

@@ -61,7 +61,8 @@ class Screens:
     def show(self, phase: str) -> None:
         """Tell what can be read now: a trainer's decisions as soon as its sensors have come further, the rest after it
         as often as a screen is drawn, and now and then where nobody looks. ``phase``: what the take waits for."""
-        assert self._showing is not None
+        if self._showing is None:
+            return
         front = self._showing.front() if self.coach is not None else -1
         waited_s = (time.monotonic() - self._shown_s) * self.bay.clock_pace
         decides = front > self._shown_front
@@ -80,8 +81,13 @@ class Screens:
             else:
                 self._tell_rest(phase)
 
+    def end(self) -> None:
+        """Tell nothing more, not even what was about to be told: the screens may show another player next."""
+        self._showing = None
+
     def _tell_rest(self, phase: str) -> None:
-        assert self._showing is not None
+        if self._showing is None:
+            return
         self._tell(self._showing.step(), phase)
         self._draw()
 

@@ -95,6 +95,7 @@ class Take:
     _told_s: float = -np.inf
     _now_s: float = 0.0
     _begun_us: int = 0
+    _waited_us: int = 0
     _boots: dict[str, int] = field(default_factory=dict)
     _here: dict[str, int] = field(default_factory=dict)
     _changed_us: int = 0
@@ -107,7 +108,7 @@ class Take:
 
     def __post_init__(self) -> None:
         kept = self.plan.kept
-        self._begun_us = self.bay.clock.now_us()
+        self._begun_us = self._waited_us = self.bay.clock.now_us()
         self.origin_us = kept.origin_us if kept is not None else self._begun_us
         self._stretch = Stretch(self.origin_us, dict(kept.following) if kept is not None else {})
         self.wanted = self.plan.wanted
@@ -138,6 +139,15 @@ class Take:
             self.bay.needed_from = self._from_segment
         self._stretch.pending += parts
 
+    def _keep_while_waiting(self, parts: Sequence[Arrived]) -> None:
+        """What devices send that came back before the others was acknowledged, and belongs to what goes on; now and
+        then it is kept, so that it does not grow while one stays away."""
+        self._keep_for_later(parts)
+        now_us = self.bay.clock.now_us()
+        if now_us - self._waited_us > IDLE_S * 1e6 and not self._busy:
+            self._waited_us = now_us
+            self._hand_over_swing(idle=True)
+
     def _wait_on(self) -> None:
         """Look again now and then: where nobody sends, nothing else does."""
         if self.phase == "waiting" and not self.ended:
@@ -160,6 +170,7 @@ class Take:
         self.bay.needed_from = None
         self.bay.journal.every_s = IDLE_SYNC_S
         self.bay.tell_state("idle")
+        self.screens.end()
         self.feed.stand(lesson=None, trainer=None)
         self.feed.lesson_id = None
         self._worker.shutdown(wait=False)
@@ -224,8 +235,8 @@ class Take:
 
     def arrived(self, parts: Sequence[Arrived]) -> None:
         if self.phase == "waiting":
-            if self.plan.kept is not None:  # it was acknowledged, and belongs to what goes on once all are back
-                self._keep_for_later([p for p in parts if not self._stretch.has(p)])
+            if self.plan.kept is not None:
+                self._keep_while_waiting([p for p in parts if not self._stretch.has(p)])
             self._look_who_is_there()
             return
         for part in parts:

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from finearc.core.comparing.traces import (
-    CERTAIN,
     PHASES,
     SMOOTHNESS_SD,
     Intensity,
@@ -34,6 +33,8 @@ PLACES = (
     (Checkpoint.ARM_LEVEL_DOWN, Checkpoint.IMPACT),
 )
 """Phases over which one trace lies beside the other."""
+LEAST_IN_PLACE = 3
+"""Fewer samples have no mean (house value)."""
 SHIFTED_AT = tuple(c for c in ORDER if c not in (Checkpoint.ADDRESS, Checkpoint.FINISH))
 
 
@@ -208,4 +209,4 @@ def _mean_between(trace: SwingTrace, start: Checkpoint, end: Checkpoint) -> floa
         return None
     a, b = trace.events[start].time_s, trace.events[end].time_s
     inside = (trace.time_s >= a) & (trace.time_s <= b) & np.isfinite(trace.values)
-    return float(trace.values[inside].mean()) if inside.sum() >= CERTAIN else None
+    return float(trace.values[inside].mean()) if inside.sum() >= LEAST_IN_PLACE else None

@@ -20,17 +20,19 @@ from finearc.core.metrics.trace import derivative
 from finearc.core.typing import Array
 
 HALF_S, SEARCH_S, LAG_STEP_S = 0.12, 0.15, 0.001
-"""About an event so much of a trace is laid over the other, shifted by so much either way."""
+"""About an event so much of a trace is laid over the other, shifted by so much either way (house values)."""
 LEAST_LIKENESS = 0.8
-"""Correlation below which no shift is told."""
+"""Correlation below which no shift is told (house value)."""
 CERTAIN = 3.0
-"""A rate smaller than so many times its uncertainty says nothing."""
+"""A rate smaller than so many times its uncertainty says nothing (house value)."""
 NODES = 101
+"""Of stretched time, one for each per cent from takeaway to impact."""
 RATE_SD = {Unit.DEG: np.deg2rad(8.0), Unit.CM: 0.03, Unit.PERCENT: 0.15}
 """Standard uncertainty of a rate, SI per s, by the measure's unit (house values)."""
 SMOOTHNESS_SD = 0.05
 """Of a spectral arc length (house value, as for the measure of that name)."""
 LEAST_SAMPLES = 20
+"""Shorter courses are not laid over each other (house value)."""
 PHASES = ((Checkpoint.TAKEAWAY, Checkpoint.TOP), (Checkpoint.TOP, Checkpoint.IMPACT))
 
 

@@ -16,6 +16,7 @@ from tests.browser.test_walks import drop, lesson_now
 pytestmark = pytest.mark.browser
 LONG = "Bartholomew-Maximilian Featherstonehaugh"
 ASKED = "Gilbert Changed-Grip"
+TESTED = "Training Tested"
 WORDY = {
     "label": "Cupped at the top far beyond what this player's own release can take back again",
     "plain_label": "Cups at the top far beyond what the hands can take back on the way down",
@@ -44,6 +45,7 @@ STILL = (
     "show",
     "show ground",
     "capture",
+    "tested",
     "asked",
     "asked at capture",
 )
@@ -52,6 +54,7 @@ READY = {
     "swing": "slider",
     "body": "slider",
     "filmed": "slider",
+    "tested": "slider",
     "asked": "slider",
     "benchmarks": "slider",
     "feet": "slider",
@@ -112,9 +115,18 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         page.get_by_role("link", name="Today", exact=True).click()
         lesson_now(page, ASKED)
         drop(page, bundle_file("grip-changed", 3))
+        page.get_by_role("link", name="Today", exact=True).click()
+        lesson_now(page, TESTED)
+        drop(page, bundle_file("over-extended", 11, sources=("wrist", "club")))
+        tested = newest(page, TESTED)[1]
+        block = {"finding": "over_extended_top", "metric": "lead_wrist_extension", "moment": "top"}
+        for kind in ("drill", "test"):
+            sent(page, "POST", f"/lessons/{tested}/blocks", {**block, "kind": kind})
+        drop(page, bundle_file("hold-then-flex", 32))
         known.append(LONG)
     player, lesson, swing = newest(page, LONG)
     _, asked_in, asked_about = newest(page, ASKED)
+    _, tested_in, tested = newest(page, TESTED)
     filmed = newest(page, "Wenna Larkspur")
     of_body, of_ground = newest(page, "Bram Oakhollow"), newest(page, "Tobin Askew")
     return {
@@ -130,6 +142,7 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "plan": f"/lessons/{lesson}/plan",
         "swing": f"/lessons/{lesson}/swings/{swing}",
         "show": f"/lessons/{lesson}/show/{swing}",
+        "tested": f"/lessons/{tested_in}/swings/{tested}",
         "asked": f"/lessons/{asked_in}/swings/{asked_about}",
         "asked at capture": f"/lessons/{asked_in}/capture",
         "filmed": f"/lessons/{filmed[1]}/swings/{filmed[2]}",

@@ -30,7 +30,7 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
   const own = lesson.swings.filter((s) => s.block_id === last.id).map((s) => s.id);
   const pinned = own.length > 0 && own.every((id) => lesson.pinned.includes(id));
   return (
-    <section aria-label="Training" className="flex flex-none items-center gap-4 border-b border-hairline px-7 py-2">
+    <section aria-label="Training" className="flex flex-none flex-wrap items-center gap-x-4 gap-y-1 border-b border-hairline px-7 py-2 max-[700px]:px-4">
       {last.kind === "drill" ? (
         <>
           <DrillPicture name={drill?.picture ?? ""} mirror={lesson.player.handedness === "left"} className="h-[84px] w-[84px] flex-none max-[700px]:hidden" />
@@ -45,20 +45,21 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
         </>
       ) : (
         <>
-          <p className="min-w-0 flex-1 text-xl leading-snug">
-            <b className="text-2xl">{c?.sentence ?? "Test without the drill."}</b>{" "}
+          <p className="min-w-0 flex-1 text-xl leading-snug max-[1000px]:basis-full max-[700px]:text-lg">
+            <b className="text-2xl max-[700px]:text-lg">{c?.sentence ?? "Test without the drill."}</b>{" "}
             {c && c.before_median !== null && c.after_median !== null ? (
-              <>
+              <span className="max-[700px]:hidden [@media(max-width:1100px)_and_(max-height:900px)]:hidden">
                 Before {say(c.before_median)} (spread {c.before_spread!.toFixed(1)}, {count(c.before.length, "swing")}) · after {say(c.after_median)} (spread{" "}
                 {c.after_spread!.toFixed(1)}, {count(c.after.length, "swing")}) · {moment(last.moment)}
                 {metric && c.ci95 ? `; with 95 % certainty ${intervalInWords(metric, c.ci95, words)}` : ""}
-              </>
+              </span>
             ) : (
               <span className="text-muted">{count(last.swings, "test swing")} so far.</span>
             )}
           </p>
           {metric && c?.ci95 && c.difference !== null ? (
             <ChangeInterval
+              className="max-[700px]:hidden"
               difference={c.difference}
               interval={c.ci95}
               relevant={c.smallest_relevant}
@@ -68,7 +69,7 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
             />
           ) : null}
           {own.length > 1 ? (
-            <Button aria-pressed={pinned} onClick={() => onPin(pinned ? [] : own)}>
+            <Button className="max-[700px]:hidden" aria-pressed={pinned} onClick={() => onPin(pinned ? [] : own)}>
               {pinned ? "Unpin block" : "Pin block"}
             </Button>
           ) : null}

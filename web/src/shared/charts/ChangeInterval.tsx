@@ -9,6 +9,7 @@ interface Props {
   /** What lies on either side. */
   less: string;
   more: string;
+  className?: string;
 }
 
 const WIDTH = 320;
@@ -17,12 +18,12 @@ const MIDDLE = 24;
 const EDGE = 14;
 
 /** A change with its interval over the stretch that would mean nothing: beside it, it is real. */
-export function ChangeInterval({ difference, interval, relevant, label, less, more }: Props) {
+export function ChangeInterval({ difference, interval, relevant, label, less, more, className }: Props) {
   const [low, high] = [interval[0]!, interval[1]!];
   const reach = 1.1 * Math.max(Math.abs(low), Math.abs(high), 2 * relevant);
   const x = (value: number) => WIDTH / 2 + (value / reach) * (WIDTH / 2 - EDGE);
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width={WIDTH} height={HEIGHT} role="img" aria-label={label} className="max-w-full">
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width={WIDTH} height={HEIGHT} role="img" aria-label={label} className={className}>
       <rect
         x={x(-relevant)}
         y={MIDDLE - 16}

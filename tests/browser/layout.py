@@ -57,7 +57,8 @@ MEASURE = """([target, still]) => {
         const c = up.getBoundingClientRect();
         const scrolls = /auto|scroll/.test(s.overflowY) || up.closest("[data-scrolls]");
         if (box.bottom <= c.top + 1 || box.top >= c.bottom - 1 || box.right <= c.left + 1 || box.left >= c.right - 1) { out = true; if (!scrolls) wrong.add(`cut off: ${said(parent)}`); break; }
-        const over = Math.max(c.left - box.left, box.right - c.right, scrolls ? 0 : c.top - box.top - 3, scrolls ? 0 : box.bottom - c.bottom - 3);
+        const sideways = up.hasAttribute("data-scrolls"); // its items come in and go out at both ends
+        const over = Math.max(sideways ? 0 : c.left - box.left, sideways ? 0 : box.right - c.right, scrolls ? 0 : c.top - box.top - 3, scrolls ? 0 : box.bottom - c.bottom - 3);
         if (over > 2) wrong.add(`cut off by ${Math.round(over)}: ${said(parent)}`);
         if (scrolls) scrolled = true;
         box.top = Math.max(box.top, c.top); box.bottom = Math.min(box.bottom, c.bottom);

@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 import type { Schemas } from "@/api/client";
 import { KINDS } from "@/lib/words";
 import { SmallArc } from "@/shared/arc/SmallArc";
+import { useSize } from "@/shared/ui/useSize";
 
 type Brief = Schemas["SwingBrief"];
 
@@ -22,9 +23,10 @@ interface Props {
 /** The lesson's swings as small arcs: warm-ups dashed, drills hollow, a gap where the calibration changed, a dotted one where the grip did. */
 export function Strip(props: Props) {
   const list = useRef<HTMLOListElement>(null);
+  const [width] = useSize(list, [0, 0]);
   useEffect(() => {
     list.current?.querySelector("[aria-current=true]")?.scrollIntoView({ block: "nearest", inline: "nearest" });
-  }, [props.chosen]);
+  }, [props.chosen, width]); // also where the screen was turned
   return (
     <section
       className="flex min-h-[116px] flex-none items-center gap-5 border-b border-hairline px-7 max-[1100px]:px-4 max-[700px]:min-h-0 max-[700px]:flex-wrap max-[700px]:gap-x-3 max-[700px]:gap-y-0 max-[700px]:py-1"

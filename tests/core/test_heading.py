@@ -47,6 +47,17 @@ def test_after_a_long_gap_the_heading_is_found_anew():
     assert np.rad2deg(hold.heading_rad) == pytest.approx(70.0, abs=1.0)
 
 
+def test_a_gap_between_poses_and_first_address_leaves_what_a_wrist_can_do():
+    """No twist that no wrist makes is read from a heading that was lost, and what is left open is said."""
+    hold = HeadingHold(0.0, 0.0, 0)
+    hold.at_address(5.0, 1, *address(drift_deg=70.0, twist_deg=-4.0))
+    assert np.rad2deg(hold.heading_rad) == pytest.approx(70.0, abs=6.0)
+    assert np.rad2deg(np.sqrt(hold.variance)) > 4.0
+    assert hold.twist_off_rad == 0.0
+    hold.at_address(9.0, 1, *address(drift_deg=70.0, twist_deg=-4.0))
+    assert abs(hold.twist_off_rad) < np.deg2rad(2.0)
+
+
 def test_a_jump_shows_in_the_twist_and_is_told():
     hold = HeadingHold(0.0, 0.0, 0)
     hold.at_address(0.0, 0, *address())

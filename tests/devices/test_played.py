@@ -10,6 +10,8 @@ from finearc.cli.main import main
 from finearc.core.frames.handedness import Hand
 from finearc.core.metrics.definition import Unit
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.signals.streams import Segment
+from finearc.core.sources.inertial import INERTIAL
 from finearc.devices.played import Faults, lost_samples, play_live
 from finearc.formats.bundle import write_bundle
 from finearc.formats.simulated import capture_of
@@ -20,6 +22,19 @@ LIMIT_DEG = 0.5
 ARM = ("lead_elbow_flexion", "trail_elbow_flexion")
 """Their shoulder's height is taken from the whole swing by the batch, from the present live: 0.6 to 0.9° apart."""
 OPTIONS = an.Options()
+
+
+def with_a_gap(data, segment, start_s, seconds):
+    """The same, but this sensor's samples of so many seconds never came."""
+    kept = tuple(
+        joined_imu(s.between(-np.inf, start_s), s.between(start_s + seconds, np.inf)) if s.segment is segment else s
+        for s in data.streams[INERTIAL]
+    )
+    return replace(data, streams=data.streams | {INERTIAL: kept})
+
+
+def joined_imu(before, after):
+    return INERTIAL.joined((before,), (after,))[0]
 
 
 def data_of(name, seed, sources, hand=Hand.RIGHT, *, named=True):
@@ -131,3 +146,24 @@ def test_the_command_prints_the_result_of_the_contract(tmp_path, capsys):
     assert main(["live", str(bundle), "--loss", "2"]) == 2
     assert "loss is 0 to 0.9" in capsys.readouterr().err
     assert main(["live", str(tmp_path / "nothing")]) == 2
+
+
+@pytest.mark.parametrize("segment", [Segment.LEAD_FOREARM, Segment.LEAD_HAND])
+def test_samples_lost_between_the_poses_and_the_first_address_do_not_look_like_a_sensor_that_moved(segment):
+    """The heading between the two sensors is lost with them and found again by the wrist; the sensors sit as they did."""
+    whole = data_of("hold-then-flex", 3, ("wrist",))
+    data = with_a_gap(whole, segment, max(p.end_s for p in whole.poses) + 0.2, 0.6)
+    clean, batch = an.analyse(whole, OPTIONS), an.analyse(data, OPTIONS)
+    live, shown = play_live(data, Faults(), OPTIONS)
+    for analysis in (batch, live):
+        assert len(analysis.swings) == len(clean.swings)
+        assert not any(s.reading.sensor_moved for s in analysis.swings)
+        for true, found in zip(clean.swings, analysis.swings, strict=True):
+            known = {(j.measured.metric.id, j.measured.moment.key): j.measured for j in true.judged}
+            for j in found.judged:
+                if j.measured.metric.unit is not Unit.DEG:
+                    continue  # rates take in a little of one another, which their uncertainty leaves out
+                there = known[j.measured.metric.id, j.measured.moment.key]
+                off = abs(j.measured.value - there.value)
+                assert off <= 2.0 * np.hypot(j.measured.uncertainty, there.uncertainty) + 1e-9, there.metric.id
+    assert rmse(batch, shown)["lead_wrist_extension"] < 1.0  # the heading is found at another moment of the address

@@ -45,7 +45,7 @@ class WristCalibration:
     ``d`` (distal), ``o`` (back of the hand), ``r`` (thumb) in sensor axes. ``heading_rad`` turns the hand
     sensor's vertical frame into the forearm sensor's. ``covariance`` (7, 7) of small rotations of forearm
     (3, segment axes), hand (3, segment axes) and heading, rad². ``level``: the window (s) in which the forearm was held
-    level, pointing ahead.
+    level, pointing ahead. ``piece``: the stretch between long gaps in which the heading holds (``wrist_piece``).
     """
 
     r_forearm_sensor_from_segment: Array
@@ -58,3 +58,4 @@ class WristCalibration:
     notes: tuple[str, ...] = ()
     warnings: tuple[str, ...] = field(default=())
     level: tuple[float, float] | None = None
+    piece: int = 0

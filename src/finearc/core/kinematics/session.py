@@ -17,6 +17,8 @@ TWIST_AT_ADDRESS_SD_RAD = np.deg2rad(1.5)
 """How far the twist about the hand's long axis varies from address to address (house value)."""
 HEADING_DRIFT_RAD_PER_ROOT_S = np.deg2rad(3.0) / np.sqrt(600.0)
 """Random walk of the relative heading left after bias estimation: 3° in ten minutes."""
+TWIST_SD_RAD = np.deg2rad(5.0)
+"""Twist about the hand's long axis that a wrist has at an address: anatomically within about 5° of none (measures)."""
 
 
 @dataclass(frozen=True)
@@ -33,6 +35,13 @@ class WristFrames:
         """The wrist's rotation (n, 3, 3): hand axes as the forearm sees them."""
         turned = about_z(self.heading_rad) @ self.r_up_from_hand
         return np.asarray(np.swapaxes(self.r_up_from_forearm, -1, -2) @ turned)
+
+
+def wrist_piece(forearm: SensorMotion, hand: SensorMotion) -> Array:
+    """A number (n,) for each stretch without long gaps in either sensor; -1 inside a gap. Headings of one to the other
+    do not carry across."""
+    there = (forearm.piece >= 0) & (hand.piece >= 0)
+    return np.where(there, forearm.piece + 1000 * hand.piece, -1)
 
 
 def wrist_frames(
@@ -76,10 +85,13 @@ class HeadingHold:
             self.variance += np.deg2rad(15.0) ** 2
         if piece != self.piece:  # a long gap: the heading before it says nothing any more
             self.variance = np.pi**2
-        self.at_s, self.piece = time_s, piece
+        known, self.at_s, self.piece = piece == self.piece, time_s, piece
+        twist_sd = TWIST_AT_ADDRESS_SD_RAD
         if self.twist_rad is None:
-            self.twist_rad = self._twist(forearm, hand, self.heading_rad)
-            return self.heading_rad
+            if known:
+                self.twist_rad = self._twist(forearm, hand, self.heading_rad)
+                return self.heading_rad
+            self.twist_rad, twist_sd = 0.0, TWIST_SD_RAD  # a gap since the poses: all that is known is what a wrist can
         start = self.heading_rad if self.variance < 1.0 else self._search(forearm, hand)
         if self.variance < np.deg2rad(8.0) ** 2:
             self.twist_off_rad = self._twist(forearm, hand, self.heading_rad) - self.twist_rad
@@ -90,7 +102,7 @@ class HeadingHold:
             if abs(slope) < 0.2:
                 return self.heading_rad  # the arm is level: the twist says nothing about the heading
             heading -= float(np.clip(off / slope, -0.5, 0.5))
-        noise = (TWIST_AT_ADDRESS_SD_RAD / slope) ** 2
+        noise = (twist_sd / slope) ** 2
         gain = self.variance / (self.variance + noise)
         self.heading_rad = float(self.heading_rad + gain * (heading - self.heading_rad))
         self.variance *= 1.0 - gain

@@ -14,7 +14,7 @@ import numpy as np
 from finearc.core.calibration.body_pack import BodyCalibration
 from finearc.core.calibration.model import WristCalibration
 from finearc.core.calibration.upper_arm import UpperArmCalibration
-from finearc.core.kinematics.session import HeadingHold
+from finearc.core.kinematics.session import HeadingHold, wrist_piece
 from finearc.core.live.sensors import LiveSensors
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.orientation.heading import yaw_between
@@ -33,7 +33,8 @@ Yaws = Mapping[Segment, float]
 class Anchors:
     """Calibrations, and the wrist's heading as the last swing left it (None without a wrist pair). ``seen``: by sensor
     the instants (k,), s, and orientations (k, 4), xyzw, that headings are counted in; ``held_in``: the live stretches
-    that they hold in. Small enough to be sent from the process that reads swings to the one that hears the devices."""
+    that they hold in; ``gap``: whether a long gap has come since the wrist's heading was held. Small enough to be sent
+    from the process that reads swings to the one that hears the devices."""
 
     wrist: WristCalibration | None = None
     body: BodyCalibration | None = None
@@ -41,6 +42,7 @@ class Anchors:
     hold: HeadingHold | None = None
     seen: Mapping[Segment, tuple[Array, Array]] = field(default_factory=dict)
     held_in: Mapping[Segment, int] = field(default_factory=dict)
+    gap: bool = False
 
     @property
     def pieces(self) -> tuple[int, ...]:
@@ -70,8 +72,15 @@ def anchors_of(batch: InertialSensors, hold: HeadingHold | None) -> Anchors:
     motions = (batch.forearm, batch.hand, batch.club, batch.upper_arm, *batch.trunk.values())
     seen = {m.segment: _last_seconds(m) for m in motions if m is not None}
     if hold is None and batch.calibration is not None:
-        hold = HeadingHold(batch.calibration.heading_rad, batch.calibration.ends_s, 0)
-    return Anchors(batch.calibration, batch.body, batch.upper_arm_seat, hold, seen)
+        hold = HeadingHold(batch.calibration.heading_rad, batch.calibration.ends_s, batch.calibration.piece)
+    return Anchors(batch.calibration, batch.body, batch.upper_arm_seat, hold, seen, gap=_gap_since(hold, batch))
+
+
+def _gap_since(hold: HeadingHold | None, batch: InertialSensors) -> bool:
+    if hold is None or batch.forearm is None or batch.hand is None:
+        return False
+    pieces = wrist_piece(batch.forearm, batch.hand)
+    return bool(pieces[pieces >= 0].max(initial=-1) != hold.piece)
 
 
 def _last_seconds(motion: SensorMotion) -> tuple[Array, Array]:
@@ -91,7 +100,7 @@ def carried_over(anchors: Anchors, live: LiveSensors) -> Anchors:
         _body(anchors.body, yaws),
         _upper_arm(anchors, upper, live),
         _hold(anchors, wrist),
-        held_in={s: live.by_segment[s].track.piece for s in yaws},
+        held_in={s: -1 if anchors.gap and s in PAIR else live.by_segment[s].track.piece for s in yaws},
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -17,6 +17,7 @@ from finearc.core.errors import CalibrationRefused, NoSwingFound
 from finearc.core.events.swings import Shot, find_swings
 from finearc.core.events.turning import Turning
 from finearc.core.frames.handedness import Hand
+from finearc.core.kinematics.session import wrist_piece
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Metric, Source
 from finearc.core.orientation.fusion import SensorMotion, estimate_motion
@@ -155,7 +156,7 @@ class Inertial(Kind):
         else:
             body = calibrate_body(trunk, setting.uprights, setting.bow) if trunk and setting.uprights else None
             main = hand if hand is not None else club
-            calibration = _calibrate(setting, forearm, hand) if main is not None else None
+            calibration = _in_its_piece(_calibrate(setting, forearm, hand), forearm, hand) if main is not None else None
         upper = motions.get(Segment.LEAD_UPPER_ARM)
         seat, unlifted = left.upper_arm if isinstance(left, InertialLeft) else None, ""
         if upper is not None and isinstance(left, InertialLeft):
@@ -197,6 +198,15 @@ def _calibrate(setting: Setting, forearm: SensorMotion | None, hand: SensorMotio
             before = _first_swing(InertialSensors(forearm, hand, None, None, setting.lie_rad), setting.shot)
         windows = find_poses(forearm, hand, before)
     return calibrate(windows, forearm, hand)
+
+
+def _in_its_piece(
+    calibration: WristCalibration | None, forearm: SensorMotion | None, hand: SensorMotion | None
+) -> WristCalibration | None:
+    if calibration is None or forearm is None or hand is None:
+        return calibration
+    last = min(int(np.searchsorted(forearm.time_s, calibration.ends_s)), len(forearm.time_s)) - 1
+    return replace(calibration, piece=int(wrist_piece(forearm, hand)[last]))
 
 
 def _seat_of(

@@ -12,7 +12,7 @@ from finearc.core.events import checkpoints as cp
 from finearc.core.events.model import Checkpoint, Event, event
 from finearc.core.events.swings import rates_in_up
 from finearc.core.frames.rotations import about_z
-from finearc.core.kinematics.session import HeadingHold, WristFrames, wrist_frames
+from finearc.core.kinematics.session import HeadingHold, WristFrames, wrist_frames, wrist_piece
 from finearc.core.metrics.definition import Source
 from finearc.core.metrics.trace import Trace
 from finearc.core.orientation.fusion import SensorMotion
@@ -254,9 +254,9 @@ def _frames(
     forearm, hand, calibration = sources.forearm, sources.hand, sources.calibration
     if forearm is None or hand is None or calibration is None:
         return None
-    piece = int(_piece(sources)[window.start + max(0, address.stop - 1)])
+    piece = int(wrist_piece(forearm, hand)[window.start + max(0, address.stop - 1)])
     if state.hold is None:
-        state.hold = HeadingHold(calibration.heading_rad, calibration.ends_s, piece)
+        state.hold = HeadingHold(calibration.heading_rad, calibration.ends_s, calibration.piece)
     frames = wrist_frames(forearm, hand, calibration, state.hold.heading_rad, window)
     if address.stop == 0:
         return frames

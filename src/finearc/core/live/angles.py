@@ -5,7 +5,7 @@ A value is given once, when every sensor it needs has reached its instant, and n
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from copy import deepcopy
+from copy import copy
 from dataclasses import dataclass, field
 from functools import partial
 
@@ -192,7 +192,7 @@ def _look_for_address(sensors: LiveSensors, anchors: Anchors, address: AddressSt
     calibration = anchors.wrist
     assert calibration is not None
     forearm, hand = (r[0] for r in _arm(sensors, calibration, at, at + 1))
-    held = deepcopy(anchors.hold)
+    held = copy(anchors.hold)  # numbers alone
     assert held is not None
     if forearm[2, 0] > HANGS:
         return

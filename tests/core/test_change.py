@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from itertools import combinations
+
 import numpy as np
 import pytest
 from scipy.stats import norm, ttest_ind
 
-from finearc.core.comparing.change import MOST_MORE, ChangeVerdict, compare
+from finearc.core.comparing.change import MOST_MORE, ChangeVerdict, compare, holm
 
 RELEVANT = 2.0
 
@@ -126,3 +128,28 @@ def test_of_very_many_swings_a_range_shows_some_from_least_to_most():
     many = _thinned([float(v) for v in range(20_000, 0, -1)])
     assert len(many) <= MOST_DOTS
     assert (many[0], many == sorted(many)) == (1.0, True)
+
+
+def test_the_p_value_is_scipys():
+    rng = np.random.default_rng(8)
+    before, after = rng.normal(0.0, 2.0, 6), rng.normal(1.5, 3.0, 4)
+    theirs = ttest_ind(after, before, equal_var=False)
+    assert compare(before, after, 2.0).p == pytest.approx(theirs.pvalue, abs=1e-9)
+    assert compare(before, after, 2.0, calibration_sd=3.0).p > theirs.pvalue
+    assert compare([1.0] * 3, [1.0] * 3, 2.0).p == 1.0
+    assert compare([1.0], [2.0], 2.0).p is None
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_many_looks_are_corrected_as_by_testing_every_set_of_them(seed):
+    """Holm's procedure is the closed test of Bonferroni's: a look stands when every set of looks with it does."""
+    p = np.random.default_rng(seed).beta(0.5, 3.0, 6)
+    sets = [c for n in range(1, 7) for c in combinations(range(6), n)]
+    closed = [max(min(1.0, len(c) * min(p[list(c)])) for c in sets if k in c) for k in range(6)]
+    assert holm(list(p)) == pytest.approx(closed)
+
+
+def test_a_worked_example_of_the_correction():
+    """As R's p.adjust gives it (from memory)."""
+    assert holm([0.01, 0.02, 0.03, 0.04, 0.05]) == pytest.approx([0.05, 0.08, 0.09, 0.09, 0.09])
+    assert holm([]) == []

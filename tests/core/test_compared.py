@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from finearc.core.comparing.compared import compare_sides
+from finearc.core.comparing.seen import SwingSeen
 from finearc.core.comparing.traces import (
     NODES,
     PHASES,
@@ -120,7 +121,8 @@ def test_shape_is_what_mean_and_intensity_leave():
 
 @pytest.fixture(scope="module")
 def sides():
-    return [an.read(capture_of(play(name, 5))).swings for name in ("hold-then-flex", "over-extended")]
+    readings = [an.read(capture_of(play(name, 5))).swings for name in ("hold-then-flex", "over-extended")]
+    return [[SwingSeen.of(r) for r in side] for side in readings]
 
 
 def test_a_capture_against_itself_says_nothing(sides):

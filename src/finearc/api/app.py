@@ -22,6 +22,7 @@ from finearc.api.outer import LOOPBACK, Outer
 from finearc.api.routes import (
     bays,
     clips,
+    comparing,
     feed,
     front,
     ground,
@@ -84,6 +85,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(jobs.router, prefix="/api")
     app.include_router(bays.router, prefix="/api")
     app.include_router(training.router, prefix="/api")
+    app.include_router(comparing.router, prefix="/api")
     app.include_router(link.router)
     app.include_router(feed.router)
 

@@ -35,6 +35,20 @@ from finearc.api.models.catalogue import (
     SchoolOptionInfo as SchoolOptionInfo,
 )
 from finearc.api.models.clips import ClipOut as ClipOut, ClipPatch as ClipPatch, ClipsOut as ClipsOut, View as View
+from finearc.api.models.comparing import (
+    ChoiceOut as ChoiceOut,
+    CompareChangeOut as CompareChangeOut,
+    CompareIntensityOut as CompareIntensityOut,
+    CompareMetricOut as CompareMetricOut,
+    CompareOut as CompareOut,
+    CompareShiftOut as CompareShiftOut,
+    CompareSideOut as CompareSideOut,
+    CompareValueOut as CompareValueOut,
+    CurvesOut as CurvesOut,
+    CurveStretchOut as CurveStretchOut,
+    LaidOut as LaidOut,
+    MeanCourseOut as MeanCourseOut,
+)
 from finearc.api.models.jobs import (
     ChangeShown as ChangeShown,
     DecisionIn as DecisionIn,

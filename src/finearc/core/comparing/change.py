@@ -55,7 +55,8 @@ class Change:
     """All in the values' own unit. ``difference`` of the means, after less before; ``ci95`` its interval,
     ``smallest_detectable`` change of means of the smaller group, both None when there are too few;
     ``smallest_relevant``: the least that means anything; ``more_swings``: about how many more in each group would
-    settle it, ``MOST_MORE + 1`` for more than that, None when it is settled or nothing can be said."""
+    settle it, ``MOST_MORE + 1`` for more than that, None when it is settled or nothing can be said. ``p``: how rarely
+    chance alone differs as much, None when there are too few."""
 
     before: Group
     after: Group
@@ -67,6 +68,7 @@ class Change:
     verdict: ChangeVerdict
     more_swings: int | None
     calibration_sd: float = 0.0
+    p: float | None = None
 
     @property
     def changed(self) -> bool:
@@ -112,7 +114,18 @@ def compare(
         verdict,
         more,
         calibration_sd,
+        spread.p(difference),
     )
+
+
+def holm(p: Sequence[float]) -> list[float]:
+    """P-values adjusted for having looked at all of them, by Holm's step-down procedure (Holm 1979, Scandinavian
+    Journal of Statistics 6:65)."""
+    adjusted, least = [1.0] * len(p), 0.0
+    for rank, k in enumerate(sorted(range(len(p)), key=lambda k: p[k])):
+        least = max(least, min(1.0, (len(p) - rank) * p[k]))
+        adjusted[k] = least
+    return adjusted
 
 
 def _verdict(difference: float, ci: tuple[float, float], relevant: float) -> ChangeVerdict:
@@ -159,6 +172,13 @@ class _Spread:
     def quantile(self, more: int | Array) -> Array:
         """Half the width of the 95 % interval in standard errors."""
         return np.asarray(student_t.ppf(1.0 - LEVEL / 2.0, self.freedom(more)))
+
+    def p(self, difference: float) -> float:
+        """Two-sided, of a difference; 1 where nothing differs and nothing scatters."""
+        se = float(self.se(0))
+        if se == 0.0:
+            return 1.0 if difference == 0.0 else 0.0
+        return float(2.0 * student_t.sf(abs(difference) / se, float(self.freedom(0))))
 
     def more_for(self, true: float) -> int:
         """The least number of further values with which a true difference is found with ``POWER``."""

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from finearc.core.comparing.seen import Side, courses
 from finearc.core.comparing.traces import (
     PHASES,
     SMOOTHNESS_SD,
@@ -23,7 +24,6 @@ from finearc.core.comparing.traces import (
 )
 from finearc.core.events.model import ORDER, Checkpoint
 from finearc.core.metrics.definition import Measured, Metric, Moment
-from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 
 PLACES = (
@@ -84,26 +84,30 @@ class MetricCompared:
     places: tuple[Place, ...]
 
 
-Side = Sequence[SwingReading]
-
-
 def compare_sides(first: Side, second: Side, *, one_calibration: bool) -> list[MetricCompared]:
     """Every measure that both sides have. ``one_calibration``: whether what a calibration leaves open is the same on
     both sides and cancels."""
-    by_key = [_by_key(side) for side in (first, second)]
-    metrics = {metric: None for (metric, _) in by_key[0] if any(k[0] is metric for k in by_key[1])}
-    out = []
-    for metric in metrics:
-        values = _values(metric, by_key[0], by_key[1], one_calibration=one_calibration)
-        courses = [_courses(metric, side) for side in (first, second)]
-        out.append(_compared(metric, values, *courses))
-    return out
+    values = compare_values(first, second, one_calibration=one_calibration)
+    return [compare_courses(metric, of, first, second) for metric, of in values.items()]
+
+
+def compare_values(first: Side, second: Side, *, one_calibration: bool) -> dict[Metric, tuple[ValueCompared, ...]]:
+    """The values of every measure that both sides have."""
+    here, there = (_by_key(side) for side in (first, second))
+    metrics = {metric: None for (metric, _) in here if any(k[0] is metric for k in there)}
+    return {metric: _values(metric, here, there, one_calibration=one_calibration) for metric in metrics}
+
+
+def compare_courses(metric: Metric, values: tuple[ValueCompared, ...], first: Side, second: Side) -> MetricCompared:
+    """One measure, with its values as they were compared."""
+    timed = all(s.timed for side in (first, second) for s in side)
+    return _compared(metric, values, courses(metric, first), courses(metric, second), timed=timed)
 
 
 def _by_key(side: Side) -> dict[tuple[Metric, str], list[Measured]]:
     found: dict[tuple[Metric, str], list[Measured]] = {}
-    for reading in side:
-        for v in reading.measured:
+    for swing in side:
+        for v in swing.measured:
             found.setdefault((v.metric, v.moment.key), []).append(v)
     return found
 
@@ -139,21 +143,19 @@ def _scatter(side: Sequence[Measured]) -> float:
     return own if n < 3 else max(own, float(np.std([v.value for v in side], ddof=1) / np.sqrt(n)))
 
 
-def _courses(metric: Metric, side: Side) -> list[SwingTrace]:
-    return [
-        SwingTrace(metric, r.time_s, np.where(r.valid, r.traces[metric.id], np.nan), r.events)
-        for r in side
-        if metric.id in r.traces and Checkpoint.IMPACT in r.events
-    ]
-
-
 def _compared(
-    metric: Metric, values: tuple[ValueCompared, ...], first: list[SwingTrace], second: list[SwingTrace]
+    metric: Metric,
+    values: tuple[ValueCompared, ...],
+    first: list[SwingTrace],
+    second: list[SwingTrace],
+    *,
+    timed: bool,
 ) -> MetricCompared:
     if not first or not second:
         return MetricCompared(metric, values, (), (), None, (), ())
-    shifts = (group_shift(first, second, c) for c in SHIFTED_AT)
-    harder = (intensity(first, second, *phase) for phase in PHASES)
+    in_time = PHASES if timed else ()
+    shifts = (group_shift(first, second, c) for c in (SHIFTED_AT if timed else ()))
+    harder = (intensity(first, second, *phase) for phase in in_time)
     top = top_node((first, second))
     a, b = (_mean_course(side, top) for side in (first, second))
     return MetricCompared(
@@ -162,7 +164,7 @@ def _compared(
         tuple(s for s in shifts if s is not None),
         tuple(i for i in harder if i is not None),
         None if a is None or b is None else shape_rms(a, b),
-        tuple(s for phase in PHASES if (s := _smoothness(first, second, *phase)) is not None),
+        tuple(s for phase in in_time if (s := _smoothness(first, second, *phase)) is not None),
         tuple(p for phase in PLACES if (p := _place(first, second, values, *phase)) is not None),
     )
 

@@ -20,12 +20,16 @@ PHASE = {
 
 
 def sentences(compared: MetricCompared, *, plain: bool = False) -> list[str]:
-    """What is to be said of one measure, the first side against the second."""
-    metric = compared.metric
-    name = metric.plain_label if plain else metric.label
-    said = [_timing(compared.shifts), _intensity(compared.intensity)]
-    said += [_place(metric, compared.places, plain=plain), _smoothness(compared.smoothness)]
-    return [f"{name}: {words}." for words in said if words]
+    """What is to be said of one measure, the first side against the second, with its name."""
+    name = compared.metric.plain_label if plain else compared.metric.label
+    return [f"{name}: {words}." for words in said(compared, plain=plain)]
+
+
+def said(compared: MetricCompared, *, plain: bool) -> list[str]:
+    """The same without the measure's name."""
+    found = [_timing(compared.shifts), _intensity(compared.intensity)]
+    found += [_place(compared.metric, compared.places, plain=plain), _smoothness(compared.smoothness)]
+    return [words for words in found if words]
 
 
 def _timing(shifts: Iterable[Shift]) -> str:

@@ -11,12 +11,14 @@ from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
 
 from finearc.core.comparing.change import Change, compare
 from finearc.core.comparing.compared import MetricCompared, compare_sides
+from finearc.core.comparing.seen import SwingSeen
 from finearc.core.comparing.words import sentences
 from finearc.core.errors import FineArcError
 from finearc.core.events.swings import Shot
 from finearc.core.metrics.definition import Measured, Metric
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.sources.reading import SwingReading
+from finearc.services.comparing.around import Around, notes
 from finearc.services.judging.analysis import Analysis, CaptureData
 
 DIGITS = 6
@@ -157,28 +159,25 @@ def comparison(first: Side, second: Side, metrics: Collection[Metric] = (), *, s
     of one calibration. Raises ``Incomparable``."""
     if (first.data.shot is Shot.PUTT) != (second.data.shot is Shot.PUTT):
         raise Incomparable("One is a putt and the other is not", "Compare putts with putts")
-    found = {c.metric: c for c in compare_sides(first.swings, second.swings, one_calibration=same)}
+    seen = [[SwingSeen.of(r) for r in side.swings] for side in (first, second)]
+    found = {c.metric: c for c in compare_sides(*seen, one_calibration=same)}
     absent = [m for m in metrics if m not in found]
     if absent:
         raise Incomparable(f"{absent[0].id} is not measured on both sides", "Compare what both captures measure")
     chosen = [found[m] for m in metrics] if metrics else list(found.values())
-    return Comparison(notes=_notes(first, second, same=same), metrics=[_told(c) for c in chosen])
+    return Comparison(
+        notes=notes(_around(first, "a"), _around(second, "b"), same=same), metrics=[_told(c) for c in chosen]
+    )
 
 
-def _notes(first: Side, second: Side, *, same: bool) -> list[str]:
-    notes = []
-    if not same:
-        notes.append("Two calibrations: what each leaves open is in the uncertainty of values.")
-    if first.data.club != second.data.club:
-        notes.append(f"Different clubs: {first.data.club} and {second.data.club}.")
-    if first.data.shot is not second.data.shot:
-        notes.append(f"Different shots: {first.data.shot.value} and {second.data.shot.value}.")
-    if first.data.handedness is not second.data.handedness:
-        notes.append("A left-hander and a right-hander: the left-hander is mirrored.")
-    here, there = ({str(p) for s in side.swings for p in s.present} for side in (first, second))
-    if here != there:
-        notes.append(f"Different sources: {', '.join(sorted(here))}; and {', '.join(sorted(there))}.")
-    return notes
+def _around(side: Side, calibration: str) -> Around:
+    return Around(
+        side.data.club,
+        side.data.shot.value,
+        side.data.handedness.value,
+        frozenset(str(p) for s in side.swings for p in s.present),
+        frozenset({calibration}),
+    )
 
 
 def _told(c: MetricCompared) -> MetricComparison:

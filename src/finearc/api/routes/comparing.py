@@ -1,0 +1,36 @@
+"""What can be compared, two sides compared, and where along the swing they differ."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from finearc.api import models as m
+from finearc.api.context import UnitOfWorkDep
+from finearc.api.door import DoorRoute
+from finearc.api.views.comparing import choice_out, compare_out, curves_out
+from finearc.services.comparing.choices import choices
+from finearc.services.comparing.sides import stored_sides
+from finearc.services.comparing.stored import compared, curve_stretches
+
+router = APIRouter(route_class=DoorRoute, tags=["comparing"])
+
+
+@router.get("/lessons/{lesson_id}/comparable")
+def comparable(lesson_id: UUID, uow: UnitOfWorkDep, swing: UUID | None = None) -> list[m.ChoiceOut]:
+    """What a lesson, or one swing of it, can be compared with, the likeliest first."""
+    return [choice_out(c) for c in choices(uow, lesson_id, swing)]
+
+
+@router.get("/compare")
+def compare(a: str, b: str, uow: UnitOfWorkDep, metric: str = "", moment: str = "") -> m.CompareOut:
+    """Two sides: ``swing:ID``, ``lesson:ID``, ``block:ID``, ``before:ID`` or ``reference:ID``; ``metric`` and
+    ``moment``: what is shown whole and asked about first."""
+    return compare_out(compared(*stored_sides(uow, a, b), metric, moment))
+
+
+@router.get("/compare/curves")
+def curves(a: str, b: str, metric: str, uow: UnitOfWorkDep) -> m.CurvesOut:
+    """Where along the swing two groups differ, by statistical parametric mapping: it takes longer than the rest."""
+    return curves_out(metric, curve_stretches(*stored_sides(uow, a, b), metric))

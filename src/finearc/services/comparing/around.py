@@ -1,0 +1,56 @@
+"""What surrounds each side of a comparison, and what is to be said where it differs."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+SYNTHETIC = "Synthetic: a mean of the golfer model's swings, no player's."
+UNTIMED = "A mean course is kept without its times: nothing is said of later, earlier, harder or softer."
+
+
+@dataclass(frozen=True)
+class Around:
+    """``calibrations``: of what the side's swings were measured with; empty where there is none, as for a reference.
+    ``schools``: what it was judged by, in words, by school."""
+
+    club: str
+    shot: str
+    hand: str
+    sources: frozenset[str]
+    calibrations: frozenset[object] = frozenset()
+    schools: Mapping[str, str] = field(default_factory=dict)
+    synthetic: bool = False
+    timed: bool = True
+
+
+def one_calibration(first: Around, second: Around) -> bool:
+    """Whether what a calibration leaves open is the same on both sides."""
+    return len(first.calibrations) == 1 and first.calibrations == second.calibrations
+
+
+def notes(first: Around, second: Around, *, same: bool) -> list[str]:
+    """What else differs between the two, and what that means. ``same``: whether both are of one calibration."""
+    said = []
+    if any(side.synthetic for side in (first, second)):
+        said.append(SYNTHETIC)
+    elif not same:
+        said.append("Two calibrations: what each leaves open is in the uncertainty of values.")
+    if not (first.timed and second.timed):
+        said.append(UNTIMED)
+    if first.club != second.club:
+        said.append(f"Different clubs: {first.club} and {second.club}.")
+    if first.shot != second.shot:
+        said.append(f"Different shots: {first.shot} and {second.shot}.")
+    if first.hand != second.hand:
+        said.append("A left-hander and a right-hander: the left-hander is mirrored.")
+    if first.sources and second.sources and first.sources != second.sources:
+        said.append(f"Different sources: {_listed(first.sources)}; and {_listed(second.sources)}.")
+    for school in first.schools.keys() & second.schools.keys():
+        if first.schools[school] != second.schools[school]:
+            said.append(f"Judged by different schools: {first.schools[school]} and {second.schools[school]}.")
+    return said
+
+
+def _listed(sources: frozenset[str]) -> str:
+    return ", ".join(sorted(sources))

@@ -1,0 +1,215 @@
+"""The sides that can be compared, as the record holds them: a swing, the mean of a lesson's or a block's swings or of
+those before it, and references."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Literal
+from uuid import UUID
+
+import numpy as np
+
+from finearc.catalogue.library import schools
+from finearc.core.comparing.cohort import KNOTS, Clock, laid_over
+from finearc.core.comparing.seen import Side, SwingSeen
+from finearc.core.events.model import Checkpoint, Event
+from finearc.core.metrics.definition import PER_SI, Measured
+from finearc.core.metrics.registry import BY_ID
+from finearc.core.typing import Array
+from finearc.services.comparing.around import Around
+from finearc.services.errors import Refused
+from finearc.services.judging.academy_rules import lesson_schools
+from finearc.services.judging.cohorts import SYNTHETIC, SYNTHETIC_NAME, synthetic_block
+from finearc.services.lesson.summary import before_group, counting_swings
+from finearc.services.ports import UnitOfWork
+from finearc.services.record.blocks import TRACES, unpack_traces
+from finearc.services.record.codec import unpack_record
+from finearc.services.records import Block, Lesson, Player, Recording, Reference, Swing
+
+SideKind = Literal["swing", "lesson", "block", "before", "reference"]
+STEP_S = 0.005
+MOST = 40
+"""Of a group so many of its newest swings are laid over one another (house value)."""
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What is asked for: ``swing:ID``, ``lesson:ID`` (the counting swings of the club in hand), ``block:ID``,
+    ``before:ID`` (what the block is compared with) or ``reference:ID``."""
+
+    kind: SideKind
+    key: str
+
+    @classmethod
+    def of(cls, text: str) -> Asked:
+        """Raises ``Refused``."""
+        kind, _, key = text.partition(":")
+        if kind == "reference" and key == SYNTHETIC:
+            return cls("reference", key)
+        if kind not in ("swing", "lesson", "block", "before", "reference") or not _is_id(key):
+            raise Refused(
+                f'"{text}" is nothing that can be compared',
+                "Ask for swing:, lesson:, block:, before: or reference: and an id",
+            )
+        return cls(kind, key)  # type: ignore[arg-type]
+
+    @property
+    def id(self) -> UUID:
+        return UUID(self.key)
+
+    def __str__(self) -> str:
+        return f"{self.kind}:{self.key}"
+
+
+def _is_id(text: str) -> bool:
+    try:
+        UUID(text)
+    except ValueError:
+        return False
+    return True
+
+
+@dataclass(frozen=True)
+class StoredSide:
+    """One side with what it is called. ``number``: of a single swing in its lesson; ``name``: of a block's measure or a
+    reference; ``swing_ids``: of ``seen``, in their order; ``left_out``: numbers of swings whose sensors had moved."""
+
+    asked: Asked
+    around: Around
+    seen: Side
+    name: str = ""
+    number: int | None = None
+    on: date | None = None
+    player: Player | None = None
+    lesson_id: UUID | None = None
+    swing_ids: tuple[UUID, ...] = ()
+    left_out: tuple[int, ...] = ()
+    about: tuple[str, str] | None = None
+
+
+def stored_sides(uow: UnitOfWork, first: str, second: str) -> tuple[StoredSide, StoredSide]:
+    """Both sides. Raises ``NotFound``, ``Refused``."""
+    asked = [Asked.of(text) for text in (first, second)]
+    if all(a.kind == "reference" for a in asked):
+        raise Refused("two references have no player between them", "Choose a swing or a lesson for one side")
+    sides: list[StoredSide | None] = [None if a.kind == "reference" else _swings_of(uow, a) for a in asked]
+    other = next(s for s in sides if s is not None)
+    a, b = (s if s is not None else _reference(uow, k, other) for s, k in zip(sides, asked, strict=True))
+    return a, b
+
+
+def _swings_of(uow: UnitOfWork, asked: Asked) -> StoredSide:
+    if asked.kind == "swing":
+        swing = uow.get(Swing, asked.id)
+        lesson = uow.get(Lesson, swing.lesson_id)
+        return replace(_side(uow, asked, lesson, [swing]), number=swing.number)
+    if asked.kind == "lesson":
+        lesson = uow.get(Lesson, asked.id)
+        swings = uow.find(Swing, lesson_id=lesson.id, order="number")
+        return _side(uow, asked, lesson, counting_swings(swings, _club_of(lesson, swings)))
+    block = uow.get(Block, asked.id)
+    lesson = uow.get(Lesson, block.lesson_id)
+    swings = uow.find(Swing, lesson_id=lesson.id, order="number")
+    if asked.kind == "block":
+        chosen = [s for s in swings if s.block_id == block.id]
+    else:
+        drills = uow.find(Block, lesson_id=lesson.id, kind="drill", order="started_at")
+        earlier = [d for d in drills if d.started_at <= block.started_at]
+        chosen = before_group(lesson, swings, earlier[-1] if earlier else block)
+    about = (block.metric, block.moment) if block.metric else None
+    return replace(_side(uow, asked, lesson, chosen), name=block.kind, about=about)
+
+
+def _club_of(lesson: Lesson, swings: Sequence[Swing]) -> str:
+    """The club in hand, or the last one that was swung."""
+    clubs = [s.club for s in swings]
+    return lesson.club if lesson.club in clubs or not clubs else clubs[-1]
+
+
+def _side(uow: UnitOfWork, asked: Asked, lesson: Lesson, swings: Sequence[Swing]) -> StoredSide:
+    moved = tuple(s.number for s in swings if s.sensor_moved)
+    used = [s for s in swings if not s.sensor_moved][-MOST:]
+    if not used:
+        why = "its sensors may have moved" if moved else "there is no swing that counts"
+        raise Refused(f"nothing can be compared there: {why}", "Choose another swing or lesson")
+    player = uow.get(Player, lesson.player_id)
+    ids = [s.id for s in used]
+    records, blocks = uow.swings.records(ids), uow.swings.blocks(ids, TRACES)
+    pairs = [(s.id, _seen(records[s.id], blocks.get(s.id))) for s in used if s.id in records]
+    sources = {v.source.value for _, seen in pairs for v in seen.measured}
+    recordings = {s.recording_id for s in used}
+    around = Around(
+        ", ".join(sorted({s.club for s in used})),
+        ", ".join(sorted({s.shot for s in used})),
+        uow.get(Recording, used[0].recording_id).handedness,
+        frozenset(sources),
+        frozenset(recordings),
+        _schools(uow, lesson, player),
+    )
+    return StoredSide(
+        asked,
+        around,
+        [seen for _, seen in pairs],
+        on=lesson.starts_at.date(),
+        player=player,
+        lesson_id=lesson.id,
+        swing_ids=tuple(key for key, _ in pairs),
+        left_out=moved,
+    )
+
+
+def _schools(uow: UnitOfWork, lesson: Lesson, player: Player) -> dict[str, str]:
+    chosen = lesson_schools(uow, lesson, player)
+    labels = {k: {o.id: o.label for o in school.options} for k, school in schools().items()}
+    return {k: labels[k][v] for k, v in chosen.items() if v in labels.get(k, {})}
+
+
+def _seen(record: bytes, block: bytes | None) -> SwingSeen:
+    read = unpack_record(record)
+    columns = unpack_traces(block) if block is not None else {"time_s": np.array([read.start_s, read.end_s])}
+    traces = {k: v / PER_SI[BY_ID[k].unit] for k, v in columns.items() if k in BY_ID}
+    return SwingSeen(columns["time_s"], traces, read.checkpoints, list(read.values.values()))
+
+
+def _reference(uow: UnitOfWork, asked: Asked, other: StoredSide) -> StoredSide:
+    """A kept course at the pace of the other side."""
+    kept = None if asked.key == SYNTHETIC else uow.get(Reference, asked.id)
+    block = synthetic_block() if kept is None else kept.traces
+    seen = at_pace_of(unpack_traces(block), other.seen)
+    if seen is None:
+        raise Refused("takeaway, top or impact are not known there", "Choose a swing with these checkpoints")
+    club = other.around.club if kept is None else kept.club
+    around = Around(club, other.around.shot, other.around.hand, frozenset(), synthetic=kept is None, timed=False)
+    return StoredSide(asked, around, [seen], SYNTHETIC_NAME if kept is None else kept.name)
+
+
+def at_pace_of(columns: Mapping[str, Array], other: Side) -> SwingSeen | None:
+    """A course kept at ``PLACES`` (in the measures' units) with the mean times of other swings, impact at 0; its values
+    at the checkpoints where those have some. None where they do not all have takeaway, top and impact."""
+    clocks = [
+        {k: s.events[Checkpoint(k)].time_s - s.events[Checkpoint.IMPACT].time_s for k in KNOTS if k in s.events}
+        for s in other
+        if Checkpoint.IMPACT in s.events
+    ]
+    mean = {k: float(np.mean([c[k] for c in clocks])) for k in KNOTS if clocks and all(k in c for c in clocks)}
+    clock = Clock.of(mean)
+    if clock is None:
+        return None
+    time_s = np.arange(clock.knots_s[0], clock.knots_s[-1], STEP_S)
+    traces = {
+        k: laid / PER_SI[BY_ID[k].unit]
+        for k, course in columns.items()
+        if k in BY_ID and (laid := laid_over(course, time_s, mean)) is not None
+    }
+    events = {Checkpoint(k): Event(t, 0.0, "mean", 1.0) for k, t in mean.items()}
+    keys = {(v.metric.id, v.moment.key): v for s in other for v in s.measured}
+    measured = [
+        Measured(v.metric, v.moment, value, 0.0)
+        for (metric, moment), v in keys.items()
+        if metric in traces and moment in mean
+        for value in [float(np.interp(mean[moment], time_s, traces[metric]))]
+        if np.isfinite(value)
+    ]
+    return SwingSeen(time_s, traces, events, measured, timed=False)

@@ -48,6 +48,10 @@ STILL = (
     "tested",
     "asked",
     "asked at capture",
+    "compare",
+    "compared groups",
+    "compared bodies",
+    "compared figures",
 )
 """Views that never scroll."""
 READY = {
@@ -58,6 +62,9 @@ READY = {
     "asked": "slider",
     "benchmarks": "slider",
     "feet": "slider",
+    "compare": "slider",
+    "compared groups": "slider",
+    "compared bodies": "slider",
     "show": "main",
     "show ground": "main",
 }
@@ -143,6 +150,9 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "swing": f"/lessons/{lesson}/swings/{swing}",
         "show": f"/lessons/{lesson}/show/{swing}",
         "tested": f"/lessons/{tested_in}/swings/{tested}",
+        "compare": f"/lessons/{lesson}/compare?a=swing:{swing}",
+        "compared groups": _test_against_before(page, tested_in),
+        "compared bodies": f"/lessons/{of_body[1]}/compare?a=swing:{of_body[2]}",
         "asked": f"/lessons/{asked_in}/swings/{asked_about}",
         "asked at capture": f"/lessons/{asked_in}/capture",
         "filmed": f"/lessons/{filmed[1]}/swings/{filmed[2]}",
@@ -150,6 +160,11 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "ground": f"/lessons/{of_ground[1]}/swings/{of_ground[2]}",
         "show ground": f"/lessons/{of_ground[1]}/show/{of_ground[2]}",
     }
+
+
+def _test_against_before(page: Page, lesson: str) -> str:
+    test = next(b["id"] for b in asked(page, f"/lessons/{lesson}")["blocks"] if b["kind"] == "test")
+    return f"/lessons/{lesson}/compare?a=block:{test}&b=before:{test}"
 
 
 def settled(page: Page, view: str) -> None:
@@ -227,7 +242,28 @@ def without_video(page: Page, found: dict[str, list[str]]) -> None:
     sheets_of_a_swing(page, found)
 
 
-FURTHER = {"swing": without_video, "filmed": videos, "ground": feet, "benchmarks": parts_of_benchmarks}
+def sheets_of_a_comparison(page: Page, found: dict[str, list[str]]) -> None:
+    for name in ("With…", "Values"):
+        page.get_by_role("button", name=name, exact=True).click()
+        looked_at(page, name, found)
+        page.get_by_role("dialog").get_by_role("button", name="Close").click()
+
+
+def both_figures(page: Page, found: dict[str, list[str]]) -> None:
+    page.keyboard.press("x")
+    expect(page.get_by_role("img", name=re.compile("^Figure of the player"))).to_have_count(2)
+    page.wait_for_timeout(300)
+    looked_at(page, "compared figures", found)
+
+
+FURTHER = {
+    "swing": without_video,
+    "filmed": videos,
+    "ground": feet,
+    "benchmarks": parts_of_benchmarks,
+    "compare": sheets_of_a_comparison,
+    "compared bodies": both_figures,
+}
 
 
 @pytest.mark.parametrize("size", list(SIZES))

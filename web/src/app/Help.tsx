@@ -34,6 +34,7 @@ const VIEWS: View[] = [
       ["f", "follow new swings"],
       ["[ ]", "move the chosen checkpoint by one sample"],
       ["z, Shift z", "undo, do again"],
+      ["e", "compare with the last lesson, another swing, a reference"],
       ["v", "Show: what the player may see"],
       ["y, u", "asked about a changed address: the grip, the sensor"],
     ],
@@ -46,6 +47,19 @@ const VIEWS: View[] = [
       ["k, l, j", "swings and balls; limits and pain; judge otherwise"],
       ["z", "undo"],
       ["e", "end the lesson"],
+    ],
+  },
+  {
+    name: "Compare",
+    at: /\/compare$/,
+    keys: [
+      ["← →", "checkpoint before / after"],
+      ["p, l", "with the previous swing, with the last lesson"],
+      ["c", "with something else"],
+      ["m", "next measure, what differs most first"],
+      ["n", "all values"],
+      ["x", "both figures"],
+      ["Escape", "back"],
     ],
   },
   {

@@ -74,6 +74,19 @@ const plan = createRoute({
   path: "/plan",
   component: lazyRouteComponent(() => import("@/features/plan/Plan"), "Plan"),
 });
+export interface CompareSearch {
+  a?: string;
+  b?: string;
+  metric?: string;
+  moment?: string;
+}
+const compare = createRoute({
+  getParentRoute: () => lesson,
+  path: "/compare",
+  validateSearch: (search: Record<string, unknown>): CompareSearch =>
+    Object.fromEntries(["a", "b", "metric", "moment"].flatMap((k) => (typeof search[k] === "string" && search[k] ? [[k, search[k]]] : []))),
+  component: lazyRouteComponent(() => import("@/features/compare/Compare"), "Compare"),
+});
 const show = createRoute({
   getParentRoute: () => signedIn,
   path: "/lessons/$lessonId/show/$swingId",
@@ -103,7 +116,7 @@ const phone = createRoute({
 export const routeTree = root.addChildren([
   phone,
   screen,
-  signedIn.addChildren([today, players, player, benchmarks, bays, lesson.addChildren([fit, setup, capture, markers, swing, plan]), show, train, live]),
+  signedIn.addChildren([today, players, player, benchmarks, bays, lesson.addChildren([fit, setup, capture, markers, swing, plan, compare]), show, train, live]),
 ]);
 export const router = createRouter({ routeTree });
 

@@ -8,9 +8,9 @@ import numpy as np
 
 from finearc.api import models as m
 from finearc.core.comparing.drawn import Laid, MeanCourse
-from finearc.core.comparing.words import BEYOND, said
+from finearc.core.comparing.words import BEYOND, between, said
 from finearc.core.metrics.definition import PER_SI, Metric
-from finearc.core.metrics.words import amount, change_in_words, moment_words
+from finearc.core.metrics.words import amount, change_in_words
 from finearc.core.typing import Array
 from finearc.services.comparing.choices import Choice
 from finearc.services.comparing.sides import StoredSide
@@ -140,7 +140,6 @@ def curves_out(metric: str, found: Sequence[CurveStretch] | None) -> m.CurvesOut
 
 
 def _stretch(s: CurveStretch) -> m.CurveStretchOut:
-    start, end = moment_words(s.start), moment_words(s.end)
     return m.CurveStretchOut(
         first=round(s.stretch.first, 2),
         last=round(s.stretch.last, 2),
@@ -148,5 +147,5 @@ def _stretch(s: CurveStretch) -> m.CurveStretchOut:
         end=s.end.value,
         more=s.stretch.more,
         p=s.stretch.p,
-        words=f"about {start}" if s.start is s.end else f"from {start} to {end}",
+        words=between(s.start, s.end),
     )

@@ -123,7 +123,13 @@ def time_shift(first: SwingTrace, second: SwingTrace, at: Checkpoint) -> Shift |
         return None
     shift = float(lags[best] + LAG_STEP_S * _vertex(*likeness[best - 1 : best + 2]))
     sampling = max(_step(first), _step(second)) / np.sqrt(12.0)
-    sds = (first.events[Checkpoint.IMPACT].uncertainty_s, second.events[Checkpoint.IMPACT].uncertainty_s, sampling)
+    bend = float(np.sqrt(np.mean(np.gradient(there, LAG_STEP_S) ** 2)))
+    sds = (
+        first.events[Checkpoint.IMPACT].uncertainty_s,
+        second.events[Checkpoint.IMPACT].uncertainty_s,
+        sampling,
+        math.hypot(first.rate_sd, second.rate_sd) / max(bend, 1e-9),  # where rates hardly change, any lag fits
+    )
     return Shift(at, shift, float(np.linalg.norm(sds)))
 
 

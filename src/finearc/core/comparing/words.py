@@ -32,13 +32,25 @@ def said(compared: MetricCompared, *, plain: bool) -> list[str]:
     return [words for words in found if words]
 
 
+def checkpoint_words(name: Checkpoint) -> str:
+    """``arm level back``, ``the top``."""
+    return "the top" if name is Checkpoint.TOP else moment_words(name)
+
+
+def between(start: Checkpoint, end: Checkpoint) -> str:
+    """``from arm level back to the top``; ``about the top`` where both are one."""
+    if start is end:
+        return f"about {checkpoint_words(start)}"
+    return f"from {checkpoint_words(start)} to {checkpoint_words(end)}"
+
+
 def _timing(shifts: Iterable[Shift]) -> str:
     clear = [s for s in shifts if abs(s.shift_s) > BEYOND * s.sd_s and round(1000.0 * s.shift_s) != 0]
     if not clear:
         return ""
     most = max(clear, key=lambda s: abs(s.shift_s) / s.sd_s)
     way = "later" if most.shift_s > 0 else "earlier"
-    return f"{abs(1000.0 * most.shift_s):.0f} ms {way} at {moment_words(most.at)}"
+    return f"{abs(1000.0 * most.shift_s):.0f} ms {way} at {checkpoint_words(most.at)}"
 
 
 def _intensity(found: Iterable[Intensity]) -> str:
@@ -58,7 +70,7 @@ def _place(metric: Metric, places: Iterable[Place], *, plain: bool) -> str:
     words = change_in_words(metric, most.difference, plain=plain)
     if words == amount(metric, most.difference):  # no word says which way
         words = f"{words} {'more' if most.difference > 0 else 'less'}"
-    return f"{words} from {moment_words(most.start)} to {moment_words(most.end)}"
+    return f"{words} {between(most.start, most.end)}"
 
 
 def _smoothness(found: Iterable[Smoothness]) -> str:

@@ -115,12 +115,12 @@ export function PlayerPage() {
           <div className="portrait:px-7 portrait:pb-6 max-[900px]:px-7 max-[900px]:pb-6">
             <h2 className="text-2xl font-bold">Lessons</h2>
             <ol>
-              {p.lessons.map((l) => (
-                <li key={l.id} className="border-b border-hairline">
+              {p.lessons.map((l, k) => (
+                <li key={l.id} className="flex items-center gap-2 border-b border-hairline">
                   <Link
                     to="/lessons/$lessonId"
                     params={{ lessonId: l.id }}
-                    className="grid min-h-[76px] grid-cols-[200px_1fr_auto] max-[700px]:grid-cols-[1fr_auto] items-center gap-4 py-3"
+                    className="grid min-h-[76px] min-w-0 flex-1 grid-cols-[200px_1fr_auto] max-[700px]:grid-cols-[1fr_auto] items-center gap-4 py-3"
                   >
                     <span className="text-xl font-bold">{day(l.starts_at)}</span>
                     <span>
@@ -131,6 +131,17 @@ export function PlayerPage() {
                     </span>
                     <span className="text-muted">{count(l.swings, "swing")}</span>
                   </Link>
+                  {l.swings > 0 && p.lessons.slice(k + 1).some((x) => x.swings > 0) ? (
+                    <Link
+                      to="/lessons/$lessonId/compare"
+                      params={{ lessonId: l.id }}
+                      search={{ a: `lesson:${l.id}` }}
+                      aria-label={`Compare the lesson of ${day(l.starts_at)} with the one before`}
+                      className="inline-flex min-h-14 min-w-14 flex-none items-center justify-center px-2 text-lg underline decoration-dotted underline-offset-4"
+                    >
+                      Compare
+                    </Link>
+                  ) : null}
                 </li>
               ))}
             </ol>

@@ -52,6 +52,7 @@ export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follo
       disabled: !found.before,
       onClick: then(onPeek),
     },
+    { name: "Compare", says: "with the last lesson, another swing, a reference", hint: "e", onClick: then(act.compare) },
     { name: "Show", says: "what the player may see, large", hint: "v", onClick: then(act.show) },
     {
       name: "Ball",

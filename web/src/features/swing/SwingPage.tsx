@@ -64,6 +64,7 @@ export function SwingPage() {
       pin: act.togglePin,
       train: act.train,
       show: act.show,
+      compare: act.compare,
       ball: (key) => {
         const b = ballOfKey(key, hand);
         act.patch({ reason: "", ball_start: b.start, ball_curve: b.curve });

@@ -73,6 +73,16 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
               {pinned ? "Unpin block" : "Pin block"}
             </Button>
           ) : null}
+          {c?.ci95 ? (
+            <Link
+              to="/lessons/$lessonId/compare"
+              params={{ lessonId: lesson.id }}
+              search={{ a: `block:${last.id}`, b: `before:${last.id}` }}
+              className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold"
+            >
+              Compare
+            </Link>
+          ) : null}
           {last.running ? <Button onClick={onEnd}>End test</Button> : null}
         </>
       )}

@@ -21,6 +21,7 @@ export interface SwingKeys {
   undo: () => void;
   redo: () => void;
   show: () => void;
+  compare: () => void;
 }
 
 /** Keys of the Swing view; a presenter remote or a pedal sends Page Down, Page Up, Enter and Escape. */
@@ -52,6 +53,7 @@ export function swingKeys(k: SwingKeys): KeyMap {
     z: k.undo,
     Z: k.redo,
     v: k.show,
+    e: k.compare,
     ...Object.fromEntries([1, 2, 3, 4, 5, 6, 7, 8, 9].map((n) => [String(n), () => k.ball(n)])),
   };
 }

@@ -69,6 +69,11 @@ export function useSwingActions(lessonId: string, swingId: string, found: SwingD
     },
     go: (to: Schemas["SwingBrief"] | undefined) =>
       to && void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: to.id }, replace: true }),
+    compare: () => {
+      const seen = found.catalogue?.metrics.some((m) => m.id === found.measure);
+      const what = seen ? { metric: found.measure, moment: found.opened ?? "top" } : {};
+      void navigate({ to: "/lessons/$lessonId/compare", params: { lessonId }, search: { a: `swing:${swingId}`, ...what } });
+    },
     show: () => void navigate({ to: "/lessons/$lessonId/show/$swingId", params: { lessonId, swingId } }),
   };
 }

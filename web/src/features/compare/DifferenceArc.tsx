@@ -1,0 +1,92 @@
+import { useSyncExternalStore } from "react";
+
+import type { Checkpoint } from "@/lib/arc";
+import type { Cursor } from "@/lib/cursor";
+import { amount, changeInWords, inWords, moment, type MetricWords, type Vocabulary } from "@/lib/words";
+import { ArcNavigator } from "@/shared/arc/ArcNavigator";
+
+import { at, BEYOND, type Laid } from "./laid";
+
+interface Props {
+  laid: Laid;
+  checkpoints: Checkpoint[];
+  cursor: Cursor;
+  selected: string | null;
+  differs: [number, number][];
+  mirror: boolean;
+  metric: MetricWords;
+  words: Vocabulary;
+  onSelect: (name: string) => void;
+}
+
+/** The swing as one arc with the difference said inside, where it is looked at; the stretch that differs is drawn on it. */
+export function DifferenceArc(props: Props) {
+  const { laid, checkpoints, cursor, selected, differs, mirror, onSelect } = props;
+  return (
+    <ArcNavigator
+      checkpoints={checkpoints}
+      start={laid.node[0]!}
+      end={laid.node.at(-1)!}
+      cursor={cursor}
+      out={differs}
+      mirror={mirror}
+      selected={selected}
+      verdicts={{}}
+      onSelect={onSelect}
+    >
+      {(unit) => <Inside {...props} unit={unit} />}
+    </ArcNavigator>
+  );
+}
+
+const LETTERS = 16.5;
+/** Units of the drawing to a CSS pixel beyond which there is room for the difference alone. */
+const CROWDED = 2;
+
+function Inside({ laid, cursor, selected, metric, words, unit }: Props & { unit: number }) {
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const [a, b, d, u] = [laid.a.mean, laid.b.mean, laid.difference, laid.uncertainty].map((values) => at(laid, values, now));
+  if (d == null || a == null || b == null)
+    return (
+      <text x={260} y={262} fontSize={Math.max(26, LETTERS * unit)} textAnchor="middle" fill="var(--muted)" pointerEvents="none">
+        not seen here
+      </text>
+    );
+  const clear = Math.abs(d) > BEYOND * u!;
+  const size = amount(metric, d);
+  const more = changeInWords(metric, d, words).slice(size.length).trim() || (d > 0 ? "more" : "less");
+  const small = Math.max(24, LETTERS * unit);
+  const place = selected ? `at ${selected === "top" ? "the top" : moment(selected)}` : "here";
+  return (
+    <g pointerEvents="none" textAnchor="middle" fill="var(--ink)" className="figure">
+      <text x={260} y={160} fontSize={small} fill="var(--muted)">
+        {place}
+      </text>
+      <text x={260} y={264} fontSize={size.length > 5 ? 78 : 108} fontWeight={700}>
+        {size}
+      </text>
+      <text x={260} y={264 + 1.5 * small} fontSize={small * 1.1} fontWeight={clear ? 700 : 400}>
+        {more}
+      </text>
+      <text x={260} y={264 + 2.9 * small} fontSize={small * 0.9} fill="var(--muted)">
+        {clear ? `± ${amount(metric, u!)}` : `within ± ${amount(metric, BEYOND * u!)}`}
+      </text>
+      {(unit > CROWDED ? [] : [a, b]).map((value, k) => (
+        <g key={k} transform={`translate(260,${264 + (4.5 + 1.25 * k) * small})`}>
+          <line
+            x1={-5.2 * small}
+            x2={-3.6 * small}
+            y1={-0.3 * small}
+            y2={-0.3 * small}
+            stroke="var(--ink)"
+            strokeWidth={k ? 2.6 * unit : 3.4 * unit}
+            strokeDasharray={k ? `${7 * unit} ${5 * unit}` : undefined}
+          />
+          <text x={-3.2 * small} fontSize={small * 0.95} textAnchor="start">
+            {inWords(metric, value, words)}
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,90 @@
+import type { Schemas } from "@/api/client";
+import { amount, inWords, label, moment, spread, type MetricWords } from "@/lib/words";
+import { useSettings } from "@/shared/ui/controls";
+import { Sheet } from "@/shared/ui/Sheet";
+
+import { sideName } from "./words";
+
+type Value = Schemas["CompareValueOut"];
+
+const VERDICT: Record<string, string> = {
+  changed: "real",
+  unchanged: "no difference that matters",
+  not_distinguishable: "not yet distinguishable",
+  too_few: "too few swings",
+};
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  data: Schemas["CompareOut"];
+  catalogue: Schemas["Catalogue"];
+  onChoose: (metric: string, moment: string) => void;
+}
+
+/** Every value of both sides; a tap looks at that measure. */
+export function TableSheet({ open, onClose, data, catalogue, onChoose }: Props) {
+  const { words } = useSettings();
+  const grouped = data.metrics.some((m) => m.values.some((v) => v.change));
+  return (
+    <Sheet open={open} onClose={onClose} title={`${sideName(data.a)} and ${sideName(data.b)}: all values`} wide>
+      <p className="text-lg text-muted">
+        ± is one standard uncertainty of the difference.
+        {grouped ? " What was asked first is tested by itself; the rest was also looked at, and is called real only where it stands after so many looks." : ""}
+      </p>
+      {data.metrics.map((m) => {
+        const metric = catalogue.metrics.find((x) => x.id === m.metric) as MetricWords | undefined;
+        if (!metric) return null;
+        return (
+          <section key={m.metric} className="mt-5">
+            <h3 className="text-xl font-bold">{label(metric, words)}</h3>
+            <table className="tabular mt-1 w-full text-lg">
+              <thead className="text-left text-base text-muted">
+                <tr>
+                  <th className="w-56 font-normal">at</th>
+                  <th className="font-normal">{sideName(data.a)}</th>
+                  <th className="font-normal">{sideName(data.b)}</th>
+                  <th className="font-normal">difference</th>
+                </tr>
+              </thead>
+              <tbody>
+                {m.values.map((v) => (
+                  <tr key={v.moment} className="border-b border-hairline">
+                    <td className="py-0">
+                      <button
+                        type="button"
+                        className={`min-h-14 w-full text-left underline decoration-dotted underline-offset-4 ${m.metric === data.metric && v.moment === data.moment ? "font-bold" : ""}`}
+                        onClick={() => onChoose(m.metric, v.moment)}
+                      >
+                        {moment(v.moment)}
+                      </button>
+                    </td>
+                    <td>{inWords(metric, v.a, words)}</td>
+                    <td>{inWords(metric, v.b, words)}</td>
+                    <td>
+                      <Difference value={v} metric={metric} plain={words === "plain"} asked={m.metric === data.metric && v.moment === data.moment} />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        );
+      })}
+    </Sheet>
+  );
+}
+
+function Difference({ value, metric, plain, asked }: { value: Value; metric: MetricWords; plain: boolean; asked: boolean }) {
+  const said = plain ? value.plain_words : value.words;
+  const change = value.change;
+  return (
+    <>
+      {said ? <b>{said}</b> : <span className="text-muted">{amount(metric, value.difference)}</span>}{" "}
+      <span className="text-muted">± {spread(metric, value.uncertainty)}</span>
+      {change ? (
+        <span className="block text-base text-muted">{change.verdict === "changed" && !asked && !change.real ? "may be chance" : VERDICT[change.verdict]}</span>
+      ) : null}
+    </>
+  );
+}

@@ -135,7 +135,9 @@ def test_a_synthetic_reference_is_called_so_and_says_nothing_of_time(browser, tw
 def test_a_left_hander_is_mirrored_and_that_is_said(browser, two):
     _, second = two
     left = new_lesson(browser, "Left Hander", handedness="left")
-    assert drop(browser, left, bundle("hold-then-flex", 8, sources=("wrist", "club"), hand=Hand.LEFT)).status_code == 201
+    assert (
+        drop(browser, left, bundle("hold-then-flex", 8, sources=("wrist", "club"), hand=Hand.LEFT)).status_code == 201
+    )
     told = compare(browser, f"lesson:{left}", f"lesson:{second}", **CUP)
     assert any("mirrored" in n for n in told["notes"])
     assert abs(value(told)["difference"]) < 3.0  # twins

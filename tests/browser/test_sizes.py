@@ -62,9 +62,6 @@ READY = {
     "asked": "slider",
     "benchmarks": "slider",
     "feet": "slider",
-    "compare": "slider",
-    "compared groups": "slider",
-    "compared bodies": "slider",
     "show": "main",
     "show ground": "main",
 }
@@ -171,6 +168,8 @@ def settled(page: Page, view: str) -> None:
     page.wait_for_load_state("networkidle")
     if READY.get(view) == "slider":
         page.get_by_role("slider", name="Position in the swing").wait_for()
+    if view.startswith("compare"):
+        page.get_by_role("img", name=re.compile("and the difference beneath$")).wait_for()
     if view == "ground":  # opens on the feet where the pressure comes first, and a phone has no room for the arc there
         page.get_by_label(re.compile("^Group: ")).wait_for()
     expect(page.get_by_role("status").filter(has_text=re.compile("…$"))).to_have_count(0)

@@ -13,6 +13,7 @@ from finearc.core.comparing.curves import Stretch, compare_curves, where
 from finearc.core.comparing.drawn import Laid, laid
 from finearc.core.comparing.seen import courses
 from finearc.core.comparing.traces import top_node
+from finearc.core.comparing.words import BEYOND
 from finearc.core.events.model import Checkpoint
 from finearc.core.metrics.definition import PER_SI, Measured, Metric
 from finearc.core.metrics.registry import BY_ID
@@ -65,7 +66,7 @@ def compared(first: StoredSide, second: StoredSide, metric: str = "", moment: st
     return Compared(
         first,
         second,
-        notes(first.around, second.around, same=same) + _left_out(first, second),
+        notes(first.around, second.around, same=same) + _not_used(first, second),
         _rows(first, second, values, key, same=same),
         chosen,
         key[1],
@@ -73,7 +74,7 @@ def compared(first: StoredSide, second: StoredSide, metric: str = "", moment: st
     )
 
 
-def _left_out(first: StoredSide, second: StoredSide) -> list[str]:
+def _not_used(first: StoredSide, second: StoredSide) -> list[str]:
     numbers = sorted({n for side in (first, second) for n in side.left_out})
     if not numbers:
         return []
@@ -177,7 +178,9 @@ def question(c: Compared) -> str:
         return f"Too early to tell: {LEAST} swings on each side are needed."
     more = change.more_swings or 0
     if more > MOST_MORE:
-        return f"Not yet distinguishable from scatter: it takes more than {MOST_MORE} more swings on each side."
+        if change.across_calibrations:
+            return "Not distinguishable across two calibrations."
+        return f"Not distinguishable from scatter: it takes more than {MOST_MORE} more swings on each side."
     return f"Too early to tell; about {more} more swing{'s' if more != 1 else ''} on each side."
 
 
@@ -200,6 +203,25 @@ def curve_stretches(first: StoredSide, second: StoredSide, metric: str) -> list[
     places = laid(a, b, top, 0.0) if found is not None else None
     if found is None or places is None:
         return None
+    open_si = _left_open(first, second, BY_ID[metric])
+    clear = [s for s in found.stretches if _beyond(places, s, open_si)]
     shared = places.first.nodes.keys() & places.second.nodes.keys()
     nodes = {k: 0.5 * (places.first.nodes[k] + places.second.nodes[k]) for k in shared}
-    return [CurveStretch(s, *where(s, nodes)) for s in found.stretches]
+    return [CurveStretch(s, *where(s, nodes)) for s in clear]
+
+
+def _left_open(first: StoredSide, second: StoredSide, metric: Metric) -> float:
+    """What two calibrations leave open of a difference, SI: scatter does not know of it."""
+    if one_calibration(first.around, second.around):
+        return 0.0
+    parts = [
+        max((v.calibration_part for x in s.seen for v in x.measured if v.metric is metric), default=0.0)
+        for s in (first, second)
+    ]
+    return float(np.hypot(parts[0], parts[1]))
+
+
+def _beyond(places: Laid, stretch: Stretch, open_si: float) -> bool:
+    """Whether the difference anywhere in a stretch is more than what calibrations leave open."""
+    inside = (places.node >= stretch.first) & (places.node <= stretch.last)
+    return not inside.any() or bool(np.nanmax(np.abs(places.difference[inside])) > BEYOND * open_si)

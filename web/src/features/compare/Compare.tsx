@@ -11,7 +11,7 @@ import { useKeys } from "@/shared/ui/keys";
 import { useSelected } from "@/shared/ui/useSelected";
 
 import { CompareChart } from "./CompareChart";
-import { DifferenceArc } from "./DifferenceArc";
+import { DifferenceArc, DifferenceLine } from "./DifferenceArc";
 import { Figures } from "./Figures";
 import { beyond, checkpointsOf } from "./laid";
 import { Said } from "./Said";
@@ -211,8 +211,8 @@ function Pair({ data, catalogue, mirror, figures, onWith, onMeasure }: PairProps
         </button>
         {data.notes.length ? <p className="min-w-[280px] flex-1 text-base leading-tight text-muted">{data.notes.join(" ")}</p> : null}
       </div>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,44fr)_minmax(0,56fr)] gap-x-6 px-7 pb-2 max-[1100px]:px-4 max-[900px]:grid-cols-1 max-[900px]:grid-rows-[minmax(0,3fr)_minmax(0,4fr)]">
-        <div className="min-h-0">
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,44fr)_minmax(0,56fr)] gap-x-6 px-7 pb-2 max-[1100px]:px-4 max-[900px]:grid-cols-1 max-[900px]:grid-rows-[minmax(0,3fr)_minmax(0,4fr)] max-[700px]:flex max-[700px]:flex-col">
+        <div className={figures ? "min-h-0 max-[700px]:flex-1" : "min-h-0 max-[700px]:hidden"}>
           {figures ? (
             <Figures data={data} checkpoints={checkpoints} cursor={cursor} mirror={mirror} />
           ) : data.laid && metric ? (
@@ -229,8 +229,13 @@ function Pair({ data, catalogue, mirror, figures, onWith, onMeasure }: PairProps
             />
           ) : null}
         </div>
-        <div className="flex min-h-0 flex-col">
+        <div className="flex min-h-0 flex-col max-[700px]:flex-1">
           <Said data={data} metric={metric} words={words} stretches={stretches} waiting={groups && curves.isPending}>
+            {data.laid && metric ? (
+              <div className="hidden max-[700px]:block">
+                <DifferenceLine laid={data.laid} cursor={cursor} selected={selected} metric={metric} words={words} />
+              </div>
+            ) : null}
             <DiffersMost data={data} catalogue={catalogue} onMeasure={onMeasure} />
           </Said>
           {data.laid && metric ? (

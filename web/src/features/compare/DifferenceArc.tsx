@@ -39,39 +39,66 @@ export function DifferenceArc(props: Props) {
   );
 }
 
+/** The same in one line, where there is no room for the arc. */
+export function DifferenceLine({ laid, cursor, selected, metric, words }: Pick<Props, "laid" | "cursor" | "selected" | "metric" | "words">) {
+  const r = useDifference({ laid, cursor, selected, metric, words });
+  return (
+    <p className="text-lg leading-tight">
+      {r ? (
+        <>
+          <b className="figure text-[40px]">{r.size}</b> {r.more} {r.place} <span className="text-muted">{r.certain}</span>
+        </>
+      ) : (
+        "Not seen here."
+      )}
+    </p>
+  );
+}
+
+function useDifference({ laid, cursor, selected, metric, words }: Pick<Props, "laid" | "cursor" | "selected" | "metric" | "words">) {
+  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const [a, b, d, u] = [laid.a.mean, laid.b.mean, laid.difference, laid.uncertainty].map((values) => at(laid, values, now));
+  if (d == null || a == null || b == null) return null;
+  const clear = Math.abs(d) > BEYOND * u!;
+  const size = amount(metric, d);
+  return {
+    sides: [a, b],
+    clear,
+    size,
+    more: changeInWords(metric, d, words).slice(size.length).trim() || (d > 0 ? "more" : "less"),
+    place: selected ? `at ${selected === "top" ? "the top" : moment(selected)}` : "here",
+    certain: clear ? `± ${amount(metric, u!)}` : `within ± ${amount(metric, BEYOND * u!)}`,
+  };
+}
+
 const LETTERS = 16.5;
 /** Units of the drawing to a CSS pixel beyond which there is room for the difference alone. */
 const CROWDED = 2;
 
 function Inside({ laid, cursor, selected, metric, words, unit }: Props & { unit: number }) {
-  const now = useSyncExternalStore(cursor.subscribe, cursor.get);
-  const [a, b, d, u] = [laid.a.mean, laid.b.mean, laid.difference, laid.uncertainty].map((values) => at(laid, values, now));
-  if (d == null || a == null || b == null)
+  const r = useDifference({ laid, cursor, selected, metric, words });
+  const small = Math.max(24, LETTERS * unit);
+  if (!r)
     return (
-      <text x={260} y={262} fontSize={Math.max(26, LETTERS * unit)} textAnchor="middle" fill="var(--muted)" pointerEvents="none">
+      <text x={260} y={262} fontSize={small} textAnchor="middle" fill="var(--muted)" pointerEvents="none">
         not seen here
       </text>
     );
-  const clear = Math.abs(d) > BEYOND * u!;
-  const size = amount(metric, d);
-  const more = changeInWords(metric, d, words).slice(size.length).trim() || (d > 0 ? "more" : "less");
-  const small = Math.max(24, LETTERS * unit);
-  const place = selected ? `at ${selected === "top" ? "the top" : moment(selected)}` : "here";
   return (
     <g pointerEvents="none" textAnchor="middle" fill="var(--ink)" className="figure">
       <text x={260} y={160} fontSize={small} fill="var(--muted)">
-        {place}
+        {r.place}
       </text>
-      <text x={260} y={264} fontSize={size.length > 5 ? 78 : 108} fontWeight={700}>
-        {size}
+      <text x={260} y={264} fontSize={r.size.length > 5 ? 78 : 108} fontWeight={700}>
+        {r.size}
       </text>
-      <text x={260} y={264 + 1.5 * small} fontSize={small * 1.1} fontWeight={clear ? 700 : 400}>
-        {more}
+      <text x={260} y={264 + 1.5 * small} fontSize={small * 1.1} fontWeight={r.clear ? 700 : 400}>
+        {r.more}
       </text>
       <text x={260} y={264 + 2.9 * small} fontSize={small * 0.9} fill="var(--muted)">
-        {clear ? `± ${amount(metric, u!)}` : `within ± ${amount(metric, BEYOND * u!)}`}
+        {r.certain}
       </text>
-      {(unit > CROWDED ? [] : [a, b]).map((value, k) => (
+      {(unit > CROWDED ? [] : r.sides).map((value, k) => (
         <g key={k} transform={`translate(260,${264 + (4.5 + 1.25 * k) * small})`}>
           <line
             x1={-5.2 * small}

@@ -148,6 +148,7 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "show": f"/lessons/{lesson}/show/{swing}",
         "tested": f"/lessons/{tested_in}/swings/{tested}",
         "compare": f"/lessons/{lesson}/compare?a=swing:{swing}",
+        "table": f"/lessons/{lesson}/table",
         "compared groups": _test_against_before(page, tested_in),
         "compared bodies": f"/lessons/{of_body[1]}/compare?a=swing:{of_body[2]}",
         "asked": f"/lessons/{asked_in}/swings/{asked_about}",
@@ -255,7 +256,17 @@ def both_figures(page: Page, found: dict[str, list[str]]) -> None:
     looked_at(page, "compared figures", found)
 
 
+def sheets_of_a_table(page: Page, found: dict[str, list[str]]) -> None:
+    page.get_by_role("checkbox").first.click()
+    looked_at(page, "table with one chosen", found)
+    for name in ("Mark", "Columns"):
+        page.get_by_role("button", name=name, exact=True).click()
+        looked_at(page, name, found)
+        page.get_by_role("dialog").get_by_role("button", name="Close").click()
+
+
 FURTHER = {
+    "table": sheets_of_a_table,
     "swing": without_video,
     "filmed": videos,
     "ground": feet,

@@ -33,6 +33,7 @@ from finearc.api.routes import (
     markers,
     own_rules,
     sign_in,
+    table,
     training,
     watch,
 )
@@ -86,6 +87,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(bays.router, prefix="/api")
     app.include_router(training.router, prefix="/api")
     app.include_router(comparing.router, prefix="/api")
+    app.include_router(table.router, prefix="/api")
     app.include_router(link.router)
     app.include_router(feed.router)
 

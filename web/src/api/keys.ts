@@ -32,6 +32,7 @@ export const keys = {
   block: (kind: string, id: string | undefined, measuring: number | undefined) => ["block", kind, id, measuring] as const,
   overlay: (id: string | undefined, reference: string) => ["overlay", id, reference] as const,
   comparable: (lessonId: string, swingId: string | undefined) => ["lesson", lessonId, "comparable", swingId] as const,
+  table: (lessonId: string, columns: readonly string[]) => ["lesson", lessonId, "table", columns] as const,
   compared: (asked: object) => ["compared", asked] as const,
   curves: (asked: object) => ["compared", "curves", asked] as const,
 };

@@ -35,6 +35,7 @@ const VIEWS: View[] = [
       ["[ ]", "move the chosen checkpoint by one sample"],
       ["z, Shift z", "undo, do again"],
       ["e", "compare with the last lesson, another swing, a reference"],
+      ["l", "the lesson as a table"],
       ["v", "Show: what the player may see"],
       ["y, u", "asked about a changed address: the grip, the sensor"],
     ],
@@ -60,6 +61,19 @@ const VIEWS: View[] = [
       ["n", "all values"],
       ["x", "both figures"],
       ["Escape", "back"],
+    ],
+  },
+  {
+    name: "Table",
+    at: /\/table$/,
+    keys: [
+      ["↑ ↓, Enter", "swing before / after; open it"],
+      ["Space, Shift ↑ ↓, a", "choose it; choose on; all or none"],
+      ["k", "mark the chosen ones"],
+      ["e", "compare the two chosen"],
+      ["← →, m", "columns before / further on; which ones"],
+      ["c", "copy"],
+      ["z, Shift z", "undo, do again"],
     ],
   },
   {

@@ -110,6 +110,8 @@ it("help begins with the keys of the view that is open", () => {
     "Here, in Plan",
     "Everywhere",
     "In Swing",
+    "In Compare",
+    "In Table",
     "In Capture",
     "In Live",
     "In Train",

@@ -87,6 +87,11 @@ const compare = createRoute({
     Object.fromEntries(["a", "b", "metric", "moment"].flatMap((k) => (typeof search[k] === "string" && search[k] ? [[k, search[k]]] : []))),
   component: lazyRouteComponent(() => import("@/features/compare/Compare"), "Compare"),
 });
+const table = createRoute({
+  getParentRoute: () => lesson,
+  path: "/table",
+  component: lazyRouteComponent(() => import("@/features/table/Table"), "Table"),
+});
 const show = createRoute({
   getParentRoute: () => signedIn,
   path: "/lessons/$lessonId/show/$swingId",
@@ -116,7 +121,17 @@ const phone = createRoute({
 export const routeTree = root.addChildren([
   phone,
   screen,
-  signedIn.addChildren([today, players, player, benchmarks, bays, lesson.addChildren([fit, setup, capture, markers, swing, plan, compare]), show, train, live]),
+  signedIn.addChildren([
+    today,
+    players,
+    player,
+    benchmarks,
+    bays,
+    lesson.addChildren([fit, setup, capture, markers, swing, plan, compare, table]),
+    show,
+    train,
+    live,
+  ]),
 ]);
 export const router = createRouter({ routeTree });
 

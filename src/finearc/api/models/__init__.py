@@ -151,6 +151,12 @@ from finearc.api.models.swing import (
     SwingOut as SwingOut,
     SwingPatch as SwingPatch,
 )
+from finearc.api.models.table import (
+    MarkSeveralIn as MarkSeveralIn,
+    TableColumnOut as TableColumnOut,
+    TableOut as TableOut,
+    TableRowOut as TableRowOut,
+)
 from finearc.api.models.training import (
     BandAtOut as BandAtOut,
     FeltIn as FeltIn,

@@ -153,6 +153,8 @@ IMPORTED = "import"
 """What an entry is about whose undoing sets a whole recording aside."""
 CLIP = "clip"
 """What an entry is about that is about a swing's video."""
+SEVERAL = "swings"
+"""What an entry is about that is about several swings of its lesson: fields by swing."""
 IS_THERE: Mapping[str, Any] = {"aside": False}
 IS_ASIDE: Mapping[str, Any] = {"aside": True}
 
@@ -239,6 +241,18 @@ def _apply_to_lesson(uow: UnitOfWork, lesson: Lesson, fields: Mapping[str, Any])
     rejudge_lesson(uow, lesson)
 
 
+def apply_to_several(uow: UnitOfWork, lesson: Lesson, fields: Mapping[str, Mapping[str, Any]]) -> None:
+    """Set what is noted of several swings, by their ids; their clubs' summaries are made anew once."""
+    clubs = set()
+    for swing in uow.find(Swing, id=[UUID(key) for key in fields]):
+        for name, value in fields[str(swing.id)].items():
+            setattr(swing, name, value)
+        clubs.add(swing.club)
+    uow.flush()
+    refresh(uow, lesson, uow.get(Player, lesson.player_id), clubs)
+    uow.flush()
+
+
 def _apply_entry(uow: UnitOfWork, codec: RawCodec, entry: ChangeEntry, fields: Mapping[str, Any]) -> None:
     if entry.entity == "recording":
         _apply_to_recording(uow, codec, uow.get(Recording, entry.entity_id), fields)
@@ -250,6 +264,8 @@ def _apply_entry(uow: UnitOfWork, codec: RawCodec, entry: ChangeEntry, fields: M
         _apply_to_player(uow, uow.get(Player, entry.entity_id), fields)
     elif entry.entity == "lesson":
         _apply_to_lesson(uow, uow.get(Lesson, entry.entity_id), fields)
+    elif entry.entity == SEVERAL:
+        apply_to_several(uow, uow.get(Lesson, entry.entity_id), fields)
     else:
         _apply(uow, codec, uow.get(Swing, entry.entity_id), fields)
 
@@ -309,9 +325,12 @@ def _own(by: UUID | None, entry: ChangeEntry) -> bool:
 
 def _refuse_built_upon(uow: UnitOfWork, entry: ChangeEntry, every: Sequence[ChangeEntry]) -> None:
     swings = {s.id for s in uow.find(Swing, recording_id=entry.entity_id)} if entry.entity == IMPORTED else set()
+    if entry.entity == SEVERAL:
+        swings = {UUID(key) for key in entry.after}
     for later in every:
         about_it = later.entity_id == entry.entity_id and set(later.after) & set(entry.after)
-        same = about_it or later.entity_id in swings
+        in_it = later.entity == SEVERAL and str(entry.entity_id) in later.after
+        same = about_it or in_it or later.entity_id in swings
         if later.sequence > entry.sequence and not later.undone and not _own(uow.by, later) and same:
             people = uow.find(Instructor, id=later.made_by)
             who = people[0].name if people else "Somebody"

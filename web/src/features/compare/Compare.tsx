@@ -263,8 +263,11 @@ function Pair({ data, catalogue, mirror, figures, onWith, onMeasure }: PairProps
 /** What more and less of a measure are called beside its course. */
 function ways(metric: MetricWords, words: Vocabulary): { up: string; down: string } {
   const measure = measureById(metric.id);
-  if (measure) return sides(measure, metric, words);
-  const [up, down] = words === "plain" ? [metric.plain_positive, metric.plain_negative] : [metric.positive, metric.negative];
+  const { up, down } = measure
+    ? sides(measure, metric, words)
+    : words === "plain"
+      ? { up: metric.plain_positive, down: metric.plain_negative }
+      : { up: metric.positive, down: metric.negative };
   return up === down ? { up: "more", down: "less" } : { up, down };
 }
 

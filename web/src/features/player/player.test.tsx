@@ -90,8 +90,10 @@ describe("a player's page", () => {
       }),
     );
     const rows = (await screen.findAllByRole("listitem")).map((row) => row.textContent);
-    expect(rows).toEqual(["2 March 2026Hinge keptSleeps badly.12 swings", "2 March 2026Nothing to change1 swing", "2 March 2026running0 swings"]);
+    expect(rows).toEqual(["2 March 2026Hinge keptSleeps badly.12 swingsCompare", "2 March 2026Nothing to change1 swing", "2 March 2026running0 swings"]);
     expect(screen.getAllByRole("link").find((a) => a.getAttribute("href") === "/lessons/a")).toBeTruthy();
+    const compare = screen.getByRole("link", { name: "Compare the lesson of 2 March 2026 with the one before" });
+    expect(compare.getAttribute("href")).toBe("/lessons/a/compare?a=lesson%3Aa");
   });
 
   it("a change is put in place: nothing is asked for again", async () => {

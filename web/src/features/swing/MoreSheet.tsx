@@ -53,6 +53,7 @@ export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follo
       onClick: then(onPeek),
     },
     { name: "Compare", says: "with the last lesson, another swing, a reference", hint: "e", onClick: then(act.compare) },
+    { name: "Table", says: "all swings of this lesson, one row each", hint: "l", onClick: then(act.table) },
     { name: "Show", says: "what the player may see, large", hint: "v", onClick: then(act.show) },
     {
       name: "Ball",

@@ -65,6 +65,7 @@ export function SwingPage() {
       train: act.train,
       show: act.show,
       compare: act.compare,
+      table: act.table,
       ball: (key) => {
         const b = ballOfKey(key, hand);
         act.patch({ reason: "", ball_start: b.start, ball_curve: b.curve });

@@ -22,6 +22,7 @@ export interface SwingKeys {
   redo: () => void;
   show: () => void;
   compare: () => void;
+  table: () => void;
 }
 
 /** Keys of the Swing view; a presenter remote or a pedal sends Page Down, Page Up, Enter and Escape. */
@@ -54,6 +55,7 @@ export function swingKeys(k: SwingKeys): KeyMap {
     Z: k.redo,
     v: k.show,
     e: k.compare,
+    l: k.table,
     ...Object.fromEntries([1, 2, 3, 4, 5, 6, 7, 8, 9].map((n) => [String(n), () => k.ball(n)])),
   };
 }

@@ -74,6 +74,7 @@ export function useSwingActions(lessonId: string, swingId: string, found: SwingD
       const what = seen ? { metric: found.measure, moment: found.opened ?? "top" } : {};
       void navigate({ to: "/lessons/$lessonId/compare", params: { lessonId }, search: { a: `swing:${swingId}`, ...what } });
     },
+    table: () => void navigate({ to: "/lessons/$lessonId/table", params: { lessonId } }),
     show: () => void navigate({ to: "/lessons/$lessonId/show/$swingId", params: { lessonId, swingId } }),
   };
 }

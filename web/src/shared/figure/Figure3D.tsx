@@ -20,6 +20,11 @@ interface Props {
   says: Partial<Record<Overlay, string>>;
   /** Beside videos there is little room: one button goes round the eyes, what is drawn over the figure stays as it is. */
   narrow?: boolean;
+  /** Another figure beneath, at its own time. */
+  under?: { block: Traces; at: (t: number) => number } | null;
+  /** Where several figures are seen from one eye: which one, and what is to be heard of another. */
+  eye?: Eye | "free";
+  onEye?: (eye: Eye | "free") => void;
 }
 
 const remembered = (): { eye: Eye; on: Overlay[] } => {
@@ -40,10 +45,19 @@ export default function Figure3D(props: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const scene = useRef<FigureScene | null>(null);
-  const [eye, setEye] = useState<Eye | "free">(() => remembered().eye);
+  const [own, setOwn] = useState<Eye | "free">(() => remembered().eye);
+  const eye = props.eye ?? own;
+  const onEye = useRef(props.onEye);
+  useEffect(() => {
+    onEye.current = props.onEye;
+  });
+  const setEye = (to: Eye | "free") => {
+    setOwn(to);
+    onEye.current?.(to);
+  };
   const [on, setOn] = useState<Overlay[]>(() => remembered().on);
   const [trouble, setTrouble] = useState("");
-  const { block, traces, info, mirror, addressS, startS, endS, cursor, theme } = props;
+  const { block, traces, info, mirror, addressS, startS, endS, cursor, theme, under } = props;
 
   const wanted = useRef({ eye, on });
   useEffect(() => {
@@ -55,10 +69,13 @@ export default function Figure3D(props: Props) {
     void import("./scene")
       .then(({ FigureScene: Drawn }) => {
         if (gone || !canvas.current || !box.current) return;
-        const drawn = new Drawn(canvas.current, { block, traces, info, mirror, addressS, startS, endS });
+        const drawn = new Drawn(canvas.current, { block, traces, info, mirror, addressS, startS, endS, under });
         scene.current = drawn;
 
-        drawn.onFree = () => setEye("free");
+        drawn.onFree = () => {
+          setOwn("free");
+          onEye.current?.("free");
+        };
         for (const o of OVERLAYS) drawn.show(o.id, wanted.current.on.includes(o.id) && !o.missing(info));
         if (wanted.current.eye !== "free") drawn.look(wanted.current.eye);
         drawn.at(cursor.get());
@@ -77,13 +94,16 @@ export default function Figure3D(props: Props) {
       gone = true;
       leave();
     };
-  }, [block, traces, info, mirror, addressS, startS, endS, cursor]);
+  }, [block, traces, info, mirror, addressS, startS, endS, cursor, under]);
+  useEffect(() => {
+    if (eye !== "free") scene.current?.look(eye);
+  }, [eye]);
   useEffect(() => scene.current?.recolour(), [theme]);
   useEffect(() => sessionStorage.setItem("figure-view", JSON.stringify({ eye: eye === "free" ? "front" : eye, on })), [eye, on]);
 
   const look = (to: Eye) => {
     setEye(to);
-    scene.current?.look(to);
+    scene.current?.look(to); // also where it was chosen already and the view had been turned
   };
   const toggle = (id: Overlay) => {
     const shown = !on.includes(id);

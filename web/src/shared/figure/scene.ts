@@ -42,6 +42,8 @@ export interface Shown {
   addressS: number;
   startS: number;
   endS: number;
+  /** Another figure drawn faint beneath, at its own time for an instant of this one's; in the place of the address. */
+  under?: { block: Traces; at: (t: number) => number } | null;
 }
 
 interface Sector {
@@ -174,6 +176,7 @@ export class FigureScene {
   /** Move to an instant; drawn with the next frame of the screen. */
   at(t: number): void {
     this.now = t;
+    if (this.shown.under) this.stale = true;
     this.queue();
   }
 
@@ -240,16 +243,18 @@ export class FigureScene {
     this.renderer.render(this.scene, this.camera);
   }
 
-  /** The address stands still: it is drawn again only when the eye, the size or the colours change. */
+  /** The address stands still: it is drawn again only when the eye, the size or the colours change; another figure moves. */
   private drawBehind(): void {
     if (!this.stale) return;
     this.stale = false;
-    this.ghost.pose(this.shown.block, this.shown.addressS, this.shown.mirror);
+    const { block, addressS, mirror, under } = this.shown;
+    if (under) this.ghost.pose(under.block, under.at(this.now), mirror);
+    else this.ghost.pose(block, addressS, mirror);
     this.renderer.setRenderTarget(this.backdrop.target);
     this.renderer.setClearColor(this.paper, 1);
     this.renderer.clear();
     this.renderer.render(this.behind, this.camera);
-    if (this.overlays.address.visible) this.lines.draw(this.renderer, this.ghost.group, this.ghost.places, this.camera, this.backdrop.target);
+    if (under || this.overlays.address.visible) this.lines.draw(this.renderer, this.ghost.group, this.ghost.places, this.camera, this.backdrop.target);
     this.renderer.setRenderTarget(null);
   }
 

@@ -1,0 +1,35 @@
+"""Several swings marked at once: one change, undone as one."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from typing import Any
+from uuid import UUID
+
+from finearc.services.errors import Refused
+from finearc.services.lesson.changes import SEVERAL, apply_to_several, remember
+from finearc.services.lesson.marks import KINDS, kind_fields
+from finearc.services.ports import UnitOfWork
+from finearc.services.records import Lesson, Swing
+
+
+def mark_several(uow: UnitOfWork, lesson_id: UUID, swing_ids: Collection[UUID], kind: str, reason: str = "") -> None:
+    """Give swings of one lesson a kind. Raises ``NotFound``, ``Refused``."""
+    lesson = uow.hold(Lesson, lesson_id)
+    known = {s.id: s for s in uow.find(Swing, lesson_id=lesson_id)}
+    strange = [i for i in swing_ids if i not in known]
+    if strange or not swing_ids:
+        raise Refused("the swings are not all of this lesson", "Reload the table, then choose again")
+    before: dict[str, Mapping[str, Any]] = {}
+    after: dict[str, Mapping[str, Any]] = {}
+    for swing in (known[i] for i in dict.fromkeys(swing_ids)):
+        fields, _ = kind_fields(swing, kind, reason)
+        held = {name: getattr(swing, name) for name in fields}
+        if held != fields:
+            before[str(swing.id)], after[str(swing.id)] = held, fields
+    if not after:
+        return
+    numbers = sorted(known[UUID(k)].number for k in after)
+    which = f"swing {numbers[0]}" if len(numbers) == 1 else f"{len(numbers)} swings"
+    remember(uow, lesson.id, (SEVERAL, lesson.id), before, after, f"{which}: {KINDS[kind]}")
+    apply_to_several(uow, lesson, after)

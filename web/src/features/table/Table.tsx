@@ -190,7 +190,7 @@ function Laid({ lesson, catalogue, data, table, onColumns }: LaidProps) {
           {copied || (chosen.size ? `${chosen.size} chosen` : `${data.rows.length} swings`)}
         </p>
         {total > fit ? (
-          <Button onClick={() => (first + fit >= total ? setFrom(0) : page(1))} className="max-[700px]:px-3" aria-label="Further columns">
+          <Button onClick={() => (first + fit >= total ? setFrom(0) : page(1))} className="max-[700px]:px-3" title="Further columns">
             {first + 1}–{Math.min(total, first + fit)} of {total}
           </Button>
         ) : null}

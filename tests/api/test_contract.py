@@ -92,12 +92,22 @@ def operations(description):
             yield method.upper(), path, operation
 
 
+def asked_with(path, ids):
+    """What a read needs beside its address."""
+    if path.endswith("/differences"):
+        return {"before": "builtin-4", "after": "builtin-4"}
+    if path.startswith("/api/compare"):
+        sides = {"a": f"lesson:{ids['lesson_id']}", "b": f"swing:{ids['swing_id']}"}
+        return {**sides, "metric": "lead_wrist_extension"}
+    return None
+
+
 def test_every_read_answers_real_ids_in_the_shape_it_describes(description, browser, ids):
     asked = 0
     for method, path, operation in operations(description):
         if method != "GET" or path.endswith("/live"):
             continue
-        query = {"before": "builtin-4", "after": "builtin-4"} if path.endswith("/differences") else None
+        query = asked_with(path, ids)
         answer = browser.client.get(path.format(**ids), params=query)
         assert answer.status_code == 200, (path, answer.text[:300])
         asked += 1

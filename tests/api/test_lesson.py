@@ -473,7 +473,7 @@ def test_a_lesson_now_without_a_bay_is_in_the_academys_first(browser):
 
 
 def test_the_list_of_players_says_when_they_were_here_and_what_they_work_on(browser):
-    """And the player's page opens with the course of that measure over the lessons."""
+    """And the player's progress opens with that measure over the lessons."""
     made = browser.post("/players", {"name": "Listed Player", "consent_by": "Listed Player"}).json()
     me = browser.get("/me").json()
 
@@ -488,7 +488,7 @@ def test_the_list_of_players_says_when_they_were_here_and_what_they_work_on(brow
         "",
         False,
     )
-    assert browser.get(f"/players/{made['id']}").json()["course"] is None
+    assert browser.get(f"/players/{made['id']}/progress").json() is None
     medians = []
     for day, seed in ((3, 31), (4, 32)):
         lesson = browser.post(
@@ -513,7 +513,7 @@ def test_the_list_of_players_says_when_they_were_here_and_what_they_work_on(brow
     after = listed()
     assert after["last_lesson"].startswith("2031-06-04T")
     assert (after["priority"], after["limits"]) == ("Over-extended", True)
-    course = browser.get(f"/players/{made['id']}").json()["course"]
+    course = browser.get(f"/players/{made['id']}/progress").json()
     assert (course["metric"], course["moment"]) == ("lead_wrist_extension", "top")
     assert [p["median"] for p in course["points"]] == pytest.approx(medians, abs=0.06)
     assert [p["swings"] for p in course["points"]] == [5, 5]

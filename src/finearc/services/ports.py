@@ -49,12 +49,18 @@ class JudgedRows:
 
 
 class CourseRow(NamedTuple):
-    """A stored value (SI) of a counting swing, with the limits it was judged by, where a range judged it."""
+    """A stored value (SI) of a counting swing, with the limits it was judged by, where a range judged it, and the
+    swing's kind and block."""
 
     lesson_id: UUID
     value: float
     low: float | None
     high: float | None
+    uncertainty: float
+    calibration_part: float
+    kind: str
+    block_id: UUID | None
+    captured_at: datetime
 
 
 class PlayerTold(NamedTuple):

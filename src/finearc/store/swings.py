@@ -48,14 +48,24 @@ class SqlSwings:
         v, s, j = t.swing_value.c, t.swing.c, t.swing_verdict.c
         judged = (j.swing_id == v.swing_id) & (j.metric == v.metric) & (j.moment == v.moment)
         query = (
-            select(s.lesson_id, v.value, j.low, j.high)
+            select(
+                s.lesson_id,
+                v.value,
+                j.low,
+                j.high,
+                v.uncertainty,
+                v.calibration_part,
+                s.kind,
+                s.block_id,
+                v.captured_at,
+            )
             .select_from(t.swing_value.join(t.swing, s.id == v.swing_id).outerjoin(t.swing_verdict, judged))
             .where(v.player_id == player_id, v.metric == metric, v.moment == moment, v.club == club)
             .where(v.academy_id == self._academy_id, s.kind.in_(COUNTING), s.sensor_moved.is_(False))
             .where(s.aside.is_(False))
             .order_by(v.captured_at)
         )
-        return [CourseRow(*row) for row in self._session.execute(query)]
+        return [CourseRow._make(row) for row in self._session.execute(query)]
 
     def judgements(self, ids: Collection[UUID]) -> dict[UUID, bytes]:
         return {row.swing_id: row.document for row in self._read(t.swing_judgement, ids, "document")}

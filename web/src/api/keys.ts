@@ -18,6 +18,7 @@ export const keys = {
   diary: (day?: string) => (day === undefined ? (["diary"] as const) : (["diary", day] as const)),
   players: (q?: string) => (q === undefined ? (["players"] as const) : (["players", q] as const)),
   player: (id?: string) => (id === undefined ? (["player"] as const) : (["player", id] as const)),
+  progress: (playerId: string, asked: object) => ["player", playerId, "progress", asked] as const,
   consents: (playerId: string) => ["player", playerId, "consents"] as const,
   authors: (playerId: string) => ["player", playerId, "authors"] as const,
   lessons: ["lesson"] as const,

@@ -119,8 +119,6 @@ from finearc.api.models.people import (
     ClockIn as ClockIn,
     ConsentIn as ConsentIn,
     ConsentOut as ConsentOut,
-    CourseOut as CourseOut,
-    CoursePointOut as CoursePointOut,
     Diary as Diary,
     DiaryEntry as DiaryEntry,
     InstructorBrief as InstructorBrief,
@@ -137,6 +135,12 @@ from finearc.api.models.people import (
     SessionOut as SessionOut,
     SignInRequest as SignInRequest,
     StartNowIn as StartNowIn,
+)
+from finearc.api.models.progress import (
+    ProgressEventOut as ProgressEventOut,
+    ProgressOfferOut as ProgressOfferOut,
+    ProgressOut as ProgressOut,
+    ProgressPointOut as ProgressPointOut,
 )
 from finearc.api.models.swing import (
     AbsentEvent as AbsentEvent,

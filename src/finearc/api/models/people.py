@@ -115,29 +115,6 @@ class PlayerListed(PlayerBrief):
     limits: bool
 
 
-class CoursePointOut(BaseModel):
-    """The counting swings of one lesson: median and middle half, in the metric's own unit."""
-
-    lesson_id: UUID
-    day: datetime
-    swings: int
-    median: float
-    low: float
-    high: float
-
-
-class CourseOut(BaseModel):
-    """The measure of the last priority over the lessons; ``low`` and ``high``: the band it is judged by."""
-
-    label: str
-    metric: str
-    moment: str
-    club: str
-    points: list[CoursePointOut]
-    low: float | None
-    high: float | None
-
-
 class PlayerOut(PlayerBrief):
     height_m: float | None
     goals: str
@@ -149,7 +126,6 @@ class PlayerOut(PlayerBrief):
     revision: str
     limits: list[LimitOut]
     lessons: list[LessonBrief]
-    course: CourseOut | None = None
 
 
 class PlayerIn(In):

@@ -10,9 +10,12 @@ from finearc.api import models as m
 from finearc.api.context import UnitOfWorkDep
 from finearc.api.door import DoorRoute
 from finearc.api.views.comparing import choice_out, compare_out, curves_out
+from finearc.api.views.progress import progress_out
 from finearc.services.comparing.choices import choices
+from finearc.services.comparing.progress import player_progress
 from finearc.services.comparing.sides import stored_sides
 from finearc.services.comparing.stored import compared, curve_stretches
+from finearc.services.records import Player
 
 router = APIRouter(route_class=DoorRoute, tags=["comparing"])
 
@@ -34,3 +37,12 @@ def compare(a: str, b: str, uow: UnitOfWorkDep, metric: str = "", moment: str = 
 def curves(a: str, b: str, metric: str, uow: UnitOfWorkDep) -> m.CurvesOut:
     """Where along the swing two groups differ, by statistical parametric mapping: it takes longer than the rest."""
     return curves_out(metric, curve_stretches(*stored_sides(uow, a, b), metric))
+
+
+@router.get("/players/{player_id}/progress")
+def progress(
+    player_id: UUID, uow: UnitOfWorkDep, metric: str = "", moment: str = "", club: str = ""
+) -> m.ProgressOut | None:
+    """A measure over the player's lessons, or the newest measured priority's; null where there is none."""
+    found = player_progress(uow, uow.get(Player, player_id), metric, moment, club)
+    return None if found is None else progress_out(found)

@@ -24,7 +24,7 @@ Columns = Annotated[list[str], Query(max_length=24)]
 @router.get("/lessons/{lesson_id}/table")
 def table(lesson_id: UUID, uow: UnitOfWorkDep, column: Columns = []) -> m.TableOut:  # noqa: B006 - never changed
     """One row a swing; ``column``: measures at moments, as ``lead_wrist_extension@top``."""
-    return table_out(uow.reads.lesson(lesson_id), lesson_table(uow, lesson_id, column))
+    return table_out(lesson_table(uow, lesson_id, column))
 
 
 @router.get("/lessons/{lesson_id}/table.csv", response_class=Response)

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 
 from finearc.api import models as m
 from finearc.services.lesson.pages import PriorityRead
-from finearc.services.people.pages import CourseRead, DiaryRead, LessonRead, ListedRead, PlayerRead
+from finearc.services.people.pages import DiaryRead, LessonRead, ListedRead, PlayerRead
 from finearc.services.records import MovementLimit, Player, now
 from finearc.services.revisions import player_written, revision_of
 
@@ -62,29 +62,6 @@ def player_listed(read: ListedRead, zone: ZoneInfo) -> m.PlayerListed:
     )
 
 
-def _course(read: CourseRead, zone: ZoneInfo) -> m.CourseOut:
-    digits = read.metric.decimals + 1
-    return m.CourseOut(
-        label=read.label,
-        metric=read.metric.id,
-        moment=read.moment,
-        club=read.club,
-        points=[
-            m.CoursePointOut(
-                lesson_id=p.lesson.id,
-                day=p.lesson.starts_at.astimezone(zone),
-                swings=p.swings,
-                median=round(p.median, digits),
-                low=round(p.low, digits),
-                high=round(p.high, digits),
-            )
-            for p in read.points
-        ],
-        low=None if read.low is None else round(read.low, digits),
-        high=None if read.high is None else round(read.high, digits),
-    )
-
-
 def _lesson(read: LessonRead, zone: ZoneInfo) -> m.LessonBrief:
     lesson = read.lesson
     return m.LessonBrief(
@@ -120,8 +97,7 @@ def _player(
 
 def player_out(read: PlayerRead) -> m.PlayerOut:
     """One player with limits and lessons."""
-    out = _player(read.player, read.limits, read.schools, [_lesson(x, read.zone) for x in read.lessons])
-    return out if read.course is None else out.model_copy(update={"course": _course(read.course, read.zone)})
+    return _player(read.player, read.limits, read.schools, [_lesson(x, read.zone) for x in read.lessons])
 
 
 def lesson_player_out(player: Player, limits: Sequence[MovementLimit], schools: Mapping[str, str]) -> m.PlayerOut:

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from finearc.api import models as m
 from finearc.services.lesson.table import Column, Table, header
-from finearc.services.ports import LessonHead
 
 DIGITS = 4
 
 
-def table_out(head: LessonHead, table: Table) -> m.TableOut:
+def table_out(table: Table) -> m.TableOut:
     """Columns and rows."""
     return m.TableOut(
         columns=[_column(c) for c in table.columns],
@@ -31,8 +30,8 @@ def table_out(head: LessonHead, table: Table) -> m.TableOut:
             )
             for r in table.rows
         ],
-        can_undo=head.undo,
-        can_redo=head.redo,
+        can_undo=table.undo,
+        can_redo=table.redo,
     )
 
 

@@ -53,11 +53,14 @@ class Row:
 
 @dataclass(frozen=True)
 class Table:
-    """``offered``: every column that any swing of the lesson has a value in."""
+    """``offered``: every column that any swing of the lesson has a value in; ``undo``, ``redo``: labels of the changes
+    that would be taken back or done again."""
 
     columns: Sequence[Column]
     offered: Sequence[Column]
     rows: Sequence[Row]
+    undo: str | None
+    redo: str | None
 
 
 def lesson_table(uow: UnitOfWork, lesson_id: UUID, chosen: Sequence[str] = ()) -> Table:
@@ -69,7 +72,7 @@ def lesson_table(uow: UnitOfWork, lesson_id: UUID, chosen: Sequence[str] = ()) -
     columns = [Column.of(k) for k in dict.fromkeys(chosen)] or _first(read.swings, offered)
     values = uow.swings.values([s.swing.id for s in read.swings], [(c.metric.id, c.moment) for c in columns])
     at = {(v.swing_id, v.metric, v.moment): v for v in values} if columns else {}
-    return Table(columns, offered, [_row(s, columns, at) for s in read.swings])
+    return Table(columns, offered, [_row(s, columns, at) for s in read.swings], read.head.undo, read.head.redo)
 
 
 def _row(read: SwingRead, columns: Sequence[Column], at: dict[tuple[UUID, str, str], ValueRow]) -> Row:

@@ -8,15 +8,9 @@ from datetime import datetime
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-import numpy as np
-
-from finearc.catalogue.rule_set import RuleSet
-from finearc.core.metrics.definition import Metric
-from finearc.core.metrics.registry import BY_ID
 from finearc.services.judging.academy_rules import academy_rules_of, rule_set_of, schools_of
 from finearc.services.lesson.lessons import FIRST_BAYS
 from finearc.services.lesson.pages import PriorityRead, priority_read
-from finearc.services.lesson.wording import leading
 from finearc.services.people.clock import clock_of
 from finearc.services.ports import DiaryRow, PlayerTold, UnitOfWork
 from finearc.services.records import Bay, Instructor, Lesson, MovementLimit, Player, Priority, Swing
@@ -40,7 +34,6 @@ class PlayerRead:
     schools: Mapping[str, str]
     lessons: Sequence[LessonRead]
     zone: ZoneInfo
-    course: CourseRead | None = None
 
 
 @dataclass(frozen=True)
@@ -49,31 +42,6 @@ class ListedRead:
 
     player: Player
     told: PlayerTold
-
-
-@dataclass(frozen=True)
-class CoursePoint:
-    """The counting swings of one lesson: their median and the middle half, in the metric's unit."""
-
-    lesson: Lesson
-    swings: int
-    median: float
-    low: float
-    high: float
-
-
-@dataclass(frozen=True)
-class CourseRead:
-    """The measure of the last priority over the player's lessons, in the metric's unit; ``low`` and ``high``: the
-    limits by which the latest swing was judged."""
-
-    label: str
-    metric: Metric
-    moment: str
-    club: str
-    points: Sequence[CoursePoint]
-    low: float | None
-    high: float | None
 
 
 @dataclass(frozen=True)
@@ -94,7 +62,7 @@ def players_page(uow: UnitOfWork, needle: str) -> list[ListedRead]:
 
 
 def player_page(uow: UnitOfWork, player: Player) -> PlayerRead:
-    """In nine queries."""
+    """In eight queries."""
     lessons = uow.find(Lesson, player_id=player.id, order="-starts_at")
     ids = [x.id for x in lessons]
     counts = uow.count(Swing, "lesson_id", ids)
@@ -109,40 +77,7 @@ def player_page(uow: UnitOfWork, player: Player) -> PlayerRead:
         schools_of(uow, player.schools, rules),
         [LessonRead(x, counts.get(x.id, 0), kept.get(x.id, [])) for x in lessons],
         clock_of(uow),
-        _course(uow, player, lessons, kept, sets),
     )
-
-
-def _course(
-    uow: UnitOfWork,
-    player: Player,
-    lessons: Sequence[Lesson],
-    kept: Mapping[UUID, Sequence[PriorityRead]],
-    sets: Mapping[UUID, RuleSet],
-) -> CourseRead | None:
-    """Of the first measured priority of the latest lesson that has one; None before there are two lessons to join."""
-    for lesson in lessons:
-        rules = [r for p in kept.get(lesson.id, ()) if (r := sets[lesson.id].rule(p.priority.finding)) is not None]
-        if rules:
-            break
-    else:
-        return None
-    name, moment = leading(rules[0].when, sets[lesson.id].ranges)
-    metric = BY_ID[name]
-    rows = uow.swings.course(player.id, lesson.club, name, moment)
-    by_lesson: dict[UUID, list[float]] = {}
-    for row in rows:
-        by_lesson.setdefault(row.lesson_id, []).append(metric.at_edge(row.value))
-    points = [_point(x, by_lesson[x.id]) for x in reversed(lessons) if x.id in by_lesson]
-    if len(points) < 2:
-        return None
-    low, high = (None if edge is None else metric.at_edge(edge) for edge in (rows[-1].low, rows[-1].high))
-    return CourseRead(rules[0].plain_label, metric, moment, lesson.club, points, low, high)
-
-
-def _point(lesson: Lesson, values: Sequence[float]) -> CoursePoint:
-    low, middle, high = (float(v) for v in np.percentile(values, (25, 50, 75)))
-    return CoursePoint(lesson, len(values), middle, low, high)
 
 
 def diary_page(uow: UnitOfWork, start: datetime, end: datetime) -> list[DiaryRead]:

@@ -10,8 +10,8 @@ import { TopLine } from "@/shared/ui/TopLine";
 
 import { AuthorsSheet } from "./AuthorsSheet";
 import { ConsentSheet } from "@/shared/forms/ConsentSheet";
-import { Course } from "./Course";
 import { PlayerForm } from "./PlayerForm";
+import { Progress } from "./Progress";
 import { usePlayer, usePlayerChanges } from "./usePlayer";
 
 /** The day on the academy's calendar, which stands in the time itself. */
@@ -107,11 +107,9 @@ export function PlayerPage() {
           <ErrorLine error={lessonNow.error ?? removeLimit.error} />
         </section>
         <section className="min-h-0 overflow-y-auto px-7 py-6 portrait:contents max-[900px]:contents">
-          {p.course ? (
-            <div className="portrait:order-first portrait:px-7 portrait:pt-6 max-[900px]:order-first max-[900px]:px-7 max-[900px]:pt-6">
-              <Course course={p.course} />
-            </div>
-          ) : null}
+          <div className="portrait:order-first portrait:px-7 portrait:pt-6 max-[900px]:order-first max-[900px]:px-7 max-[900px]:pt-6">
+            <Progress playerId={playerId} />
+          </div>
           <div className="portrait:px-7 portrait:pb-6 max-[900px]:px-7 max-[900px]:pb-6">
             <h2 className="text-2xl font-bold">Lessons</h2>
             <ol>

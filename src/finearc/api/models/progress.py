@@ -1,0 +1,57 @@
+"""A player's progress, as it is answered; values are in the measure's unit."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Literal
+from uuid import UUID
+
+from pydantic import BaseModel
+
+from finearc.services.lesson.ids import MetricId, MomentId
+
+
+class ProgressPointOut(BaseModel):
+    """A lesson: middle and middle half of its swings before training, their scatter, the middle of its test, and what
+    was left in it of the test before."""
+
+    lesson_id: UUID
+    on: date
+    swings: int
+    median: float
+    low: float
+    high: float
+    sd: float | None
+    test: float | None
+    kept: str
+
+
+class ProgressEventOut(BaseModel):
+    on: date
+    kind: Literal["priority", "drill", "school", "limit", "sensors", "club"]
+    says: str
+
+
+class ProgressOfferOut(BaseModel):
+    metric: MetricId
+    moment: MomentId
+    club: str
+
+
+class ProgressOut(BaseModel):
+    """``noise``: half the width of the band about the first lesson that scatter alone reaches; ``per_week``: of a trend
+    that goes one way, null where none does; ``low``, ``high``: the band it is judged by."""
+
+    metric: MetricId
+    moment: MomentId
+    club: str
+    sentence: str
+    plain_sentence: str
+    verdict: Literal["changed", "unchanged", "not_distinguishable", "too_few", "one_lesson"]
+    points: list[ProgressPointOut]
+    noise: float | None
+    per_week: float | None
+    low: float | None
+    high: float | None
+    events: list[ProgressEventOut]
+    offered: list[ProgressOfferOut]

@@ -42,7 +42,15 @@ window.AudioContext = class extends Context {
   }
 };
 """
-BAND = {"metric": "lead_wrist_extension", "low": 5.0, "high": 60.0, "phase": "way_back", "told_from": "bench"}
+BAND = {
+    "metric": "lead_wrist_extension",
+    "low": 5.0,
+    "high": 60.0,
+    "phase": "way_back",
+    "told_from": "bench",
+    "fades": False,
+    "locked": True,
+}
 
 
 def call(page: Page, method: str, path: str, body: object = None) -> Any:

@@ -66,6 +66,11 @@ def _record(page: Page) -> None:
     keep(page, "show")
     page.keyboard.press("v")
     page.keyboard.press("d")
+    page.get_by_role("slider", name="Position in the swing").wait_for()
+    page.keyboard.press("e")
+    page.get_by_role("img", name=re.compile("and the difference beneath$")).wait_for()
+    keep(page, "compare")
+    page.keyboard.press("Escape")
 
 
 def _group(page: Page, name: str) -> None:
@@ -106,7 +111,6 @@ def _ground(page: Page) -> None:
     page.get_by_label(re.compile("^Group: ")).wait_for()
     if not page.get_by_role("button", name="Show without a guess").is_visible():
         _group(page, "Ground")
-    keep(page, "guess")
     page.get_by_role("button", name="left foot", exact=True).click()
     page.get_by_role("button", name="middle", exact=True).click()
     page.get_by_test_id("ground-sentence").wait_for()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,12 +17,14 @@ from finearc.core.comparing.traces import (
     SwingTrace,
     group_shift,
     intensity,
+    peak_rate,
     phase_smoothness,
     shape_rms,
     stretched,
     top_node,
 )
 from finearc.core.events.model import ORDER, Checkpoint
+from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Measured, Metric, Moment
 from finearc.core.typing import Array
 
@@ -35,6 +37,21 @@ PLACES = (
 """Phases over which one trace lies beside the other."""
 LEAST_IN_PLACE = 3
 """Fewer samples have no mean (house value)."""
+CROSSED = {
+    m.LEAD_WRIST_EXTENSION: m.LEAD_WRIST_DEVIATION,
+    m.LEAD_WRIST_DEVIATION: m.LEAD_WRIST_EXTENSION,
+    m.TRAIL_WRIST_EXTENSION: m.TRAIL_WRIST_DEVIATION,
+    m.TRAIL_WRIST_DEVIATION: m.TRAIL_WRIST_EXTENSION,
+    m.PELVIS_FORWARD_BEND: m.PELVIS_TURN,
+    m.PELVIS_SIDE_BEND: m.PELVIS_TURN,
+    m.THORAX_FORWARD_BEND: m.THORAX_TURN,
+    m.THORAX_SIDE_BEND: m.THORAX_TURN,
+}
+"""Whose motion a calibration that is a little off lets into which measure."""
+LEAK = 1.25
+"""How much more than that: the heading between two sensors lets in the hand's roll (from ``validation.comparing``)."""
+OF_ITS_OWN = {m.HAND_ROLL: 0.01}
+"""What a calibration leaves open of a rate that no neighbour leaks into, as a share of it (from the same)."""
 SHIFTED_AT = tuple(c for c in ORDER if c not in (Checkpoint.ADDRESS, Checkpoint.FINISH))
 
 
@@ -88,7 +105,9 @@ def compare_sides(first: Side, second: Side, *, one_calibration: bool) -> list[M
     """Every measure that both sides have. ``one_calibration``: whether what a calibration leaves open is the same on
     both sides and cancels."""
     values = compare_values(first, second, one_calibration=one_calibration)
-    return [compare_courses(metric, of, first, second) for metric, of in values.items()]
+    return [
+        compare_courses(metric, of, first, second, one_calibration=one_calibration) for metric, of in values.items()
+    ]
 
 
 def compare_values(first: Side, second: Side, *, one_calibration: bool) -> dict[Metric, tuple[ValueCompared, ...]]:
@@ -98,10 +117,32 @@ def compare_values(first: Side, second: Side, *, one_calibration: bool) -> dict[
     return {metric: _values(metric, here, there, one_calibration=one_calibration) for metric in metrics}
 
 
-def compare_courses(metric: Metric, values: tuple[ValueCompared, ...], first: Side, second: Side) -> MetricCompared:
+def compare_courses(
+    metric: Metric, values: tuple[ValueCompared, ...], first: Side, second: Side, *, one_calibration: bool
+) -> MetricCompared:
     """One measure, with its values as they were compared."""
     timed = all(s.timed for side in (first, second) for s in side)
-    return _compared(metric, values, courses(metric, first), courses(metric, second), timed=timed)
+    sides = courses(metric, first), courses(metric, second)
+    open_rates = {
+        phase: (0.0, 0.0) if one_calibration else (_leak(metric, first, phase), _leak(metric, second, phase))
+        for phase in PHASES
+    }
+    return _compared(metric, values, *sides, open_rates if timed else {})
+
+
+def _leak(metric: Metric, side: Side, phase: tuple[Checkpoint, Checkpoint]) -> float:
+    """How much of another axis' rate a calibration's error lets into this one's, SI per s: an axis that lies off by an
+    angle sees that much of the motion about its neighbour."""
+    other, share = CROSSED.get(metric), OF_ITS_OWN.get(metric, 0.0)
+    off = LEAK * max((v.calibration_part for s in side for v in s.measured if v.metric is metric), default=0.0)
+    of_other = off * _peak(other, side, phase) if other is not None else 0.0
+    return math.hypot(of_other, share * _peak(metric, side, phase) if share else 0.0)
+
+
+def _peak(metric: Metric, side: Side, phase: tuple[Checkpoint, Checkpoint]) -> float:
+    """The largest rate of a measure over a phase on average, SI per s; 0 where none was seen."""
+    peaks = [p for c in courses(metric, side) if (p := peak_rate(c, *phase)) is not None]
+    return float(np.mean(peaks)) if peaks else 0.0
 
 
 def _by_key(side: Side) -> dict[tuple[Metric, str], list[Measured]]:
@@ -148,14 +189,13 @@ def _compared(
     values: tuple[ValueCompared, ...],
     first: list[SwingTrace],
     second: list[SwingTrace],
-    *,
-    timed: bool,
+    open_rates: Mapping[tuple[Checkpoint, Checkpoint], tuple[float, float]],
 ) -> MetricCompared:
+    """``open_rates``: by phase, what each calibration leaves open of rates; empty where the times are not their own."""
     if not first or not second:
         return MetricCompared(metric, values, (), (), None, (), ())
-    in_time = PHASES if timed else ()
-    shifts = (group_shift(first, second, c) for c in (SHIFTED_AT if timed else ()))
-    harder = (intensity(first, second, *phase) for phase in in_time)
+    shifts = (group_shift(first, second, c) for c in (SHIFTED_AT if open_rates else ()))
+    harder = (intensity(first, second, *phase, left_open) for phase, left_open in open_rates.items())
     top = top_node((first, second))
     a, b = (_mean_course(side, top) for side in (first, second))
     return MetricCompared(
@@ -164,7 +204,7 @@ def _compared(
         tuple(s for s in shifts if s is not None),
         tuple(i for i in harder if i is not None),
         None if a is None or b is None else shape_rms(a, b),
-        tuple(s for phase in in_time if (s := _smoothness(first, second, *phase)) is not None),
+        tuple(s for phase in open_rates if (s := _smoothness(first, second, *phase)) is not None),
         tuple(p for phase in PLACES if (p := _place(first, second, values, *phase)) is not None),
     )
 

@@ -23,6 +23,8 @@ HALF_S, SEARCH_S, LAG_STEP_S = 0.12, 0.15, 0.001
 """About an event so much of a trace is laid over the other, shifted by so much either way (house values)."""
 LEAST_LIKENESS = 0.8
 """Correlation below which no shift is told (house value)."""
+RIVAL, APART_S = 0.005, 0.01
+"""Where another lag, farther off than this, is alike within so much, no shift is told (house values)."""
 CERTAIN = 3.0
 """A rate smaller than so many times its uncertainty says nothing (house value)."""
 NODES = 101
@@ -119,7 +121,7 @@ def time_shift(first: SwingTrace, second: SwingTrace, at: Checkpoint) -> Shift |
     best = int(np.nanargmax(likeness))
     if likeness[best] < LEAST_LIKENESS or not 0 < best < len(lags) - 1:
         return None
-    if not np.isfinite(likeness[best - 1 : best + 2]).all():
+    if not np.isfinite(likeness[best - 1 : best + 2]).all() or _has_rival(likeness, best):
         return None
     shift = float(lags[best] + LAG_STEP_S * _vertex(*likeness[best - 1 : best + 2]))
     sampling = max(_step(first), _step(second)) / np.sqrt(12.0)
@@ -131,6 +133,14 @@ def time_shift(first: SwingTrace, second: SwingTrace, at: Checkpoint) -> Shift |
         math.hypot(first.rate_sd, second.rate_sd) / max(bend, 1e-9),  # where rates hardly change, any lag fits
     )
     return Shift(at, shift, float(np.linalg.norm(sds)))
+
+
+def _has_rival(likeness: Array, best: int) -> bool:
+    """Whether some other lag is nearly as likely: then nobody can tell which it is."""
+    inner = likeness[1:-1]
+    peaks = 1 + np.flatnonzero((inner > likeness[:-2]) & (inner >= likeness[2:]))
+    others = peaks[np.abs(peaks - best) * LAG_STEP_S > APART_S]
+    return bool((likeness[others] > likeness[best] - RIVAL).any())
 
 
 def _vertex(before: float, middle: float, after: float) -> float:
@@ -198,14 +208,22 @@ def peak_rate(trace: SwingTrace, start: Checkpoint, end: Checkpoint) -> float | 
 
 
 def intensity(
-    first: Sequence[SwingTrace], second: Sequence[SwingTrace], start: Checkpoint, end: Checkpoint
+    first: Sequence[SwingTrace],
+    second: Sequence[SwingTrace],
+    start: Checkpoint,
+    end: Checkpoint,
+    left_open: tuple[float, float] = (0.0, 0.0),
 ) -> Intensity | None:
-    """How much harder the first group moves: the ratio of the means of their own largest rates."""
+    """How much harder the first group moves: the ratio of the means of their own largest rates. ``left_open``: standard
+    uncertainty, SI per s, that each side's calibration leaves in all of its rates; 0 within one."""
     peaks = [[p for t in group if (p := peak_rate(t, start, end)) is not None] for group in (first, second)]
     if any(2 * len(p) <= len(group) for p, group in zip(peaks, (first, second), strict=True)):
         return None
     (a, b), rate_sd = (float(np.mean(p)) for p in peaks), first[0].rate_sd
-    off = [_error(p, [rate_sd] * len(p)) / m for p, m in zip(peaks, (a, b), strict=True)]
+    off = [
+        math.hypot(_error(p, [rate_sd] * len(p)), open_sd) / m
+        for p, m, open_sd in zip(peaks, (a, b), left_open, strict=True)
+    ]
     return Intensity(start, end, a / b, float(a / b * math.hypot(*off)))
 
 

@@ -62,7 +62,7 @@ def compared(first: StoredSide, second: StoredSide, metric: str = "", moment: st
     if not values:
         raise Refused("the two have no measure in common", "Choose two that were measured with the same sensors")
     key = _asked_first(first, second, values, metric, moment)
-    chosen = compare_courses(key[0], values[key[0]], first.seen, second.seen)
+    chosen = compare_courses(key[0], values[key[0]], first.seen, second.seen, one_calibration=same)
     return Compared(
         first,
         second,

@@ -145,3 +145,22 @@ def test_a_cupped_wrist_against_one_that_is_not_is_said_first_one_way_then_the_o
     assert any("more flexed" in s or "more bowed" in s or "less" in s for s in sentences(less)), sentences(less)
     one = {c.metric: c for c in compare_sides(sides[1], sides[0], one_calibration=True)}[m.LEAD_WRIST_EXTENSION]
     assert {v.moment.key: v for v in one.values}["top"].uncertainty < top.uncertainty
+
+
+def test_where_two_lags_are_as_likely_no_shift_is_told(truth):
+    """A movement that repeats itself every 60 ms is as alike one repetition later."""
+    one = traced(truth)
+    waves = np.deg2rad(20.0) * np.sin(2 * np.pi * (one.time_s - one.impact_s) / 0.06)
+    repeating = replace(one, values=waves)
+    assert time_shift(repeating, repeating, Checkpoint.ARM_LEVEL_DOWN) is None
+
+
+def test_harder_is_less_certain_across_two_calibrations(sides):
+    """An axis that lies a little off sees a part of the motion about its neighbour."""
+    within, across = (
+        {c.metric: c for c in compare_sides(sides[0], sides[1], one_calibration=same)}[m.LEAD_WRIST_EXTENSION]
+        for same in (True, False)
+    )
+    for one, two in zip(within.intensity, across.intensity, strict=True):
+        assert two.ratio == one.ratio
+        assert two.sd > 1.5 * one.sd

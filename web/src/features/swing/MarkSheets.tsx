@@ -2,16 +2,14 @@ import { useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { columnOfSide, sideOfColumn, type Hand } from "@/lib/sides";
-import { KINDS } from "@/lib/words";
+import { KindChoice, type Kind } from "@/shared/forms/KindChoice";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
 
-type Kind = Schemas["SwingBrief"]["kind"];
 type Strike = Schemas["SwingBrief"]["strike"];
 
 const TAGS = ["skilled", "reference", "on the course"];
-const REASONS = ["topped", "sensor loose", "interrupted", "not a swing"];
 const STRIKES: { id: Strike; label: string }[] = [
   { id: "centre", label: "Centre" },
   { id: "toe", label: "Toe" },
@@ -34,30 +32,9 @@ export function KindSheet(props: {
 }) {
   const { tags } = props.swing;
   const tag = (name: string) => props.onTags(tags.includes(name) ? tags.filter((t) => t !== name) : [...tags, name]);
-  const kinds: { id: Kind; note: string }[] = [
-    { id: "normal", note: "counts" },
-    { id: "test", note: "counts" },
-    { id: "warm_up", note: "does not count" },
-    { id: "drill", note: "does not count" },
-    { id: "no_ball", note: "does not count" },
-  ];
   return (
     <Sheet open={props.open} onClose={props.onClose} title={`Swing ${props.swing.number} is`}>
-      <div className="grid gap-3">
-        {kinds.map((k) => (
-          <Button key={k.id} tone={props.swing.kind === k.id ? "solid" : "line"} onClick={() => props.onKind(k.id, "")} hint={k.note}>
-            {KINDS[k.id]}
-          </Button>
-        ))}
-      </div>
-      <p className="mt-6 text-xl font-bold">Discard, because</p>
-      <div className="mt-2 flex flex-wrap gap-3">
-        {REASONS.map((r) => (
-          <Button key={r} tone={props.swing.discard_reason === r ? "solid" : "line"} onClick={() => props.onKind("discard", r)}>
-            {r}
-          </Button>
-        ))}
-      </div>
+      <KindChoice kind={props.swing.kind} reason={props.swing.discard_reason} onKind={props.onKind} />
       <p className="mt-6 text-xl font-bold">Find it again as</p>
       <div className="mt-2 flex flex-wrap gap-3">
         {[...new Set([...TAGS, ...tags])].map((t) => (

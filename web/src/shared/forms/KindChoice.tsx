@@ -1,0 +1,44 @@
+import type { Schemas } from "@/api/client";
+import { KINDS } from "@/lib/words";
+import { Button } from "@/shared/ui/controls";
+
+export type Kind = Schemas["SwingBrief"]["kind"];
+
+const OFFERED: { id: Kind; note: string }[] = [
+  { id: "normal", note: "counts" },
+  { id: "test", note: "counts" },
+  { id: "warm_up", note: "does not count" },
+  { id: "drill", note: "does not count" },
+  { id: "no_ball", note: "does not count" },
+];
+const REASONS = ["topped", "sensor loose", "interrupted", "not a swing"];
+
+interface Props {
+  /** What it is now, where it is one. */
+  kind?: Kind;
+  reason?: string;
+  onKind: (kind: Kind, reason: string) => void;
+}
+
+/** What a swing, or several, may be: findings rest on normal and test swings only; a discard has a reason. */
+export function KindChoice({ kind, reason, onKind }: Props) {
+  return (
+    <>
+      <div className="grid gap-3">
+        {OFFERED.map((k) => (
+          <Button key={k.id} tone={kind === k.id ? "solid" : "line"} onClick={() => onKind(k.id, "")} hint={k.note}>
+            {KINDS[k.id]}
+          </Button>
+        ))}
+      </div>
+      <p className="mt-6 text-xl font-bold">Discard, because</p>
+      <div className="mt-2 flex flex-wrap gap-3">
+        {REASONS.map((r) => (
+          <Button key={r} tone={reason === r ? "solid" : "line"} onClick={() => onKind("discard", r)}>
+            {r}
+          </Button>
+        ))}
+      </div>
+    </>
+  );
+}

@@ -167,3 +167,13 @@ def test_a_lesson_without_swings_is_refused(browser, two):
 def test_an_unknown_measure_has_no_curves(browser, two):
     answer = browser.get(f"/compare/curves?a=lesson:{two[0]}&b=lesson:{two[1]}&metric=nonsense")
     assert answer.status_code == 409
+
+
+def test_another_academys_swings_lessons_and_blocks_are_not_there(browser, stranger, two):
+    """They are named in the question, not in the address, where the door looks."""
+    first, second = two
+    block = browser.lesson(first)["blocks"][0]["id"]
+    swing = swings(browser, second)[0]["id"]
+    for a in (f"swing:{swing}", f"lesson:{second}", f"block:{block}", f"before:{block}"):
+        for path in (f"/compare?a={a}&b=reference:synthetic", f"/compare/curves?a={a}&b={a}&metric=tempo"):
+            assert stranger.get(path).status_code == 404, path

@@ -46,9 +46,7 @@ def _parse(file: str, content: bytes) -> pa.Table:
     try:
         table = csv.read_csv(
             pa.BufferReader(content),
-            read_options=csv.ReadOptions(
-                use_threads=False
-            ),  # a refused file leaves no thread behind
+            read_options=csv.ReadOptions(use_threads=False),  # a refused file leaves no thread behind
             convert_options=csv.ConvertOptions(column_types=dict.fromkeys(COLUMNS + MAG, pa.float64())),
         )
         table.column_names  # noqa: B018 - decodes the header, which may be no text at all

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from scipy.interpolate import CubicSpline
 
 from finearc.core.events.model import Checkpoint, Event
@@ -108,12 +109,13 @@ def time_shift(first: SwingTrace, second: SwingTrace, at: Checkpoint) -> Shift |
     rates are most alike. None where they are not alike enough, or nothing moves."""
     if at not in second.events or any(Checkpoint.IMPACT not in t.events for t in (first, second)):
         return None
-    t = np.arange(-HALF_S, HALF_S + LAG_STEP_S / 2, LAG_STEP_S) + second.events[at].time_s - second.impact_s
-    there = second.rates(t + second.impact_s)
+    half, reach = round(HALF_S / LAG_STEP_S), round(SEARCH_S / LAG_STEP_S)
+    lags = LAG_STEP_S * np.arange(-reach, reach + 1.0)
+    t = LAG_STEP_S * np.arange(-half - reach, half + reach + 1.0) + second.events[at].time_s - second.impact_s
+    there = second.rates(t[reach : reach + 2 * half + 1] + second.impact_s)
     if not np.isfinite(there).all() or np.abs(there).max() < CERTAIN * second.rate_sd:
         return None
-    lags = np.arange(-SEARCH_S, SEARCH_S + LAG_STEP_S / 2, LAG_STEP_S)
-    here = first.rates(t[None] + lags[:, None] + first.impact_s)
+    here = sliding_window_view(first.rates(t + first.impact_s), 2 * half + 1)  # a row a lag
     norms = np.sqrt(np.sum(here**2, axis=1) * np.sum(there**2))
     likeness = np.sum(here * there, axis=1) / np.where(norms > 0, norms, np.nan)
     if not np.isfinite(likeness).any():

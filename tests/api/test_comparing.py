@@ -44,6 +44,20 @@ def value(told, metric="lead_wrist_extension", moment="top"):
     return next(v for v in of["values"] if v["moment"] == moment)
 
 
+def test_a_group_by_tag_is_offered_and_compared(browser, two):
+    first, second = two
+    for lesson in (first, second):
+        for swing in swings(browser, lesson)[:2]:
+            assert browser.patch(f"/swings/{swing['id']}", {"tags": ["skilled"]}).status_code == 200
+    here = swings(browser, second)[3]["id"]
+    (tag,) = [c for c in browser.get(f"/lessons/{second}/comparable?swing={here}").json() if c["kind"] == "tag"]
+    assert (tag["name"], tag["swings"]) == ("skilled", 4)
+    told = compare(browser, f"swing:{here}", tag["key"], **CUP)
+    assert told["b"]["swings"] == 4
+    assert told["b"]["name"] == "skilled"
+    assert browser.get(f"/compare?a=swing:{here}&b=tag:{here}:nothing").status_code == 409
+
+
 def test_what_can_be_compared_is_offered_the_likeliest_first(browser, two):
     first, second = two
     third = swings(browser, second)[2]

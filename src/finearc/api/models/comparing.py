@@ -17,7 +17,7 @@ class ChoiceOut(BaseModel):
     """Something that can be compared with: ``key`` is what to ask for."""
 
     key: str
-    kind: Literal["previous", "swing", "lesson", "last_lesson", "block", "before", "reference"]
+    kind: Literal["previous", "swing", "lesson", "last_lesson", "block", "before", "tag", "reference"]
     name: str
     moment: str
     number: int | None
@@ -29,7 +29,7 @@ class CompareSideOut(BaseModel):
     """``swing_ids``: of its swings, in order; empty of a reference."""
 
     key: str
-    kind: Literal["swing", "lesson", "block", "before", "reference"]
+    kind: Literal["swing", "lesson", "block", "before", "tag", "reference"]
     name: str
     number: int | None
     on: date | None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -16,7 +17,7 @@ from finearc.services.records import Block, Lesson, Reference, Swing
 
 LESSONS = 12
 """So many earlier lessons are offered, the newest first (house value)."""
-ChoiceKind = Literal["previous", "swing", "lesson", "last_lesson", "block", "before", "reference"]
+ChoiceKind = Literal["previous", "swing", "lesson", "last_lesson", "block", "before", "tag", "reference"]
 
 
 @dataclass(frozen=True)
@@ -45,6 +46,7 @@ def choices(uow: UnitOfWork, lesson_id: UUID, swing_id: UUID | None = None) -> l
     if here is not None and len(counting) > 1:
         found.append(Choice(f"lesson:{lesson_id}", "lesson", on=lesson.starts_at.date(), swings=len(counting)))
     found += [Choice(f"swing:{s.id}", "swing", number=s.number) for s in counting if here is None or s.id != here.id]
+    found += _tags(uow, here or (counting[-1] if counting else None))
     references = [r for r in uow.find(Reference, order="name") if r.club == club]
     found += [Choice(f"reference:{r.id}", "reference", r.name, swings=r.swings) for r in references]
     return [*found, Choice(f"reference:{SYNTHETIC}", "reference", SYNTHETIC_NAME)]
@@ -71,6 +73,15 @@ def _lessons(uow: UnitOfWork, lesson: Lesson, club: str) -> list[Choice]:
         Choice(f"lesson:{x.id}", "lesson" if k else "last_lesson", on=x.starts_at.date(), swings=n)
         for k, (x, n) in enumerate(known)
     ]
+
+
+def _tags(uow: UnitOfWork, like: Swing | None) -> list[Choice]:
+    """Groups by the tags of the player's swings with this club."""
+    if like is None:
+        return []
+    own = counting_swings(uow.find(Swing, player_id=like.player_id, club=like.club, order="captured_at"), like.club)
+    counts = Counter(tag for s in own for tag in s.tags)
+    return [Choice(f"tag:{like.id}:{tag}", "tag", tag, swings=n) for tag, n in sorted(counts.items())]
 
 
 def _blocks(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str) -> list[Choice]:

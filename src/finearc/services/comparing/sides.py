@@ -28,7 +28,7 @@ from finearc.services.record.blocks import TRACES, unpack_traces
 from finearc.services.record.codec import unpack_record
 from finearc.services.records import Block, Lesson, Player, Recording, Reference, Swing
 
-SideKind = Literal["swing", "lesson", "block", "before", "reference"]
+SideKind = Literal["swing", "lesson", "block", "before", "tag", "reference"]
 STEP_S = 0.005
 MOST = 40
 """Of a group so many of its newest swings are laid over one another (house value)."""
@@ -37,7 +37,8 @@ MOST = 40
 @dataclass(frozen=True)
 class Asked:
     """What is asked for: ``swing:ID``, ``lesson:ID`` (the counting swings of the club in hand), ``block:ID``,
-    ``before:ID`` (what the block is compared with) or ``reference:ID``."""
+    ``before:ID`` (what the block is compared with), ``tag:ID:words`` (the counting swings of that swing's player and
+    club that carry the tag) or ``reference:ID``."""
 
     kind: SideKind
     key: str
@@ -46,18 +47,25 @@ class Asked:
     def of(cls, text: str) -> Asked:
         """Raises ``Refused``."""
         kind, _, key = text.partition(":")
+        if kind == "tag" and _is_id(key.partition(":")[0]) and key.partition(":")[2]:
+            return cls("tag", key)
         if kind == "reference" and key == SYNTHETIC:
             return cls("reference", key)
         if kind not in ("swing", "lesson", "block", "before", "reference") or not _is_id(key):
             raise Refused(
                 f'"{text}" is nothing that can be compared',
-                "Ask for swing:, lesson:, block:, before: or reference: and an id",
+                "Ask for swing:, lesson:, block:, before:, tag: or reference: and an id",
             )
         return cls(kind, key)  # type: ignore[arg-type]
 
     @property
     def id(self) -> UUID:
-        return UUID(self.key)
+        return UUID(self.key.partition(":")[0])
+
+    @property
+    def tag(self) -> str:
+        """Of ``tag:``."""
+        return self.key.partition(":")[2]
 
     def __str__(self) -> str:
         return f"{self.kind}:{self.key}"
@@ -105,6 +113,10 @@ def _swings_of(uow: UnitOfWork, asked: Asked) -> StoredSide:
         swing = uow.get(Swing, asked.id)
         lesson = uow.get(Lesson, swing.lesson_id)
         return replace(_side(uow, asked, lesson, [swing]), number=swing.number)
+    if asked.kind == "tag":
+        swing = uow.get(Swing, asked.id)
+        lesson = uow.get(Lesson, swing.lesson_id)
+        return replace(_side(uow, asked, lesson, tagged_swings(uow, swing, asked.tag)), name=asked.tag)
     if asked.kind == "lesson":
         lesson = uow.get(Lesson, asked.id)
         swings = uow.find(Swing, lesson_id=lesson.id, order="number")
@@ -120,6 +132,12 @@ def _swings_of(uow: UnitOfWork, asked: Asked) -> StoredSide:
         chosen = before_group(lesson, swings, earlier[-1] if earlier else block)
     about = (block.metric, block.moment) if block.metric else None
     return replace(_side(uow, asked, lesson, chosen), name=block.kind, about=about)
+
+
+def tagged_swings(uow: UnitOfWork, like: Swing, tag: str) -> list[Swing]:
+    """The counting swings of a swing's player and club that carry a tag, the newest last."""
+    own = uow.find(Swing, player_id=like.player_id, club=like.club, order="captured_at")
+    return [s for s in counting_swings(own, like.club) if tag in s.tags]
 
 
 def _club_of(lesson: Lesson, swings: Sequence[Swing]) -> str:

@@ -119,6 +119,8 @@ describe("what the sides are called", () => {
     expect(sideDetail(side({ player: "Bram Oakhollow" }), side())).toBe("Bram Oakhollow");
     expect(sideName(side({ kind: "block", name: "test" }))).toBe("Test");
     expect(sideName(side({ kind: "before" }))).toBe("Before");
+    expect(sideName(side({ kind: "tag", name: "skilled" }))).toBe("Tagged “skilled”");
+    expect(choiceWords(choice({ kind: "tag", name: "skilled", swings: 4 }), String)).toEqual(["Tagged “skilled”", "4 swings of this player, their mean"]);
     expect(sideDetail(side({ kind: "reference" }), side())).toBe("reference");
   });
   it("says what each choice is", () => {

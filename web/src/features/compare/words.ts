@@ -19,6 +19,8 @@ export function sideName(side: Side): string {
       return side.name === "test" ? "Test" : "Drill";
     case "before":
       return "Before";
+    case "tag":
+      return `Tagged “${side.name}”`;
     case "reference":
       return side.name;
   }
@@ -28,7 +30,7 @@ export function sideName(side: Side): string {
 export function sideDetail(side: Side, other: Side): string {
   if (side.kind === "reference") return "reference";
   return [
-    side.kind === "lesson" || side.on === other.on ? "" : day(side.on),
+    side.kind === "lesson" || side.kind === "tag" || side.on === other.on ? "" : day(side.on),
     side.kind === "swing" ? "" : swings(side.swings),
     side.player !== other.player && other.player ? side.player : "",
   ]
@@ -52,6 +54,8 @@ export function choiceWords(choice: Choice, label: (metric: string) => string): 
       return ["Drill or test", `${swings(choice.swings)}: ${about}`];
     case "before":
       return ["Before the drill", about];
+    case "tag":
+      return [`Tagged “${choice.name}”`, `${swings(choice.swings)} of this player, their mean`];
     case "reference":
       return [choice.name, "reference"];
   }

@@ -145,6 +145,14 @@ def test_a_synthetic_reference_is_called_so_and_says_nothing_of_time(browser, tw
     assert value(told)["b"] != 0.0
 
 
+def test_what_is_clear_against_a_reference_is_said_though_it_lacks_checkpoints(browser, two):
+    first, _ = two
+    (block,) = [b for b in browser.lesson(first)["blocks"] if b["kind"] == "test"]
+    told = compare(browser, f"before:{block['id']}", "reference:synthetic", **CUP)
+    assert "arm_level_back" not in told["laid"]["b"]["nodes"]
+    assert any("more cupped" in s for s in told["plain_sentences"]), told["plain_sentences"]
+
+
 def test_a_left_hander_is_mirrored_and_that_is_said(browser, two):
     _, second = two
     left = new_lesson(browser, "Left Hander", handedness="left")

@@ -205,7 +205,7 @@ def _compared(
         tuple(i for i in harder if i is not None),
         None if a is None or b is None else shape_rms(a, b),
         tuple(s for phase in open_rates if (s := _smoothness(first, second, *phase)) is not None),
-        tuple(p for phase in PLACES if (p := _place(first, second, values, *phase)) is not None),
+        _places(first, second, values, PLACES) or _places(first, second, values, PHASES),
     )
 
 
@@ -223,6 +223,15 @@ def _smoothness(
     a, b = (float(np.mean(side)) for side in found)
     repeats = math.hypot(*(max(SMOOTHNESS_SD, float(np.std(side))) / np.sqrt(len(side)) for side in found))
     return Smoothness(start, end, a, b, bool(abs(a - b) > 2.0 * repeats))
+
+
+def _places(
+    first: Sequence[SwingTrace],
+    second: Sequence[SwingTrace],
+    values: Sequence[ValueCompared],
+    phases: Sequence[tuple[Checkpoint, Checkpoint]],
+) -> tuple[Place, ...]:
+    return tuple(p for phase in phases if (p := _place(first, second, values, *phase)) is not None)
 
 
 def _place(

@@ -4,6 +4,8 @@ import type { Schemas } from "@/api/client";
 import { changeInWords, intervalInWords, moment, type MetricWords, type Vocabulary } from "@/lib/words";
 import { ChangeInterval } from "@/shared/charts/ChangeInterval";
 
+import { beyond } from "./laid";
+
 interface Props {
   data: Schemas["CompareOut"];
   metric: MetricWords | undefined;
@@ -44,7 +46,7 @@ export function Said({ data, metric, words, stretches, waiting, children }: Prop
             </li>
           ))}
         </ul>
-      ) : data.question ? null : (
+      ) : data.question || (data.laid && beyond(data.laid).length > 0) ? null : (
         <p className="text-[32px] leading-[1.12] font-bold max-[700px]:text-xl">No difference beyond what is uncertain.</p>
       )}
       {where ? <p className="text-lg leading-tight text-muted">Along the swing they differ {where}.</p> : null}

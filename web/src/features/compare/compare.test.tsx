@@ -199,7 +199,8 @@ describe("whether it is real", () => {
     expect(screen.getByText("Along the swing they differ from arm level back to the top.")).toBeTruthy();
   });
   it("is nothing where nothing is beyond what is uncertain", () => {
-    render(<Said data={compared({ plain_sentences: [] })} metric={metric} words="plain" stretches={null} waiting />);
+    const near = { ...laid, difference: node.map(() => 1) };
+    render(<Said data={compared({ plain_sentences: [], laid: near })} metric={metric} words="plain" stretches={null} waiting />);
     expect(screen.getByText("No difference beyond what is uncertain.")).toBeTruthy();
     expect(screen.getByRole("status").textContent).toBe("Looking along the swing…");
   });

@@ -130,3 +130,22 @@ def test_the_turn_between_two_stretches_is_found_in_spite_of_tilts(angle):
     tilted = Rotation.from_rotvec(rng.normal(0.0, 0.02, (40, 3))) * q
     found = yaw_between(q.as_quat(), (Rotation.from_euler("z", angle) * tilted).as_quat())
     assert found == pytest.approx(angle, abs=0.02)
+
+
+def at_rest(data, start, mat_until):
+    """What is read of the address, the mat having come so far only."""
+    inertial, mat = (k.cut(data.streams[k], -np.inf, end) for k, end in ((INERTIAL, start), (MAT, mat_until)))
+    late = replace(data, streams={INERTIAL: inertial, MAT: mat}, swings=())
+    reading, _ = read_prepared(prepare(an.capture_of(late, swings_expected=False)), {}, {})
+    return reading.setup
+
+
+def test_an_address_is_read_where_every_source_has_come_to(played):
+    """Live, a mat may be behind the sensors: then both are read at a moment that both have seen."""
+    data = capture_of(played)
+    start = played.truth.swings[0].times_s["takeaway"] - 0.1
+    whole = at_rest(data, start, start)
+    behind = at_rest(data, start, whole.at_s - 0.1)
+    assert behind.at_s < whole.at_s - 0.1
+    for setup in (whole, behind):
+        assert {"lead_share", "lead_wrist_extension"} <= {v.metric.id for v in setup.measured}

@@ -262,6 +262,7 @@ def _setup(motions: Motions) -> Setup | None:
         span = next((s for motion in motions if (s := motion.rest(poses_end)) is not None), None)
     if span is None:
         return None
+    span = _seen_by_all(span, motions)
     middle = (span[0] + span[1]) / 2.0
     half = min(0.5, (span[1] - span[0]) / 2.0)
     moment = {Checkpoint.ADDRESS: middle}
@@ -269,6 +270,12 @@ def _setup(motions: Motions) -> Setup | None:
     reading.events[Checkpoint.ADDRESS] = event(middle, 0.05, "instructor")
     kept = [v for v in reading.measured if v.moment.key == Checkpoint.ADDRESS and v.metric.at_address]
     return Setup(middle, tuple(kept)) if kept else None
+
+
+def _seen_by_all(span: Window, motions: Motions) -> Window:
+    """A stillness as far as every source has come, where that is long enough: live, one may be behind the others."""
+    end = min(motion.span[1] for motion in motions)
+    return (span[0], end) if span[0] + MIN_STILL_S <= end < span[1] else span
 
 
 def _facing(swings: Sequence[SwingReading]) -> list[str]:

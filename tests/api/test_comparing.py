@@ -196,6 +196,6 @@ def test_another_academys_swings_lessons_and_blocks_are_not_there(browser, stran
     first, second = two
     block = browser.lesson(first)["blocks"][0]["id"]
     swing = swings(browser, second)[0]["id"]
-    for a in (f"swing:{swing}", f"lesson:{second}", f"block:{block}", f"before:{block}"):
+    for a in (f"swing:{swing}", f"lesson:{second}", f"block:{block}", f"before:{block}", f"tag:{swing}:skilled"):
         for path in (f"/compare?a={a}&b=reference:synthetic", f"/compare/curves?a={a}&b={a}&metric=tempo"):
             assert stranger.get(path).status_code == 404, path

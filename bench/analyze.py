@@ -26,9 +26,9 @@ from validation.simulated import session
 from vqf import PyVQF, offlineVQF
 
 from finearc.formats.bundle import bundle_files, read_files
-from finearc.formats.simulated import capture_of
 from finearc.golfer.sensors import SensorQuirks
 from finearc.services.judging.analysis import analyse
+from finearc.services.modelled import capture_of
 
 Files = dict[str, bytes]
 

@@ -29,13 +29,13 @@ from sqlalchemy import Column, Table, event, insert, select, text
 
 from finearc.api.app import create_app
 from finearc.api.context import Services
-from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.launch.mariadb import MariaDb
 from finearc.launch.memory import settle
 from finearc.main import wire
 from finearc.services.capture.recordings import import_capture
+from finearc.services.modelled import capture_of
 from finearc.services.records import Academy, Instructor, Lesson, Player, Swing
 from finearc.store import tables as t
 from finearc.store.migrate import upgrade

@@ -22,10 +22,10 @@ import numpy as np
 from bench.app import Client, application, fill, timed
 from finearc.api.context import Services
 from finearc.formats.bundle import bundle_files, zip_bytes
-from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.services.capture import calibrating, live, raw, recordings
+from finearc.services.modelled import capture_of
 from finearc.services.records import Lesson, Player, Recording
 
 STYLE = INJECTED["over_extended_top"]

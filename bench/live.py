@@ -39,10 +39,10 @@ from finearc.devices.link.messages import Clock, Hello
 from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.plan import Plan
 from finearc.devices.takes import Take
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
 from finearc.services.lesson.training import TrainingKept
+from finearc.services.modelled import capture_of
 
 RATE_HZ, PER_FRAME = 200, 4
 SEGMENTS = (

@@ -28,8 +28,8 @@ from bench.analyze import timed
 from finearc.core.sources.markers import MARKERS
 from finearc.formats.c3d_file import c3d_bytes
 from finearc.formats.marker_file import marker_stream
-from finearc.formats.simulated import capture_of
 from finearc.services.judging.analysis import CaptureData, analyse
+from finearc.services.modelled import capture_of
 
 LABELS = 40
 

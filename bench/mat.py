@@ -26,10 +26,10 @@ from finearc.core.sources.ground import MAT
 from finearc.core.typing import Floats
 from finearc.formats.bundle import MANIFEST, bundle_files, manifest_of, read_files
 from finearc.formats.mat_table import BLOCK_BYTES, mat_csv, mat_parquet
-from finearc.formats.simulated import capture_of
 from finearc.golfer import bodies as bd
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.services.judging.analysis import analyse
+from finearc.services.modelled import capture_of
 
 Files = dict[str, bytes]
 

@@ -16,12 +16,12 @@ import numpy as np
 
 from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet, built_in, with_ranges
-from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.services.judging.analysis import CaptureData, analyse
 from finearc.services.judging.rejudge import judge_stored
 from finearc.services.judging.terms import Terms
+from finearc.services.modelled import capture_of
 from finearc.services.record.codec import pack_record, unpack_values
 from finearc.services.record.making import Surroundings, record_of
 from finearc.services.records import Swing

@@ -13,10 +13,10 @@ from finearc.catalogue.rule_set import built_in
 from finearc.core.comparing.cohort import mean_trace, normalised
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.formats.simulated import capture_of
 from finearc.golfer.population import skilled
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.services.judging.analysis import analyse
+from finearc.services.modelled import capture_of
 
 PLAYERS, SWINGS, SEED = 12, 5, 500
 SOURCES = ("wrist", "body", "club", "markers", "pressure")

@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 
 from finearc.core.sources.figure import figure_of
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging.analysis import read
+from finearc.services.modelled import capture_of
 
 TARGET = Path(__file__).parents[1] / "web" / "src" / "shared" / "figure" / "poses.json"
 SCENARIO, SEED, HEIGHT_M = "hold-then-flex", 5, 1.78

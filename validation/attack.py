@@ -30,9 +30,9 @@ from sqlalchemy import create_engine, text
 
 from finearc.formats.bundle import bundle_files, zip_bytes
 from finearc.formats.c3d_file import c3d_bytes
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import MariaDb
+from finearc.services.modelled import capture_of
 from validation.foreign import foreign
 from validation.hostile import bundles, wide_trc
 from validation.odd_requests import Odd

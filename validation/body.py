@@ -10,12 +10,12 @@ from finearc.core.events.model import Checkpoint
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
-from finearc.formats.simulated import capture_of
 from finearc.golfer import bodies as bd
 from finearc.golfer.scenarios import Recording, Scenario, play_story
 from finearc.golfer.session import TrueEvents
 from finearc.golfer.truth import true_angles, true_travel
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 TURNS_AND_BENDS = tuple(
     f"{part}_{kind}" for part in ("pelvis", "thorax") for kind in ("turn", "forward_bend", "side_bend")

@@ -18,9 +18,9 @@ from finearc.core.events.model import Checkpoint
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Metric
 from finearc.core.typing import Array
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play_story, scenario
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 SHIFTS_MS = (-60.0, -35.0, -10.0, 0.0, 20.0, 45.0, 60.0)
 FACTORS = (0.7, 0.85, 1.0, 1.2, 1.4)

@@ -23,11 +23,11 @@ from finearc.core.judging.priorities import propose
 from finearc.core.judging.ranges import Verdict
 from finearc.core.signals.streams import Segment
 from finearc.core.sources.inertial import INERTIAL
-from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED, skilled, with_differences
 from finearc.golfer.poses import PoseErrors
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.services.judging.analysis import Analysis, CaptureData, analyse
+from finearc.services.modelled import capture_of
 
 SOURCES = ("wrist", "body", "club", "markers", "pressure")
 SETS: Mapping[str, tuple[str, ...]] = {

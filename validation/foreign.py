@@ -5,8 +5,8 @@ from __future__ import annotations
 from finearc.catalogue.markers import other_names
 from finearc.core.sources.markers import MARKERS
 from finearc.core.typing import Array
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
+from finearc.services.modelled import capture_of
 
 
 def foreign(

@@ -16,10 +16,10 @@ from finearc.core.pressure.plates import centre_of_pressure
 from finearc.core.pressure.timing import WITHIN
 from finearc.core.sources.ground_view import GroundView
 from finearc.formats.plates_c3d import read_plates
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import Recording, play
 from finearc.golfer.session import TrueEvents
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 NAMES = ("good-load", "late-return", "no-load", "reverse-pressure", "on-heels", "sway-outside")
 WALK = Path(__file__).resolve().parents[1] / "tests" / "data" / "gait-c3d" / "walk.c3d"

@@ -12,12 +12,12 @@ from finearc.core.metrics.registry import LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTEN
 from finearc.core.signals.streams import Segment
 from finearc.core.sources.capture import Capture, CaptureReading, read_capture
 from finearc.core.typing import Array
-from finearc.formats.simulated import capture_of
 from finearc.golfer import style as st
 from finearc.golfer.poses import PoseErrors, SessionPlan
 from finearc.golfer.scenarios import Recording
 from finearc.golfer.sensors import SensorQuirks, record
 from finearc.golfer.session import TrueSession, perform
+from finearc.services.modelled import capture_of
 
 WRIST = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
 CONSUMER = SensorQuirks(rate_hz=200.0, gyro_noise_deg_s=0.1, gyro_bias_deg_s=0.6)

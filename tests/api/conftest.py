@@ -14,10 +14,10 @@ from starlette.testclient import TestClient
 from finearc.api.app import create_app
 from finearc.api.context import COOKIE, Services
 from finearc.formats.bundle import bundle_files, zip_bytes
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import MariaDb
 from finearc.main import wire
+from finearc.services.modelled import capture_of
 from finearc.services.people.sessions import hash_token
 from finearc.services.records import Academy, Instructor
 from finearc.store.migrate import upgrade

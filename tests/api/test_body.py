@@ -15,9 +15,9 @@ from finearc.core.sources.figure import Part
 from finearc.core.sources.markers import MARKERS
 from finearc.formats.bundle import read_bundle
 from finearc.formats.c3d_file import c3d_bytes
-from finearc.formats.simulated import capture_of
 from finearc.formats.trc import trc_text
 from finearc.golfer.scenarios import play
+from finearc.services.modelled import capture_of
 from finearc.services.record.blocks import unpack_traces
 from tests.api.conftest import bundle, drop, measure_again, new_lesson
 

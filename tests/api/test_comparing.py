@@ -199,3 +199,92 @@ def test_another_academys_swings_lessons_and_blocks_are_not_there(browser, stran
     for a in (f"swing:{swing}", f"lesson:{second}", f"block:{block}", f"before:{block}", f"tag:{swing}:skilled"):
         for path in (f"/compare?a={a}&b=reference:synthetic", f"/compare/curves?a={a}&b={a}&metric=tempo"):
             assert stranger.get(path).status_code == 404, path
+
+
+@pytest.mark.parametrize(
+    ("kind", "ways", "shot"),
+    [
+        ("mid-iron", "hold.free.front_foot", "full"),
+        ("driver", "flat.restrained.reverse", "full"),
+        ("chip", "early_flex.free.front_foot", "chip"),
+    ],
+)
+def test_a_synthetic_skilled_swing_says_that_it_is_one_and_what_it_was_made_from(browser, two, kind, ways, shot):
+    _, second = two
+    told = compare(browser, f"lesson:{second}", f"model:{kind}.{ways}", **CUP)
+    assert told["b"]["kind"] == "model"
+    assert told["b"]["name"].endswith("(synthetic)")
+    assert told["b"]["swing_ids"] == []
+    (made,) = [n for n in told["notes"] if n.startswith("Synthetic")]
+    assert "no player's" in made
+    assert ("made from a mid-iron" in made) == (kind != "mid-iron")
+    assert ("There are no ranges for it" in made) == (shot != "full")
+    assert any(n.startswith("Different shots") for n in told["notes"]) == (shot != "full")
+    assert any(n.startswith("Different clubs") for n in told["notes"]) == (kind != "mid-iron")
+
+
+def test_a_model_swing_has_times_of_its_own_and_the_wrist_of_its_school(browser, two):
+    _, second = two
+    held, flat = (
+        compare(browser, f"lesson:{second}", f"model:mid-iron.{w}.free.front_foot", **CUP) for w in ("hold", "flat")
+    )
+    assert value(held)["b"] == pytest.approx(21.3, abs=1.5)  # the style's own: 21 at the top
+    assert value(flat)["b"] == pytest.approx(0.3, abs=1.5)
+    assert held["shifts"]
+    assert held["intensity"]
+    assert any("lead wrist at the top" in n.lower() for n in flat["notes"])  # another school than the player's
+
+
+def test_what_is_read_of_the_club_alone_is_left_out_where_the_model_has_another_club(browser):
+    lesson = new_lesson(browser, "With A Club")
+    assert drop(browser, lesson, bundle("free-pelvis", 8, sources=("wrist", "club", "markers"))).status_code == 201
+    ids = {
+        kind: {
+            m["metric"] for m in compare(browser, f"lesson:{lesson}", f"model:{kind}.hold.free.front_foot")["metrics"]
+        }
+        for kind in ("mid-iron", "driver")
+    }
+    assert {"club_path", "attack_angle"} <= ids["mid-iron"] - ids["driver"]
+    assert "pelvis_turn" in ids["driver"]
+
+
+@pytest.mark.parametrize(
+    "key",
+    [
+        "model:mashie.hold.free.front_foot",
+        "model:chip.hold.free",
+        "model:chip.hold.free.sideways",
+        "band:",
+        "band:there",
+    ],
+)
+def test_a_model_or_band_that_is_none_is_refused(browser, two, key):
+    assert browser.get(f"/compare?a=lesson:{two[1]}&b={key}").status_code == 409
+
+
+def test_the_band_in_force_says_how_far_outside_it_a_swing_is_and_where(browser, two):
+    first, _ = two
+    cupped = next(s["id"] for s in swings(browser, first))
+    told = compare(browser, f"swing:{cupped}", "band:here", **CUP)
+    judged = next(
+        j
+        for j in browser.get(f"/swings/{cupped}").json()["judged"]
+        if j["metric"] == "lead_wrist_extension" and j["moment"] == "top"
+    )
+    at_top = value(told)
+    assert at_top["a"] - judged["band"]["high"] == pytest.approx(at_top["difference"], abs=0.06)
+    assert at_top["difference"] > 5.0
+    assert value(told, moment="address")["difference"] == 0.0  # inside
+    band = told["laid"]["band"]
+    k = told["laid"]["node"].index(told["laid"]["top"])
+    assert band["high"][k] == pytest.approx(judged["band"]["high"], abs=0.3)
+    assert band["low"][k] < band["high"][k]
+    assert told["shifts"] == told["intensity"] == []
+    assert told["question"] == ""
+    assert any("how far outside" in n for n in told["notes"])
+    group = compare(browser, f"lesson:{first}", "band:here", **CUP)
+    assert group["question"] == ""
+    assert (
+        browser.get(f"/compare/curves?a=lesson:{first}&b=band:here&metric=lead_wrist_extension").json()["stretches"]
+        is None
+    )

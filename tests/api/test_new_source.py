@@ -15,9 +15,9 @@ from finearc.core.sources.inertial import INERTIAL
 from finearc.formats import kinds
 from finearc.formats.bundle import bundle_files, read_zip, zip_bytes
 from finearc.formats.manifest import manifest_type
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 from tests.api.conftest import drop, measure_again, new_lesson
 from tests.toy.shaft_clip import LOOSE, REGISTERED, SECOND, SECOND_CLIP, ClipStream
 

@@ -16,8 +16,8 @@ from finearc.devices import live
 from finearc.devices.simulated import plays
 from finearc.devices.simulated.plays import INDEX, Plays, Score
 from finearc.devices.simulated.tape import Tape
-from finearc.formats.simulated import streams_of
 from finearc.services.capture.raw import ADDRESS, POSES, key_of_swing
+from finearc.services.modelled import streams_of
 from finearc.services.records import Recording
 from finearc.store.columns import ParquetColumns
 from tests.api.conftest import RIGS, new_lesson

@@ -18,8 +18,8 @@ from playwright.sync_api import Browser, BrowserContext, Page, StorageState, exp
 
 from finearc.formats.bundle import write_bundle
 from finearc.formats.c3d_file import write_c3d
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
+from finearc.services.modelled import capture_of
 from tests.conftest import free_port
 
 ROOT = Path(__file__).parents[2]

@@ -10,10 +10,10 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from finearc.core.sources.inertial import INERTIAL
-from finearc.formats.simulated import streams_of
 from finearc.golfer.scenarios import play
 from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import whole_body
+from finearc.services.modelled import streams_of
 from tests.browser.conftest import PACE
 
 pytestmark = [pytest.mark.browser, pytest.mark.live]

@@ -9,8 +9,8 @@ from scipy.stats import ttest_ind
 
 from finearc.cli.main import main
 from finearc.formats.bundle import write_bundle
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
+from finearc.services.modelled import capture_of
 
 VALUE = {"event", "a", "b", "difference", "uncertainty"}
 

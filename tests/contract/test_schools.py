@@ -9,10 +9,10 @@ import pytest
 from finearc.catalogue import library, schemas
 from finearc.core.judging.schools import closest
 from finearc.formats.kinds import kind_of
-from finearc.formats.simulated import capture_of
 from finearc.golfer import bodies as bd, style as st
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.services.judging.analysis import analyse
+from finearc.services.modelled import capture_of
 
 FULL = {axis: school for axis, school in library.schools().items() if school.shot == "full"}
 OPTIONS = [(axis, option.id) for axis, school in FULL.items() for option in school.options]

@@ -14,9 +14,9 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.judging.ranges import Verdict
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Source
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 
 @pytest.fixture(scope="module")

@@ -12,9 +12,9 @@ from finearc.core.kinematics.segments import turn_side_forward
 from finearc.core.metrics import registry as m
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import Segment
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 STEP = 0.005
 

@@ -18,9 +18,9 @@ from finearc.core.orientation.fusion import estimate_motion
 from finearc.core.signals.grid import clean
 from finearc.core.sources.capture import Capture, read_capture
 from finearc.core.sources.inertial import INERTIAL
-from finearc.formats.simulated import capture_of
 from finearc.golfer.poses import PoseErrors
 from finearc.golfer.scenarios import play
+from finearc.services.modelled import capture_of
 
 
 def test_axes_from_two_up_directions_worked_by_hand():

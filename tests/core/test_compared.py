@@ -25,9 +25,9 @@ from finearc.core.comparing.traces import (
 from finearc.core.comparing.words import sentences
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.metrics import registry as m
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 DOWNSWING = PHASES[1]
 NOISE_RAD = np.deg2rad(0.05)

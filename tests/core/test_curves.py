@@ -13,9 +13,9 @@ from finearc.core.comparing.seen import SwingSeen, courses
 from finearc.core.comparing.traces import NODES, top_node
 from finearc.core.events.model import Checkpoint
 from finearc.core.metrics import registry as m
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 
 def smooth(rng, n, width=8.0):

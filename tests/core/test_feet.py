@@ -10,9 +10,9 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.pressure.clean import read_mat
 from finearc.core.pressure.feet import Feet, Foot, check_feet, find_feet
 from finearc.core.pressure.stream import MatStream, UnusableMat
-from finearc.formats.simulated import mat_of
 from finearc.golfer import bodies as bd
 from finearc.golfer.scenarios import Scenario, play, play_story
+from finearc.services.modelled import mat_of
 
 
 def windows(recording):

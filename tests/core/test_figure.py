@@ -8,10 +8,10 @@ from scipy.spatial.transform import Rotation
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.figure import SEEN_BY, Part, bent_joint, figure_of
 from finearc.core.sources.optical_view import OpticalView
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.golfer.whole import head_of
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 from finearc.services.record.blocks import figure_columns, pack_traces, unpack_traces
 from finearc.services.record.making import figure_info
 

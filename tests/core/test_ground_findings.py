@@ -9,9 +9,9 @@ from finearc.catalogue import library
 from finearc.core.judging.ranges import Verdict, judge
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import PER_SI, Measured, Moment
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 GROUND = {
     "weight_on_heels",

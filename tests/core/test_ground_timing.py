@@ -11,9 +11,9 @@ from finearc.core.metrics.definition import Source
 from finearc.core.metrics.sequence import Course
 from finearc.core.pressure.timing import ground_moments, lags, lead_of, push_off, unseen
 from finearc.core.sources.ground_view import GroundView
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 from finearc.services.record.ground import said
 
 T = np.arange(0.0, 2.0, 0.005)

@@ -8,9 +8,9 @@ from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Source
 from finearc.core.pressure.timing import WITHIN
 from finearc.core.sources.ground_view import GroundView
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 NAMES = ("good-load", "late-return", "no-load", "reverse-pressure", "on-heels", "sway-outside")
 EVENTS = ("address", "shaft_level_back", "arm_level_back", "top", "arm_level_down", "impact")

@@ -13,9 +13,9 @@ from finearc.core.sources.capture import prepare, read_prepared
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.sources.live import LONGEST_S, MEMORY_S, begin, go_on
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 EVERYTHING = ("wrist", "upper-arm", "club", "body", "pressure")
 CALIBRATED_S = 1.0

@@ -15,8 +15,8 @@ from finearc.core.metrics import registry as m
 from finearc.core.pressure.clean import read_mat
 from finearc.core.sources.ground_view import view_swing
 from finearc.core.sources.kind import Setting
-from finearc.formats.simulated import mat_of
 from finearc.golfer.scenarios import play
+from finearc.services.modelled import mat_of
 
 CLOSE = {m.LEAD_SHARE: 0.003, m.STANCE_POSITION: 0.004, m.LEAD_HEEL_TOE: 0.008, m.TRAIL_HEEL_TOE: 0.008}
 

@@ -11,9 +11,9 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.metrics import registry as m
 from finearc.core.sources.markers import MARKERS
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 CLUB = ("CGRP", "CSHF", "CHEL", "CTOE", "CFAC")
 PELVIS = ("LASI", "RASI", "LPSI", "RPSI")

@@ -9,8 +9,8 @@ from hypothesis import given, settings, strategies as st
 from finearc.core.errors import StreamError
 from finearc.core.pressure.clean import NEVER_EMPTY, read_mat
 from finearc.core.pressure.stream import MatGrid, MatStream, UnusableMat, check_grid, check_stream
-from finearc.formats.simulated import mat_of
 from finearc.golfer.scenarios import play
+from finearc.services.modelled import mat_of
 
 GRID = MatGrid(12, 20, (0.01, 0.02), (-0.05, -0.19))
 

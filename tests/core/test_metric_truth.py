@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from finearc.core.metrics import registry as m
-from finearc.formats.simulated import capture_of
 from finearc.golfer.marker_set import true_markers
 from finearc.golfer.scenarios import play
 from finearc.golfer.truth import true_angles, true_travel
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 DEG = 180 / np.pi
 SCENARIOS = ("free-pelvis", "early-extension", "path-across", "open-at-address", "slide")

@@ -8,12 +8,12 @@ import pytest
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.labels import Marker, file_label
 from finearc.core.metrics import registry as m
-from finearc.formats.simulated import capture_of
 from finearc.golfer.marker_set import true_markers
 from finearc.golfer.scenarios import play
 from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import head_of
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 DEG = 180 / np.pi
 STEP_S = 0.001

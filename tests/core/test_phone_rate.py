@@ -8,9 +8,9 @@ import numpy as np
 
 from finearc.core.signals.streams import ImuStream
 from finearc.core.sources.inertial import INERTIAL
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging.analysis import read
+from finearc.services.modelled import capture_of
 
 SEEN = {"pelvis_turn", "pelvis_forward_bend", "pelvis_side_bend"}
 

@@ -15,9 +15,9 @@ from finearc.core.sources.ground import MAT, PLATES
 from finearc.core.sources.ground_view import view_swing
 from finearc.core.sources.markers import MARKERS
 from finearc.formats import plates_c3d
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 WALK = Path(__file__).resolve().parents[1] / "data" / "gait-c3d" / "walk.c3d"
 SQUARE = np.array([[0.25, 0.25, 0.0], [-0.25, 0.25, 0.0], [-0.25, -0.25, 0.0], [0.25, -0.25, 0.0]])

@@ -8,11 +8,11 @@ from functools import lru_cache
 import pytest
 
 from finearc.catalogue import library
-from finearc.formats.simulated import capture_of
 from finearc.golfer.population import INJECTED, MORE, Drawn, with_differences
 from finearc.golfer.scenarios import Scenario, play_story
 from finearc.golfer.style import SwingStyle
 from finearc.services.judging.analysis import Options, analyse
+from finearc.services.modelled import capture_of
 
 BY_WRIST = (
     "palm_grip",

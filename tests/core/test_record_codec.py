@@ -12,11 +12,11 @@ from finearc.catalogue import library
 from finearc.catalogue.rule_set import built_in
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging.ranges import Verdict
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
 from finearc.services.judging.judge import judge_record, outside_of
 from finearc.services.judging.terms import Terms
+from finearc.services.modelled import capture_of
 from finearc.services.record import blocks, framing
 from finearc.services.record.codec import pack_record, unpack_record, unpack_to_judge, unpack_values
 from finearc.services.record.framing import UnknownDocument

@@ -18,9 +18,9 @@ from finearc.core.signals.streams import Segment
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.sources.kind import Setting
 from finearc.core.training.showing import Showing
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 FRAME = 4
 BEGINS_S, ENDS_S = 14.0, 22.0

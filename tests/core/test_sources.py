@@ -14,9 +14,9 @@ from finearc.core.metrics.words import at_moment, change_in_words, spread_in_wor
 from finearc.core.sources.capture import read_one
 from finearc.core.sources.markers import MARKERS
 from finearc.core.sources.reading import merge
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 D = float(np.pi / 180)
 

@@ -9,10 +9,10 @@ import pytest
 
 from finearc.core.events.model import Checkpoint
 from finearc.core.sources.inertial import INERTIAL
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.capture.live import kind_of
 from finearc.services.judging.analysis import read
+from finearc.services.modelled import capture_of
 
 
 def felt(name, seed=5, sources=("wrist",), change=lambda streams: streams):

@@ -14,8 +14,8 @@ from finearc.core.sources.address_check import GRAVITY_OFF, MOVED, Address, Addr
 from finearc.core.sources.capture import Capture, read_capture
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.sources.inertial_view import GAP, SATURATED
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import SCENARIOS, UnknownScenario, play, scenario
+from finearc.services.modelled import capture_of
 
 
 def reading(name, seed=7, sources=("wrist", "club"), **capture):

@@ -9,9 +9,9 @@ from finearc.core.metrics import registry as m
 from finearc.core.pressure.sync import NOT_SET, taps_felt, taps_on_mat
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import Scenario, play, play_story, scenario
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 TAPPED = ("wrist,body,pressure", "body,club,pressure")
 

@@ -13,9 +13,9 @@ from finearc.core.metrics import registry as m
 from finearc.core.signals.streams import Segment
 from finearc.core.sources.inertial import INERTIAL, NOT_LIFTED
 from finearc.formats.bundle import bundle_files, read_files
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 DOWN, AHEAD, LEAD = np.array([0.0, 0.0, -1.0]), np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
 

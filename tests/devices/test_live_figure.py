@@ -9,9 +9,9 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.live.figure import figure_now
 from finearc.core.sources.figure import figure_of
 from finearc.devices.played import Faults, Played, play_live
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 AROUND_S = 0.05
 """Sensors and cameras show what was some hundredths of a second ago."""

@@ -14,9 +14,9 @@ from finearc.core.signals.streams import Segment
 from finearc.core.sources.inertial import INERTIAL
 from finearc.devices.played import Faults, lost_samples, play_live
 from finearc.formats.bundle import write_bundle
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 LIMIT_DEG = 0.5
 ARM = ("lead_elbow_flexion", "trail_elbow_flexion")

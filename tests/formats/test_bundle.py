@@ -15,9 +15,10 @@ from finearc.core.errors import FineArcError, StreamError
 from finearc.core.sources.inertial import INERTIAL
 from finearc.formats import bundle as b
 from finearc.formats.errors import BundleError
-from finearc.formats.simulated import capture_of, truth_json
+from finearc.formats.simulated import truth_json
 from finearc.golfer.scenarios import play
 from finearc.services.judging.analysis import analyse
+from finearc.services.modelled import capture_of
 
 
 @pytest.fixture(scope="module")

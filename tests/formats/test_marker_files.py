@@ -22,11 +22,11 @@ from finearc.formats import bundle as b
 from finearc.formats.c3d_file import c3d_bytes, read_c3d
 from finearc.formats.errors import BundleError
 from finearc.formats.marker_file import marker_stream, read_points, suggested_names
-from finearc.formats.simulated import capture_of
 from finearc.formats.tables import convert
 from finearc.formats.trc import read_trc, trc_text
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 WALK = Path(__file__).resolve().parents[1] / "data" / "gait-c3d" / "walk.c3d"
 

@@ -14,9 +14,9 @@ from finearc.formats import bundle as b
 from finearc.formats.entries import PressureEntry
 from finearc.formats.errors import BundleError
 from finearc.formats.mat_table import KPA, cell_names, grid_of, mat_csv, mat_parquet, read_mat_table
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.services.judging import analysis as an
+from finearc.services.modelled import capture_of
 
 
 def entry(file="mat.csv", **changes):

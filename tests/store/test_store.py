@@ -26,12 +26,12 @@ from finearc.core.pressure.plates import ForcePlate, PlateStream
 from finearc.core.sources.ground import MAT, PLATES
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.sources.markers import MARKERS
-from finearc.formats.simulated import capture_of
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
 from finearc.services.capture.raw import append, streams_of
 from finearc.services.errors import Clash, NotFound
 from finearc.services.lesson.lessons import bay_of, book
+from finearc.services.modelled import capture_of
 from finearc.services.record.blocks import pack_traces, unpack_traces
 from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Recording
 from finearc.store.columns import ParquetColumns

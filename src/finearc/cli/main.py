@@ -151,8 +151,9 @@ def _simulate(args: argparse.Namespace) -> int:
     from finearc.catalogue.toml_file import DataFileError
     from finearc.core.frames.handedness import Hand
     from finearc.formats.bundle import write_bundle
-    from finearc.formats.simulated import capture_of, truth_json
+    from finearc.formats.simulated import truth_json
     from finearc.golfer.scenarios import SENSORS, play
+    from finearc.services.modelled import capture_of
 
     if args.club not in library.clubs():
         raise DataFileError("--club", f'there is no club "{args.club}"; known: {", ".join(library.clubs())}')

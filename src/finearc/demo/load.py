@@ -14,7 +14,6 @@ from finearc.catalogue import library
 from finearc.core.frames.handedness import Hand
 from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
 from finearc.formats.film import film
-from finearc.formats.simulated import capture_of
 from finearc.formats.video import read_clip
 from finearc.golfer import style as st
 from finearc.golfer.scenarios import COLD, Scenario, play_story
@@ -24,6 +23,7 @@ from finearc.services.judging import academy_rules
 from finearc.services.judging.analysis import CaptureData
 from finearc.services.lesson import lessons
 from finearc.services.lesson.summary import refresh
+from finearc.services.modelled import capture_of
 from finearc.services.ports import Hasher, RawCodec, UnitOfWork
 from finearc.services.records import Academy, ChangeEntry, Consent, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store

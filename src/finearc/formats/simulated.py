@@ -1,93 +1,17 @@
-"""The golfer model's recordings as capture bundles with their truth."""
+"""The truth of the golfer model's recordings, as it is written beside a bundle."""
 
 from __future__ import annotations
 
 import json
-from datetime import UTC, datetime
-from typing import Any
 
 import numpy as np
 
-from finearc.core.calibration.functional import FunctionalWindows
-from finearc.core.calibration.model import PoseWindow
-from finearc.core.frames.handedness import Hand
-from finearc.core.markers.stream import BayAxes, MarkerStream
-from finearc.core.pressure.stream import MatGrid, MatStream
-from finearc.core.sources.ground import MAT
-from finearc.core.sources.inertial import INERTIAL
-from finearc.core.sources.kind import Kind
-from finearc.core.sources.markers import MARKERS
-from finearc.golfer.mat import MatQuirks
 from finearc.golfer.scenarios import Recording
 from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import whole_body
-from finearc.services.judging.analysis import CaptureData
 
 TRUTH_STEP = 5
 """The truth is written at 200 Hz: every fifth sample of the model's grid."""
-
-
-def capture_of(
-    recording: Recording, *, club: str = "7-iron", height_m: float = 1.78, captured_at: datetime | None = None
-) -> CaptureData:
-    """The recording as a capture, its windows named."""
-    windows = recording.truth.windows
-    functional = None
-    poses: tuple[PoseWindow, ...] = ()
-    if "straight" in windows:
-        functional = FunctionalWindows(*(windows[k][0] for k in ("straight", "raised", "flexion", "deviation")))
-    else:
-        pairs = zip(windows["flat"], windows["raised"], strict=True)
-        poses = tuple(PoseWindow(kind, *w) for pair in pairs for kind, w in zip(("flat", "raised"), pair, strict=True))
-    return CaptureData(
-        streams_of(recording),
-        captured_at or datetime(2026, 3, 4, 10, 15, tzinfo=UTC),
-        recording.hand,
-        height_m,
-        "adult",
-        club,
-        poses=poses,
-        functional=functional,
-        swings=tuple(recording.swings),
-        uprights=tuple(windows.get("square_upright", ())),
-        bow=windows["bow"][0] if "bow" in windows else None,
-        lifted=windows["lifted"][0] if "lifted" in windows else None,
-    )
-
-
-def streams_of(recording: Recording) -> dict[Kind, Any]:
-    """Everything that was recorded, by kind."""
-    every = {INERTIAL: tuple(recording.streams), MARKERS: _markers(recording), MAT: mat_of(recording)}
-    return {kind: stream for kind, stream in every.items() if stream}
-
-
-def _markers(recording: Recording) -> MarkerStream | None:
-    marker_set = recording.marker_set
-    if marker_set is None:
-        return None
-    axes = BayAxes() if recording.hand is Hand.RIGHT else BayAxes(target="-y")
-    return MarkerStream(marker_set.time_s, marker_set.labels, marker_set.points_m, "markers.c3d", axes)
-
-
-def mat_of(recording: Recording) -> MatStream | None:
-    """The recording's mat, its axes named as they truly lie; None without one."""
-    mat = recording.mat
-    if mat is None:
-        return None
-    q = mat.quirks
-    sign = 1.0 if recording.hand is Hand.RIGHT else -1.0
-    grid = MatGrid(
-        q.rows, q.columns, (q.cell_m, q.cell_m), (q.origin_m[0], sign * _first_y(q, sign)), *mat.axes(recording.hand)
-    )
-    frames = mat.pressure_kpa if recording.hand is Hand.RIGHT else mat.pressure_kpa[:, :, ::-1]
-    cells = np.ascontiguousarray(frames.reshape(len(frames), -1).T)
-    return MatStream(mat.time_s, cells.T, grid, "mat.parquet", own_clock=bool(q.clock_s))
-
-
-def _first_y(quirks: MatQuirks, sign: float) -> float:
-    """Where the first column lies along the target line, m, counted toward the player's left: a left-hander's frames
-    are the mirror image on the same mat."""
-    return quirks.origin_m[1] if sign > 0 else -(quirks.origin_m[1] + (quirks.columns - 1) * quirks.cell_m)
 
 
 def truth_json(recording: Recording) -> bytes:

@@ -98,11 +98,12 @@ def swing_motion(style: SwingStyle, twist_rest: float, arm: Arm, shoulder: Shoul
     wrist = rotation_of(extension, deviation, twist)
     at_top, at_impact = round(top / STEP_S), round(impact / STEP_S)
     knots = _arm_knots(start, top, impact, slow, time_s[-1])
-    grip = np.deg2rad(smooth_curve(knots, np.array([0.0, *GRIP_OPENS_DEG, 0.0, 0.0, 0.0]), time_s))
+    grip = style.length * np.deg2rad(smooth_curve(knots, np.array([0.0, *GRIP_OPENS_DEG, 0.0, 0.0, 0.0]), time_s))
     opened = grip_opened(grip)
     struck, give = _impact_arm(style, arm, shoulder, (wrist[0], wrist[at_impact]))
-    psi_top, rho_top = _top_arm(style, arm, wrist[at_top], opened[at_top])
-    yaw = smooth_curve(
+    psi_top, rho_full = _top_arm(style, arm, wrist[at_top], opened[at_top])
+    rho_top = style.length * rho_full
+    yaw = style.length * smooth_curve(
         knots,
         style.takeaway_in_deg * np.array([0.0, 0.0, -1, -1, 0, 0, 0, 0, 0, 0])
         + np.array([0, 0, LEVEL_YAW_DEG, 0.5 * LEVEL_YAW_DEG, TOP_YAW_DEG, -10, 0, 0, 0, 0]),
@@ -112,14 +113,14 @@ def swing_motion(style: SwingStyle, twist_rest: float, arm: Arm, shoulder: Shoul
         [
             0.0,
             0.0,
-            style.takeaway_roll_deg,
-            0.5 * (style.takeaway_roll_deg + rho_top),
+            style.length * style.takeaway_roll_deg,
+            0.5 * (style.length * style.takeaway_roll_deg + rho_top),
             rho_top,
             0.85 * rho_top,
             struck[2],
-            struck[2] - 50.0,
-            -84.0,
-            -86.0,
+            struck[2] - 50.0 * style.through,
+            struck[2] + style.through * (-84.0 - struck[2]),
+            struck[2] + style.through * (-86.0 - struck[2]),
         ]
     )
     rho = smooth_curve(knots, roll, time_s)
@@ -127,8 +128,8 @@ def swing_motion(style: SwingStyle, twist_rest: float, arm: Arm, shoulder: Shoul
     hitch = style.hitch_deg * np.sin(np.pi * share) ** 2 * np.sin(2 * np.pi * HITCH_HZ * (time_s - start))
 
     def forearm_of(turn_top: float, slope: float) -> Array:
-        psi = _turn((ADDRESS_ARM_DEG[0], turn_top, float(struck[0])), time_s, start, top, impact, slow) + hitch
-        zeta = _tilt(float(struck[1]), slope, time_s, start, top, impact, slow)
+        psi = _turn((ADDRESS_ARM_DEG[0], turn_top, float(struck[0])), style, time_s, start, top, impact) + hitch
+        zeta = _tilt(float(struck[1]), slope, style, time_s, start, top, impact)
         return np.asarray(_yawed(yaw) @ forearm_orientation(psi, zeta, rho))
 
     def off(turn_top: float) -> float:
@@ -137,7 +138,9 @@ def swing_motion(style: SwingStyle, twist_rest: float, arm: Arm, shoulder: Shoul
         return float(np.rad2deg(np.arcsin(shaft[:, 2].min()))) - style.shaft_top_deg
 
     low, high = psi_top - 30.0, psi_top + 30.0
-    if off(low) * off(high) < 0:
+    if style.length < 1.0:
+        psi_top = ADDRESS_ARM_DEG[0] + style.length * (psi_top - ADDRESS_ARM_DEG[0])
+    elif off(low) * off(high) < 0:
         psi_top = float(brentq(off, low, high, xtol=0.05))
     slope = _path_slope(style, lambda s: forearm_of(psi_top, s), arm, shoulder, wrist, at_impact)
     return ArmMotion(
@@ -171,8 +174,11 @@ def _yawed(yaw_deg: Array) -> Array:
     return np.asarray(np.stack([c, -s, zero, s, c, zero, zero, zero, one], axis=-1).reshape(-1, 3, 3))
 
 
-def _tilt(struck: float, slope: float, time_s: Array, start: float, top: float, impact: float, slow: float) -> Array:
+def _tilt(
+    struck: float, slope: float, style: SwingStyle, time_s: Array, start: float, top: float, impact: float
+) -> Array:
     """Tilt of the arm's plane (n,), deg, changing by ``slope`` deg/s through impact."""
+    slow = 1.0 / style.speed
     near = 0.05 * slow
     knots = np.array(
         [
@@ -188,9 +194,9 @@ def _tilt(struck: float, slope: float, time_s: Array, start: float, top: float, 
         ]
     )
     level = ADDRESS_ARM_DEG[1]
-    values = np.array(
-        [level, level, level, TOP_ZETA_DEG, struck - slope * near, struck, struck + slope * near, 60.0, 54.0]
-    )
+    up = level + style.length * (TOP_ZETA_DEG - level)
+    on, end = (struck + style.through * (v - struck) for v in (60.0, 54.0))
+    values = np.array([level, level, level, up, struck - slope * near, struck, struck + slope * near, on, end])
     return smooth_curve(knots, values, time_s)
 
 
@@ -222,9 +228,10 @@ def _give(time_s: Array, top: float, impact: float, give: float) -> Array:
 
 
 def _turn(
-    knots_deg: tuple[float, float, float], time_s: Array, start: float, top: float, impact: float, slow: float
+    knots_deg: tuple[float, float, float], style: SwingStyle, time_s: Array, start: float, top: float, impact: float
 ) -> Array:
     psi_0, psi_top, psi_impact = knots_deg
+    slow = 1.0 / style.speed
     back = np.linspace(0.0, 1.0, 9)
     down = np.array([0.25, 0.5, 0.75, 1.0])
     share = np.array([0.085, 0.30, 0.65, 1.0])
@@ -242,7 +249,7 @@ def _turn(
             [psi_0],
             psi_0 + (psi_top - psi_0) * minimum_jerk(back),
             psi_top + share * (psi_impact - psi_top),
-            psi_impact + np.array([30.0, 62.0, 112.0, 134.0, 134.0]),
+            psi_impact + style.through * np.array([30.0, 62.0, 112.0, 134.0, 134.0]),
         ]
     )
     return smooth_curve(knots, values, time_s)

@@ -9,6 +9,7 @@ from difflib import get_close_matches
 import numpy as np
 
 from finearc.core.errors import FineArcError
+from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream, Segment
 from finearc.golfer import bodies as bd, style as st
@@ -19,6 +20,7 @@ from finearc.golfer.mat import MatLog, MatQuirks, mat_log
 from finearc.golfer.poses import PoseErrors, SessionPlan
 from finearc.golfer.sensors import SensorQuirks, Slip, record
 from finearc.golfer.session import TrueSession, perform
+from finearc.golfer.shots import skilled_style
 from finearc.golfer.style import SwingStyle
 from finearc.golfer.whole import WholeBody, whole_body
 
@@ -50,6 +52,7 @@ class Scenario:
     marker_set: dict[str, object] = field(default_factory=dict)
     mat: dict[str, object] = field(default_factory=dict)
     heel_tap: bool = False
+    shot: Shot = Shot.FULL
 
 
 def _five(style: SwingStyle) -> tuple[SwingStyle, ...]:
@@ -179,6 +182,11 @@ SCENARIOS: dict[str, Scenario] = {
     "off-the-mat": Scenario(
         _five(bd.with_body(bd.SKILLED)), "The toes stand over the mat's edge.", mat={"origin_m": (-0.22, -0.35)}
     ),
+    "pitch": Scenario(_five(skilled_style("pitch")), "A skilled pitch: arms about level.", shot=Shot.PITCH),
+    "chip": Scenario(
+        _five(skilled_style("chip")), "A skilled chip: shaft about level, hardly any hinge.", shot=Shot.CHIP
+    ),
+    "bunker": Scenario(_five(skilled_style("bunker")), "A skilled bunker shot, stood open to.", shot=Shot.BUNKER),
     "clipping": Scenario(_five(st.HOLD), "Gyroscopes that saturate.", quirks={"gyro_range_deg_s": 1000.0}),
 }
 
@@ -195,6 +203,7 @@ class Recording:
     body: WholeBody | None = None
     mat: MatLog | None = None
     ground: Ground | None = None
+    shot: Shot = Shot.FULL
 
 
 SENSORS = {
@@ -264,7 +273,7 @@ def play_story(
     if ground is not None:
         mat_quirks = MatQuirks(**{**story.mat, "tap_s": tap_s})  # type: ignore[arg-type]
         mat = mat_log(ground, STEP_S, mat_quirks, np.random.default_rng(seed + 4))
-    return Recording(logs, truth, hand, windows, marker_set, body, mat, ground)
+    return Recording(logs, truth, hand, windows, marker_set, body, mat, ground, story.shot)
 
 
 def _quirks(story: Scenario, truth: TrueSession) -> SensorQuirks:

@@ -18,7 +18,8 @@ class SwingStyle:
     elevation at the top (+ short of level); ``dip_deg`` a fall toward flexion between takeaway and shaft level;
     ``hitch_deg`` how far the arm goes to and fro on the way back, an extreme picture of a stop-and-go takeaway;
     ``ball`` whether there is a strike; ``face_top_deg`` face elevation at the top; ``takeaway_in_deg`` how far the
-    arm's plane tips and ``takeaway_roll_deg`` how far the forearm rolls by shaft level; ``body`` pelvis and thorax."""
+    arm's plane tips and ``takeaway_roll_deg`` how far the forearm rolls by shaft level; ``length`` and ``through``: how
+    far the arm goes back and through, of a full swing's, 1; ``body`` pelvis and thorax."""
 
     extension: tuple[float, ...] = (22, 22, 22, 21, 13, -10, 0, 14)
     deviation: tuple[float, ...] = (-23, 1, 8, 12, 13.5, -29, -20, 4)
@@ -34,6 +35,8 @@ class SwingStyle:
     path_deg: float = 2.5
     takeaway_in_deg: float = 44.0
     takeaway_roll_deg: float = 30.0
+    length: float = 1.0
+    through: float = 1.0
     body: BodyStyle = field(default_factory=BodyStyle)
 
     def scattered(

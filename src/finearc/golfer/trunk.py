@@ -92,6 +92,17 @@ class BodyStyle:
         mixed["thorax_late"] = (1 - share) * self.thorax_late + share * other.thorax_late  # type: ignore[assignment]
         return replace(self, **mixed)  # type: ignore[arg-type]
 
+    def shorter(self, back: float, through: float) -> BodyStyle:
+        """The same body moving less: shares of a full swing's way from address, going back and coming down, and past
+        impact; at impact the larger of both."""
+        shares = np.array([0.0, *([back] * 6), max(back, through), through, through])
+        values = {}
+        for f in fields(self):
+            if f.name in DOFS:
+                full = np.array(getattr(self, f.name), dtype=float)
+                values[f.name] = tuple(full[0] + shares * (full - full[0]))
+        return replace(self, **values)  # type: ignore[arg-type]
+
     def table(self) -> Array:
         """(10, 13): moments by ``DOFS``."""
         return np.array([getattr(self, name) for name in DOFS], dtype=float).T

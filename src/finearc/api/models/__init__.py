@@ -46,6 +46,7 @@ from finearc.api.models.comparing import (
     CompareValueOut as CompareValueOut,
     CurvesOut as CurvesOut,
     CurveStretchOut as CurveStretchOut,
+    LaidBandOut as LaidBandOut,
     LaidOut as LaidOut,
     MeanCourseOut as MeanCourseOut,
 )

@@ -17,7 +17,7 @@ class ChoiceOut(BaseModel):
     """Something that can be compared with: ``key`` is what to ask for."""
 
     key: str
-    kind: Literal["previous", "swing", "lesson", "last_lesson", "block", "before", "tag", "reference"]
+    kind: Literal["previous", "swing", "lesson", "last_lesson", "block", "before", "tag", "reference", "model", "band"]
     name: str
     moment: str
     number: int | None
@@ -29,7 +29,7 @@ class CompareSideOut(BaseModel):
     """``swing_ids``: of its swings, in order; empty of a reference."""
 
     key: str
-    kind: Literal["swing", "lesson", "block", "before", "tag", "reference"]
+    kind: Literal["swing", "lesson", "block", "before", "tag", "reference", "model", "band"]
     name: str
     number: int | None
     on: date | None
@@ -78,8 +78,14 @@ class MeanCourseOut(BaseModel):
     nodes: dict[CheckpointId, float]
 
 
+class LaidBandOut(BaseModel):
+    low: list[float | None]
+    high: list[float | None]
+
+
 class LaidOut(BaseModel):
-    """Both courses on stretched time: ``node`` (n,) is 0 at the takeaway, ``top`` at the top, 100 at impact."""
+    """Both courses on stretched time: ``node`` (n,) is 0 at the takeaway, ``top`` at the top, 100 at impact; ``band``
+    where one side is a band."""
 
     node: list[float]
     top: int
@@ -87,6 +93,7 @@ class LaidOut(BaseModel):
     b: MeanCourseOut
     difference: list[float | None]
     uncertainty: list[float]
+    band: LaidBandOut | None = None
 
 
 class CompareShiftOut(BaseModel):

@@ -29,7 +29,8 @@ def comparable(lesson_id: UUID, uow: UnitOfWorkDep, swing: UUID | None = None) -
 @router.get("/compare")
 def compare(a: str, b: str, uow: UnitOfWorkDep, metric: str = "", moment: str = "") -> m.CompareOut:
     """Two sides: ``swing:ID``, ``lesson:ID``, ``block:ID``, ``before:ID``, ``tag:ID:words`` (of that swing's player and
-    club) or ``reference:ID``; ``metric`` and ``moment``: what is shown whole and asked about first."""
+    club), ``reference:ID``, ``model:KIND.WRIST.PELVIS.PRESSURE`` (a synthetic skilled swing) or ``band:here`` (what the
+    other was judged by); ``metric`` and ``moment``: what is shown whole and asked about first."""
     return compare_out(compared(*stored_sides(uow, a, b), metric, moment))
 
 

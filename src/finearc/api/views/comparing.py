@@ -36,7 +36,7 @@ def compare_out(c: Compared) -> m.CompareOut:
         sentences=[_sentence(s) for s in said(chosen, plain=False)],
         plain_sentences=[_sentence(s) for s in said(chosen, plain=True)],
         question=question(c),
-        laid=None if c.drawn is None else _laid(c.drawn, chosen.metric),
+        laid=None if c.drawn is None else _laid(c.drawn, chosen.metric, c.band),
         shifts=[
             m.CompareShiftOut(
                 event=s.at.value, shift_ms=round(1000.0 * s.shift_s, 1), uncertainty_ms=round(1000.0 * s.sd_s, 1)
@@ -109,7 +109,7 @@ def _change(row: ValueRow) -> m.CompareChangeOut | None:
     )
 
 
-def _laid(drawn: Laid, metric: Metric) -> m.LaidOut:
+def _laid(drawn: Laid, metric: Metric, band: tuple[Array, Array] | None) -> m.LaidOut:
     per = PER_SI[metric.unit]
     return m.LaidOut(
         node=drawn.node.tolist(),
@@ -118,6 +118,7 @@ def _laid(drawn: Laid, metric: Metric) -> m.LaidOut:
         b=_course(drawn.second, per),
         difference=_numbers(per * drawn.difference),
         uncertainty=[round(float(x), DIGITS) for x in per * drawn.uncertainty],
+        band=None if band is None else m.LaidBandOut(low=_numbers(per * band[0]), high=_numbers(per * band[1])),
     )
 
 

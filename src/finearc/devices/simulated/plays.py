@@ -19,10 +19,10 @@ import numpy as np
 from finearc.core.calibration.poses import STILL_RAD_S
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.kind import Columns, Kind
-from finearc.formats.simulated import streams_of
 from finearc.golfer.scenarios import Recording, play_story, scenario
 from finearc.golfer.style import SwingStyle
 from finearc.services.capture.raw import ADDRESS, POSES, Streams, key_of_swing
+from finearc.services.modelled import streams_of
 from finearc.services.ports import RawCodec
 
 MOST_SWINGS = 14

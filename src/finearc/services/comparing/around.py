@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-SYNTHETIC = "Synthetic: a mean of the golfer model's swings, no player's."
+OUTSIDE = "The band in force: a difference is how far outside it, and none inside."
 UNTIMED = "A mean course is kept without its times: nothing is said of later, earlier, harder or softer."
 
 
 @dataclass(frozen=True)
 class Around:
     """``calibrations``: of what the side's swings were measured with; empty where there is none, as for a reference.
-    ``schools``: what it was judged by, in words, by school."""
+    ``schools``: what it was judged by, in words, by school; ``made``: what the side was made from where it is nobody's
+    swings, else empty."""
 
     club: str
     shot: str
@@ -20,7 +21,7 @@ class Around:
     sources: frozenset[str]
     calibrations: frozenset[object] = frozenset()
     schools: Mapping[str, str] = field(default_factory=dict)
-    synthetic: bool = False
+    made: str = ""
     timed: bool = True
 
 
@@ -32,11 +33,11 @@ def one_calibration(first: Around, second: Around) -> bool:
 def notes(first: Around, second: Around, *, same: bool) -> list[str]:
     """What else differs between the two, and what that means. ``same``: whether both are of one calibration."""
     said = []
-    if any(side.synthetic for side in (first, second)):
-        said.append(SYNTHETIC)
-    elif not same:
+    made = [side.made for side in (first, second) if side.made]
+    said += made
+    if not made and not same:
         said.append("Two calibrations: what each leaves open is in the uncertainty of values.")
-    if not (first.timed and second.timed):
+    if not (first.timed and second.timed) and OUTSIDE not in made:
         said.append(UNTIMED)
     if first.club != second.club:
         said.append(f"Different clubs: {first.club} and {second.club}.")

@@ -10,14 +10,18 @@ from typing import Literal
 from uuid import UUID
 
 from finearc.core.comparing.change import LEAST
+from finearc.services.comparing.models import model_swings
+from finearc.services.judging.academy_rules import lesson_schools
 from finearc.services.judging.cohorts import SYNTHETIC, SYNTHETIC_NAME
 from finearc.services.lesson.summary import counting_swings
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import Block, Lesson, Reference, Swing
+from finearc.services.records import Block, Lesson, Player, Reference, Swing
 
 LESSONS = 12
 """So many earlier lessons are offered, the newest first (house value)."""
-ChoiceKind = Literal["previous", "swing", "lesson", "last_lesson", "block", "before", "tag", "reference"]
+ChoiceKind = Literal[
+    "previous", "swing", "lesson", "last_lesson", "block", "before", "tag", "reference", "model", "band"
+]
 
 
 @dataclass(frozen=True)
@@ -47,9 +51,15 @@ def choices(uow: UnitOfWork, lesson_id: UUID, swing_id: UUID | None = None) -> l
         found.append(Choice(f"lesson:{lesson_id}", "lesson", on=lesson.starts_at.date(), swings=len(counting)))
     found += [Choice(f"swing:{s.id}", "swing", number=s.number) for s in counting if here is None or s.id != here.id]
     found += _tags(uow, here or (counting[-1] if counting else None))
+    like = here or (counting[-1] if counting else None)
+    shot = like.shot if like is not None else "full"
+    if shot == "full":
+        found.append(Choice("band:here", "band"))
     references = [r for r in uow.find(Reference, order="name") if r.club == club]
     found += [Choice(f"reference:{r.id}", "reference", r.name, swings=r.swings) for r in references]
-    return [*found, Choice(f"reference:{SYNTHETIC}", "reference", SYNTHETIC_NAME)]
+    found.append(Choice(f"reference:{SYNTHETIC}", "reference", SYNTHETIC_NAME))
+    held = lesson_schools(uow, lesson, uow.get(Player, lesson.player_id))
+    return found + [Choice(f"model:{x.key}", "model", x.label) for x in model_swings(club, shot, held)]
 
 
 def _previous(counting: Sequence[Swing], here: Swing) -> list[Choice]:

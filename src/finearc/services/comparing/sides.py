@@ -18,17 +18,22 @@ from finearc.core.events.model import Checkpoint, Event
 from finearc.core.metrics.definition import PER_SI, Measured
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
-from finearc.services.comparing.around import Around
+from finearc.services.comparing.around import OUTSIDE, Around
+from finearc.services.comparing.banded import edge, nearest_inside
+from finearc.services.comparing.models import ModelSwing, kind_of_club, model_swing
 from finearc.services.errors import Refused
-from finearc.services.judging.academy_rules import lesson_schools
+from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
 from finearc.services.judging.cohorts import SYNTHETIC, SYNTHETIC_NAME, synthetic_block
 from finearc.services.lesson.summary import before_group, counting_swings
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import TRACES, unpack_traces
 from finearc.services.record.codec import unpack_record
+from finearc.services.record.judgements import unpack_judgement
 from finearc.services.records import Block, Lesson, Player, Recording, Reference, Swing
 
-SideKind = Literal["swing", "lesson", "block", "before", "tag", "reference"]
+SideKind = Literal["swing", "lesson", "block", "before", "tag", "reference", "model", "band"]
+MEAN = "Synthetic: a mean of the golfer model's swings, no player's."
+BAND = "here"
 STEP_S = 0.005
 MOST = 40
 """Of a group so many of its newest swings are laid over one another (house value)."""
@@ -38,7 +43,8 @@ MOST = 40
 class Asked:
     """What is asked for: ``swing:ID``, ``lesson:ID`` (the counting swings of the club in hand), ``block:ID``,
     ``before:ID`` (what the block is compared with), ``tag:ID:words`` (the counting swings of that swing's player and
-    club that carry the tag) or ``reference:ID``."""
+    club that carry the tag), ``reference:ID``, ``model:KIND.WRIST.PELVIS.PRESSURE`` (a skilled swing of the golfer
+    model) or ``band:here`` (what the other side was judged by)."""
 
     kind: SideKind
     key: str
@@ -51,16 +57,25 @@ class Asked:
             return cls("tag", key)
         if kind == "reference" and key == SYNTHETIC:
             return cls("reference", key)
+        if kind == "model" and ModelSwing.of(key) is not None:
+            return cls("model", key)
+        if kind == "band" and key == BAND:
+            return cls("band", key)
         if kind not in ("swing", "lesson", "block", "before", "reference") or not _is_id(key):
             raise Refused(
                 f'"{text}" is nothing that can be compared',
-                "Ask for swing:, lesson:, block:, before:, tag: or reference: and an id",
+                "Ask for swing:, lesson:, block:, before:, tag: or reference: and an id, for a model: or for band:here",
             )
         return cls(kind, key)  # type: ignore[arg-type]
 
     @property
     def id(self) -> UUID:
         return UUID(self.key.partition(":")[0])
+
+    @property
+    def made(self) -> bool:
+        """Whether it is nobody's swings, and so needs some on the other side."""
+        return self.kind in ("reference", "model", "band")
 
     @property
     def tag(self) -> str:
@@ -82,7 +97,8 @@ def _is_id(text: str) -> bool:
 @dataclass(frozen=True)
 class StoredSide:
     """One side with what it is called. ``number``: of a single swing in its lesson; ``name``: of a block's measure or a
-    reference; ``swing_ids``: of ``seen``, in their order; ``left_out``: numbers of swings whose sensors had moved."""
+    reference; ``swing_ids``: of ``seen``, in their order; ``left_out``: numbers of swings whose sensors had moved;
+    ``edges``: of a band, its lower and upper limits as courses."""
 
     asked: Asked
     around: Around
@@ -95,17 +111,24 @@ class StoredSide:
     swing_ids: tuple[UUID, ...] = ()
     left_out: tuple[int, ...] = ()
     about: tuple[str, str] | None = None
+    edges: tuple[Side, Side] | None = None
 
 
 def stored_sides(uow: UnitOfWork, first: str, second: str) -> tuple[StoredSide, StoredSide]:
     """Both sides. Raises ``NotFound``, ``Refused``."""
     asked = [Asked.of(text) for text in (first, second)]
-    if all(a.kind == "reference" for a in asked):
+    if all(a.made for a in asked):
         raise Refused("two references have no player between them", "Choose a swing or a lesson for one side")
-    sides: list[StoredSide | None] = [None if a.kind == "reference" else _swings_of(uow, a) for a in asked]
+    sides: list[StoredSide | None] = [None if a.made else _swings_of(uow, a) for a in asked]
     other = next(s for s in sides if s is not None)
-    a, b = (s if s is not None else _reference(uow, k, other) for s, k in zip(sides, asked, strict=True))
+    a, b = (s if s is not None else _made(uow, k, other) for s, k in zip(sides, asked, strict=True))
     return a, b
+
+
+def _made(uow: UnitOfWork, asked: Asked, other: StoredSide) -> StoredSide:
+    if asked.kind == "model":
+        return _model(asked, other)
+    return _band(uow, asked, other) if asked.kind == "band" else _reference(uow, asked, other)
 
 
 def _swings_of(uow: UnitOfWork, asked: Asked) -> StoredSide:
@@ -199,8 +222,31 @@ def _reference(uow: UnitOfWork, asked: Asked, other: StoredSide) -> StoredSide:
     if seen is None:
         raise Refused("takeaway, top or impact are not known there", "Choose a swing with these checkpoints")
     club = other.around.club if kept is None else kept.club
-    around = Around(club, other.around.shot, other.around.hand, frozenset(), synthetic=kept is None, timed=False)
+    made = MEAN if kept is None else "A kept mean course."
+    around = Around(club, other.around.shot, other.around.hand, frozenset(), made=made, timed=False)
     return StoredSide(asked, around, [seen], SYNTHETIC_NAME if kept is None else kept.name)
+
+
+def _model(asked: Asked, other: StoredSide) -> StoredSide:
+    model = ModelSwing.of(asked.key)
+    assert model is not None
+    club = other.around.club if kind_of_club(other.around.club) == model.kind else model.label
+    around = Around(club, model.shot, other.around.hand, frozenset(), schools=model.schools, made=model.made_from)
+    return StoredSide(asked, around, [model_swing(model)], model.name)
+
+
+def _band(uow: UnitOfWork, asked: Asked, other: StoredSide) -> StoredSide:
+    """The band by which the other side's swings were judged."""
+    blocks = uow.swings.judgements(other.swing_ids)
+    ranges = rule_set_of(uow, uow.get(Lesson, other.lesson_id) if other.lesson_id is not None else None).ranges
+    judged = [unpack_judgement(blocks[i], ranges) if i in blocks else None for i in other.swing_ids]
+    pairs = [(s, j) for s, j in zip(other.seen, judged, strict=True) if j is not None]
+    nearest = [nearest_inside(s, j) for s, j in pairs]
+    if not any(s.measured for s in nearest):
+        raise Refused("no band holds there", "Choose a full swing with a club that has ranges")
+    around = replace(other.around, calibrations=frozenset(), made=OUTSIDE, timed=False)
+    edges = [edge(s, j, 0) for s, j in pairs], [edge(s, j, 1) for s, j in pairs]
+    return StoredSide(asked, around, nearest, "The band", edges=edges)
 
 
 def at_pace_of(columns: Mapping[str, Array], other: Side) -> SwingSeen | None:

@@ -18,6 +18,7 @@ from finearc.core.events.model import Checkpoint
 from finearc.core.metrics.definition import PER_SI, Measured, Metric
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import amount
+from finearc.core.typing import Array
 from finearc.services.comparing.around import notes, one_calibration
 from finearc.services.comparing.sides import StoredSide
 from finearc.services.errors import Refused
@@ -38,7 +39,8 @@ class ValueRow:
 @dataclass(frozen=True)
 class Compared:
     """``metrics``: what both sides have, in the catalogue's order; ``chosen``: the measure shown whole, at the moment
-    that ``change`` is about; ``drawn`` is None where its course cannot be laid over."""
+    that ``change`` is about; ``drawn`` is None where its course cannot be laid over; ``band``: lower and upper limit at
+    its nodes, where one side is a band."""
 
     first: StoredSide
     second: StoredSide
@@ -47,6 +49,7 @@ class Compared:
     chosen: MetricCompared
     moment: str
     drawn: Laid | None
+    band: tuple[Array, Array] | None = None
 
     @property
     def row(self) -> ValueRow | None:
@@ -63,6 +66,7 @@ def compared(first: StoredSide, second: StoredSide, metric: str = "", moment: st
         raise Refused("the two have no measure in common", "Choose two that were measured with the same sensors")
     key = _asked_first(first, second, values, metric, moment)
     chosen = compare_courses(key[0], values[key[0]], first.seen, second.seen, one_calibration=same)
+    drawn = _drawn(first, second, chosen, key[1])
     return Compared(
         first,
         second,
@@ -70,8 +74,18 @@ def compared(first: StoredSide, second: StoredSide, metric: str = "", moment: st
         _rows(first, second, values, key, same=same),
         chosen,
         key[1],
-        _drawn(first, second, chosen, key[1]),
+        drawn,
+        _band(first, second, chosen.metric, drawn),
     )
+
+
+def _band(first: StoredSide, second: StoredSide, metric: Metric, drawn: Laid | None) -> tuple[Array, Array] | None:
+    edges = first.edges or second.edges
+    if edges is None or drawn is None:
+        return None
+    low, high = (courses(metric, side) for side in edges)
+    found = laid(low, high, drawn.top, 0.0)
+    return None if found is None else (found.first.mean, found.second.mean)
 
 
 def _not_used(first: StoredSide, second: StoredSide) -> list[str]:
@@ -125,7 +139,7 @@ def _rows(
     }
     others = [k for k, c in changes.items() if k != asked and c.p is not None]
     adjusted = dict(zip(others, holm([changes[k].p or 0.0 for k in others]), strict=True))
-    grouped = min(len(first.seen), len(second.seen)) >= LEAST
+    grouped = min(len(first.seen), len(second.seen)) >= LEAST and not first.edges and not second.edges
     return {
         m: [
             ValueRow(v, c if grouped else None, c.changed and adjusted.get((m, v.moment.key), 0.0) < LEVEL)
@@ -197,6 +211,8 @@ def curve_stretches(first: StoredSide, second: StoredSide, metric: str) -> list[
     """Where along the swing the groups differ; None where one has fewer than three courses. Raises ``Refused``."""
     if metric not in BY_ID:
         raise Refused(f'there is no measure "{metric}"', "Choose one of the list")
+    if first.edges or second.edges:
+        return None
     a, b = (courses(BY_ID[metric], s.seen) for s in (first, second))
     top = top_node((a, b))
     found = compare_curves(a, b, top)

@@ -12,7 +12,7 @@ import { useSelected } from "@/shared/ui/useSelected";
 
 import { CompareChart } from "./CompareChart";
 import { DifferenceArc, DifferenceLine } from "./DifferenceArc";
-import { Figures } from "./Figures";
+import { Pictures } from "./Pictures";
 import { beyond, checkpointsOf } from "./laid";
 import { Said } from "./Said";
 import { TableSheet } from "./TableSheet";
@@ -122,7 +122,7 @@ export function Compare() {
         </Button>
         <span className="flex-1" />
         <Button onClick={() => setFigures((f) => !f)} aria-pressed={figures} tone={figures ? "solid" : "line"} className="max-[700px]:px-3">
-          Figures
+          Pictures
         </Button>
         <Button onClick={() => setSheet("table")} aria-haspopup="dialog" className="max-[700px]:px-3">
           Values
@@ -207,14 +207,14 @@ function Pair({ data, catalogue, mirror, figures, onWith, onMeasure }: PairProps
         <h2 className="text-[26px] leading-tight font-bold max-[700px]:text-xl">{named}</h2>
         <button type="button" className="flex min-h-14 flex-wrap items-center gap-x-5 text-left text-xl" onClick={onWith} title="Compare with something else">
           <SideLine name={nameA} detail={sideDetail(data.a, data.b)} />
-          <SideLine name={nameB} detail={sideDetail(data.b, data.a)} dashed />
+          <SideLine name={nameB} detail={sideDetail(data.b, data.a)} drawn={data.b.kind === "band" ? "band" : "dashed"} />
         </button>
         {data.notes.length ? <p className="min-w-[280px] flex-1 text-base leading-tight text-muted">{data.notes.join(" ")}</p> : null}
       </div>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,44fr)_minmax(0,56fr)] gap-x-6 px-7 pb-2 max-[1100px]:px-4 max-[900px]:grid-cols-1 max-[900px]:grid-rows-[minmax(0,3fr)_minmax(0,4fr)] max-[700px]:flex max-[700px]:flex-col">
         <div className={figures ? "min-h-0 max-[700px]:flex-1" : "min-h-0 max-[700px]:hidden"}>
           {figures ? (
-            <Figures data={data} checkpoints={checkpoints} cursor={cursor} mirror={mirror} />
+            <Pictures data={data} checkpoints={checkpoints} cursor={cursor} mirror={mirror} />
           ) : data.laid && metric ? (
             <DifferenceArc
               laid={data.laid}
@@ -288,12 +288,17 @@ function DiffersMost({ data, catalogue, onMeasure }: Pick<PairProps, "data" | "c
   );
 }
 
-/** A side with how its line is drawn. */
-function SideLine({ name, detail, dashed = false }: { name: string; detail: string; dashed?: boolean }) {
+/** A side with how it is drawn. */
+function SideLine({ name, detail, drawn = "line" }: { name: string; detail: string; drawn?: "line" | "dashed" | "band" }) {
+  const dashed = drawn === "dashed";
   return (
     <span className="flex items-center gap-2">
-      <svg width={44} height={8} aria-hidden>
-        <line x1={1} x2={43} y1={4} y2={4} stroke="var(--ink)" strokeWidth={dashed ? 2.6 : 3.4} strokeDasharray={dashed ? "9 7" : undefined} />
+      <svg width={44} height={16} aria-hidden>
+        {drawn === "band" ? (
+          <rect x={1} y={1} width={42} height={14} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.6} />
+        ) : (
+          <line x1={1} x2={43} y1={8} y2={8} stroke="var(--ink)" strokeWidth={dashed ? 2.6 : 3.4} strokeDasharray={dashed ? "9 7" : undefined} />
+        )}
       </svg>
       <b>{name}</b>
       {detail ? <span className="text-lg text-muted">{detail}</span> : null}

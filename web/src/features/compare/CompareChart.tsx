@@ -32,7 +32,7 @@ interface Props {
 
 type Numbers = readonly (number | null)[];
 
-/** Both courses on common checkpoints, and under them what lies between: inside the tint it may be nothing. */
+/** Both courses on common checkpoints, and under them what lies between: inside the tint it may be nothing. A band is drawn as one. */
 export function CompareChart({ laid, checkpoints, cursor, selected, differs, up, down, names: [nameA, nameB], onSelect }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
@@ -65,6 +65,7 @@ export function CompareChart({ laid, checkpoints, cursor, selected, differs, up,
         {picture.spreads.map((d, k) => (
           <path key={k} d={d} fill="var(--ink)" opacity={0.08} />
         ))}
+        {picture.band ? <path d={picture.band} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.6} data-part="band" /> : null}
         <path d={picture.b} fill="none" stroke="var(--ink)" strokeWidth={2.6} strokeDasharray="9 7" data-part="b" />
         <path d={picture.a} fill="none" stroke="var(--ink)" strokeWidth={3.4} strokeLinejoin="round" data-part="a" />
         {picture.out.map((d, k) => (
@@ -125,7 +126,11 @@ function draw(laid: Laid, differs: readonly [number, number][], first: number, l
   const inside = laid.node.map((n) => n >= first && n <= last);
   const pick = (values: Numbers) => values.filter((v, k): v is number => v !== null && inside[k]!);
   const shifted = (values: Numbers, by: Numbers | null, sign: number) => values.map((v, k) => (v === null ? null : v + sign * (by?.[k] ?? 0)));
-  const all = [laid.a, laid.b].flatMap((c) => [...pick(shifted(c.mean, c.sd, 1)), ...pick(shifted(c.mean, c.sd, -1))]);
+  const drawn = laid.band ? [laid.a] : [laid.a, laid.b];
+  const all = [
+    ...drawn.flatMap((c) => [...pick(shifted(c.mean, c.sd, 1)), ...pick(shifted(c.mean, c.sd, -1))]),
+    ...(laid.band ? [...pick(laid.band.low), ...pick(laid.band.high)] : []),
+  ];
   const pad = Math.max(1, 0.08 * (Math.max(...all) - Math.min(...all)));
   const x = scaleLinear([first, last], [0, W]);
   const y = scaleLinear([Math.min(...all) - pad, Math.max(...all) + pad], [split, TOP]);
@@ -157,8 +162,9 @@ function draw(laid: Laid, differs: readonly [number, number][], first: number, l
     x,
     zero,
     a: line(laid.a.mean, y),
-    b: line(laid.b.mean, y),
-    spreads: [laid.a, laid.b].flatMap((c) => (c.sd ? [between(shifted(c.mean, c.sd, -1), shifted(c.mean, c.sd, 1), y)] : [])),
+    b: laid.band ? "" : line(laid.b.mean, y),
+    band: laid.band ? between(laid.band.low, laid.band.high, y) : "",
+    spreads: drawn.flatMap((c) => (c.sd ? [between(shifted(c.mean, c.sd, -1), shifted(c.mean, c.sd, 1), y)] : [])),
     nothing: between(
       half.map((h) => -h),
       half,

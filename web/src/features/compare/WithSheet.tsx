@@ -1,6 +1,7 @@
 import type { Schemas } from "@/api/client";
 import { Sheet } from "@/shared/ui/Sheet";
 
+import { ModelChoice } from "./ModelChoice";
 import { choiceWords } from "./words";
 
 interface Props {
@@ -15,26 +16,30 @@ interface Props {
 /** What there is to compare with, the likeliest first. */
 export function WithSheet({ open, onClose, choices, catalogue, chosen, onChoose }: Props) {
   const label = (id: string) => catalogue.metrics.find((m) => m.id === id)?.label ?? id;
+  const models = choices.filter((c) => c.kind === "model");
   return (
     <Sheet open={open} onClose={onClose} title="Compare with" wide>
       <ul>
-        {choices.map((c) => {
-          const [name, says] = choiceWords(c, label);
-          return (
-            <li key={`${c.kind} ${c.key}`} className="border-b border-hairline">
-              <button
-                type="button"
-                aria-pressed={c.key === chosen}
-                onClick={() => onChoose(c.key)}
-                className="grid min-h-14 w-full grid-cols-[minmax(0,300px)_1fr] items-center gap-4 py-1 text-left max-[700px]:grid-cols-1"
-              >
-                <span className={`text-xl leading-tight font-semibold ${c.key === chosen ? "underline decoration-2 underline-offset-8" : ""}`}>{name}</span>
-                <span className="text-lg leading-tight text-muted">{says}</span>
-              </button>
-            </li>
-          );
-        })}
+        {choices
+          .filter((c) => c.kind !== "model")
+          .map((c) => {
+            const [name, says] = choiceWords(c, label);
+            return (
+              <li key={`${c.kind} ${c.key}`} className="border-b border-hairline">
+                <button
+                  type="button"
+                  aria-pressed={c.key === chosen}
+                  onClick={() => onChoose(c.key)}
+                  className="grid min-h-14 w-full grid-cols-[minmax(0,300px)_1fr] items-center gap-4 py-1 text-left max-[700px]:grid-cols-1"
+                >
+                  <span className={`text-xl leading-tight font-semibold ${c.key === chosen ? "underline decoration-2 underline-offset-8" : ""}`}>{name}</span>
+                  <span className="text-lg leading-tight text-muted">{says}</span>
+                </button>
+              </li>
+            );
+          })}
       </ul>
+      {models.length ? <ModelChoice key={chosen} models={models} catalogue={catalogue} chosen={chosen} onChoose={onChoose} /> : null}
     </Sheet>
   );
 }

@@ -6,7 +6,7 @@ import { makeCursor } from "@/lib/cursor";
 import { lessonAnswers } from "@/testing/lesson";
 import { closeScreen, open, refusal, serve, type Asked } from "@/testing/screen";
 
-import { atItsOwnTime } from "./Figures";
+import { atItsOwnTime } from "./usePlayed";
 import { at, beyond, checkpointsOf, type Laid } from "./laid";
 import { Said } from "./Said";
 import { choiceWords, sideDetail, sideName } from "./words";

@@ -22,6 +22,8 @@ export function sideName(side: Side): string {
     case "tag":
       return `Tagged “${side.name}”`;
     case "reference":
+    case "model":
+    case "band":
       return side.name;
   }
 }
@@ -29,6 +31,7 @@ export function sideName(side: Side): string {
 /** What is to be known beside the name: the day, how many swings, whose. */
 export function sideDetail(side: Side, other: Side): string {
   if (side.kind === "reference") return "reference";
+  if (side.kind === "model" || side.kind === "band") return "";
   return [
     side.kind === "lesson" || side.kind === "tag" || side.on === other.on ? "" : day(side.on),
     side.kind === "swing" ? "" : swings(side.swings),
@@ -58,5 +61,9 @@ export function choiceWords(choice: Choice, label: (metric: string) => string): 
       return [`Tagged “${choice.name}”`, `${swings(choice.swings)} of this player, their mean`];
     case "reference":
       return [choice.name, "reference"];
+    case "band":
+      return ["The band in force", "how far outside it, and where"];
+    case "model":
+      return [choice.name, "a synthetic skilled swing"];
   }
 }

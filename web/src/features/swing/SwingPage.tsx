@@ -24,7 +24,7 @@ import { useLooks } from "./useLooks";
 import { useSwingActions } from "./useSwingActions";
 import { useSwingData } from "./useSwingData";
 import { useView } from "./useView";
-import { useClips } from "./video/useClips";
+import { useClips } from "@/shared/clip/useClips";
 
 /** One swing: arc, value, sentence, trace; the rest on demand. */
 export function SwingPage() {

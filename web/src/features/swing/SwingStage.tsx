@@ -11,7 +11,7 @@ import { Unseen } from "./Unseen";
 import type { SwingActions } from "./useSwingActions";
 import type { At } from "./useCheckpoint";
 import type { SwingData } from "./useSwingData";
-import type { Clips } from "./video/useClips";
+import type { Clips } from "@/shared/clip/useClips";
 import { VideoPane } from "./video/VideoPane";
 
 interface Props {

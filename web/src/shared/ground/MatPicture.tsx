@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Schemas } from "@/api/client";
 import type { Cursor } from "@/lib/cursor";
 import { footName, pictureAt, Smoother, solePath, type MatBlock } from "@/lib/mat";
-import { indexAt } from "@/lib/traces";
+import { indexAt, type Traces } from "@/lib/traces";
 import { useSize } from "@/shared/ui/useSize";
 
 /** Seconds of the way behind the moving centre that stay visible. */
@@ -24,6 +24,8 @@ interface Props {
   onSplit?: (splitM: number) => void;
   startS: number;
   endS: number;
+  /** Another's way, laid over this one by the feet, with its instant for one of this picture's. */
+  under?: { way: Traces; shift: readonly [number, number]; from: number; to: number; at: (t: number) => number } | null;
 }
 
 /** What the colours of the picture are made of: clear to sea to ink. */
@@ -51,12 +53,33 @@ function frameOf(block: MatBlock, ground: Schemas["GroundOut"], mirror: boolean)
   return { screen, side, left, top: -1000 * x[1]!, width: 1000 * (y[1]! - y[0]!), height: 1000 * (x[1]! - x[0]!) };
 }
 
+type ToScreen = (a: number, b: number) => [number, number];
+
+const shifted =
+  (screen: ToScreen, [dx, dy]: readonly [number, number]): ToScreen =>
+  (a, b) =>
+    screen(a + dx, b + dy);
+
+/** The way of the pressure between two instants. */
+function wayPath(way: Traces, screen: ToScreen, fromS: number, toS: number): string {
+  const { x, y } = way.columns;
+  const b = indexAt(way.time, toS);
+  let path = "";
+  for (let k = indexAt(way.time, fromS); k <= b; k++) {
+    if (!Number.isFinite(x![k]!)) continue;
+    const [sx, sy] = screen(x![k]!, y![k]!);
+    path += `${path ? "L" : "M"}${sx.toFixed(1)},${sy.toFixed(1)}`;
+  }
+  return path;
+}
+
 /** The mat from above: pressure, feet, the moving centre and the way it came. */
 export function MatPicture(props: Props) {
   const { block, ground, cursor, mirror, theme, veiled = false, editing = false } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   const centre = useRef<SVGGElement>(null);
   const tail = useRef<SVGGElement>(null);
+  const other = useRef<SVGCircleElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const room = useRef<HTMLDivElement>(null);
   const [roomW, roomH] = useSize(room, [480, 360]);
@@ -65,18 +88,9 @@ export function MatPicture(props: Props) {
   const { screen } = frame;
   const view = [frame.left - MARGIN_MM, frame.top - MARGIN_MM, frame.width + 2 * MARGIN_MM, frame.height + 2 * MARGIN_MM] as const;
 
-  const way = useMemo(() => {
-    const { x, y } = block.way.columns;
-    const a = indexAt(block.way.time, props.startS);
-    const b = indexAt(block.way.time, props.endS);
-    let path = "";
-    for (let k = a; k <= b; k++) {
-      if (!Number.isFinite(x![k]!)) continue;
-      const [sx, sy] = screen(x![k]!, y![k]!);
-      path += `${path ? "L" : "M"}${sx.toFixed(1)},${sy.toFixed(1)}`;
-    }
-    return path;
-  }, [block, screen, props.startS, props.endS]);
+  const way = useMemo(() => wayPath(block.way, screen, props.startS, props.endS), [block, screen, props.startS, props.endS]);
+  const { under = null } = props;
+  const underWay = useMemo(() => (under ? wayPath(under.way, shifted(screen, under.shift), under.from, under.to) : ""), [under, screen]);
 
   useEffect(() => {
     const p = block.pictures;
@@ -114,6 +128,12 @@ export function MatPicture(props: Props) {
       const here = Number.isFinite(x![k]!) ? screen(x![k]!, y![k]!) : null;
       centre.current?.setAttribute("visibility", here && !veiled ? "visible" : "hidden");
       if (here) centre.current?.setAttribute("transform", `translate(${here[0].toFixed(1)},${here[1].toFixed(1)})`);
+      if (under && other.current) {
+        const q = indexAt(under.way.time, under.at(t));
+        const [ox, oy] = shifted(screen, under.shift)(under.way.columns.x![q]!, under.way.columns.y![q]!);
+        other.current.setAttribute("visibility", Number.isFinite(ox) ? "visible" : "hidden");
+        if (Number.isFinite(ox)) other.current.setAttribute("transform", `translate(${ox.toFixed(1)},${oy.toFixed(1)})`);
+      }
       const first = Math.max(indexAt(block.way.time, t - TAIL_S), indexAt(block.way.time, props.startS));
       [...(tail.current?.children ?? [])].forEach((line, part) => {
         const from = first + Math.floor(((k - first) * part) / TAIL_PARTS);
@@ -136,7 +156,7 @@ export function MatPicture(props: Props) {
       stop();
       cancelAnimationFrame(waiting);
     };
-  }, [block, cursor, mirror, theme, veiled, screen, props.startS]);
+  }, [block, cursor, mirror, theme, veiled, screen, props.startS, under]);
 
   const yOf = (event: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
@@ -210,6 +230,12 @@ export function MatPicture(props: Props) {
               <path key={k} opacity={(k + 1) / TAIL_PARTS} />
             ))}
           </g>
+          {under ? (
+            <g data-testid="other-way">
+              <path d={underWay} fill="none" stroke="var(--ink)" strokeWidth={2.2} strokeDasharray="8 6" opacity={0.8} />
+              <circle ref={other} r={9} fill="var(--paper)" stroke="var(--ink)" strokeWidth={3} visibility="hidden" />
+            </g>
+          ) : null}
           <g ref={centre} visibility="hidden">
             <circle r={13} fill="var(--paper)" />
             <circle r={9.5} fill="var(--ink)" />

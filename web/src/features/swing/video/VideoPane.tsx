@@ -5,9 +5,9 @@ import { Button, Choice, ErrorLine, Loading } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
 
 import { AttachButtons, VideoSheet } from "./VideoSheet";
-import { ClipPicture } from "./ClipPicture";
-import type { Clips } from "./useClips";
-import { SPEEDS, usePlaying, type Speed } from "./usePlaying";
+import { ClipPicture } from "@/shared/clip/ClipPicture";
+import type { Clips } from "@/shared/clip/useClips";
+import { SPEEDS, usePlaying, type Speed } from "@/shared/clip/usePlaying";
 
 /** The next slower speed, and from the slowest to the full one. */
 const slower = (speed: Speed): Speed => SPEEDS[(SPEEDS.findIndex((s) => s.id === speed) + 1) % SPEEDS.length]!.id;
@@ -34,7 +34,13 @@ export function VideoPane({ clips, cursor, fromS, toS, figure }: Props) {
         {figure ? <div className="min-w-0 flex-[1.2]">{figure}</div> : null}
         {shown.length ? (
           shown.map((clip) => (
-            <ClipPicture key={clip.id} clip={clip} cursor={cursor} playing={playing} onStruck={(impact_s) => clips.lay.mutate({ id: clip.id, impact_s })} />
+            <ClipPicture
+              key={clip.id}
+              clip={clip}
+              cursor={cursor}
+              speed={playing.playing ? Number(playing.speed) : null}
+              onStruck={(impact_s) => clips.lay.mutate({ id: clip.id, impact_s })}
+            />
           ))
         ) : (
           <div className="flex min-w-0 flex-1 flex-col justify-center gap-4 px-4 max-[700px]:gap-1.5 max-[700px]:px-0">

@@ -4,8 +4,8 @@ import { laidWords } from "@/lib/clips";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
-import { VIEW_NAMES } from "./ClipPicture";
-import type { Clip, Clips, ClipView } from "./useClips";
+import { VIEW_NAMES } from "@/shared/clip/ClipPicture";
+import type { Clip, Clips, ClipView } from "@/shared/clip/useClips";
 
 const SLOWER = [
   { id: "1", label: "as it was" },

@@ -5,7 +5,6 @@ import type { Cursor } from "@/lib/cursor";
 import { Button } from "@/shared/ui/controls";
 
 import { follow, goTo } from "./following";
-import type { Playing } from "./usePlaying";
 import type { Clip } from "./useClips";
 
 export const VIEW_NAMES = { front: "from in front", line: "along the target line" } as const;
@@ -13,18 +12,19 @@ export const VIEW_NAMES = { front: "from in front", line: "along the target line
 interface Props {
   clip: Clip;
   cursor: Cursor;
-  playing: Playing;
-  onStruck: (clipS: number) => void;
+  /** How fast time runs; null while it stands. */
+  speed: number | null;
+  /** Where the ball is struck in one that is not laid on the swing yet; without it that is not asked. */
+  onStruck?: (clipS: number) => void;
 }
 
 /** One video, at the instant being looked at; one that is not laid on the swing yet asks where the ball is struck. */
-export function ClipPicture({ clip, cursor, playing, onStruck }: Props) {
+export function ClipPicture({ clip, cursor, speed: asked, onStruck }: Props) {
   const video = useRef<HTMLVideoElement>(null);
   const [broken, setBroken] = useState(false);
   const [outside, setOutside] = useState(false);
   const laid = isLaid(clip);
-  const running = laid && playing.playing;
-  const speed = running ? Number(playing.speed) : null;
+  const speed = laid ? asked : null;
   useEffect(() => (video.current && isLaid(clip) ? follow(video.current, clip, cursor, speed, setOutside) : undefined), [clip, cursor, speed]);
   return (
     <figure className="relative flex h-full min-h-0 min-w-0 flex-1 flex-col" data-testid={`clip-${clip.view}`}>
@@ -48,8 +48,12 @@ export function ClipPicture({ clip, cursor, playing, onStruck }: Props) {
       </div>
       {laid ? (
         <figcaption className="flex-none text-center text-base leading-tight text-muted">{VIEW_NAMES[clip.view]}</figcaption>
-      ) : (
+      ) : onStruck ? (
         <WhereStruck video={video} clip={clip} onStruck={onStruck} />
+      ) : (
+        <figcaption className="flex-none text-center text-base leading-tight text-muted">
+          Not laid on its swing yet: say there where the ball is struck.
+        </figcaption>
       )}
     </figure>
   );

@@ -37,4 +37,16 @@ export function useClips(lessonId: string, swingId: string, shown: boolean) {
   };
 }
 
+/** The videos of a swing, to be looked at alone. */
+export function useClipsOf(swingId: string | undefined): readonly Clip[] {
+  const found = useQuery({
+    queryKey: keys.clips(swingId ?? ""),
+    queryFn: () => data(api.GET("/api/swings/{swing_id}/clips", { params: { path: { swing_id: swingId! } } })),
+    enabled: Boolean(swingId),
+  });
+  return found.data?.clips ?? NONE;
+}
+
+const NONE: readonly Clip[] = [];
+
 export type Clips = ReturnType<typeof useClips>;

@@ -67,6 +67,30 @@ def test_walk_20_before_and_after_a_drill_is_real_and_drawn_where_it_differs(pag
     expect(page.get_by_role("dialog").get_by_text("the rest was also looked at")).to_be_visible()
 
 
+def test_both_are_seen_as_figures_on_the_mat_and_against_the_band(page):
+    _, lesson, _ = newest(page, "Wenna Larkspur")
+    at(page, f"/lessons/{lesson}/compare?a=lesson:{lesson}")
+    page.get_by_role("img", name=OVER).wait_for()
+    page.keyboard.press("l")
+    page.keyboard.press("x")
+    page.get_by_role("radio", name="Mats", exact=True).click()
+    expect(page.get_by_role("img", name=re.compile("^The mat from above"))).to_have_count(2)
+    page.get_by_role("radio", name="Ways", exact=True).click()
+    expect(page.get_by_role("img", name=re.compile("^The mat from above"))).to_have_count(1)
+    ring = page.get_by_test_id("other-way").locator("circle")
+    before = ring.get_attribute("transform")
+    page.keyboard.press("ArrowRight")
+    expect(ring).not_to_have_attribute("transform", before or "")
+    page.get_by_role("button", name="With…").click()
+    page.get_by_role("dialog").get_by_role("button", name=re.compile("^The band in force")).click()
+    expect(page.locator("[data-part=band]")).to_have_count(1)
+    page.get_by_role("button", name="With…").click()
+    sheet = page.get_by_role("dialog")
+    sheet.get_by_role("radio", name="Chip").click()
+    sheet.get_by_role("button", name="Compare with it").click()
+    expect(page.get_by_text("There are no ranges for it.")).to_be_visible()
+
+
 def test_a_lesson_without_a_swing_says_what_to_do(page):
     lesson_now(page, "Nell Nothing")
     lesson = page.url.split("/lessons/")[1].split("/")[0]

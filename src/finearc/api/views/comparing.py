@@ -8,9 +8,8 @@ import numpy as np
 
 from finearc.api import models as m
 from finearc.core.comparing.drawn import Laid, MeanCourse
-from finearc.core.comparing.words import BEYOND, between, said
+from finearc.core.comparing.words import BEYOND, between, more_in_words, said
 from finearc.core.metrics.definition import PER_SI, Metric
-from finearc.core.metrics.words import amount, change_in_words
 from finearc.core.typing import Array
 from finearc.services.comparing.choices import Choice
 from finearc.services.comparing.sides import StoredSide
@@ -84,15 +83,10 @@ def _value(metric: Metric, row: ValueRow) -> m.CompareValueOut:
         b=round(per * v.second, DIGITS),
         difference=round(per * v.difference, DIGITS),
         uncertainty=round(per * v.uncertainty, DIGITS),
-        words=_difference(metric, v.difference, plain=False) if clear else "",
-        plain_words=_difference(metric, v.difference, plain=True) if clear else "",
+        words=more_in_words(metric, v.difference, plain=False) if clear else "",
+        plain_words=more_in_words(metric, v.difference, plain=True) if clear else "",
         change=_change(row),
     )
-
-
-def _difference(metric: Metric, value_si: float, *, plain: bool) -> str:
-    words = change_in_words(metric, value_si, plain=plain)
-    return f"{words} {'more' if value_si > 0 else 'less'}" if words == amount(metric, value_si) else words
 
 
 def _change(row: ValueRow) -> m.CompareChangeOut | None:

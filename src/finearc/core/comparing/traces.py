@@ -26,6 +26,9 @@ LEAST_LIKENESS = 0.8
 """Correlation below which no shift is told (house value)."""
 RIVAL, APART_S = 0.005, 0.01
 """Where another lag, farther off than this, is alike within so much, no shift is told (house values)."""
+SAME_SIZE = 2.5
+"""Rates that are so many times as large as those they are laid over are another motion: no shift is told (house
+value)."""
 CERTAIN = 3.0
 """A rate smaller than so many times its uncertainty says nothing (house value)."""
 NODES = 101
@@ -124,6 +127,8 @@ def time_shift(first: SwingTrace, second: SwingTrace, at: Checkpoint) -> Shift |
     if likeness[best] < LEAST_LIKENESS or not 0 < best < len(lags) - 1:
         return None
     if not np.isfinite(likeness[best - 1 : best + 2]).all() or _has_rival(likeness, best):
+        return None
+    if abs(math.log(float(np.linalg.norm(here[best]) / np.linalg.norm(there)))) > math.log(SAME_SIZE):
         return None
     shift = float(lags[best] + LAG_STEP_S * _vertex(*likeness[best - 1 : best + 2]))
     sampling = max(_step(first), _step(second)) / np.sqrt(12.0)

@@ -9,7 +9,7 @@ from finearc.core.comparing.compared import MetricCompared, Place, Smoothness
 from finearc.core.comparing.traces import Intensity, Shift
 from finearc.core.events.model import Checkpoint
 from finearc.core.metrics.definition import Metric
-from finearc.core.metrics.words import amount, change_in_words, moment_words
+from finearc.core.metrics.words import amount, change_in_words, moment_words, place_words
 
 BEYOND = 2.0
 """A difference of so many standard uncertainties is said."""
@@ -28,7 +28,8 @@ def sentences(compared: MetricCompared, *, plain: bool = False) -> list[str]:
 def said(compared: MetricCompared, *, plain: bool) -> list[str]:
     """The same without the measure's name."""
     found = [_timing(compared.shifts), _intensity(compared.intensity)]
-    found += [_place(compared.metric, compared.places, plain=plain), _smoothness(compared.smoothness)]
+    more = _place(compared.metric, compared.places, plain=plain) or _value(compared, plain=plain)
+    found += [more, _smoothness(compared.smoothness)]
     return [words for words in found if words]
 
 
@@ -67,10 +68,24 @@ def _place(metric: Metric, places: Iterable[Place], *, plain: bool) -> str:
     if not clear:
         return ""
     most = max(clear, key=lambda p: abs(p.difference) / p.uncertainty)
-    words = change_in_words(metric, most.difference, plain=plain)
-    if words == amount(metric, most.difference):  # no word says which way
-        words = f"{words} {'more' if most.difference > 0 else 'less'}"
-    return f"{words} {between(most.start, most.end)}"
+    return f"{more_in_words(metric, most.difference, plain=plain)} {between(most.start, most.end)}"
+
+
+def _value(compared: MetricCompared, *, plain: bool) -> str:
+    """Where no phase differs as a whole: the checkpoint that does."""
+    clear = [v for v in compared.values if not v.moment.is_change and abs(v.difference) > BEYOND * v.uncertainty > 0.0]
+    if not clear:
+        return ""
+    most = max(clear, key=lambda v: abs(v.difference) / v.uncertainty)
+    return f"{more_in_words(compared.metric, most.difference, plain=plain)}{place_words(most.moment.key)}"
+
+
+def more_in_words(metric: Metric, difference: float, *, plain: bool) -> str:
+    """A difference (SI): ``6° more cupped``, ``3 cm more``."""
+    words = change_in_words(metric, difference, plain=plain)
+    if words == amount(metric, difference):  # no word says which way
+        words = f"{words} {'more' if difference > 0 else 'less'}"
+    return words
 
 
 def _smoothness(found: Iterable[Smoothness]) -> str:

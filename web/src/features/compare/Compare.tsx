@@ -173,7 +173,7 @@ interface PairProps {
 function Pair({ data, catalogue, mirror, figures, onWith, onMeasure }: PairProps) {
   const { words } = useSettings();
   const metric = catalogue.metrics.find((m) => m.id === data.metric) as MetricWords | undefined;
-  const groups = data.a.swings >= 3 && data.b.swings >= 3;
+  const groups = data.a.swings >= 3 && data.b.swings >= 3 && data.b.kind !== "band";
   const curves = useCurves({ a: data.a.key, b: data.b.key, metric: data.metric }, groups);
   const checkpoints = useMemo(() => (data.laid ? checkpointsOf(data.laid) : []), [data.laid]);
   const cursor = useMemo(() => makeCursor(0), []);

@@ -23,9 +23,7 @@ export function ModelChoice({ models, catalogue, chosen, onChoose }: Props) {
   return (
     <section aria-label="A synthetic skilled swing" className="pt-3">
       <h3 className="text-xl font-semibold">A skilled swing, synthetic</h3>
-      <p className="text-lg text-muted">
-        Made by the golfer model from a mid-iron&rsquo;s full swing; no player&rsquo;s. A pitch, chip or bunker shot has no ranges.
-      </p>
+      <p className="text-lg text-muted">By the golfer model, no player&rsquo;s. A pitch, chip or bunker shot has no ranges.</p>
       <Choice
         label="Club or shot"
         value={kind}

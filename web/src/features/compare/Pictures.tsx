@@ -28,9 +28,9 @@ export function Pictures({ data, checkpoints, cursor, mirror }: Props) {
   const have = (what: "figure" | "ground") => sides.filter((s) => s.found?.swing[what]).length;
   const options: { id: Kind; label: string }[] = [
     ...(have("figure") ? [{ id: "beside" as const, label: "Side by side" }] : []),
-    ...(have("figure") === 2 ? [{ id: "over" as const, label: "One over the other" }] : []),
+    ...(have("figure") === 2 ? [{ id: "over" as const, label: "Laid over" }] : []),
     ...(have("ground") ? [{ id: "mats" as const, label: have("ground") === 2 ? "Mats" : "Mat" }] : []),
-    ...(have("ground") === 2 ? [{ id: "mat" as const, label: "Ways over each other" }] : []),
+    ...(have("ground") === 2 ? [{ id: "mat" as const, label: "Ways" }] : []),
     ...(clips.some((c) => c.length) ? [{ id: "video" as const, label: "Video" }] : []),
   ];
   const kind = options.some((o) => o.id === asked) ? asked! : (options[0]?.id ?? "beside");

@@ -16,12 +16,13 @@ interface Props {
 /** What there is to compare with, the likeliest first. */
 export function WithSheet({ open, onClose, choices, catalogue, chosen, onChoose }: Props) {
   const label = (id: string) => catalogue.metrics.find((m) => m.id === id)?.label ?? id;
+  const swings = choices.filter((c) => c.kind === "swing");
   const models = choices.filter((c) => c.kind === "model");
   return (
     <Sheet open={open} onClose={onClose} title="Compare with" wide>
       <ul>
         {choices
-          .filter((c) => c.kind !== "model")
+          .filter((c) => c.kind !== "model" && c.kind !== "swing")
           .map((c) => {
             const [name, says] = choiceWords(c, label);
             return (
@@ -39,6 +40,23 @@ export function WithSheet({ open, onClose, choices, catalogue, chosen, onChoose 
             );
           })}
       </ul>
+      {swings.length ? (
+        <div className="flex flex-wrap items-center gap-x-2 border-b border-hairline py-1" role="group" aria-label="Another swing of this lesson">
+          <span className="pr-3 text-xl font-semibold">Another swing</span>
+          {swings.map((c) => (
+            <button
+              key={c.key}
+              type="button"
+              aria-label={`Swing ${c.number}`}
+              aria-pressed={c.key === chosen}
+              onClick={() => onChoose(c.key)}
+              className={`min-h-14 min-w-14 text-xl ${c.key === chosen ? "font-bold underline decoration-2 underline-offset-8" : ""}`}
+            >
+              {c.number}
+            </button>
+          ))}
+        </div>
+      ) : null}
       {models.length ? <ModelChoice key={chosen} models={models} catalogue={catalogue} chosen={chosen} onChoose={onChoose} /> : null}
     </Sheet>
   );

@@ -8,6 +8,7 @@ import { closeScreen, open, refusal, serve, type Asked } from "@/testing/screen"
 
 import { atItsOwnTime } from "./usePlayed";
 import { at, beyond, checkpointsOf, type Laid } from "./laid";
+import { ModelChoice } from "./ModelChoice";
 import { Said } from "./Said";
 import { choiceWords, sideDetail, sideName } from "./words";
 
@@ -165,10 +166,59 @@ describe("the comparison", () => {
     fireEvent.click(sheet.getByRole("button", { name: "impact" }));
     await waitFor(() => expect(asked.at(-1)!.query).toMatchObject({ metric: "lead_wrist_extension", moment: "impact" }));
   });
+  it("draws a band as a band, and tests nothing against it", async () => {
+    const band = { low: node.map(() => 10), high: node.map(() => 30) };
+    const asked = serve(
+      answers(compared({ a: lastLesson, b: side({ key: "band:here", kind: "band", name: "The band", swings: 5 }), laid: { ...laid, band } })),
+    );
+    open("/lessons/L/compare?a=lesson:K&b=band:here");
+    await screen.findByText("at the top");
+    expect(document.querySelectorAll("[data-part=band]")).toHaveLength(1);
+    expect(document.querySelector("[data-part=b]")!.getAttribute("d")).toBe("");
+    expect(document.querySelectorAll("[data-part=differs]")).toHaveLength(1);
+    expect(asked.some((a) => a.what === "GET /api/compare/curves")).toBe(false);
+  });
   it("says what was refused", async () => {
     serve(answers(refusal(409, "nothing can be compared there: there is no swing that counts.")));
     open("/lessons/L/compare?a=swing:s2");
     expect(await screen.findByText(/no swing that counts/)).toBeTruthy();
+  });
+});
+
+describe("a synthetic skilled swing", () => {
+  const schools = [
+    ["lead_wrist", "Lead wrist at the top", "hold", "flat"],
+    ["pelvis", "Pelvis turn going back", "free", "restrained"],
+    ["pressure", "Pressure at impact", "front_foot", "reverse"],
+  ].map(([axis, label, ...options]) => ({
+    axis: axis!,
+    label: label!,
+    seen_by: [],
+    noun: "",
+    shot: "full",
+    options: options.map((id) => ({ id, label: id, explained: "" })),
+  }));
+  const models = ["mid-iron", "chip"].map((k) => choice({ key: `model:${k}.hold.free.front_foot`, kind: "model", name: k, number: null }));
+  it("is put together from a club or shot and the ways that are taught", () => {
+    const chosen: string[] = [];
+    const catalogue = { schools } as unknown as Schemas["Catalogue"];
+    render(<ModelChoice models={models} catalogue={catalogue} chosen="swing:s1" onChoose={(key) => chosen.push(key)} />);
+    fireEvent.click(screen.getByRole("radio", { name: "chip" }));
+    fireEvent.click(screen.getByRole("radio", { name: "flat" }));
+    fireEvent.click(screen.getByRole("radio", { name: "reverse" }));
+    fireEvent.click(screen.getByRole("button", { name: "Compare with it" }));
+    expect(chosen).toEqual(["model:chip.flat.free.reverse"]);
+  });
+  it("opens with the one that is looked at", () => {
+    render(
+      <ModelChoice
+        models={models}
+        catalogue={{ schools } as unknown as Schemas["Catalogue"]}
+        chosen="model:chip.hold.restrained.reverse"
+        onChoose={() => {}}
+      />,
+    );
+    for (const name of ["chip", "hold", "restrained", "reverse"]) expect(screen.getByRole("radio", { name }).getAttribute("aria-checked")).toBe("true");
   });
 });
 

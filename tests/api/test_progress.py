@@ -88,3 +88,35 @@ def test_one_lesson_and_none_say_so(browser):
 def test_an_unknown_measure_is_refused(browser, improver):
     answer = browser.get(f"/players/{improver[0]}/progress?metric=nonsense&moment=top")
     assert answer.status_code == 409
+
+
+def test_since_the_last_lesson_is_told_by_itself(browser, improver):
+    _, first, second = improver
+    told = browser.get(f"/lessons/{second}/since").json()
+    assert (told["a"], told["b"]) == (f"lesson:{second}", f"lesson:{first}")
+    assert (told["metric"], told["moment"]) == ("lead_wrist_extension", "top")
+    assert told["sentence"].startswith("Since ")
+    assert "lead wrist extension at the top" in told["sentence"]
+    compared = browser.get(
+        f"/compare?a={told['a']}&b={told['b']}&metric={told['metric']}&moment={told['moment']}"
+    ).json()
+    row = next(
+        v for m in compared["metrics"] if m["metric"] == told["metric"] for v in m["values"] if v["moment"] == "top"
+    )
+    assert row["change"]["verdict"] == told["verdict"]
+    assert browser.get(f"/lessons/{first}/since").json() is None
+
+
+def test_how_steady_a_player_is_lesson_by_lesson(browser, improver):
+    player, first, second = improver
+    asked = "&".join(f"{k}={v}" for k, v in CUP.items())
+    told = browser.get(f"/players/{player}/consistency?{asked}").json()
+    where = progress(browser, player, **CUP)
+    assert [p["lesson_id"] for p in told["points"]] == [first, second]
+    for steady, point in zip(told["points"], where["points"], strict=True):
+        assert steady["sd"] == pytest.approx(point["sd"], abs=1e-3)
+        assert steady["low"] < steady["sd"] < steady["high"]
+        assert 0.9 < steady["likeness"] <= 1.0  # the same player's swings, scattered by a degree or two
+    assert "±" in told["sentence"]
+    nobody = browser.lesson(new_lesson(browser, "Nothing To Follow"))["player"]["id"]
+    assert browser.get(f"/players/{nobody}/consistency").json() is None

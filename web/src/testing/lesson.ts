@@ -247,6 +247,7 @@ export const lessonAnswers = (more: Partial<Lesson> = {}) => ({
   "GET /api/catalogue": catalogue,
   "GET /api/references": [],
   "GET /api/lessons/L": lesson(more),
+  "GET /api/lessons/L/since": null,
   ...Object.fromEntries(
     [1, 2, 3].flatMap((n) => [
       [`GET /api/swings/s${n}`, swing(n)],

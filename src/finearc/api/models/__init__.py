@@ -138,10 +138,13 @@ from finearc.api.models.people import (
     StartNowIn as StartNowIn,
 )
 from finearc.api.models.progress import (
+    ConsistencyOut as ConsistencyOut,
     ProgressEventOut as ProgressEventOut,
     ProgressOfferOut as ProgressOfferOut,
     ProgressOut as ProgressOut,
     ProgressPointOut as ProgressPointOut,
+    SinceOut as SinceOut,
+    SteadyOut as SteadyOut,
 )
 from finearc.api.models.swing import (
     AbsentEvent as AbsentEvent,

@@ -55,3 +55,36 @@ class ProgressOut(BaseModel):
     high: float | None
     events: list[ProgressEventOut]
     offered: list[ProgressOfferOut]
+
+
+class SteadyOut(BaseModel):
+    """A lesson: scatter of the value with its 95 % interval, null of fewer than three swings; ``likeness``: the
+    coefficient of multiple correlation of the whole sequence, null where it cannot be said."""
+
+    lesson_id: UUID
+    on: date
+    swings: int
+    sd: float | None
+    low: float | None
+    high: float | None
+    likeness: float | None
+
+
+class ConsistencyOut(BaseModel):
+    metric: MetricId
+    moment: MomentId
+    sentence: str
+    points: list[SteadyOut]
+
+
+class SinceOut(BaseModel):
+    """Whether what is first differs from the player's last lesson with this club: ``a`` and ``b`` are what to
+    compare."""
+
+    a: str
+    b: str
+    metric: MetricId
+    moment: MomentId
+    verdict: Literal["changed", "unchanged", "not_distinguishable", "too_few"]
+    sentence: str
+    plain_sentence: str

@@ -10,12 +10,14 @@ from finearc.api import models as m
 from finearc.api.context import UnitOfWorkDep
 from finearc.api.door import DoorRoute
 from finearc.api.views.comparing import choice_out, compare_out, curves_out
-from finearc.api.views.progress import progress_out
+from finearc.api.views.progress import consistency_out, progress_out, since_out
 from finearc.services.comparing.choices import choices
+from finearc.services.comparing.consistency import player_consistency
 from finearc.services.comparing.progress import player_progress
 from finearc.services.comparing.sides import stored_sides
+from finearc.services.comparing.since import since_last
 from finearc.services.comparing.stored import compared, curve_stretches
-from finearc.services.records import Player
+from finearc.services.records import Lesson, Player
 
 router = APIRouter(route_class=DoorRoute, tags=["comparing"])
 
@@ -47,3 +49,20 @@ def progress(
     """A measure over the player's lessons, or the newest measured priority's; null where there is none."""
     found = player_progress(uow, uow.get(Player, player_id), metric, moment, club)
     return None if found is None else progress_out(found)
+
+
+@router.get("/players/{player_id}/consistency")
+def consistency(
+    player_id: UUID, uow: UnitOfWorkDep, metric: str = "", moment: str = "", club: str = ""
+) -> m.ConsistencyOut | None:
+    """How steady the player is in that measure, lesson by lesson."""
+    found = player_consistency(uow, uow.get(Player, player_id), metric, moment, club)
+    return None if found is None else consistency_out(found)
+
+
+@router.get("/lessons/{lesson_id}/since")
+def since(lesson_id: UUID, uow: UnitOfWorkDep) -> m.SinceOut | None:
+    """Whether what comes first really differs from the player's last lesson with this club; null where there is no such
+    lesson or nothing comes first."""
+    found = since_last(uow, uow.get(Lesson, lesson_id))
+    return None if found is None else since_out(found)

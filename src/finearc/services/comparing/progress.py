@@ -42,7 +42,8 @@ class Happened:
 @dataclass(frozen=True)
 class Point:
     """One lesson, in the measure's unit: middle and middle half of its counting swings before training, their number
-    and scatter (None of fewer than three), the middle of its tests, and what was left in it of the test before."""
+    and scatter (None of fewer than three), the middle of its tests, what was left in it of the test before, and the
+    ``values`` themselves."""
 
     lesson_id: UUID
     on: date
@@ -53,6 +54,7 @@ class Point:
     sd: float | None
     test: float | None
     kept: str
+    values: Sequence[float] = ()
 
 
 @dataclass(frozen=True)
@@ -134,7 +136,7 @@ def _point(lesson: Lesson, values: LessonValues, kept: str, zone: ZoneInfo) -> P
     n = len(values.before)
     sd = float(np.std(values.before, ddof=1)) if n > 2 else None
     test = float(np.median(values.test)) if values.test else None
-    return Point(lesson.id, _day(lesson.starts_at, zone), n, median, low, high, sd, test, kept)
+    return Point(lesson.id, _day(lesson.starts_at, zone), n, median, low, high, sd, test, kept, values.before)
 
 
 def _day(moment: datetime, zone: ZoneInfo) -> date:

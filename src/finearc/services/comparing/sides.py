@@ -178,7 +178,7 @@ def _side(uow: UnitOfWork, asked: Asked, lesson: Lesson, swings: Sequence[Swing]
     player = uow.get(Player, lesson.player_id)
     ids = [s.id for s in used]
     records, blocks = uow.swings.records(ids), uow.swings.blocks(ids, TRACES)
-    pairs = [(s.id, _seen(records[s.id], blocks.get(s.id))) for s in used if s.id in records]
+    pairs = [(s.id, seen_of(records[s.id], blocks.get(s.id))) for s in used if s.id in records]
     sources = {v.source.value for _, seen in pairs for v in seen.measured}
     recordings = {s.recording_id for s in used}
     around = Around(
@@ -207,7 +207,8 @@ def _schools(uow: UnitOfWork, lesson: Lesson, player: Player) -> dict[str, str]:
     return {k: labels[k][v] for k, v in chosen.items() if v in labels.get(k, {})}
 
 
-def _seen(record: bytes, block: bytes | None) -> SwingSeen:
+def seen_of(record: bytes, block: bytes | None) -> SwingSeen:
+    """A stored swing, with its block of traces where there is one."""
     read = unpack_record(record)
     columns = unpack_traces(block) if block is not None else {"time_s": np.array([read.start_s, read.end_s])}
     traces = {k: v / PER_SI[BY_ID[k].unit] for k, v in columns.items() if k in BY_ID}

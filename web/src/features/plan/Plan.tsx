@@ -16,6 +16,7 @@ import { OwnSheet } from "./OwnSheet";
 import { PlanClash } from "./PlanClash";
 import { Priority } from "./Priority";
 import { rests } from "./rests";
+import { SinceLast } from "./SinceLast";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
 import { WhatIf } from "./WhatIf";
@@ -125,6 +126,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
               <b>Keep this:</b> {(words === "plain" ? own.plain_good : own.good).slice(0, 4).join(" · ")}
             </p>
           ) : null}
+          <SinceLast lesson={lesson} words={words} />
           {own?.matched.map((m) => (
             <p key={m.id} className="mt-2 border-l-4 border-ink pl-3 text-lg">
               <b>Change both or neither.</b> {m.says}

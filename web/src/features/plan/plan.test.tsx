@@ -40,6 +40,7 @@ vi.mock("@/api/hooks", () => ({
   }),
 }));
 vi.mock("@tanstack/react-router", () => ({ useParams: () => ({ lessonId: "l1" }), useNavigate: () => vi.fn() }));
+vi.mock("./SinceLast", () => ({ SinceLast: () => null }));
 vi.mock("@/lib/settings", () => ({ settings: () => settings[words], subscribe: () => () => undefined }));
 
 const settings: Record<string, object> = { standard: { words: "standard" }, plain: { words: "plain" } };

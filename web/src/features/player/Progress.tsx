@@ -5,10 +5,11 @@ import { api, data, type Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { keys } from "@/api/keys";
 import { amount, direction, label, moment, type MetricWords, type Vocabulary } from "@/lib/words";
-import { ErrorLine, useSettings } from "@/shared/ui/controls";
+import { Choice, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 import { useSize } from "@/shared/ui/useSize";
 
 import { apart, dayOf, drawn, EDGES } from "./progress";
+import { SteadyDrawing, useSteady } from "./Steady";
 
 type Told = Schemas["ProgressOut"];
 
@@ -27,18 +28,22 @@ export function Progress({ playerId }: { playerId: string }) {
   const told = progress.data;
   const metric = catalogue.data?.metrics.find((m) => m.id === told?.metric) as MetricWords | undefined;
   if (!told || !metric || told.points.length === 0) return null;
-  return <ProgressOf told={told} metric={metric} catalogue={catalogue.data!} onChoose={setOf} />;
+  return <ProgressOf playerId={playerId} told={told} metric={metric} catalogue={catalogue.data!} onChoose={setOf} />;
 }
 
 interface Props {
+  playerId: string;
   told: Told;
   metric: MetricWords;
   catalogue: Schemas["Catalogue"];
   onChoose: (of: Schemas["ProgressOfferOut"]) => void;
 }
 
-function ProgressOf({ told, metric, catalogue, onChoose }: Props) {
+function ProgressOf({ playerId, told, metric, catalogue, onChoose }: Props) {
   const { words } = useSettings();
+  const [shown, setShown] = useState<"where" | "steady">("where");
+  const steady = useSteady(playerId, told, shown === "steady");
+  const sentence = words === "plain" ? told.plain_sentence : told.sentence;
   const keyOf = (o: { metric: string; moment: string; club: string }) => `${o.metric} ${o.moment} ${o.club}`;
   const name = (o: Schemas["ProgressOfferOut"]) => nameOf(catalogue.metrics.find((m) => m.id === o.metric) as MetricWords | undefined, o.moment, words);
   const clubs = new Set(told.offered.map((o) => o.club)).size > 1;
@@ -46,7 +51,9 @@ function ProgressOf({ told, metric, catalogue, onChoose }: Props) {
   return (
     <figure className="mb-6">
       <figcaption>
-        <p className="figure text-[30px] leading-[1.12] font-bold max-[700px]:text-2xl">{words === "plain" ? told.plain_sentence : told.sentence}</p>
+        <p className="figure text-[30px] leading-[1.12] font-bold max-[700px]:text-2xl">
+          {shown === "steady" ? (steady.data?.sentence ?? sentence) : sentence}
+        </p>
         {told.offered.length > 1 ? (
           <label className="mt-1 flex flex-wrap items-center gap-x-3 text-lg text-muted">
             <span>of</span>
@@ -70,9 +77,27 @@ function ProgressOf({ told, metric, catalogue, onChoose }: Props) {
         ) : (
           <span className="block text-lg text-muted">{nameOf(metric, told.moment, words)}</span>
         )}
+        <Choice
+          label="What is shown"
+          value={shown}
+          onChange={setShown}
+          options={[
+            { id: "where", label: "Where it is" },
+            { id: "steady", label: "How steady" },
+          ]}
+        />
       </figcaption>
-      <Drawing told={told} metric={metric} words={words} />
-      <Beside told={told} metric={metric} words={words} />
+      {shown === "where" ? (
+        <>
+          <Drawing told={told} metric={metric} words={words} />
+          <Beside told={told} metric={metric} words={words} />
+        </>
+      ) : (
+        <>
+          <ErrorLine error={steady.error} />
+          {steady.data ? <SteadyDrawing points={steady.data.points} metric={metric} /> : steady.isPending ? <Loading what="Reading the lessons" /> : null}
+        </>
+      )}
     </figure>
   );
 }

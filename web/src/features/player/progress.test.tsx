@@ -75,6 +75,30 @@ describe("a player's progress", () => {
     fireEvent.change(choice, { target: { value: "lead_wrist_radial_deviation top 7-iron" } });
     await waitFor(() => expect(asked.at(-1)!.query).toEqual(hinge));
   });
+  it("shows how steady the player is when that is asked for", async () => {
+    const steady: Schemas["ConsistencyOut"] = {
+      metric: "lead_wrist_extension",
+      moment: "top",
+      sentence: "Steadier than at first: ± 1° now, ± 3° then.",
+      points: [
+        { lesson_id: "a", on: "2026-10-05", swings: 5, sd: 3, low: 1.8, high: 8.6, likeness: 0.98 },
+        { lesson_id: "b", on: "2026-10-26", swings: 2, sd: null, low: null, high: null, likeness: null },
+        { lesson_id: "c", on: "2026-11-16", swings: 5, sd: 1.2, low: 0.7, high: 3.4, likeness: 0.9991 },
+      ],
+    };
+    const asked = serve({
+      ...lessonAnswers({}),
+      "GET /api/players/p1": { ...player(), lessons: [] },
+      "GET /api/players/p1/progress": told(),
+      "GET /api/players/p1/consistency": steady,
+    });
+    open("/players/p1");
+    fireEvent.click(await screen.findByRole("radio", { name: "How steady" }));
+    expect(await screen.findByText(steady.sentence)).toBeTruthy();
+    expect(screen.getByRole("img", { name: "Scatter within a lesson: 3° on 5 Oct, 1° on 16 Nov" })).toBeTruthy();
+    expect(screen.getByText(/5 Oct 0.98 · 16 Nov 0.999/)).toBeTruthy();
+    expect(asked.at(-1)!.query).toEqual({ metric: "lead_wrist_extension", moment: "top", club: "7-iron" });
+  });
   it("is not there where nothing was ever a priority, and says what went wrong", async () => {
     opened(null);
     expect(await screen.findByText(/No lessons yet/)).toBeTruthy();

@@ -87,8 +87,10 @@ class SqlUnitOfWork:
             raise NotFound(kind.__name__.lower())
         return found[0]
 
-    def find(self, kind: type[Record], /, *, order: str = "", **equals: Any) -> list[Record]:
+    def find(self, kind: type[Record], /, *, order: str = "", most: int = 0, **equals: Any) -> list[Record]:
         query = self._asked(kind, equals)
+        if most:
+            query = query.limit(most)
         if order:
             table = MAPPED[kind]
             column = table.c[order.lstrip("-")]

@@ -88,8 +88,9 @@ def _sentence(metric: Metric, points: Sequence[Point], found: Steadiness | None)
     if found is None:
         if not known or known[-1].sd is None:
             return "Too few swings in a lesson to tell how steady it is: three are needed."
-        return f"Within a lesson it scatters by ± {amount(metric, known[-1].sd / per)}."
+        return f"Within a lesson it scatters by ±\u00a0{amount(metric, known[-1].sd / per)}."
     now, then = (amount(metric, x / per) for x in (found.last, found.first))
     if not found.changed:
-        return f"As steady as at first, as far as can be told: ± {now} now, ± {then} then."
-    return f"{'Steadier' if found.last < found.first else 'Less steady'} than at first: ± {now} now, ± {then} then."
+        return f"As steady as at first, as far as can be told: ±\u00a0{now} now, ±\u00a0{then} then."
+    how = "Steadier" if found.last < found.first else "Less steady"
+    return f"{how} than at first: ±\u00a0{now} now, ±\u00a0{then} then."

@@ -20,11 +20,17 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import amount, at_moment
 from finearc.services.errors import Refused
 from finearc.services.judging.academy_rules import academy_rules_of, rule_set_of
+from finearc.services.lesson.summary import counts
 from finearc.services.lesson.wording import leading
 from finearc.services.people.clock import clock_of
 from finearc.services.ports import CourseRow, UnitOfWork
-from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Recording
+from finearc.services.record.shown import GOOD
+from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Recording, Swing
 
+FOLLOWED = ("lead_wrist_extension", "top")
+"""Followed first where nothing was a priority (house value)."""
+NEWEST = 60
+"""Among so many of the newest swings one that counts is looked for (house value)."""
 EventKind = Literal["priority", "drill", "school", "limit", "sensors", "club"]
 DAY_S = 86_400.0
 KEPT = {Left.KEPT: "kept", Left.PART: "kept in part", Left.LOST: "lost again", Left.UNCERTAIN: "not told apart"}
@@ -79,12 +85,12 @@ class ProgressRead:
 def player_progress(
     uow: UnitOfWork, player: Player, metric: str = "", moment: str = "", club: str = ""
 ) -> ProgressRead | None:
-    """Of one measure, or of the newest measured priority; None where nothing was ever a priority and none is named.
-    Raises ``Refused``."""
+    """Of one measure, or of the newest measured priority, or of what else was measured; None where nothing was and none
+    is named. Raises ``Refused``."""
     lessons = uow.find(Lesson, player_id=player.id, order="starts_at")
     ids = [x.id for x in lessons]
     priorities = uow.find(Priority, lesson_id=ids, order="rank") if ids else []
-    offered = _offered(uow, lessons, priorities)
+    offered = list(dict.fromkeys([*_offered(uow, lessons, priorities), *_measured(uow, player)]))
     if metric:
         if metric not in BY_ID or not moment:
             raise Refused(f'there is no measure "{metric}" at "{moment}"', "Choose one of the list")
@@ -156,6 +162,17 @@ def _offered(uow: UnitOfWork, lessons: Sequence[Lesson], priorities: Sequence[Pr
                 metric, moment = leading(rule.when, rule_set.ranges)
                 found[metric, moment, lesson.club] = None
     return list(found)
+
+
+def _measured(uow: UnitOfWork, player: Player) -> list[tuple[str, str, str]]:
+    """What is looked at first of all was measured in the newest swing that counts: it can be followed too."""
+    newest = next(
+        (s for s in uow.find(Swing, player_id=player.id, order="-captured_at", most=NEWEST) if counts(s)), None
+    )
+    if newest is None:
+        return []
+    there = {(r.metric, r.moment) for r in uow.swings.values([newest.id], GOOD)}
+    return [(*key, newest.club) for key in sorted(GOOD, key=lambda k: k != FOLLOWED) if key in there]
 
 
 def _sentence(metric: Metric, moment: str, points: Sequence[Point], found: Progress, *, plain: bool) -> str:

@@ -80,8 +80,9 @@ def since_last(uow: UnitOfWork, lesson: Lesson) -> Since | None:
 
 def _last(uow: UnitOfWork, lesson: Lesson) -> tuple[Lesson | None, list[Swing]]:
     """The newest earlier lesson with swings of the club that count."""
-    earlier = [x for x in uow.find(Lesson, player_id=lesson.player_id, order="-starts_at") if x.id != lesson.id]
-    for last in [x for x in earlier if x.starts_at < lesson.starts_at][:BACK]:
+    for last in uow.find(
+        Lesson, player_id=lesson.player_id, starts_at__until=lesson.starts_at, order="-starts_at", most=BACK
+    ):
         swings = counting_swings(uow.find(Swing, lesson_id=last.id), lesson.club)
         if swings:
             return last, swings

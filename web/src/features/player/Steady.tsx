@@ -70,7 +70,7 @@ export function SteadyDrawing({ points, metric }: { points: Told["points"]; metr
         {alike.length ? (
           <p>
             How alike its swings were from takeaway to impact, 1 being the same:{" "}
-            {alike.map((p) => `${dayOf(p.on)} ${Math.min(p.likeness!, 0.999).toFixed(p.likeness! > 0.99 ? 3 : 2)}`).join(" · ")}
+            {alike.map((p) => `${dayOf(p.on)} ${Math.min(p.likeness!, 0.99).toFixed(2)}`).join(" · ")}
             <span className="text-muted"> (coefficient of multiple correlation)</span>
           </p>
         ) : null}

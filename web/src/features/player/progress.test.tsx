@@ -96,7 +96,7 @@ describe("a player's progress", () => {
     fireEvent.click(await screen.findByRole("radio", { name: "How steady" }));
     expect(await screen.findByText(steady.sentence)).toBeTruthy();
     expect(screen.getByRole("img", { name: "Scatter within a lesson: 3° on 5 Oct, 1° on 16 Nov" })).toBeTruthy();
-    expect(screen.getByText(/5 Oct 0.98 · 16 Nov 0.999/)).toBeTruthy();
+    expect(screen.getByText(/5 Oct 0.98 · 16 Nov 0.99/)).toBeTruthy();
     expect(asked.at(-1)!.query).toEqual({ metric: "lead_wrist_extension", moment: "top", club: "7-iron" });
   });
   it("is not there where nothing was ever a priority, and says what went wrong", async () => {

@@ -345,3 +345,40 @@ def test_a_capture_over_the_link_keeps_its_place_and_its_swing(release_0_9):
         assert all(abs(again[k] - v) < 0.5 + 0.02 * abs(v) for k, v in before.items())
         assert clips_of(uow, [swing.id]) == []
         assert uow.find(Block) == []
+
+
+@pytest.fixture
+def release_0_10(database_url):
+    """As release 0.10.0 left it: a lesson with a video, a drill and its test, closed; the next one planned. One swing
+    carries tags."""
+    engine = engine_for(database_url)
+    with engine.connect() as connection:
+        for statement in statements("0014"):
+            connection.connection.cursor().execute(statement)
+        connection.execute(text('UPDATE swing SET tags = \'["skilled", "wet mat"]\' WHERE number = 2'))
+        connection.connection.commit()
+    upgrade(engine)
+    yield Store(engine)
+    engine.dispose()
+
+
+def test_drill_test_and_video_stay_and_tags_can_be_searched_for(release_0_10):
+    store = release_0_10
+    with store.front_door() as door:
+        academy = next(a for a in door.academies() if a.name == "North")
+    with store.unit_of_work(academy.id) as uow:
+        player = only(uow.find(Player, name="Comes Again"))
+        assert (player.words, player.lengths) == ("plain", "cm")
+        first = uow.find(Lesson, player_id=player.id, order="starts_at")[0]
+        read = lesson_page(uow, first.id)
+        assert [b.block.kind for b in read.blocks] == ["drill", "test"]
+        assert read.blocks[1].change.change.changed
+        assert len(clips_of(uow, [s.swing.id for s in read.swings])) == 1
+        second = next(s.swing.id for s in read.swings if s.swing.number == 2)
+    with store.engine.connect() as connection:
+        rows = connection.execute(text("SELECT swing_id, tag FROM swing_tag ORDER BY tag")).all()
+    assert [(str(swing), tag) for swing, tag in rows] == [(str(second), "skilled"), (str(second), "wet mat")]
+    with store.unit_of_work(academy.id) as uow:
+        uow.get(Swing, second).tags = ["skilled"]
+    with store.engine.connect() as connection:
+        assert connection.execute(text("SELECT tag FROM swing_tag")).scalars().all() == ["skilled"]

@@ -272,7 +272,8 @@ class UnitOfWork(Protocol):
 
     def find(self, kind: type[Record], /, *, order: str = "", most: int = 0, **equals: Any) -> list[Record]:
         """Records whose fields equal the given values, or lie among them where a list is given, in order of a field
-        (``-field`` descending), the first ``most`` where that is not 0. ``starts_at__from`` and ``starts_at__until``: from the value on, and before it."""
+        (``-field`` descending), the first ``most`` where that is not 0. ``starts_at__from`` and ``starts_at__until``:
+        from the value on, and before it."""
         ...
 
     def find_aside(self, kind: type[Record], /, **equals: Any) -> list[Record]:

@@ -50,6 +50,35 @@ class BayToken:
 
 
 @dataclass(eq=False)
+class ShareLink:
+    """With which a player opens what was shown of a lesson, without an account; only its hash is kept. ``opened``: how
+    often it was, the last time at ``opened_at``."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    token_hash: str
+    expires_at: datetime
+    made_by: str = ""
+    made_at: datetime = field(default_factory=now)
+    revoked_at: datetime | None = None
+    opened: int = 0
+    opened_at: datetime | None = None
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class SavedSearch:
+    """A question to the academy's swings that is asked again: ``query`` as it stands in an address."""
+
+    academy_id: UUID
+    name: str
+    query: str
+    made_by: str = ""
+    made_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
 class Instructor:
     """``email_key``: the one form of ``email`` under which the account is found."""
 
@@ -82,7 +111,8 @@ class SignIn:
 
 @dataclass(eq=False)
 class Player:
-    """``name`` is empty for a walk-in not named yet. ``schools``: axis to option."""
+    """``name`` is empty for a walk-in not named yet. ``schools``: axis to option. ``words`` (plain or standard) and
+    ``lengths`` (cm or in): what goes home to the player is written in."""
 
     academy_id: UUID
     name: str
@@ -95,6 +125,8 @@ class Player:
     consent_at: datetime | None = None
     consent_by: str = ""
     walk_in: bool = False
+    words: str = "plain"
+    lengths: str = "cm"
     created_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 

@@ -78,6 +78,8 @@ def player_written(player: Player) -> dict[str, Any]:
         "usual_miss": player.usual_miss,
         "schools": dict(player.schools),
         "consent_by": player.consent_by,
+        "words": player.words,
+        "lengths": player.lengths,
     }
 
 

@@ -18,6 +18,7 @@ from finearc.store.offers import SqlOffers
 from finearc.store.reads import SqlReads
 from finearc.store.swings import SqlSwings
 from finearc.store.tables import MAPPED, map_records
+from finearc.store.tags import keep_tags
 
 Record = TypeVar("Record")
 
@@ -29,7 +30,8 @@ POOLED = 16
 def engine_for(url: str) -> Engine:
     """An engine; connections are checked before use so that a restarted database is survived. Each statement sees what
     is committed when it runs: what is read after waiting for another writer is what that one left."""
-    map_records()
+    if map_records():
+        keep_tags()
     return create_engine(
         url,
         pool_pre_ping=True,

@@ -121,6 +121,8 @@ class PlayerOut(PlayerBrief):
     usual_miss: str
     schools: dict[str, str]
     own_schools: dict[str, str]
+    words: Literal["plain", "standard"]
+    lengths: Literal["cm", "in"]
     consent_by: str
     consent_at: datetime | None
     revision: str
@@ -138,6 +140,8 @@ class PlayerIn(In):
     schools: dict[str, str] = Field(default_factory=dict)
     consent_by: str = Field(default="", max_length=200)
     consent_as: Literal["player", "guardian", ""] = ""
+    words: Literal["plain", "standard"] = "plain"
+    lengths: Literal["cm", "in"] = "cm"
 
 
 class ConsentOut(BaseModel):

@@ -111,6 +111,7 @@ def _fill(uow: UnitOfWork, player: Player, body: m.PlayerIn) -> None:
     player.name, player.handedness, player.height_m = body.name.strip(), body.handedness, body.height_m
     player.population, player.goals, player.usual_miss = body.population, body.goals, body.usual_miss
     player.schools = dict(body.schools)
+    player.words, player.lengths = body.words, body.lengths
     uow.flush()
     consent.say(uow, player, body.consent_by, body.consent_as)
 

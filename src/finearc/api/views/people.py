@@ -87,6 +87,8 @@ def _player(
         usual_miss=p.usual_miss,
         schools=dict(schools),
         own_schools=p.schools,
+        words=p.words,
+        lengths=p.lengths,
         consent_by=p.consent_by,
         consent_at=p.consent_at,
         revision=revision_of(player_written(p)),

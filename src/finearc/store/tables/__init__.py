@@ -24,12 +24,25 @@ from finearc.store.tables.academies import (
     own_rules,
     player,
     reference,
+    saved_search,
     sign_in,
     throttle,
 )
 from finearc.store.tables.base import Blob, UtcDateTime, metadata
 from finearc.store.tables.jobs import job, job_input, swing_offer
-from finearc.store.tables.lessons import block, change_entry, chunk, clip, clip_part, lesson, priority, recording, swing
+from finearc.store.tables.lessons import (
+    block,
+    change_entry,
+    chunk,
+    clip,
+    clip_part,
+    lesson,
+    priority,
+    recording,
+    share_link,
+    swing,
+    swing_tag,
+)
 from finearc.store.tables.swings import (
     lesson_summary,
     swing_block,
@@ -71,6 +84,8 @@ __all__ = [
     "priority",
     "recording",
     "reference",
+    "saved_search",
+    "share_link",
     "sign_in",
     "swing",
     "swing_block",
@@ -78,6 +93,7 @@ __all__ = [
     "swing_judgement",
     "swing_offer",
     "swing_record",
+    "swing_tag",
     "swing_value",
     "swing_verdict",
     "throttle",
@@ -98,6 +114,8 @@ MAPPED: dict[type[Any], Table] = {
     r.Swing: swing,
     r.Clip: clip,
     r.ClipPart: clip_part,
+    r.ShareLink: share_link,
+    r.SavedSearch: saved_search,
     r.Block: block,
     r.Priority: priority,
     r.ChangeEntry: change_entry,
@@ -117,11 +135,12 @@ LARGE = {"chunk": ("columns",), "reference": ("traces",)}
 _done: list[bool] = []
 
 
-def map_records() -> None:
-    """Tie records and tables together, once."""
+def map_records() -> bool:
+    """Tie records and tables together, once; whether it was done now."""
     if _done:
-        return
+        return False
     for kind, table in MAPPED.items():
         large = {name: deferred(table.c[name]) for name in LARGE.get(table.name, ())}
         _mapper.map_imperatively(kind, table, properties=large)
     _done.append(True)
+    return True

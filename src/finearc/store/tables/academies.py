@@ -100,6 +100,8 @@ player = Table(
     Column("consent_at", UtcDateTime()),
     text("consent_by"),
     Column("walk_in", Boolean(), nullable=False),
+    Column("words", String(10), nullable=False, server_default="plain"),
+    Column("lengths", String(4), nullable=False, server_default="cm"),
     Column("created_at", UtcDateTime(), nullable=False),
 )
 consent = Table(
@@ -201,6 +203,16 @@ reference = Table(
     Column("traces", Blob, nullable=False),
     belongs_to("player_id", "player", nullable=True),
     Column("best", JSON(), nullable=False),
+    text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+)
+saved_search = Table(
+    "saved_search",
+    metadata,
+    id_column(),
+    academy_column(),
+    text("name", 120),
+    Column("query", Text(), nullable=False),
     text("made_by"),
     Column("made_at", UtcDateTime(), nullable=False),
 )

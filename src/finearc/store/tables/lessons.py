@@ -2,7 +2,21 @@
 
 from __future__ import annotations
 
-from sqlalchemy import JSON, Boolean, Column, Date, Double, Index, Integer, Table, Text, UniqueConstraint, Uuid
+from sqlalchemy import (
+    JSON,
+    Boolean,
+    Column,
+    Date,
+    Double,
+    ForeignKey,
+    Index,
+    Integer,
+    String,
+    Table,
+    Text,
+    UniqueConstraint,
+    Uuid,
+)
 
 from finearc.store.tables.base import Blob, UtcDateTime, academy_column, belongs_to, id_column, metadata, text
 
@@ -181,4 +195,27 @@ change_entry = Table(
     Column("at", UtcDateTime(), nullable=False),
     Column("made_by", Uuid()),
     Index("ix_change_entry_order", "lesson_id", "sequence"),
+)
+share_link = Table(
+    "share_link",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("lesson_id", "lesson"),
+    Column("token_hash", String(64), nullable=False, unique=True),
+    Column("expires_at", UtcDateTime(), nullable=False),
+    text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+    Column("revoked_at", UtcDateTime()),
+    Column("opened", Integer(), nullable=False),
+    Column("opened_at", UtcDateTime()),
+)
+swing_tag = Table(
+    "swing_tag",
+    metadata,
+    Column("swing_id", Uuid(), ForeignKey("swing.id", ondelete="CASCADE"), primary_key=True),
+    Column("tag", String(60), primary_key=True),
+    academy_column(),
+    Column("captured_at", UtcDateTime(), nullable=False),
+    Index("ix_swing_tag_found", "academy_id", "tag", "captured_at"),
 )

@@ -46,6 +46,7 @@ swing_value = Table(
     Column("calibration_part", Double(), nullable=False),
     Column("source", String(40), nullable=False),
     Index("ix_swing_value_course", "player_id", "metric", "moment", "club", "captured_at"),
+    Index("ix_swing_value_found", "academy_id", "metric", "moment", "captured_at"),
 )
 swing_verdict = Table(
     "swing_verdict",
@@ -73,6 +74,7 @@ swing_finding = Table(
     Column("role", String(20), nullable=False),
     Column("explained_by", String(60)),
     Index("ix_swing_finding_course", "player_id", "finding", "captured_at"),
+    Index("ix_swing_finding_found", "academy_id", "finding", "captured_at"),
 )
 lesson_summary = Table(
     "lesson_summary",

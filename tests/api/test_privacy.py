@@ -185,6 +185,7 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
     other = lesson_of(browser, "Stays Here")
     browser.patch(f"/swings/{swing}", {"strike": "toe", "tags": ["ferrywright"]})
     clip = send_clip(browser, swing).json()["clips"][0]["id"]
+    assert browser.post(f"/lessons/{lesson['id']}/links", {"days": 7}).status_code == 201
     browser.patch(f"/lessons/{lesson['id']}", {"note": f"{NAME} slept badly", "pain": "yes", "pain_note": "back"})
     browser.post(f"/lessons/{lesson['id']}/pin", {"swing_ids": [swing]})
     browser.post(f"/players/{player}/limits", {"area": "back", "movement": "any", "note": f"{NAME}'s surgeon"})
@@ -238,7 +239,9 @@ WHERE_EXPORTED = {
     "chunk": "recording-",
     "clip": "clips",
     "clip_part": "videos/",
+    "share_link": "links",
     "swing": "swings",
+    "swing_tag": "swings",
     "swing_record": "result",
     "swing_judgement": "result",
     "swing_value": "result",

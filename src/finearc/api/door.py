@@ -33,6 +33,8 @@ from finearc.services.records import (
     Player,
     Recording,
     Reference,
+    SavedSearch,
+    ShareLink,
     Swing,
 )
 from finearc.store.faults import is_away, is_clash
@@ -49,6 +51,8 @@ OWNED: dict[str, type[Any]] = {
     "preset_id": MarkerPreset,
     "job_id": Job,
     "token_id": BayToken,
+    "link_id": ShareLink,
+    "search_id": SavedSearch,
 }
 """Records by the names that paths have for them; a test fails when a path names one that does not stand here."""
 LARGEST_BODY = 256_000

@@ -35,6 +35,7 @@ from finearc.services.records import (
     Priority,
     Recording,
     Reference,
+    ShareLink,
     Swing,
     now,
 )
@@ -55,10 +56,10 @@ def _plain(value: Any) -> Any:
     return value
 
 
-def _record(
-    record: object,
-    leave_out: tuple[str, ...] = ("academy_id", "_sa_instance_state"),
-) -> dict[str, Any]:
+APART = ("academy_id", "_sa_instance_state")
+
+
+def _record(record: object, leave_out: tuple[str, ...] = APART) -> dict[str, Any]:
     return {k: _plain(v) for k, v in vars(record).items() if k not in leave_out}
 
 
@@ -93,6 +94,7 @@ def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str =
         "priorities": [_record(p) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
         "summaries": {club: json.loads(d) for (_, club), d in uow.swings.summaries([lesson.id]).items()},
         "changes": [_record(c) for c in uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")],
+        "links": [_record(x, (*APART, "token_hash")) for x in uow.find(ShareLink, lesson_id=lesson.id)],
         "authors": _authors(uow, [lesson.id]),
     }
     yield f"{folder}lesson.json", [_json(record)]

@@ -20,21 +20,32 @@ FACE = (
 )
 
 
+KINDS = ("page", "record", "gone")
+
+
+def titled(svg: str, title: str) -> Markup:
+    """A drawing of our own with what it shows in words, which is its alternate text in the PDF too (Matterhorn Protocol
+    1.1, checkpoint 13)."""
+    start = svg.index(">") + 1
+    return Markup("{}<title>{}</title>{}").format(Markup(svg[:start]), title, Markup(svg[start:]))
+
+
 class Pages:
-    """Implements ``PageMaker``: a page that needs nothing beside it, its font included. ``policy``: what a browser that
-    shows it may load, which is nothing (Content-Security-Policy). The PDF library loads on first use: it takes
-    seconds."""
+    """Implements ``PageMaker``: pages that need nothing beside them, their font included; which template is used says
+    the content's ``kind``. ``policy``: what a browser that shows one may load, which is nothing
+    (Content-Security-Policy). The PDF library loads on first use: it takes seconds."""
 
     def __init__(self) -> None:
         environment = Environment(loader=FileSystemLoader(HERE), autoescape=select_autoescape(["html"]))
-        self._template = environment.get_template("page.html")
+        environment.filters["titled"] = titled
+        self._templates = {kind: environment.get_template(f"{kind}.html") for kind in KINDS}
         font = b64encode(FONT.read_bytes()).decode("ascii")
         self._style = FACE.format(font=font) + PAGE_STYLE.read_text(encoding="utf-8")
         digest = b64encode(sha256(self._style.encode("utf-8")).digest()).decode("ascii")
         self.policy = f"default-src 'none'; style-src 'sha256-{digest}'; font-src data:; frame-ancestors 'none'"
 
     def html(self, page: Mapping[str, Any]) -> str:
-        return self._template.render(page=page, style=Markup(self._style))
+        return self._templates[page["kind"]].render(page=page, style=Markup(self._style))
 
     def pdf(self, page: Mapping[str, Any]) -> bytes:
         from weasyprint import HTML

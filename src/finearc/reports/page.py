@@ -10,12 +10,13 @@ from finearc.catalogue import library
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.comparing.change import ChangeVerdict
 from finearc.core.judging.drills import Drill
-from finearc.core.judging.words import for_hand
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
-from finearc.core.metrics.words import in_words, moment_words
+from finearc.core.metrics.words import place_words
+from finearc.reports.before_after import before_after
 from finearc.reports.drill_picture import drill_picture
 from finearc.reports.picture import picture
+from finearc.reports.voice import Voice
 from finearc.services.lesson.documents import FindingOut, SummaryOut
 from finearc.services.lesson.pages import BlockRead, LessonRead, lesson_page
 from finearc.services.lesson.summary import counts
@@ -29,31 +30,36 @@ MOST_GOOD = 4
 """The player takes home a few things to keep, not a list."""
 
 
-def page_of(uow: UnitOfWork, lesson_id: UUID) -> dict[str, Any]:
-    """The content of the page; pain notes and confidence figures stay out."""
+def page_of(uow: UnitOfWork, lesson_id: UUID, *, shared: bool = False) -> dict[str, Any]:
+    """The content of the page; pain notes and confidence figures stay out. ``shared``: for a link that anybody may come
+    to hold, so without limits, dates to come and the instructor's name too."""
     read = lesson_page(uow, lesson_id)
     lesson, player = read.head.lesson, read.head.player
+    voice = Voice.of(player)
     counting = [r for r in read.swings if r.swing.club == lesson.club and counts(r.swing)]
     said = next(s for s in read.summaries if s.club == lesson.club)
     chosen = _chosen(read, said)
     by_id = {f.finding: f for f in said.findings}
     lead = next((by_id[c[0]] for c in chosen if c[0] in by_id), None)
-    left = player.handedness == "left"
+    good = said.plain_good if voice.plain else said.good
     return {
+        "kind": "page",
         "player": player.name or "Player",
-        "instructor": read.head.instructor,
+        "instructor": "" if shared else read.head.instructor,
         "day": f"{lesson.starts_at.astimezone(clock_of(uow)):%d %B %Y}",
         "club": library.clubs()[lesson.club].label,
         "swings": len(counting),
-        "priorities": [_priority(read.rule_set, *c, by_id.get(c[0]), left_handed=left) for c in chosen],
-        "good": [for_hand(g, left_handed=left) for g in said.plain_good[:MOST_GOOD]],
+        "priorities": [_priority(read.rule_set, *c, by_id.get(c[0]), voice) for c in chosen],
+        "good": [voice.say(g) for g in good[:MOST_GOOD]],
         "note": lesson.note,
-        "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date else "",
-        "trace": picture(uow, counting, lead, left_handed=left),
-        "matched": [m.player_says for m in said.matched],
-        "held": list(said.held),
-        "pain": lesson.pain == "yes",
-        "changes": _changes(read.blocks),
+        "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date and not shared else "",
+        "gauge": before_after(uow, read, counting, lead, voice),
+        "trace": picture(uow, counting, lead, voice),
+        "matched": [voice.say(m.player_says) for m in said.matched],
+        "held": [] if shared else [voice.say(h) for h in said.held],
+        "pain": lesson.pain == "yes" and not shared,
+        "changes": _changes(read.blocks, voice),
+        "mirrored": "mirrored" if voice.left_handed else "",
         "safety": SAFETY,
     }
 
@@ -67,28 +73,25 @@ def _chosen(read: LessonRead, said: SummaryOut) -> list[tuple[str, str, str]]:
 
 
 def _priority(
-    rule_set: RuleSet, finding: str, label: str, drill: str, found: FindingOut | None, *, left_handed: bool
+    rule_set: RuleSet, finding: str, label: str, drill: str, found: FindingOut | None, voice: Voice
 ) -> dict[str, str]:
     rule, chosen = rule_set.rule(finding), rule_set.drills.get(drill)
-
-    def say(text: str) -> str:
-        return for_hand(text, left_handed=left_handed)
-
+    say = voice.say
     cautions = dict.fromkeys(c for c in (rule.caution if rule else "", chosen.caution if chosen else "") if c)
+    target = found.target if found is not None else None
     return {
-        "label": say(rule.plain_label if rule else label),
+        "label": voice.pick(rule.label, rule.plain_label) if rule else say(label),
         "says": say(rule.player_says) if rule else "",
         "tends": say(rule.tends) if rule else "",
         "drill": say(chosen.label) if chosen else "",
         "how": say(chosen.how) if chosen else "",
         "picture": drill_picture(chosen.picture) if chosen else "",
-        "mirrored": "mirrored" if left_handed else "",
         "feel": say(chosen.feel) if chosen else "",
         "dose": " ".join(t for t in (chosen.dose, f"You need {chosen.equipment}." if _needs(chosen) else "") if t)
         if chosen
         else "",
         "caution": " ".join(cautions),
-        "target": say(found.target.plain_sentence) if found and found.target else "",
+        "target": voice.pick(target.sentence, target.plain_sentence) if target is not None else "",
     }
 
 
@@ -96,7 +99,7 @@ def _needs(drill: Drill) -> bool:
     return drill.equipment not in ("", "none", "a club", "balls")
 
 
-def _changes(blocks: Sequence[BlockRead]) -> list[dict[str, str]]:
+def _changes(blocks: Sequence[BlockRead], voice: Voice) -> list[dict[str, str]]:
     out = []
     for read in blocks:
         block, result = read.block, read.change
@@ -104,12 +107,15 @@ def _changes(blocks: Sequence[BlockRead]) -> list[dict[str, str]]:
             continue
         metric = BY_ID[block.metric]
         per = PER_SI[metric.unit]
+        before, after = (
+            voice.value(metric, block.moment, g.median / per) for g in (result.change.before, result.change.after)
+        )
         out.append(
             {
-                "what": f"{metric.plain_label}, {moment_words(block.moment)}",
-                "before": in_words(metric, result.change.before.median / per, plain=True),
-                "after": in_words(metric, result.change.after.median / per, plain=True),
-                "sentence": result.sentence,
+                "what": f"{voice.label(metric)}{place_words(block.moment)}",
+                "before": before,
+                "after": after,
+                "sentence": voice.say(result.sentence),
             }
         )
     return out

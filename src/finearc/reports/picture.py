@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from finearc.core.judging.words import for_hand
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.registry import BY_ID, HINGE_HELD, LEAD_WRIST_EXTENSION, RETURN_TIME
 from finearc.core.metrics.words import at_moment, in_words, moment_words, place_words
 from finearc.core.typing import Array
+from finearc.reports.voice import Voice
 from finearc.services.lesson.documents import FindingOut
 from finearc.services.lesson.pages import SwingRead, traces_with_bands
 from finearc.services.ports import UnitOfWork
@@ -31,23 +31,29 @@ class RestsOn:
 
 
 def picture(
-    uow: UnitOfWork, swings: Sequence[SwingRead], lead: FindingOut | None, *, left_handed: bool
+    uow: UnitOfWork, swings: Sequence[SwingRead], lead: FindingOut | None, voice: Voice
 ) -> dict[str, Any] | None:
     """The latest of the counting ``swings`` that shows the lead finding: the trace it is seen in with its band, and
     what it rests on, as SVG points. Without a finding the lead wrist; None where nothing is drawn over time."""
-    shows = [s for s in swings if lead is not None and _fires(s, lead)] or list(swings)
-    if not shows:
+    shown = shown_swing(swings, lead)
+    if shown is None:
         return None
-    shown = shows[-1]
     number, columns = traces_with_bands(uow, shown.swing.id)
     metric = BY_ID[lead.metric] if lead is not None else LEAD_WRIST_EXTENSION
     key = metric.id if metric.id in columns else metric.shown_as
     if key not in columns or "takeaway" not in shown.checkpoints or "impact" not in shown.checkpoints:
         return None
-    rests = None if lead is None else rests_on(shown, metric, lead.moment, columns, key)
-    made = drawn(columns, key, shown.checkpoints, rests)
-    told = {k: for_hand(made[k], left_handed=left_handed) for k in ("what", "ways", "rests_words")}
-    return {"number": number, **made, **told}
+    rests = None if lead is None else rests_on(shown, metric, lead.moment, columns, key, voice)
+    made = drawn(columns, key, shown.checkpoints, rests, voice)
+    told = {k: voice.say(made[k]) for k in ("what", "ways", "rests_words")}
+    says = f"Course of {told['what'].lower()} from takeaway to impact{' with its band' if made['band'] else ''}"
+    return {"number": number, **made, **told, "says": f"{says}. {told['rests_words']}".strip()}
+
+
+def shown_swing(swings: Sequence[SwingRead], lead: FindingOut | None) -> SwingRead | None:
+    """The latest of the swings that shows the lead finding, or the latest; None without any."""
+    shows = [s for s in swings if lead is not None and _fires(s, lead)] or list(swings)
+    return shows[-1] if shows else None
 
 
 def _fires(read: SwingRead, lead: FindingOut) -> bool:
@@ -55,7 +61,9 @@ def _fires(read: SwingRead, lead: FindingOut) -> bool:
     return outcome is not None and bool(outcome.fires)
 
 
-def rests_on(read: SwingRead, metric: Metric, moment: str, columns: Mapping[str, Array], key: str) -> RestsOn | None:
+def rests_on(
+    read: SwingRead, metric: Metric, moment: str, columns: Mapping[str, Array], key: str, voice: Voice
+) -> RestsOn | None:
     """Where in the swing the value lies; None for one of the whole swing, and where it was not measured."""
     judged = None if read.judgement is None else read.judgement.judged.get((metric.id, moment))
     times = read.checkpoints
@@ -63,16 +71,16 @@ def rests_on(read: SwingRead, metric: Metric, moment: str, columns: Mapping[str,
     if judged is None:
         return None
     value = judged.measured.value
-    words = f"{metric.plain_label}{place_words(moment)}: {at_moment(metric, moment, value, plain=True)}"
+    words = f"{voice.label(metric)}{place_words(moment)}: {at_moment(metric, moment, value, plain=voice.plain)}"
     if metric is HINGE_HELD and "arm_level_down" in times:
         return RestsOn(_highest(columns, key, times), times["arm_level_down"], words)
     if start not in times or (end and end not in times):
         return None
     if metric is RETURN_TIME:
-        said = in_words(metric, value, plain=True).removesuffix(" it")
+        said = in_words(metric, value, plain=voice.plain).removesuffix(" it")
         limits = (judged.low, judged.high)
         band = None if None in limits else tuple(times[start] + limit for limit in limits if limit is not None)
-        words = f"{metric.plain_label}: {said} {moment_words(moment)}"
+        words = f"{voice.label(metric)}: {said} {moment_words(moment)}"
         return RestsOn(times[start], times[start] + value, words, band)  # type: ignore[arg-type]
     return RestsOn(times[start], times[end or start], words)
 
@@ -84,7 +92,9 @@ def _highest(columns: Mapping[str, Array], key: str, times: Mapping[str, float])
     return float(max(inside)[1]) if inside else times["arm_level_down"]
 
 
-def drawn(columns: Mapping[str, Array], key: str, events: Mapping[str, float], rests: RestsOn | None) -> dict[str, Any]:
+def drawn(
+    columns: Mapping[str, Array], key: str, events: Mapping[str, float], rests: RestsOn | None, voice: Voice
+) -> dict[str, Any]:
     """The trace ``key`` from takeaway to impact as SVG points, with its band, checkpoints and what is rested on."""
     shown = BY_ID[key]
     start, end = events["takeaway"] - 0.1, events["impact"] + 0.12
@@ -116,8 +126,8 @@ def drawn(columns: Mapping[str, Array], key: str, events: Mapping[str, float], r
     return {
         "width": WIDTH,
         "height": HEIGHT,
-        "what": shown.plain_label,
-        "ways": _ways(shown),
+        "what": voice.label(shown),
+        "ways": _ways(shown, plain=voice.plain),
         "line": _points(line(key)),
         "band": _points(band),
         "flat": y(0.0),
@@ -128,10 +138,11 @@ def drawn(columns: Mapping[str, Array], key: str, events: Mapping[str, float], r
     }
 
 
-def _ways(metric: Metric) -> str:
+def _ways(metric: Metric, *, plain: bool) -> str:
     """What up and down mean."""
     beside = metric.chart.beside if metric.chart is not None else None
-    up, down = beside or (metric.plain_positive, metric.plain_negative)
+    own = (metric.plain_positive, metric.plain_negative) if plain else (metric.positive, metric.negative)
+    up, down = beside or own
     return " · ".join(
         f"{word} {way}" for word, way in ((up, "↑"), (down, "↓")) if word and not (way == "↓" and up == down)
     )

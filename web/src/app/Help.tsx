@@ -46,7 +46,7 @@ const VIEWS: View[] = [
     keys: [
       ["o, s", "a priority of your own; swap the two"],
       ["k, l, j", "swings and balls; limits and pain; judge otherwise"],
-      ["z", "undo"],
+      ["z, n", "undo; a link for the player"],
       ["e", "end the lesson"],
     ],
   },

@@ -147,6 +147,8 @@ export const player = (more: Partial<Schemas["PlayerOut"]> = {}): Schemas["Playe
   height_m: null,
   goals: "",
   usual_miss: "",
+  words: "plain",
+  lengths: "cm",
   schools: {},
   own_schools: {},
   consent_by: "Ilse Marrow",

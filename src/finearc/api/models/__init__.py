@@ -146,6 +146,11 @@ from finearc.api.models.progress import (
     SinceOut as SinceOut,
     SteadyOut as SteadyOut,
 )
+from finearc.api.models.sharing import (
+    LinkIn as LinkIn,
+    LinkMade as LinkMade,
+    LinkOut as LinkOut,
+)
 from finearc.api.models.swing import (
     AbsentEvent as AbsentEvent,
     CheckpointPatch as CheckpointPatch,

@@ -16,6 +16,7 @@ import { OwnSheet } from "./OwnSheet";
 import { PlanClash } from "./PlanClash";
 import { Priority } from "./Priority";
 import { rests } from "./rests";
+import { ShareSheet } from "./ShareSheet";
 import { SinceLast } from "./SinceLast";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
@@ -24,7 +25,7 @@ import { ActionList, type Action } from "@/shared/ui/ActionList";
 import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
 
-type SheetName = "" | "more" | "terms" | "limits" | "swings" | "own" | "end";
+type SheetName = "" | "more" | "terms" | "limits" | "swings" | "own" | "end" | "share";
 
 /** What to work on: what to keep, at most two priorities with why, where they come from, one page to take home. */
 export function Plan() {
@@ -82,6 +83,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
     l: () => setSheet("limits"),
     k: () => setSheet("swings"),
     e: () => !closed && setSheet("end"),
+    n: () => !walkIn && setSheet("share"),
     s: () => !closed && chosen.length === 2 && save(swapped(chosen)),
     z: () => !closed && lesson.can_undo && undo.mutate(),
   });
@@ -109,6 +111,9 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
       : [
           { name: "See page", says: "the page that goes home, on the screen", href: `${page}/page` },
           { name: "Print page", says: "as PDF", href: `${page}/page.pdf` },
+          { name: "Send a link", says: "the page on the player's own phone", hint: "n", onClick: () => setSheet("share") },
+          { name: "See record", says: "everything, for you", href: `${page}/record` },
+          { name: "Print record", says: "as PDF", href: `${page}/record.pdf` },
           { name: "Export", says: "the lesson with everything in it", href: `${page}/export`, download: true },
         ]),
   ];
@@ -287,6 +292,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
           setSheet("");
         }}
       />
+      <ShareSheet open={sheet === "share"} onClose={() => setSheet("")} lessonId={lesson.id} />
       <EndSheet open={sheet === "end"} onClose={() => setSheet("")} lesson={lesson} chosen={chosen} />
     </div>
   );

@@ -17,6 +17,8 @@ export const emptyPlayer: PlayerIn = {
   schools: {},
   consent_by: "",
   consent_as: "",
+  words: "plain",
+  lengths: "cm",
 };
 
 const FIELDS: Edited<PlayerIn>[] = [
@@ -27,6 +29,8 @@ const FIELDS: Edited<PlayerIn>[] = [
   { key: "goals", label: "Goals", joins: true },
   { key: "usual_miss", label: "Usual miss", joins: true },
   { key: "schools", label: "Schools", show: (s) => Object.values(s as object).join(", ") || "as the academy" },
+  { key: "words", label: "Words on the page" },
+  { key: "lengths", label: "Lengths on the page" },
   { key: "consent_by", label: "Consent given by" },
 ];
 
@@ -126,6 +130,27 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
         );
       })}
       {schools.length ? <p className="text-base text-muted">A school changes which ranges apply, never a measurement.</p> : null}
+      <div>
+        <p className="text-muted">What goes home is written in</p>
+        <Choice
+          label="Words on the page"
+          value={form.words ?? "plain"}
+          onChange={(words) => set({ words })}
+          options={[
+            { id: "plain", label: "Plain words" },
+            { id: "standard", label: "The trade’s words" },
+          ]}
+        />
+        <Choice
+          label="Lengths on the page"
+          value={form.lengths ?? "cm"}
+          onChange={(lengths) => set({ lengths })}
+          options={[
+            { id: "cm", label: "Centimetres" },
+            { id: "in", label: "Inches" },
+          ]}
+        />
+      </div>
       <Field
         label={minor ? "Consent given by (parent or guardian)" : "Consent given by"}
         note="Body measurements are personal data. Without consent nothing is kept of a walk-in."

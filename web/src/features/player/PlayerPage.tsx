@@ -156,6 +156,8 @@ export function PlayerPage() {
             population: p.population as "adult",
             goals: p.goals,
             usual_miss: p.usual_miss,
+            words: p.words,
+            lengths: p.lengths,
             schools: p.own_schools,
             consent_by: p.consent_by,
             consent_as: "",

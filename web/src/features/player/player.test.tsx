@@ -41,6 +41,8 @@ const player = (more: Partial<Player> = {}): Player => ({
   height_m: 1.715,
   goals: "Shorter misses",
   usual_miss: "",
+  words: "plain",
+  lengths: "cm",
   schools: { pelvis: "restrained" },
   own_schools: { pelvis: "restrained" },
   consent_by: "Ilse Marrow",

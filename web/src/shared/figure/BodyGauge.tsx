@@ -44,7 +44,7 @@ function Turned({ value, low, high, out, head, marks }: Shape & { value: number;
     <>
       {low !== null && high !== null ? <path d={sector(low, high, 92, 128)} {...bandLook} /> : null}
       <line x1={0} x2={0} y1={-86} y2={-132} stroke="var(--sea)" strokeWidth={1.5} strokeDasharray="3 4" />
-      <g transform={`rotate(${value})`} fill="var(--paper)" stroke={out ? "var(--rust)" : "var(--ink)"} strokeWidth={4.5} strokeLinejoin="round">
+      <g data-moves transform={`rotate(${value})`} fill="var(--paper)" stroke={out ? "var(--rust)" : "var(--ink)"} strokeWidth={4.5} strokeLinejoin="round">
         <path d="M-112,-8 C-112,-34 -60,-42 0,-42 C60,-42 112,-34 112,-8 C112,22 64,34 0,34 C-64,34 -112,22 -112,-8 Z" />
         {head ? <ellipse cx={0} cy={-10} rx={27} ry={33} /> : <path d="M-62,-30 C-40,-14 -20,-10 0,-10 C20,-10 40,-14 62,-30" fill="none" strokeWidth={3} />}
         <path d={head ? "M-9,-40 L0,-60 L9,-40" : "M-9,-42 L0,-62 L9,-42"} />
@@ -63,6 +63,7 @@ function Tilted({ value, low, high, out, marks, lean }: Shape & { value: number;
       <line x1={-70} x2={120} y1={0} y2={0} stroke="var(--hairline)" strokeWidth={2} />
       <line x1={0} x2={0} y1={0} y2={-172} stroke="var(--sea)" strokeWidth={1.5} strokeDasharray="3 4" />
       <g
+        data-moves
         transform={`rotate(${lean(value)})`}
         stroke={out ? "var(--rust)" : "var(--ink)"}
         fill="var(--paper)"
@@ -109,7 +110,7 @@ function Bent({ value, low, high, out, marks }: Shape & { value: number }) {
       {low !== null && high !== null ? <path d={sector(180 - high, 180 - low, 92, 124)} {...bandLook} /> : null}
       <line x1={0} x2={0} y1={0} y2={118} stroke="var(--sea)" strokeWidth={1.5} strokeDasharray="3 4" />
       <path d="M-27,-118 L27,-118 L20,0 L-20,0 Z" fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} strokeLinejoin="round" />
-      <g transform={`rotate(${-value})`}>
+      <g data-moves transform={`rotate(${-value})`}>
         <path d="M-19,0 L19,0 L14,112 L-14,112 Z" fill="var(--paper)" stroke={stroke} strokeWidth={4.5} strokeLinejoin="round" />
       </g>
       <circle r={24} fill="var(--paper)" stroke="var(--ink)" strokeWidth={4.5} />
@@ -136,6 +137,7 @@ function Feet({ metric, value, low, high, out, marks }: Shape & { metric: string
       {low !== null && high !== null && along ? <rect x={own - 15} width={30} y={y(high)} height={Math.max(3, y(low) - y(high))} {...bandLook} /> : null}
       {along ? null : <line x1={soles.lead} x2={soles.trail} y1={0} y2={0} stroke="var(--ink)" strokeWidth={2} strokeDasharray="3 5" />}
       <circle
+        data-moves
         cx={along ? own : x(value)}
         cy={along ? y(value) : 0}
         r={17}

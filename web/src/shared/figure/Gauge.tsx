@@ -65,12 +65,12 @@ export function Gauge({ metric, value, low, high, out, mirror, marks }: Props) {
         <line x1={100} x2={142} y1={0} y2={0} stroke="var(--sea)" strokeWidth={1.5} strokeDasharray="3 4" />
       )}
       {shaft ? (
-        <g transform={`rotate(${-angle})`}>
+        <g data-moves transform={`rotate(${-angle})`}>
           <line x1={-60} x2={118} y1={0} y2={0} stroke={ink} strokeWidth={6} strokeLinecap="round" />
           <path d="M118,-3 l16,0 l4,16 l-14,0 z" fill={ink} />
         </g>
       ) : roll ? (
-        <g transform={`rotate(${angle})`} fill="var(--paper)" stroke={ink} strokeWidth={4.5}>
+        <g data-moves transform={`rotate(${angle})`} fill="var(--paper)" stroke={ink} strokeWidth={4.5}>
           <ellipse rx={34} ry={58} />
           <line x1={34} x2={70} y1={0} y2={0} />
           <path d="M-30,-24 C-52,-34 -60,-14 -46,-6" />
@@ -78,7 +78,7 @@ export function Gauge({ metric, value, low, high, out, mirror, marks }: Props) {
       ) : (
         <>
           <path d="M-150,-25 L-8,-19 L-8,19 L-150,27 Z" fill="var(--paper)" stroke={ink} strokeWidth={4.5} strokeLinejoin="round" />
-          <g transform={`rotate(${-angle})`} fill="var(--paper)" stroke={stroke} strokeWidth={4.5}>
+          <g data-moves transform={`rotate(${-angle})`} fill="var(--paper)" stroke={stroke} strokeWidth={4.5}>
             {top ? <TopHand /> : <SideHand />}
             <line x1={100} x2={142} y1={0} y2={0} strokeWidth={3} />
           </g>

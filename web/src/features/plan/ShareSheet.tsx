@@ -1,0 +1,99 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { QRCodeSVG } from "qrcode.react";
+import { useState } from "react";
+
+import { api, data, type Schemas } from "@/api/client";
+import { keys } from "@/api/keys";
+import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
+import { Sheet } from "@/shared/ui/Sheet";
+
+const DAYS = [
+  { id: "7", label: "A week" },
+  { id: "30", label: "A month" },
+  { id: "90", label: "Three months" },
+] as const;
+
+const day = (at: string) => new Date(at).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+
+/** A link that opens the page on the player's own phone, for a while; it can be taken back. */
+export function ShareSheet({ open, onClose, lessonId }: { open: boolean; onClose: () => void; lessonId: string }) {
+  const client = useQueryClient();
+  const [days, setDays] = useState<(typeof DAYS)[number]["id"]>("30");
+  const [copied, setCopied] = useState(false);
+  const at = { params: { path: { lesson_id: lessonId } } };
+  const links = useQuery({
+    queryKey: keys.links(lessonId),
+    enabled: open,
+    queryFn: ({ signal }) => data(api.GET("/api/lessons/{lesson_id}/links", { ...at, signal })),
+  });
+  const onSuccess = () => client.invalidateQueries({ queryKey: keys.links(lessonId) });
+  const make = useMutation({
+    mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/links", { ...at, body: { days: Number(days) } })),
+    onSuccess,
+  });
+  const revoke = useMutation({
+    mutationFn: (link_id: string) => data(api.DELETE("/api/links/{link_id}", { params: { path: { link_id } } })),
+    onSuccess: () => {
+      make.reset();
+      return onSuccess();
+    },
+  });
+  const link = make.data ? `${window.location.origin}${make.data.path}` : "";
+  return (
+    <Sheet open={open} onClose={onClose} title="A link for the player">
+      <div className="grid gap-4 text-lg">
+        <p>
+          It opens the page on any phone, without an account, read only. Pain, limits, your name and coming dates are not on it. Whoever has the link can open
+          it.
+        </p>
+        {make.data ? (
+          <>
+            <QRCodeSVG value={link} size={220} marginSize={3} title="The link as a code for the phone's camera" />
+            <p className="break-all select-all">{link}</p>
+            <div className="flex items-center gap-4">
+              <Button tone="solid" onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
+                Copy
+              </Button>
+              <span className="text-muted" aria-live="polite">
+                {copied ? "Copied." : "It is not shown again."}
+              </span>
+            </div>
+          </>
+        ) : (
+          <>
+            <Choice label="It opens for" value={days} onChange={setDays} options={[...DAYS]} />
+            <div>
+              <Button tone="solid" onClick={() => make.mutate()} disabled={make.isPending}>
+                Make the link
+              </Button>
+            </div>
+          </>
+        )}
+        <ErrorLine error={make.error ?? revoke.error ?? links.error} />
+        {links.data?.length ? (
+          <ul aria-label="Links that were made">
+            {links.data.map((x) => (
+              <OneLink key={x.id} link={x} busy={revoke.isPending} onRevoke={() => revoke.mutate(x.id)} />
+            ))}
+          </ul>
+        ) : null}
+      </div>
+    </Sheet>
+  );
+}
+
+function OneLink({ link, busy, onRevoke }: { link: Schemas["LinkOut"]; busy: boolean; onRevoke: () => void }) {
+  const seen = link.opened ? `opened ${link.opened === 1 ? "once" : `${link.opened} times`}` : "not opened yet";
+  return (
+    <li className="flex min-h-14 items-center gap-3 border-t border-hairline py-1">
+      <span className="flex-1">
+        {link.open ? `Open until ${day(link.expires_at)}` : "Not open any more"}, <span className="text-muted">{seen}</span>
+      </span>
+      {link.open ? (
+        <Button className="px-4" onClick={onRevoke} disabled={busy}>
+          Take back
+        </Button>
+      ) : null}
+    </li>
+  );
+}

@@ -79,6 +79,7 @@ def ids(services, browser):
         "job_id": browser.get("/jobs").json()[0]["id"],
         "token_id": browser.post("/bays/tokens", {"bay": "Bay 1", "name": "wrist pair"}).json()["id"],
         "session_id": browser.get("/me/sessions").json()[0]["id"],
+        "search_id": browser.post("/searches", {"name": "Ours", "query": "driver"}).json()["id"],
         "link_id": browser.post(f"/lessons/{lesson_id}/links", {"days": 7}).json()["id"],
         "clip_id": send_clip(browser, swing["id"]).json()["clips"][0]["id"],
         "view": "front",

@@ -32,6 +32,7 @@ from finearc.api.routes import (
     link,
     markers,
     own_rules,
+    searching,
     sharing,
     sign_in,
     table,
@@ -90,6 +91,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(comparing.router, prefix="/api")
     app.include_router(table.router, prefix="/api")
     app.include_router(sharing.router, prefix="/api")
+    app.include_router(searching.router, prefix="/api")
     app.include_router(sharing.shared)
     app.include_router(link.router)
     app.include_router(feed.router)

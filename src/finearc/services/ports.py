@@ -193,8 +193,52 @@ class DiaryRow(NamedTuple):
     last_closed: UUID | None
 
 
+class Beyond(NamedTuple):
+    """A value of a measure at a moment above or below a number, SI."""
+
+    metric: str
+    moment: str
+    above: bool
+    value: float
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Which counting swings are looked for: all of it holds at once, of several clubs, tags, players or segments any.
+    ``since`` to before ``until``."""
+
+    clubs: Collection[str] = ()
+    findings: Collection[str] = ()
+    tags: Collection[str] = ()
+    players: Collection[UUID] = ()
+    segments: Collection[str] = ()
+    beyond: Collection[Beyond] = ()
+    since: datetime | None = None
+    until: datetime | None = None
+
+
+class FoundRow(NamedTuple):
+    """A swing that was looked for, with its lesson and player."""
+
+    swing: Swing
+    lesson: Lesson
+    player: Player
+
+
 class Reads(Protocol):
     """What screens ask for, each in one query."""
+
+    def find_swings(self, wanted: Wanted, most: int) -> list[FoundRow]:
+        """The newest first, so many at most."""
+        ...
+
+    def findings_of(self, swing_ids: Collection[UUID]) -> dict[UUID, list[str]]:
+        """Ids of the findings that swings show, the most severe first."""
+        ...
+
+    def tags(self) -> list[str]:
+        """All tags that the academy's swings carry."""
+        ...
 
     def players(self) -> list[PlayerTold]:
         """What a list says of each of the academy's players."""

@@ -12,9 +12,19 @@ from sqlalchemy import ColumnElement, ScalarSelect, and_, func, or_, select
 from sqlalchemy.orm import Session
 
 from finearc.services.errors import NotFound
-from finearc.services.ports import DiaryRow, LessonEdit, LessonHead, PlayerTold, SwingBrief, SwingHead
+from finearc.services.ports import (
+    DiaryRow,
+    FoundRow,
+    LessonEdit,
+    LessonHead,
+    PlayerTold,
+    SwingBrief,
+    SwingHead,
+    Wanted,
+)
 from finearc.services.records import AcademyRules, Instructor, Lesson, MovementLimit, Player, Recording, Swing
 from finearc.store import tables as t
+from finearc.store.search import search_query
 
 
 def _label(lesson_id: UUID, by: UUID | None, *, undone: bool) -> ScalarSelect[Any]:
@@ -215,6 +225,25 @@ class SqlReads:
         query = select(p.id, last, planned.scalar_subquery(), first.scalar_subquery(), limits)
         rows = self._session.execute(query.where(p.academy_id == self._academy_id))
         return [PlayerTold(k, last_at, next_at, label, bool(held)) for k, last_at, next_at, label, held in rows]
+
+    def find_swings(self, wanted: Wanted, most: int) -> list[FoundRow]:
+        self._session.flush()
+        query = search_query(self._academy_id, wanted).limit(most)
+        return [FoundRow(*row) for row in self._session.execute(query)]
+
+    def findings_of(self, swing_ids: Collection[UUID]) -> dict[UUID, list[str]]:
+        f, out = t.swing_finding.c, dict[UUID, list[str]]()
+        if not swing_ids:
+            return out
+        query = select(f.swing_id, f.finding).where(f.swing_id.in_(list(swing_ids)), f.academy_id == self._academy_id)
+        for swing_id, finding in self._session.execute(query.order_by(f.severity.desc())):
+            out.setdefault(swing_id, []).append(finding)
+        return out
+
+    def tags(self) -> list[str]:
+        tag = t.swing_tag.c
+        query = select(tag.tag).where(tag.academy_id == self._academy_id).distinct().order_by(tag.tag)
+        return list(self._session.scalars(query))
 
     def diary(self, start: datetime, end: datetime) -> list[DiaryRow]:
         rows = self._session.execute(

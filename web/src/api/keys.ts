@@ -18,6 +18,8 @@ export const keys = {
   diary: (day?: string) => (day === undefined ? (["diary"] as const) : (["diary", day] as const)),
   players: (q?: string) => (q === undefined ? (["players"] as const) : (["players", q] as const)),
   player: (id?: string) => (id === undefined ? (["player"] as const) : (["player", id] as const)),
+  search: (q: string) => ["search", q] as const,
+  searches: ["searches"] as const,
   links: (lessonId: string) => ["links", lessonId] as const,
   since: (lessonId: string, swings: number, revision: unknown) => ["since", lessonId, swings, revision] as const,
   consistency: (playerId: string, of: object) => ["consistency", playerId, of] as const,

@@ -103,9 +103,11 @@ const VIEWS: View[] = [
       ["Escape", "back to Capture"],
     ],
   },
+  { name: "Search", at: /\/search$/, keys: [["/, t", "the question; by lesson or as a table"]] },
   { name: "Show", at: /\/show\//, keys: [["v, Enter, Escape", "back to the swing"]] },
 ];
 const EVERYWHERE: [string, string][] = [
+  ["/", "search across players and lessons"],
   ["d", "light or dark"],
   ["?", "this help"],
 ];

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Outlet } from "@tanstack/react-router";
+import { Outlet, useNavigate } from "@tanstack/react-router";
 import { useEffect, useState } from "react";
 
 import { api, data, Problem, setCsrf } from "@/api/client";
@@ -27,7 +27,12 @@ export function Shell() {
   });
   const [help, setHelp] = useState(false);
 
-  useKeys({ "?": () => setHelp((open) => !open), d: () => change({ theme: isDark() ? "light" : "dark" }) });
+  const navigate = useNavigate();
+  useKeys({
+    "/": () => window.location.pathname !== "/search" && void navigate({ to: "/search" }),
+    "?": () => setHelp((open) => !open),
+    d: () => change({ theme: isDark() ? "light" : "dark" }),
+  });
   useEffect(() => {
     const onHelp = () => setHelp(true);
     window.addEventListener("finearc-help", onHelp);

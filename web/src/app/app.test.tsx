@@ -115,6 +115,7 @@ it("help begins with the keys of the view that is open", () => {
     "In Capture",
     "In Live",
     "In Train",
+    "In Search",
     "In Show",
   ]);
   expect(keysFor("/lessons/a/swings/b")[0]![1][0]).toEqual(["← →", "checkpoint before / after"]);

@@ -39,6 +39,15 @@ const bays = createRoute({
   path: "/bays",
   component: lazyRouteComponent(() => import("@/features/bays/Bays"), "Bays"),
 });
+const search = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/search",
+  validateSearch: (search: Record<string, unknown>): { q?: string; as?: "lessons" | "table" } => ({
+    ...(typeof search["q"] === "string" && search["q"] ? { q: search["q"] } : {}),
+    ...(search["as"] === "table" ? { as: "table" as const } : {}),
+  }),
+  component: lazyRouteComponent(() => import("@/features/search/Search"), "Search"),
+});
 const lesson = createRoute({
   getParentRoute: () => signedIn,
   path: "/lessons/$lessonId",
@@ -127,6 +136,7 @@ export const routeTree = root.addChildren([
     player,
     benchmarks,
     bays,
+    search,
     lesson.addChildren([fit, setup, capture, markers, swing, plan, compare, table]),
     show,
     train,

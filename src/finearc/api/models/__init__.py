@@ -146,6 +146,16 @@ from finearc.api.models.progress import (
     SinceOut as SinceOut,
     SteadyOut as SteadyOut,
 )
+from finearc.api.models.searching import (
+    FoundColumnOut as FoundColumnOut,
+    FoundLessonOut as FoundLessonOut,
+    FoundOut as FoundOut,
+    FoundPlayerOut as FoundPlayerOut,
+    FoundSwingOut as FoundSwingOut,
+    SaidOut as SaidOut,
+    SavedSearchOut as SavedSearchOut,
+    SearchIn as SearchIn,
+)
 from finearc.api.models.sharing import (
     LinkIn as LinkIn,
     LinkMade as LinkMade,

@@ -29,7 +29,7 @@ class CompareSideOut(BaseModel):
     """``swing_ids``: of its swings, in order; empty of a reference."""
 
     key: str
-    kind: Literal["swing", "lesson", "block", "before", "tag", "reference", "model", "band"]
+    kind: Literal["swing", "lesson", "block", "before", "tag", "found", "reference", "model", "band"]
     name: str
     number: int | None
     on: date | None

@@ -36,7 +36,8 @@ def notes(first: Around, second: Around, *, same: bool) -> list[str]:
     made = [side.made for side in (first, second) if side.made]
     said += made
     if not made and not same:
-        said.append("Two calibrations: what each leaves open is in the uncertainty of values.")
+        many = "Two" if len(first.calibrations | second.calibrations) <= 2 else "Several"
+        said.append(f"{many} calibrations: what each leaves open is in the uncertainty of values.")
     if not (first.timed and second.timed) and OUTSIDE not in made:
         said.append(UNTIMED)
     if first.club != second.club:

@@ -30,8 +30,9 @@ from finearc.services.record.blocks import TRACES, unpack_traces
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.judgements import unpack_judgement
 from finearc.services.records import Block, Lesson, Player, Recording, Reference, Swing
+from finearc.services.searching.found import search
 
-SideKind = Literal["swing", "lesson", "block", "before", "tag", "reference", "model", "band"]
+SideKind = Literal["swing", "lesson", "block", "before", "tag", "found", "reference", "model", "band"]
 MEAN = "Synthetic: a mean of the golfer model's swings, no player's."
 BAND = "here"
 STEP_S = 0.005
@@ -43,8 +44,9 @@ MOST = 40
 class Asked:
     """What is asked for: ``swing:ID``, ``lesson:ID`` (the counting swings of the club in hand), ``block:ID``,
     ``before:ID`` (what the block is compared with), ``tag:ID:words`` (the counting swings of that swing's player and
-    club that carry the tag), ``reference:ID``, ``model:KIND.WRIST.PELVIS.PRESSURE`` (a skilled swing of the golfer
-    model) or ``band:here`` (what the other side was judged by)."""
+    club that carry the tag), ``found:words`` (what a search finds), ``reference:ID``,
+    ``model:KIND.WRIST.PELVIS.PRESSURE`` (a skilled swing of the golfer model) or ``band:here`` (what the other side was
+    judged by)."""
 
     kind: SideKind
     key: str
@@ -55,6 +57,8 @@ class Asked:
         kind, _, key = text.partition(":")
         if kind == "tag" and _is_id(key.partition(":")[0]) and key.partition(":")[2]:
             return cls("tag", key)
+        if kind == "found" and key.strip():
+            return cls("found", key)
         if kind == "reference" and key == SYNTHETIC:
             return cls("reference", key)
         if kind == "model" and ModelSwing.of(key) is not None:
@@ -64,7 +68,7 @@ class Asked:
         if kind not in ("swing", "lesson", "block", "before", "reference") or not _is_id(key):
             raise Refused(
                 f'"{text}" is nothing that can be compared',
-                "Ask for swing:, lesson:, block:, before:, tag: or reference: and an id, for a model: or for band:here",
+                "Ask for swing:, lesson:, block:, before:, tag: or reference: and an id, found:, a model: or band:here",
             )
         return cls(kind, key)  # type: ignore[arg-type]
 
@@ -140,6 +144,14 @@ def _swings_of(uow: UnitOfWork, asked: Asked) -> StoredSide:
         swing = uow.get(Swing, asked.id)
         lesson = uow.get(Lesson, swing.lesson_id)
         return replace(_side(uow, asked, lesson, tagged_swings(uow, swing, asked.tag)), name=asked.tag)
+    if asked.kind == "found":
+        found = search(uow, asked.key)
+        rows = [s.row for lesson in reversed(found.lessons) for s in lesson.swings]
+        if not rows:
+            raise Refused(f'no swing is found by "{asked.key}"', "Ask for something else")
+        side = _side(uow, asked, rows[-1].lesson, [r.swing for r in rows])
+        one = len({r.player.id for r in rows}) == 1
+        return replace(side, name=found.text, player=side.player if one else None)
     if asked.kind == "lesson":
         lesson = uow.get(Lesson, asked.id)
         swings = uow.find(Swing, lesson_id=lesson.id, order="number")

@@ -118,6 +118,7 @@ swing = Table(
     UniqueConstraint("lesson_id", "number"),
     Index("ix_swing_player_time", "player_id", "club", "captured_at"),
     Index("ix_swing_club", "academy_id", "club", "captured_at"),
+    Index("ix_swing_time", "academy_id", "captured_at"),
 )
 clip = Table(
     "clip",

@@ -46,7 +46,7 @@ swing_value = Table(
     Column("calibration_part", Double(), nullable=False),
     Column("source", String(40), nullable=False),
     Index("ix_swing_value_course", "player_id", "metric", "moment", "club", "captured_at"),
-    Index("ix_swing_value_found", "academy_id", "metric", "moment", "captured_at"),
+    Index("ix_swing_value_found", "academy_id", "metric", "moment", "captured_at", "value"),
 )
 swing_verdict = Table(
     "swing_verdict",

@@ -21,6 +21,8 @@ export function sideName(side: Side): string {
       return "Before";
     case "tag":
       return `Tagged “${side.name}”`;
+    case "found":
+      return side.name;
     case "reference":
     case "model":
     case "band":
@@ -33,7 +35,7 @@ export function sideDetail(side: Side, other: Side): string {
   if (side.kind === "reference") return "reference";
   if (side.kind === "model" || side.kind === "band") return "";
   return [
-    side.kind === "lesson" || side.kind === "tag" || side.on === other.on ? "" : day(side.on),
+    side.kind === "lesson" || side.kind === "tag" || side.kind === "found" || side.on === other.on ? "" : day(side.on),
     side.kind === "swing" ? "" : swings(side.swings),
     side.player !== other.player && other.player ? side.player : "",
   ]

@@ -37,6 +37,11 @@ export function TopLine({ title, context, actions, lesson, children }: Props) {
         </Link>
       )}
       {lesson ? null : (
+        <Link to="/search" className={PLACE} activeProps={{ className: "font-bold" }}>
+          Search
+        </Link>
+      )}
+      {lesson ? null : (
         <Link to="/benchmarks" className={PLACE} activeProps={{ className: "font-bold" }}>
           Benchmarks
         </Link>

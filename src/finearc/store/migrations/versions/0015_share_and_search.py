@@ -53,8 +53,9 @@ def upgrade() -> None:
         sa.Column("captured_at", DATETIME(fsp=6), nullable=False),
     )
     op.create_index("ix_swing_tag_found", "swing_tag", ["academy_id", "tag", "captured_at"])
+    op.create_index("ix_swing_time", "swing", ["academy_id", "captured_at"])
     op.create_index("ix_swing_finding_found", "swing_finding", ["academy_id", "finding", "captured_at"])
-    op.create_index("ix_swing_value_found", "swing_value", ["academy_id", "metric", "moment", "captured_at"])
+    op.create_index("ix_swing_value_found", "swing_value", ["academy_id", "metric", "moment", "captured_at", "value"])
     _tags()
 
 
@@ -75,6 +76,7 @@ def _tags() -> None:
 def downgrade() -> None:
     op.drop_index("ix_swing_value_found", "swing_value")
     op.drop_index("ix_swing_finding_found", "swing_finding")
+    op.drop_index("ix_swing_time", "swing")
     op.drop_table("swing_tag")
     op.drop_table("saved_search")
     op.drop_table("share_link")

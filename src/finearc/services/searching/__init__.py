@@ -1,0 +1,1 @@
+"""Finding swings across players and lessons by words."""

@@ -1,0 +1,342 @@
+"""What is asked for in words: *driver swings with early extension this month*. Every phrase that is known says what it
+was taken for; the rest is told back."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+from typing import Any, Literal
+from uuid import UUID
+
+from finearc.catalogue.library import clubs, ranges
+from finearc.catalogue.rule_set import RuleSet
+from finearc.core.events.model import ORDER
+from finearc.core.metrics.definition import Metric
+from finearc.core.metrics.registry import ALL
+from finearc.core.metrics.words import moment_words
+
+Kind = Literal["club", "finding", "tag", "player", "source", "period", "measure"]
+LONGEST = 8
+"""Words of a phrase that is looked up."""
+SOURCES: Mapping[str, tuple[str, ...]] = {
+    "wrist sensors": ("lead_hand",),
+    "club clip": ("club",),
+    "body sensors": ("pelvis", "thorax"),
+    "markers": ("markers",),
+    "mat": ("pressure",),
+    "pressure mat": ("pressure",),
+    "force plates": ("plates",),
+}
+"""What a recording was made with, by the segments and kinds it names."""
+ABOVE, BELOW = ("above", "over", "beyond", "more than", ">"), ("below", "under", "less than", "<")
+IDLE = frozenset(
+    [
+        *("swing", "swings", "lesson", "lessons", "with", "and", "or", "of", "in", "the", "a", "an", "by"),
+        *("at", "to", "from", "on", "for", "all", "show", "me", "who"),
+    ]
+)
+"""Words that say nothing of their own."""
+MONTHS = [
+    "january",
+    "february",
+    "march",
+    "april",
+    "may",
+    "june",
+    "july",
+    "august",
+    "september",
+    "october",
+    "november",
+    "december",
+]
+WORD = re.compile(r"[<>]|#?[^\s,;<>]+")
+
+
+@dataclass(frozen=True)
+class Beyond:
+    """A value of a measure above or below a number, in the measure's own unit."""
+
+    metric: Metric
+    moment: str
+    above: bool
+    value: float
+
+
+@dataclass(frozen=True)
+class Said:
+    """A phrase, what it was taken for, and that in words."""
+
+    text: str
+    kind: Kind
+    label: str
+
+
+@dataclass(frozen=True)
+class Terms:
+    """What is asked for: all of it holds at once, of several clubs, tags, sources or players any. ``since`` to before
+    ``until``: days by the academy's clock; ``shown``: metric and moment that are looked at beside; ``unknown``: words
+    that were not understood."""
+
+    clubs: tuple[str, ...] = ()
+    findings: tuple[str, ...] = ()
+    tags: tuple[str, ...] = ()
+    players: tuple[UUID, ...] = ()
+    segments: tuple[str, ...] = ()
+    beyond: tuple[Beyond, ...] = ()
+    since: date | None = None
+    until: date | None = None
+    shown: tuple[tuple[str, str], ...] = ()
+    said: tuple[Said, ...] = ()
+    unknown: tuple[str, ...] = ()
+
+    @property
+    def empty(self) -> bool:
+        """Whether nothing is asked for."""
+        return not self.said
+
+
+Update = Callable[[Terms], Terms]
+
+
+def adding(name: str, *values: object) -> Update:
+    """Adds values to one of the terms."""
+
+    def narrowed(terms: Terms) -> Terms:
+        changed: dict[str, Any] = {name: (*getattr(terms, name), *values)}
+        return replace(terms, **changed)
+
+    return narrowed
+
+
+@dataclass(frozen=True)
+class Known:
+    """A phrase that is known: what it is and how it narrows what is asked for."""
+
+    kind: Kind
+    label: str
+    narrow: Update
+
+
+@dataclass
+class Vocabulary:
+    """Phrases in small letters; ``today``: by the academy's clock."""
+
+    today: date
+    phrases: dict[str, Known] = field(default_factory=dict)
+
+    def learn(self, phrase: str, known: Known) -> None:
+        """The first meaning of a phrase stays."""
+        key = " ".join(_words(phrase))
+        if key:
+            self.phrases.setdefault(key, known)
+
+
+def vocabulary(rule_set: RuleSet, tags: Iterable[str], players: Iterable[tuple[UUID, str]], today: date) -> Vocabulary:
+    """All that an academy has words for: its players first, then its tags, clubs, findings, sources and periods."""
+    known = Vocabulary(today)
+    _learn_players(known, list(players))
+    for tag in tags:
+        said = Known("tag", tag, adding("tags", tag))
+        known.learn(tag, said)
+        known.learn(f"#{tag}", said)
+    for club, about in clubs().items():
+        said = Known("club", about.label, adding("clubs", club))
+        for phrase in (about.label, club, about.label.replace("-", " ")):
+            known.learn(phrase, said)
+    for group, of in (("wood", "woods"), ("iron", "irons"), ("wedge", "wedges")):
+        members = tuple(c for c, about in clubs().items() if group in about.classes)
+        known.learn(of, Known("club", of, adding("clubs", *members)))
+    for rule in rule_set.rules:
+        said = Known("finding", rule.label, adding("findings", rule.id))
+        for phrase in (rule.label, rule.plain_label, rule.id.replace("_", " "), rule.id):
+            known.learn(phrase, said)
+    for source, segments in SOURCES.items():
+        known.learn(source, Known("source", source, adding("segments", *segments)))
+    for phrase, (since, until) in _periods(today).items():
+        known.learn(phrase, _period(phrase, since, until))
+    return known
+
+
+def _learn_players(known: Vocabulary, players: Sequence[tuple[UUID, str]]) -> None:
+    """By the whole name, and by each part of it: a part that several share means any of them."""
+    parts: dict[str, list[UUID]] = {}
+    for key, name in players:
+        known.learn(name, _player(name, (key,)))
+        for part in name.split():
+            parts.setdefault(part, []).append(key)
+    for part, keys in parts.items():
+        if len(part) > 2:
+            known.learn(part, _player(part, tuple(keys)))
+
+
+def _player(name: str, keys: tuple[UUID, ...]) -> Known:
+    return Known("player", name, adding("players", *keys))
+
+
+def _period(label: str, since: date | None, until: date | None) -> Known:
+    return Known("period", label, lambda t: replace(t, since=since or t.since, until=until or t.until))
+
+
+def _periods(today: date) -> dict[str, tuple[date, date]]:
+    monday = today - timedelta(days=today.weekday())
+    month, year = today.replace(day=1), today.replace(month=1, day=1)
+    day, week = timedelta(days=1), timedelta(days=7)
+    found = {
+        "today": (today, today + day),
+        "yesterday": (today - day, today),
+        "this week": (monday, monday + week),
+        "last week": (monday - week, monday),
+        "this month": (month, _next_month(month)),
+        "last month": ((month - day).replace(day=1), month),
+        "this year": (year, year.replace(year=year.year + 1)),
+        "last year": (year.replace(year=year.year - 1), year),
+    }
+    for number, name in enumerate(MONTHS, 1):
+        first = date(today.year if number <= today.month else today.year - 1, number, 1)
+        found[name] = (first, _next_month(first))
+    return found
+
+
+def _next_month(first: date) -> date:
+    return (first + timedelta(days=32)).replace(day=1)
+
+
+def understood(text: str, known: Vocabulary) -> Terms:
+    """A question in words."""
+    words, terms = _words(text), Terms()
+    k = 0
+    while k < len(words):
+        taken, found = _take(words[k:], known)
+        phrase = " ".join(words[k : k + taken])
+        if found is not None:
+            terms = found.narrow(terms)
+            terms = replace(terms, said=(*terms.said, Said(phrase, found.kind, found.label)))
+        elif phrase not in IDLE:
+            terms = replace(terms, unknown=(*terms.unknown, phrase))
+        k += taken
+    return terms
+
+
+def _take(words: Sequence[str], known: Vocabulary) -> tuple[int, Known | None]:
+    """The longest beginning that is known, and how many words it takes."""
+    special = _measure(words) or _dated(words, known.today)
+    for n in range(min(LONGEST, len(words)), 0, -1):
+        if special is not None and special[0] >= n:
+            return special
+        found = known.phrases.get(" ".join(words[:n]))
+        if found is not None:
+            return n, found
+    return 1, None
+
+
+def _measure(words: Sequence[str]) -> tuple[int, Known] | None:
+    """``wrist cup at the top above 30``: a measure, where, and how much, of which all but the first may be missing."""
+    for n in range(min(LONGEST, len(words)), 0, -1):
+        metric = _MEASURES.get(" ".join(words[:n]))
+        if metric is None:
+            continue
+        moment, m = _moment(words[n:])
+        moment = moment or _usual(metric)
+        n += m
+        above, size, more = _beyond(words[n:])
+        label = f"{metric.label}, {moment_words(moment)}"
+        if above is None or size is None:
+            return n, Known("measure", label, adding("shown", (metric.id, moment)))
+        beyond = Beyond(metric, moment, above, size)
+        way = "above" if above else "below"
+        return n + more, Known("measure", f"{label} {way} {size:g}", _narrowed(beyond))
+    return None
+
+
+def _narrowed(beyond: Beyond) -> Update:
+    looked_at, narrowed = adding("shown", (beyond.metric.id, beyond.moment)), adding("beyond", beyond)
+    return lambda terms: narrowed(looked_at(terms))
+
+
+def _moment(words: Sequence[str]) -> tuple[str, int]:
+    skip = 0
+    while skip < len(words) and words[skip] in ("at", "the"):
+        skip += 1
+    for n in range(min(4, len(words) - skip), 0, -1):
+        key = _MOMENTS.get(" ".join(words[skip : skip + n]))
+        if key is not None:
+            return key, skip + n
+    return "", 0
+
+
+def _beyond(words: Sequence[str]) -> tuple[bool | None, float | None, int]:
+    for phrases, above in ((ABOVE, True), (BELOW, False)):
+        for phrase in phrases:
+            size = len(phrase.split())
+            if list(words[:size]) == phrase.split() and len(words) > size:
+                number = _number(words[size])
+                if number is not None:
+                    return above, number, size + 1
+    return None, None, 0
+
+
+def _number(word: str) -> float | None:
+    found = re.fullmatch(r"(-?\d+(?:\.\d+)?)(?:°|%|cm|s|ms)?", word)
+    return float(found.group(1)) if found else None
+
+
+def _usual(metric: Metric) -> str:
+    """Where a measure is read when nothing is said: at the top where a range speaks of it there, else where one does,
+    else over the whole swing."""
+    judged = [moment for name, moment in ranges().places.values() if name == metric.id]
+    return "top" if "top" in judged else next(iter(judged), "swing" if metric.chart is None else "top")
+
+
+def _dated(words: Sequence[str], today: date) -> tuple[int, Known] | None:
+    """``since 2026-11-01``, ``before 2026-12-01``, ``last 30 days``."""
+    if len(words) >= 2 and words[0] in ("since", "before", "until") and (day := _date(words[1])) is not None:
+        label = f"{words[0]} {words[1]}"
+        return 2, _period(label, day, None) if words[0] == "since" else _period(label, None, day)
+    if len(words) >= 3 and words[0] == "last" and words[1].isdigit() and words[2] in ("days", "weeks"):
+        days = int(words[1]) * (7 if words[2] == "weeks" else 1)
+        if 0 < days <= 36_500:
+            return 3, _period(" ".join(words[:3]), today - timedelta(days=days), today + timedelta(days=1))
+    return None
+
+
+def _date(word: str) -> date | None:
+    try:
+        return date.fromisoformat(word)
+    except ValueError:
+        return None
+
+
+def _words(text: str) -> list[str]:
+    return [w.strip(".!?\"'“”") or w for w in WORD.findall(text.lower())]
+
+
+def earlier(text: str) -> str:
+    """The same question about the time before; empty where it names none that has one."""
+    for now, before in (
+        ("this month", "last month"),
+        ("this week", "last week"),
+        ("this year", "last year"),
+        ("today", "yesterday"),
+    ):
+        if re.search(rf"\b{now}\b", text, re.IGNORECASE):
+            return re.sub(rf"\b{now}\b", before, text, count=1, flags=re.IGNORECASE)
+    return ""
+
+
+def _measures() -> dict[str, Metric]:
+    found: dict[str, Metric] = {}
+    for metric in ALL:
+        for phrase in (metric.label, metric.plain_label, metric.id.replace("_", " "), metric.id):
+            found.setdefault(" ".join(_words(phrase)), metric)
+    return found
+
+
+_MEASURES = _measures()
+_MOMENTS = {
+    **{moment_words(c.value): c.value for c in ORDER},
+    "shaft level": "shaft_level_back",
+    "arm level": "arm_level_back",
+}

@@ -1,0 +1,74 @@
+import { Link } from "@tanstack/react-router";
+import { useState } from "react";
+
+import type { Schemas } from "@/api/client";
+import { label, moment, type MetricWords } from "@/lib/words";
+import { useSettings } from "@/shared/ui/controls";
+
+import { cellOf, sortedSwings, type FoundSort } from "./rows";
+
+interface Props {
+  data: Schemas["FoundOut"];
+  catalogue: Schemas["Catalogue"];
+}
+
+/** One row a swing; a tap on a head sorts, a tap on a swing opens it. */
+export function FoundTable({ data, catalogue }: Props) {
+  const { words } = useSettings();
+  const [sort, setSort] = useState<FoundSort>({ by: "day", down: true });
+  const metric = (id: string) => catalogue.metrics.find((m) => m.id === id) as MetricWords | undefined;
+  const head = (c: Schemas["FoundColumnOut"]) => {
+    const m = metric(c.metric);
+    return `${m ? label(m, words) : c.metric}${c.moment === "swing" ? "" : ` at ${moment(c.moment)}`}`;
+  };
+  const by = (key: string) => setSort((s) => ({ by: key, down: s.by === key ? !s.down : key === "day" }));
+  const heads: [string, string][] = [
+    ["player", "Player"],
+    ["day", "Lesson"],
+    ["swing", "Swing"],
+    ...data.columns.map((c, k): [string, string] => [String(k), head(c)]),
+  ];
+  return (
+    <table className="w-full border-collapse text-lg">
+      <thead>
+        <tr className="border-b-2 border-hairline text-left align-bottom">
+          {heads.map(([key, name]) => (
+            <th key={key} scope="col" aria-sort={sort.by === key ? (sort.down ? "descending" : "ascending") : "none"} className="font-normal">
+              <button type="button" className="min-h-14 pr-3 text-left leading-tight text-muted" onClick={() => by(key)}>
+                {name}
+                {sort.by === key ? (sort.down ? " ↓" : " ↑") : ""}
+              </button>
+            </th>
+          ))}
+          <th scope="col" className="font-normal text-muted max-[900px]:hidden">
+            Findings
+          </th>
+        </tr>
+      </thead>
+      <tbody className="tabular-nums">
+        {sortedSwings(data, sort).map(({ lesson, swing }) => (
+          <tr key={swing.id} className="border-b border-hairline">
+            <td className="pr-3">{lesson.player}</td>
+            <td className="pr-3 whitespace-nowrap">{lesson.on}</td>
+            <td>
+              <Link
+                to="/lessons/$lessonId/swings/$swingId"
+                params={{ lessonId: lesson.lesson_id, swingId: swing.id }}
+                className="grid min-h-14 min-w-14 place-items-center font-semibold underline decoration-dotted underline-offset-4"
+                aria-label={`Swing ${swing.number} of ${lesson.player}`}
+              >
+                {swing.number}
+              </Link>
+            </td>
+            {data.columns.map((c, k) => (
+              <td key={`${c.metric} ${c.moment}`} className="pr-3 whitespace-nowrap">
+                {cellOf(metric(c.metric), swing.values[k])}
+              </td>
+            ))}
+            <td className="text-muted max-[900px]:hidden">{swing.findings.map((f) => data.labels[f] ?? f).join(", ")}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

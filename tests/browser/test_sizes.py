@@ -32,6 +32,7 @@ WORDY = {
 """A finding of an academy's own with long sentences, before all others."""
 PARTS = ("Build from swings", "References", "Schools, drills, findings", "Rules of thumb", "Measure again")
 """Of Benchmarks, beside the ranges."""
+CUP = "metric=lead_wrist_extension&moment=top"
 STILL = (
     "swing",
     "body",
@@ -49,6 +50,10 @@ STILL = (
     "asked",
     "asked at capture",
     "compare",
+    "compared with a band",
+    "compared with a model",
+    "compared mats",
+    "ways over each other",
     "compared groups",
     "compared bodies",
     "compared figures",
@@ -139,6 +144,9 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "player": f"/players/{player}",
         "benchmarks": "/benchmarks",
         "bays": "/bays",
+        "search": "/search",
+        "found": "/search?q=7-iron, cups past the band at the top",
+        "found as a table": "/search?q=7-iron, wrist cup at the top above 20, tempo&as=table",
         "fit": f"/lessons/{lesson}",
         "setup": f"/lessons/{lesson}/setup",
         "capture": f"/lessons/{lesson}/capture",
@@ -149,6 +157,9 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "tested": f"/lessons/{tested_in}/swings/{tested}",
         "compare": f"/lessons/{lesson}/compare?a=swing:{swing}",
         "table": f"/lessons/{lesson}/table",
+        "compared with a band": f"/lessons/{lesson}/compare?a=swing:{swing}&b=band:here&{CUP}",
+        "compared with a model": f"/lessons/{lesson}/compare?a=swing:{swing}&b=model:chip.flat.restrained.reverse&{CUP}",
+        "compared mats": f"/lessons/{of_ground[1]}/compare?a=swing:{of_ground[2]}&{CUP}",
         "compared groups": _test_against_before(page, tested_in),
         "compared bodies": f"/lessons/{of_body[1]}/compare?a=swing:{of_body[2]}",
         "asked": f"/lessons/{asked_in}/swings/{asked_about}",
@@ -256,6 +267,29 @@ def both_figures(page: Page, found: dict[str, list[str]]) -> None:
     looked_at(page, "compared figures", found)
 
 
+def both_mats(page: Page, found: dict[str, list[str]]) -> None:
+    page.keyboard.press("x")
+    for name, view in (("Mats", "two mats"), ("Ways", "ways over each other")):
+        page.get_by_role("radio", name=name, exact=True).click()
+        page.get_by_role("img", name=re.compile("^The mat from above")).first.wait_for()
+        page.wait_for_timeout(300)
+        looked_at(page, view, found)
+
+
+def how_steady(page: Page, found: dict[str, list[str]]) -> None:
+    page.get_by_role("radio", name="How steady").click()
+    page.get_by_text(re.compile("^Standard deviation within a lesson")).wait_for()
+    looked_at(page, "how steady", found)
+
+
+def a_link(page: Page, found: dict[str, list[str]]) -> None:
+    page.keyboard.press("n")
+    page.get_by_role("button", name="Make the link").click()
+    page.get_by_role("button", name="Copy").wait_for()
+    looked_at(page, "a link for the player", found)
+    page.get_by_role("dialog").get_by_role("button", name="Close").click()
+
+
 def sheets_of_a_table(page: Page, found: dict[str, list[str]]) -> None:
     page.get_by_role("checkbox").first.click()
     looked_at(page, "table with one chosen", found)
@@ -272,6 +306,9 @@ FURTHER = {
     "ground": feet,
     "benchmarks": parts_of_benchmarks,
     "compare": sheets_of_a_comparison,
+    "compared mats": both_mats,
+    "player": how_steady,
+    "plan": a_link,
     "compared bodies": both_figures,
 }
 

@@ -86,6 +86,7 @@ export function Compare() {
           mirror={lesson.data!.player.handedness === "left"}
           figures={figures}
           onWith={() => setSheet("with")}
+          onNotes={() => setSheet("table")}
           onMeasure={(metric) => go({ metric, moment: "" })}
         />
       ) : (
@@ -167,10 +168,11 @@ interface PairProps {
   mirror: boolean;
   figures: boolean;
   onWith: () => void;
+  onNotes: () => void;
   onMeasure: (metric: string) => void;
 }
 
-function Pair({ data, catalogue, mirror, figures, onWith, onMeasure }: PairProps) {
+function Pair({ data, catalogue, mirror, figures, onWith, onNotes, onMeasure }: PairProps) {
   const { words } = useSettings();
   const metric = catalogue.metrics.find((m) => m.id === data.metric) as MetricWords | undefined;
   const groups = data.a.swings >= 3 && data.b.swings >= 3 && data.b.kind !== "band";
@@ -209,7 +211,14 @@ function Pair({ data, catalogue, mirror, figures, onWith, onMeasure }: PairProps
           <SideLine name={nameA} detail={sideDetail(data.a, data.b)} />
           <SideLine name={nameB} detail={sideDetail(data.b, data.a)} drawn={data.b.kind === "band" ? "band" : "dashed"} />
         </button>
-        {data.notes.length ? <p className="min-w-[280px] flex-1 text-base leading-tight text-muted">{data.notes.join(" ")}</p> : null}
+        {data.notes.length ? (
+          <>
+            <p className="min-w-[280px] flex-1 text-base leading-tight text-muted max-[700px]:hidden">{data.notes.join(" ")}</p>
+            <button type="button" className="hidden min-h-14 text-base text-muted underline underline-offset-4 max-[700px]:block" onClick={onNotes}>
+              {data.notes.length === 1 ? "Something to know" : `${data.notes.length} things to know`}
+            </button>
+          </>
+        ) : null}
       </div>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,44fr)_minmax(0,56fr)] gap-x-6 px-7 pb-2 max-[1100px]:px-4 max-[900px]:grid-cols-1 max-[900px]:grid-rows-[minmax(0,3fr)_minmax(0,4fr)] max-[700px]:flex max-[700px]:flex-col">
         <div className={figures ? "min-h-0 max-[700px]:flex-1" : "min-h-0 max-[700px]:hidden"}>

@@ -28,6 +28,11 @@ export function TableSheet({ open, onClose, data, catalogue, onChoose }: Props) 
   const grouped = data.metrics.some((m) => m.values.some((v) => v.change));
   return (
     <Sheet open={open} onClose={onClose} title={`${sideName(data.a)} and ${sideName(data.b)}: all values`} wide>
+      {data.notes.map((n) => (
+        <p key={n} className="hidden text-lg max-[700px]:block">
+          {n}
+        </p>
+      ))}
       <p className="text-lg text-muted">
         ± is one standard uncertainty of the difference.
         {grouped ? " What was asked first is tested by itself; the rest was also looked at, and is called real only where it stands after so many looks." : ""}

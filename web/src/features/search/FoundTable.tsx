@@ -22,6 +22,8 @@ export function FoundTable({ data, catalogue }: Props) {
     return `${m ? label(m, words) : c.metric}${c.moment === "swing" ? "" : ` at ${moment(c.moment)}`}`;
   };
   const by = (key: string) => setSort((s) => ({ by: key, down: s.by === key ? !s.down : key === "day" }));
+  /** A phone has room for the player with the day, the swing and one value. */
+  const hidden = (key: string) => (key === "day" || Number(key) > 0 ? "max-[700px]:hidden" : "");
   const heads: [string, string][] = [
     ["player", "Player"],
     ["day", "Lesson"],
@@ -33,7 +35,7 @@ export function FoundTable({ data, catalogue }: Props) {
       <thead>
         <tr className="border-b-2 border-hairline text-left align-bottom">
           {heads.map(([key, name]) => (
-            <th key={key} scope="col" aria-sort={sort.by === key ? (sort.down ? "descending" : "ascending") : "none"} className="font-normal">
+            <th key={key} scope="col" aria-sort={sort.by === key ? (sort.down ? "descending" : "ascending") : "none"} className={`font-normal ${hidden(key)}`}>
               <button type="button" className="min-h-14 pr-3 text-left leading-tight text-muted" onClick={() => by(key)}>
                 {name}
                 {sort.by === key ? (sort.down ? " ↓" : " ↑") : ""}
@@ -48,8 +50,11 @@ export function FoundTable({ data, catalogue }: Props) {
       <tbody className="tabular-nums">
         {sortedSwings(data, sort).map(({ lesson, swing }) => (
           <tr key={swing.id} className="border-b border-hairline">
-            <td className="pr-3">{lesson.player}</td>
-            <td className="pr-3 whitespace-nowrap">{lesson.on}</td>
+            <td className="pr-3 leading-tight">
+              {lesson.player}
+              <span className="hidden text-base text-muted max-[700px]:block">{lesson.on}</span>
+            </td>
+            <td className="pr-3 whitespace-nowrap max-[700px]:hidden">{lesson.on}</td>
             <td>
               <Link
                 to="/lessons/$lessonId/swings/$swingId"
@@ -61,7 +66,7 @@ export function FoundTable({ data, catalogue }: Props) {
               </Link>
             </td>
             {data.columns.map((c, k) => (
-              <td key={`${c.metric} ${c.moment}`} className="pr-3 whitespace-nowrap">
+              <td key={`${c.metric} ${c.moment}`} className={`pr-3 whitespace-nowrap ${hidden(String(k))}`}>
                 {cellOf(metric(c.metric), swing.values[k])}
               </td>
             ))}

@@ -7,9 +7,11 @@ import io
 from datetime import date
 from uuid import uuid4
 
+import numpy as np
 import pytest
 from hypothesis import given, strategies as st
 
+import finearc
 from finearc.catalogue.rule_set import built_in
 from finearc.core.metrics.registry import ALL
 from finearc.services.searching.words import earlier, understood, vocabulary
@@ -230,3 +232,30 @@ def test_another_academy_finds_nothing_of_it(browser, stranger, academy):
     assert stranger.send("DELETE", f"/searches/{kept}").status_code == 404
     assert stranger.get("/searches").json() == []
     assert found(stranger, "skilled")["unknown"] == ["skilled"]
+
+
+def test_an_export_reads_as_tidy_tables_with_what_was_marked(browser, academy, tmp_path):
+    first, _, _ = academy
+    swing = browser.lesson(first)["swings"][0]
+    browser.patch(f"/swings/{swing['id']}", {"strike": "toe"})
+    paths = {}
+    player = browser.lesson(first)["player"]["id"]
+    for name, address in (("lesson", f"/lessons/{first}/export"), ("player", f"/players/{player}/export")):
+        paths[name] = tmp_path / f"{name}.zip"
+        paths[name].write_bytes(browser.get(address).content)
+    tables = finearc.read(paths["lesson"])
+    swings = tables.swings.to_pylist()
+    assert [s["swing"] for s in swings] == [1, 2, 3, 4, 5]
+    assert (swings[0]["strike"], swings[1]["tags"]) == ("toe", ["skilled"])
+    told = {(m["metric"], m["moment"]): m["value"] for m in browser.swing(swing["id"])["metrics"]}
+    kept = {(v["metric"], v["event"]): v["value"] for v in tables.values.to_pylist() if v["swing"] == 1}
+    assert kept.keys() == told.keys()
+    assert kept["lead_wrist_extension", "top"] == pytest.approx(told["lead_wrist_extension", "top"], abs=0.01)
+    events = {e["event"]: e["time_s"] for e in tables.events.to_pylist() if e["swing"] == 1}
+    traces = tables.traces.to_pandas()
+    own = traces[traces.swing == 1]
+    at_top = np.interp(events["top"], own.time_s, own.lead_wrist_extension)
+    assert at_top == pytest.approx(kept["lead_wrist_extension", "top"], abs=0.5)
+    whole = finearc.read(paths["player"], traces=False)
+    assert set(whole.swings.column("player").to_pylist()) == {"Agna Searchwell"}
+    assert whole.swings.num_rows == 10

@@ -240,6 +240,10 @@ class Reads(Protocol):
         """All tags that the academy's swings carry."""
         ...
 
+    def players_named(self, words: Collection[str]) -> list[tuple[UUID, str]]:
+        """Ids and names of the players whose names hold any of some words, by name."""
+        ...
+
     def players(self) -> list[PlayerTold]:
         """What a list says of each of the academy's players."""
         ...

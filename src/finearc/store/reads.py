@@ -240,6 +240,14 @@ class SqlReads:
             out.setdefault(swing_id, []).append(finding)
         return out
 
+    def players_named(self, words: Collection[str]) -> list[tuple[UUID, str]]:
+        p = t.player.c
+        holds = [p.name.icontains(w, autoescape=True) for w in words]
+        if not holds:
+            return []
+        query = select(p.id, p.name).where(p.academy_id == self._academy_id, p.name != "", or_(*holds)).order_by(p.name)
+        return [(key, name) for key, name in self._session.execute(query)]
+
     def tags(self) -> list[str]:
         tag = t.swing_tag.c
         query = select(tag.tag).where(tag.academy_id == self._academy_id).distinct().order_by(tag.tag)

@@ -24,7 +24,7 @@ def found_out(f: Found) -> m.FoundOut:
         labels={k: v for k, v in f.labels.items() if k in shown},
         swings=len(f.swings),
         more=f.more,
-        players=[m.FoundPlayerOut(id=p.id, name=p.name) for p in f.players],
+        players=[m.FoundPlayerOut(id=key, name=name) for key, name in f.players],
         before=f.before,
     )
 

@@ -17,11 +17,13 @@ from finearc.services.lesson.wording import leading
 from finearc.services.people.clock import clock_of
 from finearc.services.ports import Beyond, FoundRow, UnitOfWork, ValueRow, Wanted
 from finearc.services.records import Instructor, Player, SavedSearch, now
-from finearc.services.searching.words import Terms, earlier, understood, vocabulary
+from finearc.services.searching.words import IDLE, Terms, earlier, understood, vocabulary, words_of
 
 MOST = 200
 """So many of the newest swings are told (house value)."""
 LONGEST_QUESTION = 300
+MOST_PLAYERS = 12
+"""So many of the players that a word means are named (house value)."""
 MOST_SAVED = 60
 """Of one academy (house value)."""
 
@@ -58,7 +60,7 @@ class Found:
     lessons: Sequence[FoundLesson]
     labels: Mapping[str, str]
     more: bool
-    players: Sequence[Player]
+    players: Sequence[tuple[UUID, str]]
     before: str
 
     @property
@@ -71,9 +73,9 @@ def search(uow: UnitOfWork, text: str) -> Found:
     if len(text) > LONGEST_QUESTION:
         raise Refused("the question is too long", f"At most {LONGEST_QUESTION} letters")
     zone = clock_of(uow)
-    named = [p for p in uow.find(Player, order="name") if p.name]
+    named = uow.reads.players_named([w for w in words_of(text) if len(w) > 2 and w not in IDLE])
     rule_set = rule_set_of(uow)
-    known = vocabulary(rule_set, uow.reads.tags(), [(p.id, p.name) for p in named], now().astimezone(zone).date())
+    known = vocabulary(rule_set, uow.reads.tags(), named, now().astimezone(zone).date())
     terms = understood(text, known)
     rows = [] if terms.empty else uow.reads.find_swings(_wanted(terms, zone), MOST + 1)
     columns = [(BY_ID[m], k) for m, k in dict.fromkeys(terms.shown)]
@@ -92,7 +94,7 @@ def search(uow: UnitOfWork, text: str) -> Found:
         _by_lesson(uow, rows[:MOST], columns, zone),
         labels,
         len(rows) > MOST,
-        [p for p in named if p.id in asked],
+        [(key, name) for key, name in named if key in asked][:MOST_PLAYERS],
         earlier(text),
     )
 

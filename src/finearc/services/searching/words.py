@@ -129,7 +129,7 @@ class Vocabulary:
 
     def learn(self, phrase: str, known: Known) -> None:
         """The first meaning of a phrase stays."""
-        key = " ".join(_words(phrase))
+        key = " ".join(words_of(phrase))
         if key:
             self.phrases.setdefault(key, known)
 
@@ -206,7 +206,7 @@ def _next_month(first: date) -> date:
 
 def understood(text: str, known: Vocabulary) -> Terms:
     """A question in words."""
-    words, terms = _words(text), Terms()
+    words, terms = words_of(text), Terms()
     k = 0
     while k < len(words):
         taken, found = _take(words[k:], known)
@@ -309,7 +309,8 @@ def _date(word: str) -> date | None:
         return None
 
 
-def _words(text: str) -> list[str]:
+def words_of(text: str) -> list[str]:
+    """In small letters, without what stands between them."""
     return [w.strip(".!?\"'“”") or w for w in WORD.findall(text.lower())]
 
 
@@ -330,7 +331,7 @@ def _measures() -> dict[str, Metric]:
     found: dict[str, Metric] = {}
     for metric in ALL:
         for phrase in (metric.label, metric.plain_label, metric.id.replace("_", " "), metric.id):
-            found.setdefault(" ".join(_words(phrase)), metric)
+            found.setdefault(" ".join(words_of(phrase)), metric)
     return found
 
 

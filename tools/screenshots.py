@@ -35,6 +35,7 @@ def main() -> None:
         page.get_by_role("button", name="Sign in").click()
         page.get_by_role("heading", name="Today", exact=True).wait_for()
         keep(page, "today")
+        _found(page)
         _record(page)
         _body(page)
         _ground(page)
@@ -42,6 +43,19 @@ def main() -> None:
         _benchmarks(page)
         _live(page)
         browser.close()
+
+
+def _found(page: Page) -> None:
+    """A question in words, and what goes home with the first of whom it finds."""
+    page.keyboard.press("/")
+    page.get_by_label("Find swings").fill("7-iron, cups past the band at the top, last 90 days")
+    page.get_by_role("heading", name=re.compile("swings,")).wait_for()
+    keep(page, "search")
+    lesson = page.get_by_role("link", name=re.compile("^Swing ")).first.get_attribute("href")
+    page.goto(f"{'/'.join(page.url.split('/')[:3])}/api/lessons/{(lesson or '').split('/')[2]}/page")
+    keep(page, "home")
+    page.goto("/".join(page.url.split("/")[:3]))
+    page.get_by_role("heading", name="Today", exact=True).wait_for()
 
 
 def _record(page: Page) -> None:
@@ -53,9 +67,6 @@ def _record(page: Page) -> None:
     page.get_by_role("link", name="Swings", exact=True).click()
     page.get_by_role("slider", name="Position in the swing").wait_for()
     keep(page, "swing")
-    page.get_by_role("button", name="Why?").click()
-    keep(page, "why")
-    page.get_by_role("button", name="Close").click()
     page.keyboard.press("d")
     page.keyboard.press("o")
     page.get_by_test_id("clip-line").wait_for()
@@ -90,8 +101,6 @@ def _body(page: Page) -> None:
     page.wait_for_timeout(1500)
     keep(page, "figure")
     more(page, "Figure")
-    _group(page, "Sequence")
-    keep(page, "sequence")
     page.get_by_role("link", name="Capture", exact=True).click()
     more(page, "Marker file")
     labels, points = foreign()

@@ -113,8 +113,12 @@ def compare_sides(first: Side, second: Side, *, one_calibration: bool) -> list[M
 def compare_values(first: Side, second: Side, *, one_calibration: bool) -> dict[Metric, tuple[ValueCompared, ...]]:
     """The values of every measure that both sides have."""
     here, there = (_by_key(side) for side in (first, second))
-    metrics = {metric: None for (metric, _) in here if any(k[0] is metric for k in there)}
-    return {metric: _values(metric, here, there, one_calibration=one_calibration) for metric in metrics}
+    shared = {metric for metric, _ in there}
+    found: dict[Metric, list[ValueCompared]] = {metric: [] for metric, _ in here if metric in shared}
+    for key in here:
+        if key in there:
+            found[key[0]].append(_value(here[key], there[key], one_calibration=one_calibration))
+    return {metric: tuple(values) for metric, values in found.items()}
 
 
 def compare_courses(
@@ -153,23 +157,11 @@ def _by_key(side: Side) -> dict[tuple[Metric, str], list[Measured]]:
     return found
 
 
-def _values(
-    metric: Metric,
-    first: dict[tuple[Metric, str], list[Measured]],
-    second: dict[tuple[Metric, str], list[Measured]],
-    *,
-    one_calibration: bool,
-) -> tuple[ValueCompared, ...]:
-    out = []
-    for key, here in first.items():
-        there = second.get(key)
-        if key[0] is not metric or there is None:
-            continue
-        a, b = (float(np.mean([v.value for v in side])) for side in (here, there))
-        noise = np.hypot(_scatter(here), _scatter(there))
-        left_open = 0.0 if one_calibration else math.hypot(*(_calibration_part(side) for side in (here, there)))
-        out.append(ValueCompared(here[0].moment, a, b, a - b, float(np.hypot(noise, left_open))))
-    return tuple(out)
+def _value(here: Sequence[Measured], there: Sequence[Measured], *, one_calibration: bool) -> ValueCompared:
+    a, b = (float(np.mean([v.value for v in side])) for side in (here, there))
+    noise = np.hypot(_scatter(here), _scatter(there))
+    left_open = 0.0 if one_calibration else math.hypot(*(_calibration_part(side) for side in (here, there)))
+    return ValueCompared(here[0].moment, a, b, a - b, float(np.hypot(noise, left_open)))
 
 
 def _calibration_part(side: Sequence[Measured]) -> float:

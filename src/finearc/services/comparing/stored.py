@@ -130,7 +130,10 @@ def _rows(
     *,
     same: bool,
 ) -> dict[Metric, list[ValueRow]]:
-    """The value asked about is tested by itself, the rest corrected for having looked at all of it."""
+    """The value asked about is tested by itself, the rest corrected for having looked at all of it; where one side is
+    no group nothing is tested."""
+    if min(len(first.seen), len(second.seen)) < LEAST or first.edges or second.edges:
+        return {m: [ValueRow(v, None, False) for v in of] for m, of in values.items()}
     sides = [_by_key(side) for side in (first, second)]
     changes = {
         (m, v.moment.key): _change(m, sides[0][m, v.moment.key], sides[1][m, v.moment.key], same=same)
@@ -139,10 +142,9 @@ def _rows(
     }
     others = [k for k, c in changes.items() if k != asked and c.p is not None]
     adjusted = dict(zip(others, holm([changes[k].p or 0.0 for k in others]), strict=True))
-    grouped = min(len(first.seen), len(second.seen)) >= LEAST and not first.edges and not second.edges
     return {
         m: [
-            ValueRow(v, c if grouped else None, c.changed and adjusted.get((m, v.moment.key), 0.0) < LEVEL)
+            ValueRow(v, c, c.changed and adjusted.get((m, v.moment.key), 0.0) < LEVEL)
             for v in of
             for c in [changes[m, v.moment.key]]
         ]

@@ -6,6 +6,7 @@ import sys
 from collections.abc import Callable
 from uuid import UUID
 
+from finearc.formats.archive_in import read_archive
 from finearc.formats.dropped import READERS
 from finearc.launch.bounded import BoundedProcess, InThisProcess
 from finearc.reports.maker import Pages
@@ -25,7 +26,7 @@ def tools_on(url: str, *, limited: bool = True) -> Tools:
     """What long work is done with, on a database address; ``limited``: files are read in a process of their own.
     Called in each worker."""
     bounded = BoundedProcess() if limited else InThisProcess()
-    return Tools(Store(engine_for(url)).unit_of_work, ParquetColumns(), READERS, Pages().pdf, bounded)
+    return Tools(Store(engine_for(url)).unit_of_work, ParquetColumns(), READERS, Pages().pdf, bounded, read_archive)
 
 
 def measure_again(url: str, decision: str, say: Say = print) -> int:

@@ -17,6 +17,7 @@ from finearc.services.capture.raw import UNREAD, data_of
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
 from finearc.services.ports import RawCodec, UnitOfWork
+from finearc.services.record.blocks import KINDS
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.judgements import unpack_judgement
 from finearc.services.record.result import record_result
@@ -40,6 +41,8 @@ from finearc.services.records import (
     now,
 )
 
+VERSION = 3
+"""Since version 3 what is kept stands in an export byte for byte, and it can be brought into another academy."""
 File = tuple[str, Iterable[bytes]]
 """A name within the zip, and what the file holds, piece by piece."""
 
@@ -85,10 +88,15 @@ def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str =
     results = swing_results(uow, lesson, swings)
     numbers = {s.id: s.number for s in swings}
     clips = {c: _clip_name(c, numbers[c.swing_id]) for c in clips_of(uow, list(numbers))}
+    chunks = [c for r in recordings for c in uow.find(Chunk, recording_id=r.id, order="sequence")]
+    kept = _kept(uow, swings)
     record = {
         "lesson": _record(lesson),
+        "player": _record(uow.get(Player, lesson.player_id)),
         "recordings": [_record(t) for t in recordings],
         "swings": [{**_record(s), "result": results.get(s.id)} for s in swings],
+        "chunks": [{**_record(c, (*APART, "columns")), "file": _chunk_name(c)} for c in chunks],
+        "kept": {str(key): {part: name for part, name, _ in parts} for key, parts in kept.items()},
         "clips": [{**_record(c), "file": name} for c, name in clips.items()],
         "blocks": [_record(b) for b in uow.find(Block, lesson_id=lesson.id, order="started_at")],
         "priorities": [_record(p) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
@@ -105,8 +113,34 @@ def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str =
             for name, content in bundle_files(data_of(uow, codec, recording, own)).items():
                 yield f"{place}{name}", [content]
         yield from _unread(uow, recording, place)
+    for chunk in chunks:
+        yield f"{folder}{_chunk_name(chunk)}", [chunk.columns]
+    for parts in kept.values():
+        for _, name, content in parts:
+            yield f"{folder}{name}", [content]
     for clip, name in clips.items():
         yield f"{folder}{name}", content_of(uow, clip)
+
+
+def _chunk_name(chunk: Chunk) -> str:
+    return f"kept/raw/{chunk.id}.parquet"
+
+
+def _kept(uow: UnitOfWork, swings: Sequence[Swing]) -> dict[UUID, list[tuple[str, str, bytes]]]:
+    """By swing: what is kept of its measuring and judging, byte for byte: part, file and content."""
+    ids = [s.id for s in swings]
+    records, judgements = uow.swings.records(ids), uow.swings.judgements(ids)
+    blocks = {kind: uow.swings.blocks(ids, kind) for kind in KINDS}
+    out = {}
+    for s in swings:
+        parts = {"record": records.get(s.id), "judgement": judgements.get(s.id)}
+        parts |= {f"block {kind}": of.get(s.id) for kind, of in blocks.items()}
+        out[s.id] = [
+            (part, f"kept/swings/{s.number}/{part.replace(' ', '-')}.bin", content)
+            for part, content in parts.items()
+            if content is not None
+        ]
+    return out
 
 
 def _clip_name(clip: Clip, number: int) -> str:
@@ -147,7 +181,7 @@ def _write(files: Iterable[File], what: str, out: IO[bytes]) -> None:
         listed.sort(key=lambda file: str(file["name"]))
         manifest = {
             "format": "finearc-archive",
-            "version": 2,
+            "version": VERSION,
             "what": what,
             "made_by": f"Fine Arc {__version__}",
             "made_at": now().isoformat(),

@@ -40,7 +40,8 @@ export function serve(answers: Record<string, Answer>): Asked[] {
   vi.stubGlobal("fetch", async (input: Request | string) => {
     const request = typeof input === "string" ? new Request(input) : input;
     const url = new URL(request.url);
-    const text = request.method === "GET" ? "" : await request.text();
+    const file = request.headers.get("content-type")?.startsWith("multipart/") ?? false;
+    const text = request.method === "GET" || file ? "" : await request.text();
     const one = {
       what: `${request.method} ${url.pathname}`,
       query: Object.fromEntries(url.searchParams),

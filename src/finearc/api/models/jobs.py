@@ -18,7 +18,7 @@ class JobOut(BaseModel):
     ``recording_id``, ``swings``: what an import kept."""
 
     id: UUID
-    kind: Literal["import", "measure_again", "accept_measuring"]
+    kind: Literal["import", "bring", "measure_again", "accept_measuring"]
     name: str
     state: JobState
     done: int
@@ -30,6 +30,7 @@ class JobOut(BaseModel):
     created_at: datetime
     ended_at: datetime | None
     recording_id: UUID | None = None
+    player_id: UUID | None = None
     swings: list[UUID] = []
 
 

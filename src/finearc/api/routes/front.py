@@ -7,25 +7,29 @@ from functools import partial
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, UploadFile
 from fastapi.responses import StreamingResponse
 
 from finearc.api import models as m
 from finearc.api.archives import archive_response
 from finearc.api.context import HEAVY, ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.door import DoorRoute
+from finearc.api.importing import LARGEST_UPLOAD, uploaded
 from finearc.api.revisions import SeenRevision
 from finearc.api.views import catalogue as catalogue_views, lesson as lesson_views, people
+from finearc.api.views.jobs import job_out
 from finearc.catalogue import library
 from finearc.catalogue.reason import YEARS
 from finearc.formats.archive import player_archive
 from finearc.services.capture.recordings import rejudge_player
+from finearc.services.jobs.board import write_down
+from finearc.services.jobs.run import BRING
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.lesson import lessons
 from finearc.services.lesson.pages import lesson_page
 from finearc.services.people import authors, clock, consent, erasing, pages as player_pages
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import Lesson, MovementLimit, Player
+from finearc.services.records import Instructor, Lesson, MovementLimit, Player
 from finearc.services.revisions import academy_written, player_written, refuse_overtaken, revision_of
 
 Day = Annotated[date, Query(ge=date(YEARS[0], 1, 1), le=date(YEARS[1], 12, 31))]
@@ -144,6 +148,19 @@ def change_player(player_id: UUID, body: m.PlayerIn, seen: SeenRevision, uow: Un
     if before != (found.schools, found.population, found.usual_miss):
         rejudge_player(uow, found)
     return _player(uow, found)
+
+
+@router.post("/players/bring", tags=["players"], status_code=202, max_body_size=LARGEST_UPLOAD)
+def bring_player(file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.JobOut:
+    """Bring the export of a player or a lesson into this academy, as a new player: the job that does it, which answers
+    with ``player_id``."""
+    name, content = uploaded(file, "player.zip")
+    subject = {"name": name, "by": str(who.instructor_id)}
+    job = write_down(uow, BRING, subject, content, made_by=uow.get(Instructor, who.instructor_id).name)
+    s.seen.security("brought", what="export", id=str(job.id), person=str(who.instructor_id))
+    uow.commit()  # the worker sees it
+    s.jobs.begin(uow.academy_id, job.id)
+    return job_out(job)
 
 
 @router.delete("/players/{player_id}", tags=["players"])

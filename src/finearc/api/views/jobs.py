@@ -12,9 +12,8 @@ from finearc.services.jobs.records import Job
 
 def job_out(job: Job) -> m.JobOut:
     """A job; of an import what it kept."""
-    kept = (
-        {k: v for k, v in (job.answer or {}).items() if k in ("recording_id", "swings")} if job.kind == "import" else {}
-    )
+    told = {"import": ("recording_id", "swings"), "bring": ("player_id",)}.get(job.kind, ())
+    kept = {k: v for k, v in (job.answer or {}).items() if k in told}
     return m.JobOut.model_validate(
         {
             **{k: getattr(job, k) for k in ("id", "kind", "state", "done", "total", "step", "code", "message")},

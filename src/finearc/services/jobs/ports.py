@@ -11,6 +11,7 @@ from uuid import UUID
 
 from finearc.services.capture.prepared import Entry
 from finearc.services.judging.analysis import CaptureData
+from finearc.services.people.bringing import Brought
 from finearc.services.ports import Bounded, RawCodec, UnitOfWork
 
 OpenUnit = Callable[[UUID], AbstractContextManager[UnitOfWork]]
@@ -32,13 +33,15 @@ Reader = Callable[[str, bytes, Mapping[str, Any], PlayerRead], CaptureData]
 
 @dataclass(frozen=True)
 class Tools:
-    """What work is done with; ``readers`` by the name an import gives. ``render``: a page's content as PDF."""
+    """What work is done with; ``readers`` by the name an import gives. ``render``: a page's content as PDF;
+    ``archive``: what reads an export, by its name and content."""
 
     open: OpenUnit
     codec: RawCodec
     readers: Mapping[str, Reader]
     render: Callable[[Mapping[str, Any]], bytes]
     bounded: Bounded
+    archive: Callable[[str, bytes], Brought]
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from uuid import UUID
 
 from finearc.core.errors import FineArcError
 from finearc.services.capture.prepared import Entry
+from finearc.services.jobs.bringing import bring_export
 from finearc.services.jobs.importing import import_file
 from finearc.services.jobs.measuring import accept_measuring, measure_again
 from finearc.services.jobs.ports import Ended, Tools
@@ -19,10 +20,11 @@ from finearc.services.jobs.records import CANCELLED, DONE, FAILED, RUNNING, WAIT
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import now
 
-IMPORT, MEASURE_AGAIN, ACCEPT_MEASURING = "import", "measure_again", "accept_measuring"
+IMPORT, BRING, MEASURE_AGAIN, ACCEPT_MEASURING = "import", "bring", "measure_again", "accept_measuring"
 Work = Callable[[Tools, Job, Progress], Mapping[str, Any]]
 WORK: Mapping[str, Work] = {
     IMPORT: import_file,
+    BRING: bring_export,
     MEASURE_AGAIN: measure_again,
     ACCEPT_MEASURING: accept_measuring,
 }

@@ -8,6 +8,7 @@ import { Button, ErrorLine, inputLook, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
 
+import { BringSheet } from "./BringSheet";
 import { emptyPlayer, PlayerForm } from "./PlayerForm";
 
 const day = (iso: string) => new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", { day: "numeric", month: "short", timeZone: "UTC" });
@@ -33,6 +34,7 @@ function Listed({ player: p }: { player: Schemas["PlayerListed"] }) {
 export function Players() {
   const [q, setQ] = useState("");
   const [adding, setAdding] = useState(false);
+  const [bringing, setBringing] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
   const players = useQuery({
@@ -55,6 +57,9 @@ export function Players() {
         <Button tone="solid" className="flex-none" onClick={() => setAdding(true)}>
           New player
         </Button>
+        <Button className="flex-none max-[700px]:hidden" aria-haspopup="dialog" onClick={() => setBringing(true)}>
+          Bring one
+        </Button>
       </div>
       {players.isPending ? <Loading what="Looking" /> : null}
       <div className="px-7">
@@ -70,6 +75,7 @@ export function Players() {
           <li className="py-8 text-xl text-muted">{q ? `Nobody is called “${q}”.` : "No players yet. Add the first one."}</li>
         ) : null}
       </ul>
+      <BringSheet open={bringing} onClose={() => setBringing(false)} />
       <Sheet open={adding} onClose={() => setAdding(false)} title="New player">
         <PlayerForm initial={emptyPlayer} submit="Add player" pending={add.isPending} error={add.error} onSubmit={(body) => add.mutate(body)} />
       </Sheet>

@@ -1,0 +1,101 @@
+"""An export read back: whole, checked against its own list of files, with ids of its own."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+import re
+import zipfile
+import zlib
+from collections.abc import Mapping
+from typing import Any
+from uuid import uuid4
+
+from finearc.formats.archive import VERSION
+from finearc.formats.errors import BundleError
+from finearc.services.people.bringing import Brought, BroughtLesson
+
+OLDEST = 3
+MOST_UNPACKED = 4_000_000_000
+CUT = "It may have been cut off: export it again, and bring the whole file"
+ID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
+DAMAGES = (zipfile.BadZipFile, KeyError, NotImplementedError, OSError, EOFError, ValueError, zlib.error)
+
+
+def read_archive(name: str, content: bytes) -> Brought:
+    """The export of a lesson or a player, every id in it replaced by a new one, so that it can stand beside the
+    original. Raises ``BundleError``; nothing is kept anywhere."""
+    try:
+        archive = zipfile.ZipFile(io.BytesIO(content))
+    except DAMAGES:
+        raise BundleError(name, "not a zip file, or cut off", advice=CUT) from None
+    with archive:
+        manifest = _manifest(archive, name)
+        files = _checked(archive, name, manifest)
+    fresh: dict[str, str] = {}
+
+    def renamed(text: str) -> str:
+        return ID.sub(lambda found: fresh.setdefault(found[0], str(uuid4())), text)
+
+    def document(file: str) -> Any:
+        return json.loads(renamed(files[file].decode("utf-8")))
+
+    try:
+        lessons = [_lesson(f, files, document, fresh) for f in sorted(files) if f.endswith("lesson.json")]
+        player = document("player.json") if "player.json" in files else None
+        references = {
+            fresh[f.removeprefix("references/").removesuffix(".fat1")]: files[f]
+            for f in files
+            if f.startswith("references/") and f.removeprefix("references/").removesuffix(".fat1") in fresh
+        }
+    except (ValueError, KeyError, TypeError) as error:
+        raise BundleError(name, f"not as an export is ({str(error)[:80]})", advice=CUT) from None
+    return Brought(player, lessons, references)
+
+
+def _manifest(archive: zipfile.ZipFile, name: str) -> Mapping[str, Any]:
+    try:
+        manifest = json.loads(archive.read("manifest.json"))
+        version = int(manifest["version"])
+    except DAMAGES:
+        raise BundleError(name, "no export of Fine Arc, or cut off", advice=CUT) from None
+    if manifest.get("format") != "finearc-archive":
+        raise BundleError(name, "no export of Fine Arc", advice="Choose the export of a lesson or of a player")
+    if version > VERSION:
+        raise BundleError(
+            name, f"made by a newer Fine Arc (version {version})", advice="Bring this one up to date first"
+        )
+    if version < OLDEST:
+        raise BundleError(name, f"of version {version}, which lacks what is kept", advice="Export it again")
+    return dict(manifest)
+
+
+def _checked(archive: zipfile.ZipFile, name: str, manifest: Mapping[str, Any]) -> dict[str, bytes]:
+    """Every file that the export lists, with the checksum that it lists."""
+    listed = manifest.get("files", [])
+    if sum(int(f.get("bytes", 0)) for f in listed) > MOST_UNPACKED:
+        raise BundleError(name, f"larger than {MOST_UNPACKED / 1e9:.0f} GB unpacked", advice="Bring lesson by lesson")
+    out = {}
+    for f in listed:
+        try:
+            with archive.open(f["name"]) as entry:
+                content = entry.read(int(f["bytes"]) + 1)
+        except DAMAGES:
+            raise BundleError(f["name"], f"missing or damaged inside {name}", advice=CUT) from None
+        if hashlib.sha256(content).hexdigest() != f["sha256"]:
+            raise BundleError(f["name"], f"other than {name} says of it", advice=CUT)
+        out[f["name"]] = content
+    return out
+
+
+def _lesson(file: str, files: Mapping[str, bytes], document: Any, fresh: Mapping[str, str]) -> BroughtLesson:
+    folder = file.removesuffix("lesson.json")
+    raw = json.loads(files[file])
+    record = document(file)
+    return BroughtLesson(
+        record,
+        {fresh[c["id"]]: files[folder + c["file"]] for c in raw["chunks"]},
+        {fresh[k]: {p: files[folder + f] for p, f in parts.items()} for k, parts in raw["kept"].items()},
+        {fresh[c["id"]]: files[folder + c["file"]] for c in raw["clips"]},
+    )

@@ -1,0 +1,181 @@
+"""An exported player or lesson brought into an academy: all that was noted, marked, planned and measured, as it was."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, fields
+from datetime import date, datetime
+from typing import Any, TypeVar, get_type_hints
+from uuid import UUID
+
+from finearc.catalogue import library
+from finearc.services.capture.clips import PIECE
+from finearc.services.errors import Refused
+from finearc.services.judging.judge import judge_record
+from finearc.services.judging.rejudge import keep_judgement
+from finearc.services.judging.terms import Terms, terms_of
+from finearc.services.lesson.summary import refresh
+from finearc.services.ports import JudgedRows, MeasuredRows, UnitOfWork
+from finearc.services.record.codec import unpack_record
+from finearc.services.record.document import SwingJudgement
+from finearc.services.record.judgements import unpack_judgement
+from finearc.services.records import (
+    Block,
+    ChangeEntry,
+    Chunk,
+    Clip,
+    ClipPart,
+    Consent,
+    Lesson,
+    MadeOf,
+    MovementLimit,
+    Player,
+    Priority,
+    Recording,
+    Reference,
+    Swing,
+)
+
+Record = TypeVar("Record")
+Tell = Callable[[int, int, str], None]
+
+
+@dataclass(frozen=True)
+class BroughtLesson:
+    """A lesson's record as an export has it, with new ids, and by these: raw columns, what is kept of swings (record,
+    judgement, blocks) and videos."""
+
+    record: Mapping[str, Any]
+    chunks: Mapping[str, bytes]
+    kept: Mapping[str, Mapping[str, bytes]]
+    clips: Mapping[str, bytes]
+
+
+@dataclass(frozen=True)
+class Brought:
+    """``player``: the record of an exported player, None of a lesson's; ``references``: their courses by new id."""
+
+    player: Mapping[str, Any] | None
+    lessons: Sequence[BroughtLesson]
+    references: Mapping[str, bytes]
+
+
+def bring(uow: UnitOfWork, brought: Brought, by: UUID, tell: Tell = lambda *_: None) -> Player:
+    """Keep an export as a new player of this academy; lessons become those of the instructor who brings it (``by``).
+    What was judged by the built-in ranges keeps its judgement; what was judged by another academy's own is judged by
+    this one's. Raises ``Refused``."""
+    if not brought.lessons and brought.player is None:
+        raise Refused("there is no player and no lesson in it", "Choose the export of a lesson or of a player")
+    raw = brought.player["player"] if brought.player is not None else brought.lessons[0].record["player"]
+    player = revived(uow, Player, raw)
+    uow.add(player)
+    uow.flush()
+    if brought.player is not None:
+        _about(uow, brought.player, brought.references)
+    elif player.consent_at is not None:
+        uow.add(Consent(uow.academy_id, player.id, True, player.consent_by, "player", noted_by=""))
+    for k, lesson in enumerate(brought.lessons):
+        tell(k, len(brought.lessons), f"Lesson {k + 1} of {len(brought.lessons)}")
+        _lesson(uow, player, lesson, by)
+    tell(len(brought.lessons), len(brought.lessons), "Keeping it")
+    return player
+
+
+def _about(uow: UnitOfWork, record: Mapping[str, Any], references: Mapping[str, bytes]) -> None:
+    """Limits, consents, and what was made of the player's swings alone."""
+    _all(uow, MovementLimit, record["limits"])
+    _all(uow, Consent, record["consents"])
+    for raw in record["references"]:
+        if raw["players"] == 1 and raw["id"] in references:
+            made = revived(uow, Reference, {**raw, "traces": references[raw["id"]]})
+            uow.add(made)
+            uow.flush()
+            uow.add(MadeOf(uow.academy_id, "reference", made.id, UUID(record["player"]["id"])))
+
+
+def _lesson(uow: UnitOfWork, player: Player, brought: BroughtLesson, by: UUID) -> None:
+    record = brought.record
+    own = {"instructor_id": str(by), "player_id": str(player.id)}
+    lesson = revived(uow, Lesson, {**record["lesson"], **own})
+    foreign = lesson.benchmarks not in ("", library.ranges().version) or bool(lesson.rules_revision)
+    if foreign:
+        lesson.benchmarks, lesson.rules_revision = "", None  # another academy's rules are not known here
+    uow.add(lesson)
+    uow.flush()
+    _all(uow, Recording, ({**r, "live": None} for r in record["recordings"]))
+    _all(uow, Chunk, ({**c, "columns": brought.chunks[c["id"]]} for c in record["chunks"]))
+    swings = _all(uow, Swing, ({**s, "player_id": str(player.id)} for s in record["swings"]))
+    _all(uow, Block, record["blocks"])
+    _all(uow, Priority, record["priorities"])
+    _all(uow, ChangeEntry, ({**c, "made_by": str(by)} for c in record["changes"]))
+    for clip in _all(uow, Clip, record["clips"]):
+        content = brought.clips[str(clip.id)]
+        for k, start in enumerate(range(0, len(content), PIECE)):
+            uow.add(ClipPart(uow.academy_id, clip.id, k, content[start : start + PIECE]))
+    terms = terms_of(uow, lesson, player)
+    judged = [j for s in swings if (j := _measured(uow, s, brought.kept.get(str(s.id), {}), terms)) is not None]
+    if judged:
+        uow.swings.judge(judged)
+    if foreign and swings:
+        refresh(uow, lesson, player, {s.club for s in swings}, terms)
+    else:
+        uow.swings.summarise({(lesson.id, club): json.dumps(said) for club, said in record["summaries"].items()})
+
+
+def _measured(uow: UnitOfWork, swing: Swing, parts: Mapping[str, bytes], terms: Terms) -> JudgedRows | None:
+    """Measured as it was, byte for byte; judged as it was where that was by rules that are known here."""
+    if "record" not in parts:
+        return None
+    record = unpack_record(parts["record"])
+    blocks = {part.removeprefix("block "): content for part, content in parts.items() if part.startswith("block ")}
+    rows = MeasuredRows(parts["record"], list(record.values.values()), blocks)
+    uow.swings.measure(swing, rows, again=False)
+    judgement = _judgement(parts.get("judgement")) or judge_record(
+        record, terms, swing.club, swing.shot, moved=swing.sensor_moved
+    )
+    return keep_judgement(swing, judgement, terms, None)
+
+
+def _judgement(document: bytes | None) -> SwingJudgement | None:
+    """As it was, where it was by the built-in rules of this release."""
+    found = unpack_judgement(document, library.ranges()) if document is not None else None
+    known = found is not None and not found.revision and found.benchmarks == library.ranges().version
+    return found if known else None
+
+
+def _all(uow: UnitOfWork, kind: type[Record], raw: Iterable[Mapping[str, Any]]) -> list[Record]:
+    made = [revived(uow, kind, r) for r in raw]
+    for record in made:
+        uow.add(record)
+    uow.flush()
+    return made
+
+
+def revived(uow: UnitOfWork, kind: type[Record], raw: Mapping[str, Any]) -> Record:
+    """A record from what an export says of it, in this academy; what it says more is left. Raises ``Refused``."""
+    hints = get_type_hints(kind)
+    given: dict[str, Any] = {}
+    for f in fields(kind):  # type: ignore[arg-type]
+        if f.name == "academy_id":
+            given[f.name] = uow.academy_id
+        elif f.name in raw:
+            given[f.name] = _value(hints[f.name], raw[f.name])
+    try:
+        return kind(**given)
+    except TypeError:
+        raise Refused(f"a {kind.__name__.lower()} lacks something", "Export it again") from None
+
+
+def _value(hint: Any, value: Any) -> Any:
+    """Ids, instants and days stand in JSON as texts."""
+    if not isinstance(value, str):
+        return value
+    wanted = str(hint)
+    if "UUID" in wanted:
+        return UUID(value)
+    if "datetime.datetime" in wanted:
+        return datetime.fromisoformat(value)
+    if "datetime.date" in wanted:
+        return date.fromisoformat(value)
+    return value

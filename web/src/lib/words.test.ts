@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import { ballOfKey, ballWords, columnOfSide, sideOfColumn } from "./sides";
-import { inWords, moment, momentLines, type MetricWords } from "./words";
+import { changeInWords, inWords, moment, momentLines, wayInWords, type MetricWords } from "./words";
 
 const extension: MetricWords = {
   id: "e",
@@ -45,4 +45,21 @@ describe("ball flight", () => {
     expect(ballWords("trail", "straight", "right")).toBe("starts right, flies straight");
     expect(ballWords("trail", "lead", "left")).toBe("starts left, curves right");
   });
+});
+
+it("less of what has one word is said as less", () => {
+  const share = {
+    id: "s",
+    label: "",
+    plain_label: "",
+    unit: "%",
+    positive: "on it",
+    negative: "on it",
+    plain_positive: "on it",
+    plain_negative: "on it",
+    decimals: 0,
+  };
+  expect(changeInWords(share, -24, "plain")).toBe("24 % less on it");
+  expect(changeInWords(share, 24, "plain")).toBe("24 % more on it");
+  expect(wayInWords({ ...share, plain_negative: "off it" }, -1, "plain")).toBe("more off it");
 });

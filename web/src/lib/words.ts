@@ -37,10 +37,16 @@ export function inWords(metric: MetricWords, value: number, words: Vocabulary): 
   return `${amount(metric, value)} ${direction(metric, value, words)}`.trim();
 }
 
-/** *12° more extended*; the size alone where no word says which way. */
+/** *12° more extended*, *24 % less on the lead foot* where both ways have one word; the size alone where no word says which way. */
 export function changeInWords(metric: MetricWords, value: number, words: Vocabulary): string {
   const way = direction(metric, value, words);
-  return way ? `${amount(metric, value)} more ${way}` : amount(metric, value);
+  return way ? `${amount(metric, value)} ${wayInWords(metric, value, words)}` : amount(metric, value);
+}
+
+/** *more extended*, *less on the lead foot*. */
+export function wayInWords(metric: MetricWords, value: number, words: Vocabulary): string {
+  const [way, other] = [direction(metric, value, words), direction(metric, -value, words)];
+  return `${way === other && value < 0 ? "less" : "more"} ${way}`.trim();
 }
 
 /** *between 10° and 18° more flexed*. */

@@ -16,6 +16,7 @@ from finearc.core.metrics.words import (
     moment_words,
     place_words,
     spread_in_words,
+    way_in_words,
 )
 
 if TYPE_CHECKING:
@@ -118,13 +119,12 @@ def _over(metric: Metric, distance_si: float) -> str:
 def fill(template: str, judged: Judged, *, plain: bool) -> str:
     """Fill a finding's sentence from its leading evidence: ``BLANKS`` says what may stand in it."""
     m = judged.measured
-    plus = m.metric.plain_positive if plain else m.metric.positive
-    minus = m.metric.plain_negative if plain else m.metric.negative
+    more, less = (way_in_words(m.metric, sign, plain=plain) for sign in (1.0, -1.0))
     return template.format(
         over=_over(m.metric, judged.distance),
-        more=f"more {plus}",
-        less=f"more {minus}",
-        past=f"more {plus if judged.verdict.endswith('high') else minus}",
+        more=more,
+        less=less,
+        past=more if judged.verdict.endswith("high") else less,
         value=at_moment(m.metric, m.moment.key, m.value, plain=plain),
         amount=amount(m.metric, m.value),
     )

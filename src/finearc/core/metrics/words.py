@@ -37,11 +37,18 @@ def in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str:
 
 
 def change_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str:
-    """A change: ``12° more extended``, or in the metric's own words for a gain or a loss."""
+    """A change: ``12° more extended``, ``24 % less on the lead foot`` where both ways have one word, or in the metric's
+    own words for a gain or a loss."""
     if metric.changes is not None:
         return f"{amount(metric, value_si)} {metric.changes[0 if value_si >= 0 else 1]}"
-    word = direction(metric, value_si, plain=plain)
-    return f"{amount(metric, value_si)} more {word}".strip() if word else amount(metric, value_si)
+    way = way_in_words(metric, value_si, plain=plain)
+    return f"{amount(metric, value_si)} {way}" if direction(metric, value_si, plain=plain) else amount(metric, value_si)
+
+
+def way_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str:
+    """``more extended``, ``less on the lead foot``."""
+    word, other = (direction(metric, v, plain=plain) for v in (value_si, -1.0 if value_si >= 0 else 1.0))
+    return f"{'less' if value_si < 0 and word == other else 'more'} {word}".strip()
 
 
 def at_moment(metric: Metric, moment: str, value_si: float, *, plain: bool = False) -> str:

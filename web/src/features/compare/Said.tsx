@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 
 import type { Schemas } from "@/api/client";
-import { changeInWords, intervalInWords, moment, type MetricWords, type Vocabulary } from "@/lib/words";
+import { changeInWords, intervalInWords, moment, wayInWords, type MetricWords, type Vocabulary } from "@/lib/words";
 import { ChangeInterval } from "@/shared/charts/ChangeInterval";
 
 import { beyond } from "./laid";
@@ -31,8 +31,8 @@ export function Said({ data, metric, words, stretches, waiting, children }: Prop
               interval={change.ci95}
               relevant={change.smallest_relevant}
               label={`${changeInWords(metric, change.difference, words)} at ${moment(data.moment)}, ${intervalInWords(metric, change.ci95, words)}`}
-              less={`more ${words === "plain" ? metric.plain_negative : metric.negative}`.trim()}
-              more={`more ${words === "plain" ? metric.plain_positive : metric.positive}`.trim()}
+              less={wayInWords(metric, -1, words)}
+              more={wayInWords(metric, 1, words)}
               className="flex-none max-[700px]:hidden"
             />
           ) : null}

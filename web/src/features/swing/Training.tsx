@@ -2,7 +2,7 @@ import { Link } from "@tanstack/react-router";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { amount, count, direction, intervalInWords, inWords, moment } from "@/lib/words";
+import { amount, count, intervalInWords, inWords, moment, wayInWords } from "@/lib/words";
 import { ChangeInterval } from "@/shared/charts/ChangeInterval";
 import { DrillPicture } from "@/shared/drill/DrillPicture";
 import { Button, useSettings } from "@/shared/ui/controls";
@@ -64,8 +64,8 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
               interval={c.ci95}
               relevant={c.smallest_relevant}
               label={`The change lies ${intervalInWords(metric, c.ci95, words)}; less than ${amount(metric, c.smallest_relevant)} means nothing.`}
-              less={`more ${direction(metric, -1, words)}`}
-              more={`more ${direction(metric, 1, words)}`}
+              less={wayInWords(metric, -1, words)}
+              more={wayInWords(metric, 1, words)}
             />
           ) : null}
           {own.length > 1 ? (

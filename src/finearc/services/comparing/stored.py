@@ -60,6 +60,8 @@ class Compared:
 def compared(first: StoredSide, second: StoredSide, metric: str = "", moment: str = "") -> Compared:
     """``metric`` and ``moment``: what is asked about first; else what the second look at a block was for, else what
     differs most. Raises ``Refused``."""
+    if ("putt" in first.around.shot) != ("putt" in second.around.shot):
+        raise Refused("one is a putt and the other is not", "Compare putts with putts")
     same = one_calibration(first.around, second.around)
     values = compare_values(first.seen, second.seen, one_calibration=same)
     if not values:

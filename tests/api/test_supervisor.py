@@ -120,6 +120,7 @@ def test_a_web_process_and_a_database_that_are_killed_are_started_again(applicat
 
 
 def test_what_was_erased_is_overwritten_without_anybodys_doing(application, person):
+    application.wait()  # what was killed before may still be on its way
     with Person.signed_in(application.url) as who:
         made = who.send("POST", "/api/players", json={"name": "Quillon Ferrywright"}).json()
         assert any(p.is_file() and b"Quillon Ferrywright" in read(p) for p in application.folder.rglob("*"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import re
@@ -44,6 +45,11 @@ def player(browser):
     browser.post(f"/players/{player_id}/limits", {"area": "back", "movement": "turn", "comfortable": 61.0})
     assert browser.post("/references", {"form": "best", "swing_ids": ids[1:3]}).status_code in (200, 201)
     return player_id
+
+
+@pytest.fixture(scope="module")
+def exported(browser, player):
+    return browser.get(f"/players/{player}/export").content
 
 
 def brought(who, content, name="player.zip"):
@@ -102,7 +108,7 @@ def differences(a, b, at=""):
 def test_a_player_is_the_same_in_another_academy(browser, stranger, player):
     content = browser.get(f"/players/{player}/export").content
     job = brought(stranger, content)
-    assert job["state"] == "done", job
+    assert job["state"] == "done", job["message"]
     assert job["player_id"] != player
     there = job["player_id"]
     assert differences(plain(told(browser, player)), plain(told(stranger, there))) == []
@@ -165,3 +171,104 @@ def test_what_is_cut_off_damaged_or_newer_is_refused_and_nothing_is_kept(browser
         assert job["state"] == "failed", name
         assert said in job["message"], (name, job["message"])
     assert len(stranger.get("/players").json()) == names
+
+
+def crafted(content, edits=None, files=None):
+    """The export as somebody might write it by hand: its list agrees with what is in it."""
+    out, listed = io.BytesIO(), []
+    with zipfile.ZipFile(io.BytesIO(content)) as old, zipfile.ZipFile(out, "w") as new:
+        for name in old.namelist():
+            if name == "manifest.json":
+                continue
+            held = (files or (lambda name, held: held))(name, old.read(name))
+            if edits is not None and name.endswith("lesson.json"):
+                record = json.loads(held)
+                edits(record)
+                held = json.dumps(record).encode()
+            new.writestr(name, held)
+            listed.append({"name": name, "bytes": len(held), "sha256": hashlib.sha256(held).hexdigest()})
+        manifest = {**json.loads(old.read("manifest.json")), "files": listed}
+        new.writestr("manifest.json", json.dumps(manifest))
+    return out.getvalue()
+
+
+def first(record, part, **fields):
+    """Other fields in the first of a lesson's swings, clips, changes …"""
+    for one in record[part][:1]:
+        one.update(fields)
+
+
+HOSTILE = {
+    "a page where a video is": (lambda r: first(r, "clips", kind="text/html"), "the kind of a clip"),
+    "a hand there is not": (lambda r: first(r, "recordings", handedness="both"), "the handedness of a recording"),
+    "a club there is not": (lambda r: first(r, "swings", club="broom"), '"broom" is not known here'),
+    "a strike there is not": (lambda r: first(r, "swings", strike="<b>"), "the strike of a swing"),
+    "a metric there is not": (lambda r: first(r, "blocks", metric="luck"), '"luck" is not known here'),
+    "a start that is no number": (lambda r: first(r, "swings", start_s="soon"), "the start_s of a swing"),
+    "no number at all": (lambda r: first(r, "swings", end_s=float("nan")), "the end_s of a swing"),
+    "an id of somebody else's": (
+        lambda r: first(r, "swings", block_id="0A0B0C0D-0000-4000-8000-00000000000A"),
+        "an id is written otherwise",
+    ),
+    "undo that gives a swing away": (
+        lambda r: first(r, "changes", entity="swing", before={"player_id": "x"}),
+        "a change cannot be about the player_id",
+    ),
+    "undo that opens another academy": (
+        lambda r: first(r, "changes", entity="lesson", before={"academy_id": "x"}),
+        "a change cannot be about the academy_id",
+    ),
+    "undo of something there is not": (lambda r: first(r, "changes", before={"shoes": 2}), "has no shoes"),
+    "a state there is not": (lambda r: r["lesson"].update(status="eternal"), "the status of a lesson"),
+    "no recordings": (lambda r: r.pop("recordings"), "not as an export is"),
+}
+
+
+@pytest.mark.parametrize("case", HOSTILE)
+def test_what_this_application_could_not_have_written_is_refused(stranger, exported, case):
+    edits, said = HOSTILE[case]
+    names = len(stranger.get("/players").json())
+    job = brought(stranger, crafted(exported, edits))
+    assert job["state"] == "failed", case
+    assert said in job["message"], job["message"]
+    assert len(stranger.get("/players").json()) == names
+
+
+def test_an_export_written_anew_by_hand_is_taken_when_nothing_in_it_is_other(stranger, exported):
+    content = crafted(exported, lambda record: None)
+    assert brought(stranger, content)["state"] == "done"  # or the test above could not fail
+
+
+def forged_layout(name, held):
+    """A record that names the first metric otherwise, under the mark by which all layouts like it are known."""
+    return held.replace(b'["hand_roll",', b'["hand_rock",') if name.endswith("/record.bin") else held
+
+
+SPOILT = {
+    "samples": (lambda n, held: b"hello" if n.endswith(".parquet") and "/kept/" in f"/{n}" else held, "raw samples"),
+    "record": (lambda n, held: held[:90] if n.endswith("/record.bin") else held, "measured in a swing"),
+    "layout": (forged_layout, "measured in a swing"),
+    "judgement": (lambda n, held: b"FAJ2" if n.endswith("/judgement.bin") else held, "measured in a swing"),
+    "traces": (lambda n, held: held[:-2] if n.endswith("/block-traces.bin") else held, "measured in a swing"),
+}
+
+
+@pytest.mark.parametrize("what", SPOILT)
+def test_what_cannot_be_read_is_not_kept(stranger, exported, what):
+    files, said = SPOILT[what]
+    spoilt = crafted(exported, files=files)
+    assert spoilt != crafted(exported)
+    names = len(stranger.get("/players").json())
+    job = brought(stranger, spoilt)
+    assert job["state"] == "failed", what
+    assert said in job["message"], job["message"]
+    assert len(stranger.get("/players").json()) == names
+
+
+def test_a_list_of_files_that_counts_backwards_is_refused(stranger, exported):
+    with zipfile.ZipFile(io.BytesIO(exported)) as archive:
+        manifest = json.loads(archive.read("manifest.json"))
+    manifest["files"][0]["bytes"] = -2
+    job = brought(stranger, changed(exported, **{"manifest.json": json.dumps(manifest)}))
+    assert job["state"] == "failed"
+    assert "no export" in job["message"]

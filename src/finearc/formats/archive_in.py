@@ -9,23 +9,44 @@ import re
 import zipfile
 import zlib
 from collections.abc import Mapping
-from typing import Any
+from typing import Annotated, Any
 from uuid import uuid4
 
+from pydantic import BaseModel, Field, ValidationError
+
 from finearc.formats.archive import VERSION
+from finearc.formats.archive_check import UNREADABLE, check_lesson, check_part
 from finearc.formats.errors import BundleError
 from finearc.services.people.bringing import Brought, BroughtLesson
+from finearc.services.ports import RawCodec
 
 OLDEST = 3
-MOST_UNPACKED = 4_000_000_000
+MOST_UNPACKED = 800_000_000
+"""Bytes: what fits, twice over, into the memory that reading a file is given (house value)."""
+MOST_MANIFEST = 50_000_000
 CUT = "It may have been cut off: export it again, and bring the whole file"
 ID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
 DAMAGES = (zipfile.BadZipFile, KeyError, NotImplementedError, OSError, EOFError, ValueError, zlib.error)
 
 
-def read_archive(name: str, content: bytes) -> Brought:
+class _Listed(BaseModel):
+    """A file of the export, as its manifest names it."""
+
+    name: str
+    bytes: Annotated[int, Field(ge=0)]
+    sha256: str
+
+
+class _Manifest(BaseModel):
+    format: str
+    version: int
+    files: list[_Listed] = []
+
+
+def read_archive(name: str, content: bytes, codec: RawCodec) -> Brought:
     """The export of a lesson or a player, every id in it replaced by a new one, so that it can stand beside the
-    original. Raises ``BundleError``; nothing is kept anywhere."""
+    original; what is kept of it was read by ``codec`` and by this release. Raises ``BundleError``; nothing is kept
+    anywhere."""
     try:
         archive = zipfile.ZipFile(io.BytesIO(content))
     except DAMAGES:
@@ -49,18 +70,23 @@ def read_archive(name: str, content: bytes) -> Brought:
             for f in files
             if f.startswith("references/") and f.removeprefix("references/").removesuffix(".fat1") in fresh
         }
-    except (ValueError, KeyError, TypeError) as error:
+        for lesson in lessons:
+            check_lesson(name, lesson, codec)
+        for block in references.values():
+            check_part(name, "block traces", block)
+    except UNREADABLE as error:
         raise BundleError(name, f"not as an export is ({str(error)[:80]})", advice=CUT) from None
     return Brought(player, lessons, references)
 
 
-def _manifest(archive: zipfile.ZipFile, name: str) -> Mapping[str, Any]:
+def _manifest(archive: zipfile.ZipFile, name: str) -> _Manifest:
     try:
-        manifest = json.loads(archive.read("manifest.json"))
-        version = int(manifest["version"])
-    except DAMAGES:
+        with archive.open("manifest.json") as entry:
+            manifest = _Manifest.model_validate_json(entry.read(MOST_MANIFEST))
+    except (*DAMAGES, ValidationError):
         raise BundleError(name, "no export of Fine Arc, or cut off", advice=CUT) from None
-    if manifest.get("format") != "finearc-archive":
+    version = manifest.version
+    if manifest.format != "finearc-archive":
         raise BundleError(name, "no export of Fine Arc", advice="Choose the export of a lesson or of a player")
     if version > VERSION:
         raise BundleError(
@@ -68,24 +94,23 @@ def _manifest(archive: zipfile.ZipFile, name: str) -> Mapping[str, Any]:
         )
     if version < OLDEST:
         raise BundleError(name, f"of version {version}, which lacks what is kept", advice="Export it again")
-    return dict(manifest)
+    return manifest
 
 
-def _checked(archive: zipfile.ZipFile, name: str, manifest: Mapping[str, Any]) -> dict[str, bytes]:
+def _checked(archive: zipfile.ZipFile, name: str, manifest: _Manifest) -> dict[str, bytes]:
     """Every file that the export lists, with the checksum that it lists."""
-    listed = manifest.get("files", [])
-    if sum(int(f.get("bytes", 0)) for f in listed) > MOST_UNPACKED:
-        raise BundleError(name, f"larger than {MOST_UNPACKED / 1e9:.0f} GB unpacked", advice="Bring lesson by lesson")
+    if sum(f.bytes for f in manifest.files) > MOST_UNPACKED:
+        raise BundleError(name, f"larger than {MOST_UNPACKED / 1e6:.0f} MB unpacked", advice="Bring lesson by lesson")
     out = {}
-    for f in listed:
+    for f in manifest.files:
         try:
-            with archive.open(f["name"]) as entry:
-                content = entry.read(int(f["bytes"]) + 1)
+            with archive.open(f.name) as entry:
+                content = entry.read(f.bytes + 1)
         except DAMAGES:
-            raise BundleError(f["name"], f"missing or damaged inside {name}", advice=CUT) from None
-        if hashlib.sha256(content).hexdigest() != f["sha256"]:
-            raise BundleError(f["name"], f"other than {name} says of it", advice=CUT)
-        out[f["name"]] = content
+            raise BundleError(f.name, f"missing or damaged inside {name}", advice=CUT) from None
+        if hashlib.sha256(content).hexdigest() != f.sha256:
+            raise BundleError(f.name, f"other than {name} says of it", advice=CUT)
+        out[f.name] = content
     return out
 
 

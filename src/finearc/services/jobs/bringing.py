@@ -19,7 +19,7 @@ def bring_export(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any
     progress.tell(0, 1, "Reading the file")
     with tools.open(job.academy_id) as uow:
         content = b"".join(p.content for p in uow.find(JobInput, job_id=job.id, order="sequence"))
-    brought = tools.bounded.read(tools.archive, job.subject["name"], content)
+    brought = tools.bounded.read(tools.archive, job.subject["name"], content, tools.codec)
     with tools.open(job.academy_id) as uow:
         player = bring(uow, brought, UUID(job.subject["by"]), progress.tell)
         answer = {"player_id": str(player.id), "lessons": len(brought.lessons)}

@@ -34,14 +34,14 @@ Reader = Callable[[str, bytes, Mapping[str, Any], PlayerRead], CaptureData]
 @dataclass(frozen=True)
 class Tools:
     """What work is done with; ``readers`` by the name an import gives. ``render``: a page's content as PDF;
-    ``archive``: what reads an export, by its name and content."""
+    ``archive``: what reads an export, by its name, its content and the codec of its raw columns."""
 
     open: OpenUnit
     codec: RawCodec
     readers: Mapping[str, Reader]
     render: Callable[[Mapping[str, Any]], bytes]
     bounded: Bounded
-    archive: Callable[[str, bytes], Brought]
+    archive: Callable[[str, bytes, RawCodec], Brought]
 
 
 @dataclass(frozen=True)

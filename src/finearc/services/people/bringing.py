@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, fields
-from datetime import date, datetime
-from typing import Any, TypeVar, get_type_hints
+from dataclasses import dataclass
+from typing import Any, TypeVar
 from uuid import UUID
+
+from pydantic import ValidationError
 
 from finearc.catalogue import library
 from finearc.services.capture.clips import PIECE
@@ -15,7 +15,10 @@ from finearc.services.errors import Refused
 from finearc.services.judging.judge import judge_record
 from finearc.services.judging.rejudge import keep_judgement
 from finearc.services.judging.terms import Terms, terms_of
+from finearc.services.known import refuse_unknown_club
+from finearc.services.lesson.documents import SummaryOut
 from finearc.services.lesson.summary import refresh
+from finearc.services.people.reviving import AGAIN, revived
 from finearc.services.ports import JudgedRows, MeasuredRows, UnitOfWork
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement
@@ -120,7 +123,16 @@ def _lesson(uow: UnitOfWork, player: Player, brought: BroughtLesson, by: UUID) -
     if foreign and swings:
         refresh(uow, lesson, player, {s.club for s in swings}, terms)
     else:
-        uow.swings.summarise({(lesson.id, club): json.dumps(said) for club, said in record["summaries"].items()})
+        uow.swings.summarise({(lesson.id, club): _summary(club, said) for club, said in record["summaries"].items()})
+
+
+def _summary(club: str, said: Any) -> str:
+    """As it was shown when the lesson was closed. Raises ``Refused``."""
+    refuse_unknown_club(club)
+    try:
+        return SummaryOut.model_validate(said).model_dump_json()
+    except ValidationError:
+        raise Refused("a summary is not as an export has it", AGAIN) from None
 
 
 def _measured(uow: UnitOfWork, swing: Swing, parts: Mapping[str, bytes], terms: Terms) -> JudgedRows | None:
@@ -150,32 +162,3 @@ def _all(uow: UnitOfWork, kind: type[Record], raw: Iterable[Mapping[str, Any]]) 
         uow.add(record)
     uow.flush()
     return made
-
-
-def revived(uow: UnitOfWork, kind: type[Record], raw: Mapping[str, Any]) -> Record:
-    """A record from what an export says of it, in this academy; what it says more is left. Raises ``Refused``."""
-    hints = get_type_hints(kind)
-    given: dict[str, Any] = {}
-    for f in fields(kind):  # type: ignore[arg-type]
-        if f.name == "academy_id":
-            given[f.name] = uow.academy_id
-        elif f.name in raw:
-            given[f.name] = _value(hints[f.name], raw[f.name])
-    try:
-        return kind(**given)
-    except TypeError:
-        raise Refused(f"a {kind.__name__.lower()} lacks something", "Export it again") from None
-
-
-def _value(hint: Any, value: Any) -> Any:
-    """Ids, instants and days stand in JSON as texts."""
-    if not isinstance(value, str):
-        return value
-    wanted = str(hint)
-    if "UUID" in wanted:
-        return UUID(value)
-    if "datetime.datetime" in wanted:
-        return datetime.fromisoformat(value)
-    if "datetime.date" in wanted:
-        return date.fromisoformat(value)
-    return value

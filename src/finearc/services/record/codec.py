@@ -118,7 +118,7 @@ def pack_record(record: SwingRecord) -> bytes:
 def unpack_values(block: bytes, keys: frozenset[Key] | None = None) -> tuple[dict[Key, Measured], Mapping[str, str]]:
     """The values of a record alone, of the given ones only if so asked, and why others are missing: what judging again
     needs, without the rest of the document."""
-    return _values(parts(RECORD, _short(block)[1])[1], keys)
+    return _values(table_of(block), keys)
 
 
 def _values(table: bytes, keys: frozenset[Key] | None = None) -> tuple[dict[Key, Measured], Mapping[str, str]]:
@@ -158,6 +158,11 @@ def unpack_to_judge(block: bytes, keys: frozenset[Key]) -> ToJudge:
     values, missing = _values(parts(RECORD, rest)[1], keys)
     times = {CHECKPOINTS[k]: t for k, t in brief["times"].items()}
     return ToJudge(values, missing, times, tuple(brief["traced"]), brief["sensor_moved"], brief["doubt"])
+
+
+def table_of(block: bytes) -> bytes:
+    """The table of a record. Raises ``UnknownDocument``."""
+    return parts(RECORD, _short(block)[1])[1]
 
 
 def _short(block: bytes) -> tuple[bytes, bytes]:

@@ -25,8 +25,24 @@ def pack_table(layout: Any, columns: Array) -> bytes:
     """A layout (anything JSON can hold) and its columns (k, n)."""
     text = orjson.dumps(layout, option=orjson.OPT_NON_STR_KEYS)
     text += b" " * (-len(text) % 8)
-    known_by = hashlib.blake2b(text, digest_size=16).digest()
-    return struct.pack("<I", len(text)) + known_by + text + np.ascontiguousarray(columns, dtype="<f8").tobytes()
+    return struct.pack("<I", len(text)) + _known_by(text) + text + np.ascontiguousarray(columns, dtype="<f8").tobytes()
+
+
+def _known_by(text: bytes) -> bytes:
+    return hashlib.blake2b(text, digest_size=16).digest()
+
+
+def check_layout(block: bytes) -> None:
+    """Raises ``ValueError`` for a table whose layout is not what it is known by: read where the true one is known it
+    would pass, and elsewhere not."""
+    (size,) = struct.unpack_from("<I", block, 0)
+    _layout(block[4:HEAD], block[HEAD : HEAD + size])
+
+
+def _layout(known_by: bytes, text: bytes) -> Any:
+    if _known_by(text) != known_by:  # else one swing's layout would be taken for others', of anybody's
+        raise ValueError("a table's layout is other than it says")
+    return orjson.loads(text)
 
 
 class LayoutReader:
@@ -37,13 +53,14 @@ class LayoutReader:
         self._known: dict[bytes, Any] = {}
 
     def read(self, block: bytes) -> tuple[Any, NDArray[np.float64]]:
-        """The layout's object and the columns (k, n)."""
+        """The layout's object and the columns (k, n). Raises ``ValueError`` for a layout that is not what it is known
+        by."""
         (size,) = struct.unpack_from("<I", block, 0)
         known_by = block[4:HEAD]
         layout = self._known.get(known_by)
         if layout is None:
             if len(self._known) >= MOST_LAYOUTS:
                 self._known.clear()
-            layout = self._make(orjson.loads(block[HEAD : HEAD + size]))
+            layout = self._make(_layout(known_by, block[HEAD : HEAD + size]))
             self._known[known_by] = layout
         return layout, np.frombuffer(block, dtype="<f8", offset=HEAD + size).reshape(self._columns, -1)

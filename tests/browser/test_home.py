@@ -50,7 +50,7 @@ def test_walk_23_found_saved_compared_taken_along_erased_and_brought_again(page:
     page.get_by_role("link", name="Today", exact=True).click()
     page.get_by_role("heading", name="Today", exact=True).wait_for()
     page.keyboard.press("/")
-    page.get_by_label("Find swings").fill("Wanda, 7-iron, cups past the band at the top, this month")
+    page.get_by_label("Find swings").fill("Wanda Walkaway, 7-iron, cups past the band at the top, this month")
     expect(page.get_by_role("heading", name="5 swings, 1 player, 1 lesson")).to_be_visible()
     page.get_by_role("button", name="Save", exact=True).click()
     expect(

@@ -47,3 +47,26 @@ def test_without_a_pose_before_a_still_player_is_waited_for():
     sensors = LiveSensors.of(Grid(0.0, 1 / RATE_HZ), ARM)
     found, _ = watched(HoldingState(), PoseAsked("raised", ARM), sensors, 0.0, 5.0, 90.0)
     assert found is None
+
+
+def test_a_sensor_that_is_behind_does_not_answer_with_what_was_before_the_pose_was_asked_for():
+    """The trunk's sensors have told that the bow is held; the arm's, behind by four seconds, still tell how the arm went
+    down for it and hung there."""
+    sensors = LiveSensors.of(Grid(0.0, 1 / RATE_HZ), ARM)
+    asked, late, prompt = PoseAsked("flat", ARM), HoldingState(asked_s=6.0), HoldingState()
+    at_s = still(sensors, 0.0, 2.0, 0.0)
+    turned_s = at_s + np.arange(RATE_HZ // 2) / RATE_HZ
+    turn = Rotation.from_euler("x", -180.0 * (turned_s - at_s)[:, None], degrees=True)
+    rate = np.tile([np.pi, 0.0, 0.0], (len(turned_s), 1))
+    sensors.take_in(ARM[0], turned_s, turn.apply([0.0, 0.0, 9.81]), rate)
+    for state in (late, prompt):
+        assert held(asked, state, sensors, sensors.front(ARM)) is None
+    assert prompt.moved
+    assert not late.moved
+    at_s = float(turned_s[-1]) + 1.0 / RATE_HZ
+    told = None
+    while at_s < 9.0:
+        at_s = still(sensors, at_s, 0.05, 90.0)
+        told = told or held(asked, prompt, sensors, sensors.front(ARM))
+        assert held(asked, late, sensors, sensors.front(ARM)) is None
+    assert told is not None  # so it would be, had it been asked before

@@ -286,7 +286,7 @@ class Take:
     # poses
 
     def _ask_pose(self) -> None:
-        self.phase, self._holding = "posing", HoldingState(before=self._ups)
+        self.phase, self._holding = "posing", HoldingState(self._now_s, before=self._ups)
         self.bay.tell_state("calibrating", pose=self._poses[0])
 
     def _asked(self) -> PoseAsked:
@@ -330,7 +330,7 @@ class Take:
         if ADDRESS in self.plan.sent:
             self._arm()
             return
-        self.phase, self._holding, self._since_s = "settling", HoldingState(), self._now_s
+        self.phase, self._holding, self._since_s = "settling", HoldingState(self._now_s), self._now_s
         self.bay.tell_state("armed")
 
     def _watch_address(self, after: int) -> None:

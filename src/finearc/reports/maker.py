@@ -25,7 +25,7 @@ KINDS = ("page", "record", "gone")
 
 def titled(svg: str, title: str) -> Markup:
     """A drawing of our own with what it shows in words, which is its alternate text in the PDF too (Matterhorn Protocol
-    1.1, checkpoint 13)."""
+    1.1, checkpoint 13; from memory)."""
     start = svg.index(">") + 1
     return Markup("{}<title>{}</title>{}").format(Markup(svg[:start]), title, Markup(svg[start:]))
 

@@ -29,6 +29,24 @@ it("asks again for what is on the screen once the connection is back", async () 
   client.unmount();
 });
 
+it("asks again after a change what is still being asked for the first time: it may have been read before", async () => {
+  const client = newQueryClient();
+  const answers: ((said: string) => void)[] = [];
+  const asked = vi.fn(() => new Promise<string>((answer) => answers.push(answer)));
+  const stop = new QueryObserver(client, { queryKey: ["links"], queryFn: asked }).subscribe(() => undefined);
+  const again = client.invalidateQueries({ queryKey: ["links"] });
+  await vi.waitFor(() => expect(asked).toHaveBeenCalledTimes(2));
+  answers[1]!("the new link");
+  answers[0]!("none");
+  await again;
+  expect(client.getQueryData(["links"])).toBe("the new link");
+  const untold = client.fetchQuery({ queryKey: ["lessons"], queryFn: asked });
+  await client.invalidateQueries({ queryKey: ["lessons"], refetchType: "none" });
+  answers[2]!("a lesson");
+  expect(await untold).toBe("a lesson");
+  stop();
+});
+
 it.each([
   [404, 1],
   [409, 1],

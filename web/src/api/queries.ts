@@ -1,4 +1,4 @@
-import { QueryClient } from "@tanstack/react-query";
+import { QueryClient, type InvalidateOptions, type InvalidateQueryFilters, type QueryFilters, type QueryKey } from "@tanstack/react-query";
 
 import { Problem } from "./client";
 
@@ -6,7 +6,7 @@ import { Problem } from "./client";
  * sent, as the library does by default once the browser says it is offline, nobody would be told. */
 export function newQueryClient(): QueryClient {
   const networkMode = "always";
-  return new QueryClient({
+  return new Asked({
     defaultOptions: {
       mutations: { networkMode },
       queries: {
@@ -19,4 +19,16 @@ export function newQueryClient(): QueryClient {
       },
     },
   });
+}
+
+/** The library asks again what is changed, but not what is still being asked for the first time: that answer may have been read before
+ * the change, and would stand. Here it is dropped and asked again. */
+class Asked extends QueryClient {
+  override async invalidateQueries<K extends QueryKey = QueryKey>(filters?: InvalidateQueryFilters<K> | undefined, options?: InvalidateOptions): Promise<void> {
+    if (filters?.refetchType !== "none") {
+      const first = this.getQueryCache().findAll({ ...(filters as QueryFilters<K>), fetchStatus: "fetching" });
+      await Promise.all(first.map((q) => (q.state.data === undefined ? q.cancel({ revert: true }) : null)));
+    }
+    return super.invalidateQueries<K>(filters, options);
+  }
 }

@@ -147,6 +147,7 @@ from finearc.api.models.progress import (
     SteadyOut as SteadyOut,
 )
 from finearc.api.models.searching import (
+    FindingNameOut as FindingNameOut,
     FoundColumnOut as FoundColumnOut,
     FoundLessonOut as FoundLessonOut,
     FoundOut as FoundOut,

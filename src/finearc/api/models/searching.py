@@ -13,11 +13,17 @@ from finearc.services.lesson.ids import MetricId, MomentId
 
 
 class SaidOut(BaseModel):
-    """A phrase of the question, what it was taken for, and that in words."""
+    """A phrase of the question, what it was taken for, and that in the field's words and in plain ones."""
 
     text: str
     kind: Literal["club", "finding", "tag", "player", "source", "period", "measure"]
     label: str
+    plain_label: str
+
+
+class FindingNameOut(BaseModel):
+    label: str
+    plain_label: str
 
 
 class FoundColumnOut(BaseModel):
@@ -57,15 +63,15 @@ class FoundPlayerOut(BaseModel):
 
 
 class FoundOut(BaseModel):
-    """``said``: what was understood; ``unknown``: what was not; ``labels``: of findings, plainly, by id; ``more``:
-    whether older swings are left out; ``before``: the same question about the time before, or empty."""
+    """``said``: what was understood; ``unknown``: what was not; ``labels``: of the findings that are shown, by id;
+    ``more``: whether older swings are left out; ``before``: the same question about the time before, or empty."""
 
     text: str
     said: list[SaidOut]
     unknown: list[str]
     columns: list[FoundColumnOut]
     lessons: list[FoundLessonOut]
-    labels: dict[str, str]
+    labels: dict[str, FindingNameOut]
     swings: int
     more: bool
     players: list[FoundPlayerOut]

@@ -10,7 +10,7 @@ from uuid import UUID
 
 import anyio
 from fastapi import APIRouter, Query, UploadFile
-from fastapi.responses import HTMLResponse, Response, StreamingResponse
+from fastapi.responses import Response, StreamingResponse
 
 from finearc.api import models as m
 from finearc.api.archives import archive_response
@@ -26,10 +26,8 @@ from finearc.formats.archive import lesson_archive
 from finearc.formats.dropped import BUNDLE
 from finearc.formats.tables import csv_table
 from finearc.golfer.scenarios import scenario
-from finearc.reports.page import page_of
 from finearc.services.capture import recordings
 from finearc.services.errors import Refused
-from finearc.services.jobs.questions import page_as_pdf
 from finearc.services.lesson import changes, lessons, marks, pages, training
 from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
 from finearc.services.ports import UnitOfWork
@@ -360,22 +358,6 @@ def reopen(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
     found = uow.get(Lesson, lesson_id)
     lessons.reopen(uow, found)
     return _lesson(uow, found.id)
-
-
-@router.get("/lessons/{lesson_id}/page", response_class=HTMLResponse)
-def page(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
-    """The one page that goes home."""
-    return HTMLResponse(s.pages.html(page_of(uow, lesson_id)), headers={"Content-Security-Policy": s.pages.policy})
-
-
-@router.get("/lessons/{lesson_id}/page.pdf", response_class=Response, dependencies=HEAVY)
-def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
-    """The same page as PDF."""
-    return Response(
-        s.jobs.pool.ask(page_as_pdf, uow.academy_id, page_of(uow, lesson_id)).result(),
-        media_type="application/pdf",
-        headers={"Content-Disposition": 'inline; filename="lesson.pdf"'},
-    )
 
 
 @router.get("/lessons/{lesson_id}/export", response_class=StreamingResponse, dependencies=HEAVY)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
 from uuid import UUID
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse
 
 from finearc.api import models as m
-from finearc.api.context import HEAVY, ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.context import HEAVY, Services, ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.door import DoorRoute
 from finearc.reports.page import page_of
 from finearc.reports.record import record_of
@@ -22,20 +24,39 @@ shared = APIRouter(tags=["sharing"])
 SHARED_HEADERS = {"Cache-Control": "no-store", "X-Robots-Tag": "noindex, nofollow"}
 
 
+@router.get("/lessons/{lesson_id}/page", response_class=HTMLResponse)
+def page(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
+    """The one page that goes home."""
+    return _html(s, page_of(uow, lesson_id))
+
+
+@router.get("/lessons/{lesson_id}/page.pdf", response_class=Response, dependencies=HEAVY)
+def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
+    """The same page as PDF."""
+    return _pdf(s, uow.academy_id, page_of(uow, lesson_id), "lesson.pdf")
+
+
 @router.get("/lessons/{lesson_id}/record", response_class=HTMLResponse)
 def record(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
     """The fuller record, for the instructor."""
-    return HTMLResponse(s.pages.html(record_of(uow, lesson_id)), headers={"Content-Security-Policy": s.pages.policy})
+    return _html(s, record_of(uow, lesson_id))
 
 
 @router.get("/lessons/{lesson_id}/record.pdf", response_class=Response, dependencies=HEAVY)
 def record_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     """The same record as PDF."""
-    return Response(
-        s.jobs.pool.ask(page_as_pdf, uow.academy_id, record_of(uow, lesson_id)).result(),
-        media_type="application/pdf",
-        headers={"Content-Disposition": 'inline; filename="record.pdf"'},
-    )
+    return _pdf(s, uow.academy_id, record_of(uow, lesson_id), "record.pdf")
+
+
+def _html(s: Services, content: Mapping[str, Any], status: int = 200, **headers: str) -> HTMLResponse:
+    told = {"Content-Security-Policy": s.pages.policy, **headers}
+    return HTMLResponse(s.pages.html(content), status_code=status, headers=told)
+
+
+def _pdf(s: Services, academy_id: UUID, content: Mapping[str, Any], name: str) -> Response:
+    made = s.jobs.pool.ask(page_as_pdf, academy_id, content).result()
+    headers = {"Content-Disposition": f'inline; filename="{name}"'}
+    return Response(made, media_type="application/pdf", headers=headers)
 
 
 @router.get("/lessons/{lesson_id}/links")
@@ -83,5 +104,4 @@ def shared_page(token: str, request: Request, s: ServicesDep) -> HTMLResponse:
         academy_id, lesson_id = found
         with s.store.unit_of_work(academy_id) as uow:
             content, status = page_of(uow, lesson_id, shared=True), 200
-    headers = {**SHARED_HEADERS, "Content-Security-Policy": s.pages.policy}
-    return HTMLResponse(s.pages.html(content), status_code=status, headers=headers)
+    return _html(s, content, status, **SHARED_HEADERS)

@@ -17,11 +17,11 @@ def found_out(f: Found) -> m.FoundOut:
     shown = {x for s in f.swings for x in s.findings}
     return m.FoundOut(
         text=f.text,
-        said=[m.SaidOut(text=s.text, kind=s.kind, label=s.label) for s in f.terms.said],
+        said=[m.SaidOut(text=s.text, kind=s.kind, label=s.label, plain_label=s.plain_label) for s in f.terms.said],
         unknown=list(f.terms.unknown),
         columns=[m.FoundColumnOut(metric=metric.id, moment=moment) for metric, moment in f.columns],
         lessons=[_lesson(x) for x in f.lessons],
-        labels={k: v for k, v in f.labels.items() if k in shown},
+        labels={k: m.FindingNameOut(label=x, plain_label=y) for k, (x, y) in f.labels.items() if k in shown},
         swings=len(f.swings),
         more=f.more,
         players=[m.FoundPlayerOut(id=key, name=name) for key, name in f.players],
@@ -80,6 +80,6 @@ def csv_rows(f: Found) -> tuple[list[str], list[list[object]]]:
                 w.ball_curve,
                 w.strike,
             ]
-            row += [" ".join(w.tags), "; ".join(f.labels.get(k, k) for k in s.findings), *_numbers(s.values)]
+            row += [" ".join(w.tags), "; ".join(f.labels.get(k, (k, k))[0] for k in s.findings), *_numbers(s.values)]
             rows.append(row)
     return head, rows

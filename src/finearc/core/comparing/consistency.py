@@ -36,8 +36,8 @@ def scatter(values: Sequence[float]) -> Scatter | None:
 
 def multiple_correlation(courses: Array) -> float | None:
     """How alike courses (swings, nodes) are, 1 where each is the same: the adjusted coefficient of multiple
-    correlation (Kadaba et al. 1989, J Orthop Res 7:849). Nodes where any is NaN are left out. None of fewer than three
-    courses, and where they vary more from swing to swing than along the swing."""
+    correlation (Kadaba et al. 1989, J Orthop Res 7:849; from memory). Nodes where any is NaN are left out. None of
+    fewer than three courses, and where they vary more from swing to swing than along the swing."""
     known = courses[:, np.isfinite(courses).all(axis=0)]
     swings, nodes = known.shape
     if swings < LEAST or nodes < 2:

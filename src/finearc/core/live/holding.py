@@ -40,8 +40,10 @@ class PoseAsked:
 @dataclass
 class HoldingState:
     """Since when (s) all is still; whether anything has moved since it was asked for, and since when. ``before``: where
-    up was in each sensor (3,) in the pose before: a device may be away while the player moves."""
+    up was in each sensor (3,) in the pose before: a device may be away while the player moves. ``asked_s``: when it was
+    asked for: what a sensor that is behind the others sends of the time before is not the answer."""
 
+    asked_s: float = -np.inf
     since_s: float | None = None
     moved: bool = False
     moving_s: float | None = None
@@ -56,6 +58,8 @@ class HoldingState:
 def held(asked: PoseAsked, state: HoldingState, sensors: LiveSensors, after: int) -> Window | None:
     """Look at the present (the grid's index before ``after``): the window, s, once the pose has been held."""
     now_s = sensors.grid.origin_s + after * sensors.grid.step_s
+    if now_s < state.asked_s:
+        return None
     first = after - max(1, round(SPEED_S / sensors.grid.step_s))
     speeds = [sensors.speed_rad_s(s, first, after) for s in asked.segments]
     if not all(len(s) for s in speeds):

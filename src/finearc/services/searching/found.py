@@ -50,15 +50,15 @@ class FoundLesson:
 
 @dataclass(frozen=True)
 class Found:
-    """``columns``: metric and moment that were asked about; ``labels``: of findings that are shown, by id; ``more``:
-    whether older swings are left out; ``players``: named in the question, or holding its unknown words; ``before``: the
-    same question about the time before, or empty."""
+    """``columns``: metric and moment that were asked about; ``labels``: of findings, the field's and plain, by id;
+    ``more``: whether older swings are left out; ``players``: named in the question, or holding its unknown words;
+    ``before``: the same question about the time before, or empty."""
 
     text: str
     terms: Terms
     columns: Sequence[tuple[Metric, str]]
     lessons: Sequence[FoundLesson]
-    labels: Mapping[str, str]
+    labels: Mapping[str, tuple[str, str]]
     more: bool
     players: Sequence[tuple[UUID, str]]
     before: str
@@ -85,7 +85,7 @@ def search(uow: UnitOfWork, text: str) -> Found:
             metric, moment = leading(rule.when, rule_set.ranges)
             columns.append((BY_ID[metric], moment))
     columns = list(dict.fromkeys(columns))
-    labels = {r.id: r.plain_label for r in rule_set.rules}
+    labels = {r.id: (r.label, r.plain_label) for r in rule_set.rules}
     asked = set(terms.players)
     return Found(
         " ".join(text.split()),

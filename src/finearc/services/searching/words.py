@@ -67,11 +67,12 @@ class Beyond:
 
 @dataclass(frozen=True)
 class Said:
-    """A phrase, what it was taken for, and that in words."""
+    """A phrase, what it was taken for, and that in words: the field's, and plain ones."""
 
     text: str
     kind: Kind
     label: str
+    plain_label: str
 
 
 @dataclass(frozen=True)
@@ -118,6 +119,7 @@ class Known:
     kind: Kind
     label: str
     narrow: Update
+    plain_label: str = ""
 
 
 @dataclass
@@ -150,7 +152,7 @@ def vocabulary(rule_set: RuleSet, tags: Iterable[str], players: Iterable[tuple[U
         members = tuple(c for c, about in clubs().items() if group in about.classes)
         known.learn(of, Known("club", of, adding("clubs", *members)))
     for rule in rule_set.rules:
-        said = Known("finding", rule.label, adding("findings", rule.id))
+        said = Known("finding", rule.label, adding("findings", rule.id), rule.plain_label)
         for phrase in (rule.label, rule.plain_label, rule.id.replace("_", " "), rule.id):
             known.learn(phrase, said)
     for source, segments in SOURCES.items():
@@ -213,7 +215,8 @@ def understood(text: str, known: Vocabulary) -> Terms:
         phrase = " ".join(words[k : k + taken])
         if found is not None:
             terms = found.narrow(terms)
-            terms = replace(terms, said=(*terms.said, Said(phrase, found.kind, found.label)))
+            told = Said(phrase, found.kind, found.label, found.plain_label or found.label)
+            terms = replace(terms, said=(*terms.said, told))
         elif phrase not in IDLE:
             terms = replace(terms, unknown=(*terms.unknown, phrase))
         k += taken
@@ -242,12 +245,14 @@ def _measure(words: Sequence[str]) -> tuple[int, Known] | None:
         moment = moment or _usual(metric)
         n += m
         above, size, more = _beyond(words[n:])
-        label = f"{metric.label}, {moment_words(moment)}"
+        asked = f", {moment_words(moment)}"
         if above is None or size is None:
-            return n, Known("measure", label, adding("shown", (metric.id, moment)))
-        beyond = Beyond(metric, moment, above, size)
-        way = "above" if above else "below"
-        return n + more, Known("measure", f"{label} {way} {size:g}", _narrowed(beyond))
+            narrow = adding("shown", (metric.id, moment))
+        else:
+            narrow = _narrowed(Beyond(metric, moment, above, size))
+            asked += f" {'above' if above else 'below'} {size:g}"
+            n += more
+        return n, Known("measure", metric.label + asked, narrow, metric.plain_label + asked)
     return None
 
 

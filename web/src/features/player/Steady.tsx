@@ -7,7 +7,7 @@ import { keys } from "@/api/keys";
 import { amount, type MetricWords } from "@/lib/words";
 import { useSize } from "@/shared/ui/useSize";
 
-import { apart, dayOf, EDGES } from "./progress";
+import { apart, dayOf, days, EDGES } from "./progress";
 
 type Told = Schemas["ConsistencyOut"];
 
@@ -23,7 +23,6 @@ export function useSteady(playerId: string, of: Schemas["ProgressOut"], shown: b
 }
 
 const HEIGHT = 232;
-const at = (on: string) => Date.parse(`${on}T12:00:00Z`);
 
 /** The scatter of each lesson with what it may be, and how alike its swings were as a whole. */
 export function SteadyDrawing({ points, metric }: { points: Told["points"]; metric: MetricWords }) {
@@ -31,9 +30,7 @@ export function SteadyDrawing({ points, metric }: { points: Told["points"]; metr
   const [width] = useSize(frame, [760, HEIGHT]);
   const known = points.filter((p) => p.sd != null);
   const alike = points.filter((p) => p.likeness != null);
-  const [from, to] = [at(points[0]!.on), at(points.at(-1)!.on)];
-  const time = scaleLinear([from, Math.max(to, from + 1)], [EDGES.left + 6, width - EDGES.right]).clamp(true);
-  const x = (on: string) => time(at(on));
+  const x = days([points[0]!.on, points.at(-1)!.on], width);
   const y = scaleLinear([0, Math.max(1e-6, ...known.map((p) => Math.min(p.high!, 3 * p.sd!)))], [HEIGHT - EDGES.bottom, EDGES.top]).clamp(true);
   const dated = apart(points.map((p) => x(p.on)));
   const says = `Scatter within a lesson: ${known.map((p) => `${amount(metric, p.sd!)} on ${dayOf(p.on)}`).join(", ") || "too few swings in each"}`;

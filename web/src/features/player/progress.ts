@@ -22,10 +22,16 @@ export function drawn(told: Schemas["ProgressOut"], width: number, height: numbe
   ];
   const margin = 0.1 * (Math.max(...shown) - Math.min(...shown)) || 1;
   const [least, most] = [Math.min(...shown) - margin, Math.max(...shown) + margin];
-  const [from, to] = [at(first.on), at(points.at(-1)!.on)];
-  const time = scaleLinear([from, Math.max(to, from + 1)], [EDGES.left + 6, width - EDGES.right]).clamp(true);
+  const x = days([first.on, points.at(-1)!.on], width);
   const y = scaleLinear([least, most], [height - EDGES.bottom, EDGES.top]);
-  return { x: (on: string) => time(at(on)), y, least, most };
+  return { x, y, least, most };
+}
+
+/** Where a day stands between the first and the last that are drawn. */
+export function days([first, last]: readonly [string, string], width: number): (on: string) => number {
+  const [from, to] = [at(first), at(last)];
+  const time = scaleLinear([from, Math.max(to, from + 1)], [EDGES.left + 6, width - EDGES.right]).clamp(true);
+  return (on) => time(at(on));
 }
 
 /** Which of the days have room: the first, the last, and those between that stand clear of them. */

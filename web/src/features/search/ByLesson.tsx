@@ -4,6 +4,8 @@ import type { Schemas } from "@/api/client";
 import { inWords, label, moment, type MetricWords } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
 
+import { findingOf } from "./rows";
+
 interface Props {
   data: Schemas["FoundOut"];
   catalogue: Schemas["Catalogue"];
@@ -27,7 +29,7 @@ export function ByLesson({ data, catalogue }: Props) {
       .map((f): [string, number] => [f, all.filter((g) => g === f).length])
       .sort((a, b) => b[1] - a[1])
       .slice(0, 3)
-      .map(([f, n]) => `${data.labels[f] ?? f} (${n})`);
+      .map(([f, n]) => `${findingOf(data, f, words)} (${n})`);
   };
   return (
     <ul>

@@ -5,7 +5,7 @@ import type { Schemas } from "@/api/client";
 import { label, moment, type MetricWords } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
 
-import { cellOf, sortedSwings, type FoundSort } from "./rows";
+import { cellOf, findingOf, sortedSwings, type FoundSort } from "./rows";
 
 interface Props {
   data: Schemas["FoundOut"];
@@ -67,10 +67,10 @@ export function FoundTable({ data, catalogue }: Props) {
             </td>
             {data.columns.map((c, k) => (
               <td key={`${c.metric} ${c.moment}`} className={`pr-3 whitespace-nowrap ${hidden(String(k))}`}>
-                {cellOf(metric(c.metric), swing.values[k])}
+                {cellOf(metric(c.metric), swing.values[k], words)}
               </td>
             ))}
-            <td className="text-muted max-[900px]:hidden">{swing.findings.map((f) => data.labels[f] ?? f).join(", ")}</td>
+            <td className="text-muted max-[900px]:hidden">{swing.findings.map((f) => findingOf(data, f, words)).join(", ")}</td>
           </tr>
         ))}
       </tbody>

@@ -4,12 +4,13 @@ import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { count } from "@/lib/words";
-import { Button, Choice, ErrorLine, inputLook, Loading } from "@/shared/ui/controls";
+import { Button, Choice, ErrorLine, inputLook, Loading, useSettings } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
 import { TopLine } from "@/shared/ui/TopLine";
 
 import { ByLesson } from "./ByLesson";
 import { FoundTable } from "./FoundTable";
+import { named } from "./rows";
 import { Saved } from "./Saved";
 import { useFound, useSaved } from "./useSearch";
 
@@ -133,6 +134,7 @@ function answer(data: Schemas["FoundOut"]): string {
 
 /** What was made of the question; a tap takes a part out again. */
 function Understood({ data, text, onAsk }: { data: Schemas["FoundOut"]; text: string; onAsk: (to: string) => void }) {
+  const { words } = useSettings();
   return (
     <p className="flex flex-wrap items-center gap-x-2 text-lg" aria-label="What was understood">
       {data.said.map((s) => (
@@ -142,9 +144,9 @@ function Understood({ data, text, onAsk }: { data: Schemas["FoundOut"]; text: st
           className="min-h-14 px-1"
           title="Leave it out"
           onClick={() => onAsk(without(text, s.text))}
-          aria-label={`${s.kind}: ${s.label}; leave it out`}
+          aria-label={`${s.kind}: ${named(s, words)}; leave it out`}
         >
-          <span className="text-muted">{s.kind}</span> <b>{s.label}</b> <span aria-hidden>×</span>
+          <span className="text-muted">{s.kind}</span> <b>{named(s, words)}</b> <span aria-hidden>×</span>
         </button>
       ))}
       {data.unknown.length ? <span className="border-l-4 border-rust pl-2">Not understood: {data.unknown.join(", ")}</span> : null}

@@ -1,6 +1,6 @@
 /** Rows of what a search found, in the order they are asked for. */
 import type { Schemas } from "@/api/client";
-import type { MetricWords } from "@/lib/words";
+import { direction, type MetricWords, type Vocabulary } from "@/lib/words";
 
 type Lesson = Schemas["FoundLessonOut"];
 type Swing = Schemas["FoundSwingOut"];
@@ -32,9 +32,19 @@ export function sortedSwings(data: Schemas["FoundOut"], { by, down }: FoundSort)
 }
 
 /** A value with its sign in a table's cell, where its head names the measure. */
-export function cellOf(metric: MetricWords | undefined, value: number | null | undefined): string {
+export function cellOf(metric: MetricWords | undefined, value: number | null | undefined, words: Vocabulary): string {
   if (value == null || !metric) return "";
   const told = Math.abs(value).toFixed(metric.decimals);
-  const way = value >= 0 ? metric.plain_positive : metric.plain_negative;
-  return `${told}${metric.unit === "deg" ? "°" : ""} ${way}`.trim();
+  return `${told}${metric.unit === "deg" ? "°" : ""} ${direction(metric, value, words)}`.trim();
+}
+
+/** A finding, or a part of the question, in the words that are set. */
+export function named(x: { label: string; plain_label: string }, words: Vocabulary): string {
+  return words === "plain" ? x.plain_label : x.label;
+}
+
+/** The label of a finding that swings have. */
+export function findingOf(data: Pick<Schemas["FoundOut"], "labels">, id: string, words: Vocabulary): string {
+  const name = data.labels[id];
+  return name ? named(name, words) : id;
 }

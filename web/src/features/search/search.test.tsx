@@ -1,7 +1,8 @@
-import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { act, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 
 import type { Schemas } from "@/api/client";
+import { change } from "@/lib/settings";
 import { lessonAnswers } from "@/testing/lesson";
 import { closeScreen, open, refusal, serve, type Asked } from "@/testing/screen";
 
@@ -25,8 +26,8 @@ const swing = (number: number, value: number | null): Schemas["FoundSwingOut"] =
 const found = (more: Partial<Found> = {}): Found => ({
   text: "7-iron this month",
   said: [
-    { text: "7-iron", kind: "club", label: "7-iron" },
-    { text: "this month", kind: "period", label: "this month" },
+    { text: "7-iron", kind: "club", label: "7-iron", plain_label: "7-iron" },
+    { text: "this month", kind: "period", label: "this month", plain_label: "this month" },
   ],
   unknown: [],
   columns: [{ metric: "lead_wrist_extension", moment: "top" }],
@@ -34,7 +35,7 @@ const found = (more: Partial<Found> = {}): Found => ({
     { lesson_id: "L", on: "2026-11-25", player_id: "p1", player: "Ilse Marrow", handedness: "right", swings: [swing(1, 34), swing(2, 40)], medians: [37] },
     { lesson_id: "K", on: "2026-11-04", player_id: "p2", player: "Bram Oakhollow", handedness: "left", swings: [swing(3, null)], medians: [null] },
   ],
-  labels: { over_extended_top: "Cups past the band at the top" },
+  labels: { over_extended_top: { label: "Over-extended at the top", plain_label: "Cups past the band at the top" } },
   swings: 3,
   more: false,
   players: [],
@@ -91,6 +92,17 @@ describe("the answer", () => {
     expect(screen.getAllByText("Cups past the band at the top (1)")).toHaveLength(2);
     const link = screen.getByRole("link", { name: "Swing 2" });
     expect(link.getAttribute("href")).toBe("/lessons/L/swings/s2");
+  });
+  it("names findings in the field's words where these are set", async () => {
+    serve(
+      answers(found({ said: [{ text: "over-extended", kind: "finding", label: "Over-extended at the top", plain_label: "Cups past the band at the top" }] })),
+    );
+    change({ words: "standard" });
+    open("/search?q=over-extended");
+    expect(await screen.findAllByText("Over-extended at the top (1)")).toHaveLength(2);
+    expect(screen.getByRole("button", { name: "finding: Over-extended at the top; leave it out" })).toBeTruthy();
+    act(() => change({ words: "plain" }));
+    expect(screen.getByRole("button", { name: "finding: Cups past the band at the top; leave it out" })).toBeTruthy();
   });
   it("is a table by one key, sorted by a tap on a head", async () => {
     serve(answers(found()));
@@ -156,12 +168,13 @@ describe("rows", () => {
       plain_label: "X",
       unit: "deg",
       positive: "",
-      negative: "",
+      negative: "flexed",
       plain_positive: "cupped",
       plain_negative: "bowed",
       decimals: 0,
     };
-    expect(cellOf(metric, -4.4)).toBe("4° bowed");
-    expect(cellOf(metric, null)).toBe("");
+    expect(cellOf(metric, -4.4, "plain")).toBe("4° bowed");
+    expect(cellOf(metric, -4.4, "standard")).toBe("4° flexed");
+    expect(cellOf(metric, null, "plain")).toBe("");
   });
 });

@@ -23,10 +23,10 @@ def outlet():
     made = pylsl.StreamOutlet(pylsl.StreamInfo(name, "IMU", 6, 100, "float32", name))
 
     def play():
-        sample = 0
+        sample, began_s = 0, pylsl.local_clock()
         while not ended.wait(0.02):
-            for _ in range(2):
-                made.push_sample([0.0, 0.0, 1.0, float(sample % 90), 0.0, 0.0])
+            while began_s + sample / 100 < pylsl.local_clock():  # what is due, however late this thread gets its turn
+                made.push_sample([0.0, 0.0, 1.0, float(sample % 90), 0.0, 0.0], began_s + sample / 100)
                 sample += 1
 
     thread = threading.Thread(target=play)

@@ -151,21 +151,28 @@ def _simulate(args: argparse.Namespace) -> int:
     from finearc.catalogue.toml_file import DataFileError
     from finearc.core.frames.handedness import Hand
     from finearc.formats.bundle import write_bundle
-    from finearc.formats.simulated import truth_json
+    from finearc.formats.simulated import putting_truth_json, truth_json
+    from finearc.golfer.putting.scenarios import PUTTING, SENSORS as PUTTING_SENSORS, play_putting
     from finearc.golfer.scenarios import SENSORS, play
-    from finearc.services.modelled import capture_of
+    from finearc.services.modelled import capture_of, putting_capture_of
 
     if args.club not in library.clubs():
         raise DataFileError("--club", f'there is no club "{args.club}"; known: {", ".join(library.clubs())}')
     sources = [s.strip() for s in args.sources.split(",") if s.strip()]
-    unknown = [s for s in sources if s not in SENSORS]
+    known = PUTTING_SENSORS if args.scenario in PUTTING else SENSORS
+    unknown = [s for s in sources if s not in known]
     if unknown or not sources:
-        names = ", ".join(SENSORS)
+        names = ", ".join(known)
         raise DataFileError(
             "--sources", f'"{", ".join(unknown) or "none"}" cannot be simulated in this version; known: {names}'
         )
-    recording = play(args.scenario, args.seed, sources=sources, hand=Hand(args.hand), height_m=args.height)
     out = Path(args.out)
+    if args.scenario in PUTTING:
+        session = play_putting(PUTTING[args.scenario], args.seed, sources=sources, hand=Hand(args.hand))
+        write_bundle(putting_capture_of(session), out, {"truth.json": putting_truth_json(session)})
+        print(f"{out}: {args.scenario}, {len(session.swings)} putts, seed {args.seed}", file=sys.stderr)
+        return 0
+    recording = play(args.scenario, args.seed, sources=sources, hand=Hand(args.hand), height_m=args.height)
     write_bundle(
         capture_of(recording, club=args.club, height_m=args.height), out, {"truth.json": truth_json(recording)}
     )

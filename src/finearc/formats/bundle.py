@@ -11,12 +11,14 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path, PurePosixPath
 from typing import Any
 
+import numpy as np
 from pydantic import ValidationError
 
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
+from finearc.core.putting.notes import PuttingNotes, PuttNote
 from finearc.core.sources.kind import Kind
 from finearc.formats.bounds import MOST_MANIFEST_BYTES, check_clocks, refuse_many
 from finearc.formats.errors import BundleError
@@ -197,7 +199,40 @@ def capture_data(manifest: Manifest, streams: Mapping[Kind, Any]) -> CaptureData
         tuple(uprights),
         c.bow if c is not None else None,
         c.lifted if c is not None else None,
+        _noted(manifest),
     )
+
+
+def _noted(manifest: Manifest) -> PuttingNotes:
+    bias = manifest.face_grip_bias_deg
+    putts = {p.swing: PuttNote(p.distance_m, p.outcome, p.rolled_past_m, p.slope, p.breaks) for p in manifest.putts}
+    return PuttingNotes(
+        putts, manifest.green_speed_ft, manifest.grip, None if bias is None else float(np.deg2rad(bias))
+    )
+
+
+def _putts_of(notes: PuttingNotes) -> dict[str, object]:
+    """The notes as a manifest has them; the inverse of ``_noted``."""
+    out: dict[str, object] = {}
+    if notes.putts:
+        out["putts"] = [
+            {
+                "swing": k,
+                "distance_m": n.distance_m,
+                "outcome": n.outcome,
+                "rolled_past_m": n.rolled_past_m,
+                "slope": n.slope,
+                "break": n.breaks,
+            }
+            for k, n in sorted(notes.putts.items())
+        ]
+    if notes.green_speed_ft is not None:
+        out["green_speed_ft"] = notes.green_speed_ft
+    if notes.grip:
+        out["grip"] = notes.grip
+    if notes.face_grip_bias_rad is not None:
+        out["face_grip_bias_deg"] = round(float(np.rad2deg(notes.face_grip_bias_rad)), 9)
+    return out
 
 
 def _calibration(entry: CalibrationEntry | None) -> tuple[tuple[PoseWindow, ...], FunctionalWindows | None]:
@@ -264,7 +299,7 @@ def manifest_of(data: CaptureData, written: Sequence[Written]) -> dict[str, obje
     }
     if data.swings is not None:
         manifest["swings"] = [list(s) for s in data.swings]
-    return manifest
+    return manifest | _putts_of(data.putting)
 
 
 def bundle_files(data: CaptureData, extra: Mapping[str, bytes] | None = None) -> dict[str, bytes]:

@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, create_model, field_validator, model_validator
 
 from finearc.catalogue.library import clubs
+from finearc.core.putting.notes import Break, Outcome, Slope
 from finearc.formats.entries import ImuEntry, Open, Stream
 from finearc.formats.kinds import with_files
 
@@ -48,6 +49,17 @@ class CalibrationEntry(Open):
     functional: FunctionalEntry | None = None
 
 
+class PuttEntry(Open):
+    """What is noted of the putt in one of the ``swings``, counted from 0."""
+
+    swing: int = Field(ge=0, lt=2000)
+    distance_m: float | None = Field(default=None, gt=0, le=60)
+    outcome: Outcome | None = None
+    rolled_past_m: float | None = Field(default=None, ge=-60, le=60)
+    slope: Slope | None = None
+    breaks: Break | None = Field(default=None, alias="break")
+
+
 class Manifest(Open):
     """The manifest of a capture bundle."""
 
@@ -61,6 +73,10 @@ class Manifest(Open):
     streams: list[Any] = Field(min_length=1, max_length=40)
     calibration: CalibrationEntry | None = None
     swings: list[Window] | None = Field(default=None, max_length=2000)
+    putts: list[PuttEntry] = Field(default=[], max_length=2000)
+    green_speed_ft: float | None = Field(default=None, gt=1, le=25)
+    grip: str = Field(default="", max_length=200)
+    face_grip_bias_deg: float | None = Field(default=None, ge=-90, le=90)
 
     @field_validator("club")
     @classmethod
@@ -77,8 +93,22 @@ class Manifest(Open):
             raise ValueError("an object is expected")
         return data
 
+    def _putts_fit(self) -> None:
+        noted = [p.swing for p in self.putts]
+        if not noted:
+            return
+        if self.shot != "putt":
+            raise ValueError(f'putts are noted, but the shot is "{self.shot}": say "shot": "putt"')
+        again = next((k for k in noted if noted.count(k) > 1), None)
+        if again is not None:
+            raise ValueError(f"putts: swing {again} is noted twice")
+        known = len(self.swings) if self.swings is not None else 2000
+        if max(noted) >= known:
+            raise ValueError(f"putts: swing {max(noted)} is noted, but there are only {known} swings (counted from 0)")
+
     @model_validator(mode="after")
     def _each_once(self) -> Manifest:
+        self._putts_fit()
         segments = [s.segment for s in self.streams if isinstance(s, ImuEntry)]
         twice = {s for s in segments if segments.count(s) > 1}
         others = [s.kind for s in self.streams if not isinstance(s, ImuEntry)]

@@ -6,6 +6,8 @@ import json
 
 import numpy as np
 
+from finearc.golfer.putting.logs import true_points
+from finearc.golfer.putting.scenarios import PuttingRecording
 from finearc.golfer.scenarios import Recording
 from finearc.golfer.truth import true_angles
 from finearc.golfer.whole import whole_body
@@ -51,6 +53,42 @@ def truth_json(recording: Recording) -> bytes:
             **pressure,
             "swings": [
                 {"start_s": s.start_s, "end_s": s.end_s, "events": {k: round(v, 5) for k, v in s.times_s.items()}}
+                for s in t.swings
+            ],
+        }
+    ).encode()
+
+
+def putting_truth_json(recording: PuttingRecording) -> bytes:
+    """True wrist angles (deg, without trembling) and places of the putter (m), at 200 Hz; true instants (s) and style
+    of every putt."""
+    t = recording.truth
+    pick = slice(None, None, TRUTH_STEP)
+    angles = {
+        f"{side}_wrist_{name}": [round(float(v), 4) for v in np.rad2deg(values[pick])]
+        for side, arm in t.arms.items()
+        for name, values in (("extension", arm.extension), ("radial_deviation", arm.deviation))
+    }
+    points = {
+        label: [[round(float(x), 6) for x in place] for place in values[pick]]
+        for label, values in true_points(t).items()
+    }
+    return json.dumps(
+        {
+            "format": "finearc-truth",
+            "version": 1,
+            "time_s": [round(float(v), 4) for v in t.time_s[pick]],
+            **angles,
+            "points_m": points,
+            "swings": [
+                {
+                    "start_s": s.start_s,
+                    "end_s": s.end_s,
+                    "events": {k: round(v, 5) for k, v in s.times_s.items()},
+                    "distance_m": s.style.distance_m,
+                    "struck": s.style.ball,
+                    "pivot_m": s.style.pivot_m,
+                }
                 for s in t.swings
             ],
         }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -88,17 +89,36 @@ def _segment_motion(truth: TrueSession, segment: Segment) -> tuple[Array, Array]
     return r, wrist + HAND_LEVER_M[segment] * hand_d
 
 
-def _shock(truth: TrueSession, segment: Segment, rng: np.random.Generator) -> Array:
+@dataclass(frozen=True)
+class Sensed:
+    """What a session lets its sensors feel. ``motion`` gives orientation (n, 3, 3), bay from segment, and place (n, 3),
+    m, of a sensor on a segment; ``strikes``: when (s) the ball is passed, and whether there is one; ``shock_m_s2``: how
+    hard a strike is felt on each segment."""
+
+    time_s: Array
+    motion: Callable[[Segment], tuple[Array, Array]]
+    strikes: Sequence[tuple[float, bool]]
+    shock_m_s2: Mapping[Segment, float]
+
+
+def sensed_in(truth: TrueSession) -> Sensed:
+    """A session of swings."""
+    impacts = [s.times_s["impact"] for s in truth.swings]
+    strikes = list(zip(impacts, truth.ball, strict=True))
+    return Sensed(truth.time_s, lambda segment: _segment_motion(truth, segment), strikes, SHOCK_M_S2)
+
+
+def _shock(truth: Sensed, segment: Segment, rng: np.random.Generator) -> Array:
     """Decaying ring in the accelerometer from each strike, (n, 3) m/s², segment axes, mostly across its length."""
     out = np.zeros((len(truth.time_s), 3))
-    for swing, ball in zip(truth.swings, truth.ball, strict=True):
+    for struck_s, ball in truth.strikes:
         direction = rng.normal(size=3) * np.array([0.4, 1.0, 1.0])
         direction /= np.linalg.norm(direction)
         if not ball:
             continue
-        k = round(swing.times_s["impact"] / STEP_S)
+        k = round(struck_s / STEP_S)
         t = STEP_S * np.arange(40)
-        ring = SHOCK_M_S2[segment] * np.exp(-t / 0.007) * np.cos(2 * np.pi * 95.0 * t)
+        ring = truth.shock_m_s2[segment] * np.exp(-t / 0.007) * np.cos(2 * np.pi * 95.0 * t)
         stop = min(len(out), k + len(t))
         out[k:stop] += ring[: stop - k, None] * direction
     return out
@@ -113,9 +133,9 @@ def _tap(n: int, segment: Segment, tap_s: float) -> Array:
     return out
 
 
-def log_of(truth: TrueSession, segment: Segment, quirks: SensorQuirks, rng: np.random.Generator) -> ImuStream:
+def log_of(truth: Sensed, segment: Segment, quirks: SensorQuirks, rng: np.random.Generator) -> ImuStream:
     """One sensor's log: mounting, specific force, rates, shock, noise, bias, clipping, jitter and gaps."""
-    r_bay_from_segment, position = _segment_motion(truth, segment)
+    r_bay_from_segment, position = truth.motion(segment)
     omega = np.einsum("nji,nj->ni", r_bay_from_segment, angular_velocity(r_bay_from_segment))
     smooth = gaussian_filter1d(position, 3.0, axis=0, mode="nearest")
     acceleration = np.gradient(np.gradient(smooth, STEP_S, axis=0), STEP_S, axis=0)
@@ -135,7 +155,7 @@ def log_of(truth: TrueSession, segment: Segment, quirks: SensorQuirks, rng: np.r
         slipped = mount @ Rotation.from_rotvec(share[late, None] * turn).as_matrix()
         gyr[late], acc[late] = (np.einsum("ni,nij->nj", v[late], slipped) for v in (omega, felt))
         gyr[late] += (np.gradient(share, STEP_S)[:, None] * turn)[late]  # the sensor itself turns: it feels that
-    if quirks.other_arm and segment is not Segment.CLUB:
+    if quirks.other_arm and segment not in (Segment.CLUB, Segment.PUTTER):
         gyr, acc = gyr * np.array([-1.0, 1.0, -1.0]), acc * np.array([1.0, -1.0, 1.0])
     return _sample(truth.time_s, acc, gyr, segment, quirks, rng)
 
@@ -143,7 +163,7 @@ def log_of(truth: TrueSession, segment: Segment, quirks: SensorQuirks, rng: np.r
 def _mount(segment: Segment, quirks: SensorQuirks, rng: np.random.Generator) -> Array:
     """Segment from sensor (3, 3). A club clip's +x points to the head and may turn about the shaft."""
     turn = rng.normal(0.0, 1.0, 3) * np.deg2rad(quirks.mount_spread_deg)
-    if segment is not Segment.CLUB:
+    if segment not in (Segment.CLUB, Segment.PUTTER):
         return np.asarray(Rotation.from_rotvec(turn).as_matrix())
     flip = Rotation.from_euler("z", 180.0 if quirks.clip_reversed else 0.0, degrees=True)
     return np.asarray((flip * Rotation.from_euler("x", turn[0])).as_matrix())
@@ -177,7 +197,8 @@ def record(
     truth: TrueSession, segments: tuple[Segment, ...], quirks: SensorQuirks, rng: np.random.Generator
 ) -> list[ImuStream]:
     """All sensors' logs. With ``swapped`` the forearm and hand sensors carry each other's name."""
-    logs = [log_of(truth, s, quirks, rng) for s in segments]
+    sensed = sensed_in(truth)
+    logs = [log_of(sensed, s, quirks, rng) for s in segments]
     if not quirks.swapped:
         return logs
     other = {Segment.LEAD_FOREARM: Segment.LEAD_HAND, Segment.LEAD_HAND: Segment.LEAD_FOREARM}

@@ -10,7 +10,7 @@ from uuid import UUID
 from finearc.catalogue import library
 from finearc.core.judging.ranges import Judged, Verdict
 from finearc.core.judging.words import limits_in_words
-from finearc.core.metrics.definition import PER_SI
+from finearc.core.metrics.definition import PER_SI, Moment
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import moment_words, place_words, spread_in_words
 from finearc.reports.voice import Voice
@@ -164,7 +164,7 @@ def _value(moment: str, judged: Sequence[Judged], voice: Voice) -> dict[str, str
     metric, last = judged[0].measured.metric, judged[-1]
     values = [j.measured.value for j in judged]
     places = [VERDICTS[j.verdict] for j in judged]
-    band = limits_in_words(metric, last.low, last.high, plain=False, change=".." in moment)
+    band = limits_in_words(metric, last.low, last.high, plain=False, change=Moment(moment).is_change)
     return {
         "what": f"{metric.label}{place_words(moment)}",
         "median": _standard(voice, judged[0], median(values)),

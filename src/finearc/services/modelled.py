@@ -12,11 +12,14 @@ from finearc.core.calibration.model import PoseWindow
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.pressure.stream import MatGrid, MatStream
+from finearc.core.putting.notes import PuttingNotes, PuttNote
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.sources.kind import Kind
 from finearc.core.sources.markers import MARKERS
+from finearc.golfer.marker_set import MarkerLog
 from finearc.golfer.mat import MatQuirks
+from finearc.golfer.putting.scenarios import PuttingRecording
 from finearc.golfer.scenarios import Recording
 from finearc.services.judging.analysis import CaptureData
 
@@ -52,15 +55,45 @@ def capture_of(
 
 def streams_of(recording: Recording) -> dict[Kind, Any]:
     """Everything that was recorded, by kind."""
-    every = {INERTIAL: tuple(recording.streams), MARKERS: _markers(recording), MAT: mat_of(recording)}
+    every = {
+        INERTIAL: tuple(recording.streams),
+        MARKERS: _markers(recording.marker_set, recording.hand),
+        MAT: mat_of(recording),
+    }
     return {kind: stream for kind, stream in every.items() if stream}
 
 
-def _markers(recording: Recording) -> MarkerStream | None:
-    marker_set = recording.marker_set
+def putting_capture_of(recording: PuttingRecording, *, captured_at: datetime | None = None) -> CaptureData:
+    """A putting session as a capture, its windows named and its putts noted as an instructor would."""
+    windows = recording.truth.windows
+    pairs = zip(windows["flat"], windows["raised"], strict=True)
+    poses = tuple(PoseWindow(kind, *w) for pair in pairs for kind, w in zip(("flat", "raised"), pair, strict=True))
+    streams = {INERTIAL: tuple(recording.streams), MARKERS: _markers(recording.marker_set, recording.hand)}
+    bias = recording.story.face_grip_bias_deg
+    struck = {k: PuttNote(s.style.distance_m) for k, s in enumerate(recording.truth.swings) if s.style.ball}
+    notes = PuttingNotes(
+        struck if recording.story.noted else {},
+        recording.truth.swings[0].style.green_ft,
+        face_grip_bias_rad=None if bias is None else float(np.deg2rad(bias)),
+    )
+    return CaptureData(
+        {kind: stream for kind, stream in streams.items() if stream},
+        captured_at or datetime(2026, 3, 4, 10, 15, tzinfo=UTC),
+        recording.hand,
+        1.78,
+        "adult",
+        "putter",
+        recording.shot,
+        poses=poses,
+        swings=tuple(recording.swings),
+        putting=notes,
+    )
+
+
+def _markers(marker_set: MarkerLog | None, hand: Hand) -> MarkerStream | None:
     if marker_set is None:
         return None
-    axes = BayAxes() if recording.hand is Hand.RIGHT else BayAxes(target="-y")
+    axes = BayAxes() if hand is Hand.RIGHT else BayAxes(target="-y")
     return MarkerStream(marker_set.time_s, marker_set.labels, marker_set.points_m, "markers.c3d", axes)
 
 

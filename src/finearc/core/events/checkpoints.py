@@ -80,9 +80,9 @@ def find_impact(s: SwingSignals) -> Event:
     peak = int(np.argmax(s.hand_speed))
     found = []
     for name, felt, floor in (("club", s.club_felt, 17.0), (s.main_name, s.hand_felt, 8.5)):
-        shock = None if felt is None else _shock(felt[0], felt[1], float(s.time_s[peak]), floor)
-        if shock is not None:
-            found.append((name, *shock))
+        struck = None if felt is None else shock(felt[0], felt[1], float(s.time_s[peak]), floor)
+        if struck is not None:
+            found.append((name, *struck))
     if len(found) == 2 and abs(found[0][1] - found[1][1]) < 6.0 * found[0][2]:
         (_, a, u), (_, b, v) = found
         return event((a + b) / 2.0, float(np.hypot(u, v)) / 2.0, "club-and-hand-shock")
@@ -107,9 +107,10 @@ def _bends(time_s: Array, felt: Array, near_s: float) -> tuple[int, Array, float
     return a, size, step
 
 
-def _shock(time_s: Array, felt: Array, near_s: float, floor: float) -> tuple[float, float] | None:
+def shock(time_s: Array, felt: Array, near_s: float, floor: float, leaves: float = 6.0) -> tuple[float, float] | None:
     """Onset of the strike near ``near_s`` and its standard uncertainty, s: the middle of the sampling step in
-    which the forces leave their smooth course (second difference of the samples)."""
+    which the forces leave their smooth course: their second difference, at least ``floor`` somewhere, is larger than
+    ``leaves``, m/s² at 200 Hz."""
     a, size, step = _bends(time_s, felt, near_s)
     if not np.isfinite(size).any():
         return None
@@ -118,7 +119,7 @@ def _shock(time_s: Array, felt: Array, near_s: float, floor: float) -> tuple[flo
     if largest < max(floor * coarse, 3.0 * usual):
         return None
     near = max(0, int(np.nanargmax(size)) - int(0.02 / step))
-    first = a + near + int(np.argmax(size[near:] > max(6.0 * coarse, 3.0 * usual, 0.12 * largest)))
+    first = a + near + int(np.argmax(size[near:] > max(leaves * coarse, 3.0 * usual, 0.12 * largest)))
     return float((time_s[first] + time_s[first - 1]) / 2), step / float(np.sqrt(12.0))
 
 

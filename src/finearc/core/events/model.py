@@ -7,13 +7,15 @@ from enum import StrEnum
 
 
 class Checkpoint(StrEnum):
-    """In the order in which they happen."""
+    """In the order in which they happen. A putt has a transition, the putter's reversal, where a swing has a top; it
+    has no levels."""
 
     ADDRESS = "address"
     TAKEAWAY = "takeaway"
     SHAFT_LEVEL_BACK = "shaft_level_back"
     ARM_LEVEL_BACK = "arm_level_back"
     TOP = "top"
+    TRANSITION = "transition"
     ARM_LEVEL_DOWN = "arm_level_down"
     SHAFT_LEVEL_DOWN = "shaft_level_down"
     IMPACT = "impact"

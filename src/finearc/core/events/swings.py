@@ -12,7 +12,7 @@ from finearc.core.events.turning import Turning
 from finearc.core.frames.rotations import matrices_from_quaternions
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.grid import moving_mean
-from finearc.core.typing import Array
+from finearc.core.typing import Array, Mask
 
 
 class Shot(StrEnum):
@@ -28,6 +28,8 @@ class Shot(StrEnum):
 PEAK_DEG_S = {Shot.FULL: 400.0, Shot.PITCH: 220.0, Shot.CHIP: 140.0, Shot.BUNKER: 300.0, Shot.PUTT: 35.0}
 """Least peak angular speed of the hand that counts as a swing (house values; half speed included)."""
 APART_S = 2.5
+PUTT_REST_S = 0.3
+"""A putt lies between rests of so long (house value)."""
 
 
 def rates_in_up(motion: SensorMotion, window: slice) -> Array:
@@ -66,7 +68,18 @@ def find_swings(motion: Turning, shot: Shot = Shot.FULL, after_s: float = -np.in
     if not peaks:
         raise NoSwingFound(float(np.rad2deg(speed.max(initial=0.0))), PEAK_DEG_S[shot] * motion.least, motion.name)
     still = still_mask(motion.speed, step)
+    if shot is Shot.PUTT:
+        still = _lasting(still, max(1, round(PUTT_REST_S / step)))
     return [_window(motion, still, k) for k in sorted(peaks)]
+
+
+def _lasting(still: Mask, least: int) -> Mask:
+    """Stillness (n,) that lasts at least so many samples: a putt stands still for a moment as it turns."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], still, [False]]).astype(np.int8))).reshape(-1, 2)
+    out = np.zeros_like(still)
+    for a, b in edges:
+        out[a:b] = b - a >= least
+    return out
 
 
 def _window(motion: Turning, still: np.ndarray, peak: int) -> tuple[float, float]:

@@ -21,6 +21,7 @@ class Unit(StrEnum):
     RATIO = "ratio"
     CM_PER_S = "cm/s"
     CM2 = "cm²"
+    M = "m"
 
 
 PER_SI = {
@@ -32,6 +33,7 @@ PER_SI = {
     Unit.RATIO: 1.0,
     Unit.CM_PER_S: 100.0,
     Unit.CM2: 10_000.0,
+    Unit.M: 1.0,
 }
 
 
@@ -44,6 +46,7 @@ SMALLEST_RELEVANT = {
     Unit.RATIO: 0.1,
     Unit.CM_PER_S: 5.0,
     Unit.CM2: 2.0,
+    Unit.M: 0.1,
 }
 """The least change that means anything, in the unit itself (house values)."""
 
@@ -60,6 +63,7 @@ class Family(StrEnum):
     ARMS_LEGS = "arms_legs"
     SEQUENCE = "sequence"
     GROUND = "ground"
+    PUTTING = "putting"
 
 
 class Source(str):
@@ -73,6 +77,9 @@ class Source(str):
     MARKERS: ClassVar[Source]
     MAT: ClassVar[Source]
     PLATES: ClassVar[Source]
+    TRAIL_WRIST: ClassVar[Source]
+    PUTTER: ClassVar[Source]
+    NOTED: ClassVar[Source]
     SEVERAL: ClassVar[Source]
 
     @property
@@ -88,6 +95,9 @@ Source.UPPER_ARM = Source("upper-arm sensor")
 Source.MARKERS = Source("markers")
 Source.MAT = Source("pressure mat")
 Source.PLATES = Source("force plates")
+Source.TRAIL_WRIST = Source("trail wrist sensors")
+Source.PUTTER = Source("putter sensor")
+Source.NOTED = Source("the instructor's note")
 Source.SEVERAL = Source("several sources")
 
 
@@ -188,6 +198,11 @@ class Metric:
             return self.id
         return self.shown.value if isinstance(self.shown, Family) else self.shown().id
 
+    @property
+    def of_putts(self) -> bool:
+        """Whether only a putt has it."""
+        return self.family is Family.PUTTING
+
     def can_be_given(self, present: Collection[Source]) -> bool:
         """Whether the sources that are present can give it at all."""
         return any(needed <= set(present) for needed in self.givers)
@@ -199,9 +214,14 @@ def _named(metric_id: str) -> Metric:
     return BY_ID[metric_id]
 
 
+STRETCHES = ("takeaway..impact",)
+"""What is read here is a figure of the stretch, as a range, and not a change from its beginning to its end."""
+
+
 @dataclass(frozen=True)
 class Moment:
-    """Where a metric is read: at a checkpoint, as a change between two, or over the whole swing (``swing``)."""
+    """Where a metric is read: at a checkpoint, as a change between two, over a stretch (``STRETCHES``) or over the
+    whole swing (``swing``)."""
 
     key: str
 
@@ -211,7 +231,7 @@ class Moment:
 
     @property
     def is_change(self) -> bool:
-        return len(self.parts) == 2
+        return len(self.parts) == 2 and self.key not in STRETCHES
 
 
 class Measured(NamedTuple):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from finearc.core.metrics.definition import Metric
-from finearc.core.metrics.families import club, ground_course, limbs, timing, travel, trunk, wrist
+from finearc.core.metrics.families import club, ground_course, limbs, putting, timing, travel, trunk, wrist
 from finearc.core.metrics.families.club import (
     ATTACK_ANGLE as ATTACK_ANGLE,
     CLUB_PATH as CLUB_PATH,
@@ -126,7 +126,7 @@ from finearc.core.metrics.families.wrist import (
 )
 
 MEASURED: tuple[Metric, ...] = (
-    wrist.ALL + club.ALL + timing.ALL + trunk.ALL + travel.ALL + limbs.ALL + ground_course.ALL
+    wrist.ALL + club.ALL + timing.ALL + trunk.ALL + travel.ALL + limbs.ALL + ground_course.ALL + putting.ALL
 )
 ALL: tuple[Metric, ...] = MEASURED
 BY_ID = {metric.id: metric for metric in ALL}

@@ -158,8 +158,9 @@ def _number(value: float) -> float:
 
 
 def timing_metrics(events: Mapping[Checkpoint, Event]) -> list[Measured]:
-    """Tempo and the two times, when their checkpoints are there."""
-    needed = (Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.IMPACT)
+    """Tempo and the two times, when their checkpoints are there; a putt's are parted by its transition."""
+    turn = Checkpoint.TRANSITION if Checkpoint.TRANSITION in events else Checkpoint.TOP
+    needed = (Checkpoint.TAKEAWAY, turn, Checkpoint.IMPACT)
     if any(k not in events for k in needed):
         return []
     takeaway, top, impact = (events[k] for k in needed)

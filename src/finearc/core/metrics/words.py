@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from finearc.core.metrics.definition import Metric, Unit
+from finearc.core.metrics.definition import Metric, Moment, Unit
 
 SYMBOL = {
     Unit.DEG: "°",
@@ -13,6 +13,7 @@ SYMBOL = {
     Unit.RATIO: "",
     Unit.CM_PER_S: " cm/s",
     Unit.CM2: " cm²",
+    Unit.M: " m",
 }
 
 
@@ -53,7 +54,7 @@ def way_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str
 
 def at_moment(metric: Metric, moment: str, value_si: float, *, plain: bool = False) -> str:
     """A value in words: a change where the moment is one (``address..top``)."""
-    return (change_in_words if ".." in moment else in_words)(metric, value_si, plain=plain)
+    return (change_in_words if Moment(moment).is_change else in_words)(metric, value_si, plain=plain)
 
 
 OTHER_MOMENTS = {"swing": "whole swing", "impact+0.1s": "0.1 s after impact"}

@@ -10,12 +10,16 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from finearc.core.frames.rotations import matrices_from_quaternions
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.typing import Array
 
 OVERLAP_S = 12.0
 EVERY_S = 0.1
 """So long, and so densely, orientations are kept to be found again (house values)."""
+STILL_S = 0.4
+STILL_RAD_S, TREMBLES_RAD_S = np.deg2rad(0.8), np.deg2rad(6.0)
+"""A sensor is held still while it turns no faster over so long, however it trembles about that (house values)."""
 
 
 @dataclass(frozen=True)
@@ -63,3 +67,22 @@ def yaw_between(q_from: Array, q_to: Array) -> float:
     the sum of cosines of what is left, in closed form."""
     between = (Rotation.from_quat(q_to) * Rotation.from_quat(q_from).inv()).as_matrix()
     return float(np.arctan2((between[:, 1, 0] - between[:, 0, 1]).sum(), (between[:, 0, 0] + between[:, 1, 1]).sum()))
+
+
+def heading_rate(motion: SensorMotion, start_s: float, end_s: float) -> float:
+    """How fast a sensor's heading drifts, rad/s: what its gyroscope, its bias taken off, still reads about the vertical
+    while it is held still between two instants, s, trembling averaged out. The filter's own test of rest does not see
+    a hand that trembles as still. 0 without three still moments."""
+    a, b = (int(k) for k in np.searchsorted(motion.time_s, [start_s, end_s]))
+    size = max(4, round(STILL_S / motion.step_s))
+    blocks = (b - a) // size
+    if blocks < 3:
+        return 0.0
+    rows = slice(a, a + blocks * size)
+    gyr = motion.gyr_rad_s[rows].reshape(blocks, size, 3)
+    mean = gyr.mean(axis=1)
+    still = (np.linalg.norm(mean, axis=1) < STILL_RAD_S) & (np.linalg.norm(gyr.std(axis=1), axis=1) < TREMBLES_RAD_S)
+    if still.sum() < 3:
+        return 0.0
+    up = matrices_from_quaternions(motion.q_up_from_sensor[rows][size // 2 :: size][still])[:, 2]
+    return float(np.median(np.einsum("ij,ij->i", up, mean[still])))

@@ -23,6 +23,7 @@ from finearc.core.kinematics.wrist import wrist_angles
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Measured, Source
 from finearc.core.pressure.sync import Offset
+from finearc.core.putting.notes import PuttingNotes
 from finearc.core.signals.streams import Segment, StreamFlags
 from finearc.core.sources.ground import ground_in, on_one_clock
 from finearc.core.sources.inertial import INERTIAL, InertialMotion
@@ -43,12 +44,13 @@ NEEDED = "imu streams of lead_forearm and lead_hand, of club, or of pelvis and t
 class Capture(Setting):
     """What is to be analysed: streams by kind, with their setting. ``corrections``: per swing number, instants (s) the
     instructor has set; ``splits_m``: likewise, where the feet part. ``swings_expected``: False for a still capture or a
-    calibration alone."""
+    calibration alone. ``notes``: what is noted of putts."""
 
     streams: Mapping[Kind, Any] = field(default_factory=dict)
     corrections: Mapping[int, Mapping[Checkpoint, float]] = field(default_factory=dict)
     splits_m: Mapping[int, float] = field(default_factory=dict)
     swings_expected: bool = True
+    notes: PuttingNotes = field(default_factory=PuttingNotes)
 
 
 @dataclass(frozen=True)
@@ -67,6 +69,7 @@ class CaptureReading:
     swings: tuple[SwingReading, ...]
     setup: Setup | None
     warnings: tuple[str, ...]
+    putting: PuttingNotes = field(default_factory=PuttingNotes)
 
     @property
     def present(self) -> tuple[Source, ...]:
@@ -113,6 +116,7 @@ class Prepared:
     motions: Motions
     spans: tuple[Window, ...]
     states: tuple[States, ...] = ()
+    notes: PuttingNotes = field(default_factory=PuttingNotes)
 
 
 def inertial_in(motions: Motions) -> InertialMotion | None:
@@ -134,7 +138,7 @@ def prepare(capture: Capture) -> Prepared:
         given = capture.streams.get(INERTIAL, ())
         raise MissingStream(NEEDED, ", ".join(sorted(s.segment.value for s in given)))
     motions = on_one_clock(motions, lambda others: _impacts(capture, others))
-    return Prepared(motions, _spans(capture, motions))
+    return Prepared(motions, _spans(capture, motions), notes=capture.notes)
 
 
 def read_capture(capture: Capture) -> CaptureReading:
@@ -160,8 +164,9 @@ def read_prepared(
             told(k, len(prepared.spans))
         states.append(deepcopy(state))
         swings.append(read_swing(motions, span, state, corrections.get(k, {}), splits_m.get(k)))
+        swings[-1].measured += prepared.notes.values(k)
     setup = None if swings else _setup(motions)
-    reading = CaptureReading(motions, tuple(swings), setup, doubts(motions, swings, setup))
+    reading = CaptureReading(motions, tuple(swings), setup, doubts(motions, swings, setup), prepared.notes)
     return reading, replace(prepared, states=(*states, state))
 
 
@@ -178,7 +183,9 @@ def read_one(
 ) -> SwingReading:
     """One swing of a capture that was read before, from what it started from then: equal to reading all of it."""
     state = deepcopy(prepared.states[number])
-    return read_swing(prepared.motions, prepared.spans[number], state, corrections, split_m)
+    reading = read_swing(prepared.motions, prepared.spans[number], state, corrections, split_m)
+    reading.measured += prepared.notes.values(number)
+    return reading
 
 
 def _searched(motions: Motions) -> list[Turning]:

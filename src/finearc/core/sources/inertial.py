@@ -20,6 +20,7 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.kinematics.session import wrist_piece
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Metric, Source
+from finearc.core.metrics.families.putting import TRAIL as TRAIL_MEASURES
 from finearc.core.orientation.fusion import SensorMotion, estimate_motion
 from finearc.core.orientation.heading import HeadingMark, heading_mark, on_marked_heading
 from finearc.core.signals.grid import clean
@@ -28,8 +29,10 @@ from finearc.core.sources.inertial_sensors import InertialSensors
 from finearc.core.sources.inertial_view import InertialView, SessionState, view_swing
 from finearc.core.sources.kind import Columns, Kind, Motion, Motions, Packed, Setting, States, View, Window
 from finearc.core.sources.pieces import joined
+from finearc.core.sources.putt_view import view_putt
 
 WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
+TRAIL_PAIR = (Segment.TRAIL_FOREARM, Segment.TRAIL_HAND)
 TRUNK = (Segment.PELVIS, Segment.THORAX)
 AXES = ("acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
 NO_BOW = "needs the bow pose: without it forward and side bend cannot be told apart"
@@ -47,16 +50,20 @@ class InertialLeft:
     body: BodyCalibration | None
     upper_arm: UpperArmCalibration | None
     marks: Mapping[Segment, HeadingMark]
+    trail: WristCalibration | None = None
 
 
 @dataclass(frozen=True)
 class InertialMotion(Motion):
     """The sensors' motions with their calibrations. ``flags``: what was mended in each stream; ``unlifted``: why the
-    upper arm's sensor is worn and not calibrated, or empty."""
+    upper arm's sensor is worn and not calibrated, or empty; ``trail_unused``: likewise, the trail wrist's pair;
+    ``shot``: what is played."""
 
     sensors: InertialSensors
     flags: Mapping[Segment, StreamFlags]
     unlifted: str = ""
+    trail_unused: str = ""
+    shot: Shot = Shot.FULL
 
     @property
     def present(self) -> tuple[Source, ...]:
@@ -65,6 +72,8 @@ class InertialMotion(Motion):
             (Source.CLUB, self.sensors.club),
             (Source.BODY, self.sensors.body),
             (Source.UPPER_ARM, self.sensors.upper_arm_seat),
+            (Source.PUTTER, self.sensors.putter),
+            (Source.TRAIL_WRIST, self.sensors.trail),
         )
         return tuple(source for source, there in worn if there is not None)
 
@@ -89,24 +98,38 @@ class InertialMotion(Motion):
     def notes(self) -> tuple[str, ...]:
         calibrated = (self.sensors.body, self.sensors.upper_arm_seat)
         told = tuple(c.sentence for c in calibrated if c is not None)
-        return (*told, f"The upper-arm sensor is not used: {self.unlifted}.") if self.unlifted else told
+        unused = [
+            f"The {name} is not used: {why}."
+            for name, why in (("upper-arm sensor", self.unlifted), ("trail wrist's pair", self.trail_unused))
+            if why
+        ]
+        return (*told, *unused)
 
     def view(self, span: Window, states: States, split_m: float | None) -> InertialView | None:
         time_s = self.sensors.main.time_s
         if span[1] <= time_s[0] or span[0] >= time_s[-1]:
             return None
-        return view_swing(self.sensors, span, states.setdefault(INERTIAL, SessionState()))
+        state = states.setdefault(INERTIAL, SessionState())
+        if self.shot is Shot.PUTT and self.sensors.feels_strike:
+            return view_putt(self.sensors, span, state)
+        return view_swing(self.sensors, span, state)
 
     def left(self, start_s: float) -> InertialLeft:
         s = self.sensors
-        worn = [m for m in (s.forearm, s.hand, s.club, s.upper_arm, *s.trunk.values()) if m is not None]
-        return InertialLeft(
-            s.calibration, s.body, s.upper_arm_seat, {m.segment: heading_mark(m, start_s) for m in worn}
-        )
+        worn = [m for m in (s.forearm, s.hand, s.club, s.putter, s.upper_arm, *s.trunk.values()) if m is not None]
+        if s.trail is not None:
+            worn += [m for m in (s.trail.forearm, s.trail.hand) if m is not None]
+        marks = {m.segment: heading_mark(m, start_s) for m in worn}
+        trail = s.trail.calibration if s.trail is not None else None
+        return InertialLeft(s.calibration, s.body, s.upper_arm_seat, marks, trail)
 
     def lacking(self, view: View | None) -> dict[Metric, str]:
         body = self.sensors.body
         why: dict[Metric, str] = {m.FOREARM_PRONATION: self.unlifted} if self.unlifted else {}
+        if self.trail_unused:
+            why |= dict.fromkeys(TRAIL_MEASURES.all, self.trail_unused)
+        if view is not None:
+            why |= view.lacking()
         if body is None:
             return why | (dict.fromkeys(TURNS, NOT_SQUARE) if self.sensors.trunk else {})
         return why if body.has_bow else why | dict.fromkeys(BENDS, NO_BOW)
@@ -139,17 +162,19 @@ class Inertial(Kind):
         return tuple(s.between(start_s, end_s) for s in stream)
 
     def prepare(self, stream: Sequence[ImuStream], setting: Setting, before: Motions) -> InertialMotion | None:
-        chosen = _chosen(stream)
+        chosen = _chosen(stream, setting.shot)
         if not chosen:
             return None
-        if setting.hand is Hand.LEFT:
-            chosen = [s.mirrored() for s in chosen]
+        mirrored = TRAIL_PAIR if setting.hand is Hand.RIGHT else [s for s in Segment if s not in TRAIL_PAIR]
+        chosen = [s.mirrored() if s.segment in mirrored else s for s in chosen]
         cleaned = clean(chosen)
         motions = {c.segment: estimate_motion(c) for c in cleaned}
         left = setting.left.get(self)
         if isinstance(left, InertialLeft):
             motions = {k: on_marked_heading(m, left.marks[k]) if k in left.marks else m for k, m in motions.items()}
-        forearm, hand, club = (motions.get(s) for s in (*WRIST_PAIR, Segment.CLUB))
+        forearm, hand, club, putter = (motions.get(s) for s in (*WRIST_PAIR, Segment.CLUB, Segment.PUTTER))
+        if setting.shot is Shot.PUTT and club is not None:  # a clip on a putter's shaft is a putter's sensor
+            club, putter = None, putter or club
         trunk = {s: motions[s] for s in (*TRUNK, Segment.HEAD) if s in motions}
         if isinstance(left, InertialLeft):
             calibration, body = left.calibration, left.body
@@ -163,8 +188,12 @@ class Inertial(Kind):
             unlifted = "" if seat is not None else NOT_LIFTED
         elif upper is not None:
             seat, unlifted = _seat_of(upper, forearm, calibration, setting)
-        sensors = InertialSensors(forearm, hand, club, calibration, setting.lie_rad, trunk, body, upper, seat)
-        return InertialMotion(sensors, {c.segment: c.flags for c in cleaned}, unlifted)
+        trail, trail_unused = _trail(motions, setting, left)
+        sensors = InertialSensors(
+            forearm, hand, club, calibration, setting.lie_rad, trunk, body, upper, seat, putter, trail
+        )
+        flags = {c.segment: c.flags for c in cleaned}
+        return InertialMotion(sensors, flags, unlifted, trail_unused, setting.shot)
 
 
 INERTIAL = Inertial()
@@ -175,14 +204,19 @@ def _stream(name: str, parts: Sequence[Columns]) -> ImuStream:
     return ImuStream(Segment(name), joined(parts, "time_s"), acc, gyr, name)
 
 
-def _chosen(streams: Sequence[ImuStream]) -> list[ImuStream]:
-    """The sensors that are read: a wrist pair only when it is complete, a head only with the body's."""
+def _chosen(streams: Sequence[ImuStream], shot: Shot) -> list[ImuStream]:
+    """The sensors that are read: a wrist pair only when it is complete, a head only with the body's, a putter's sensor
+    and the trail wrist's pair with putts."""
     names = {s.segment for s in streams}
     used: set[Segment] = {Segment.CLUB, *TRUNK}
     if names & set(TRUNK):
         used.add(Segment.HEAD)
     if names >= set(WRIST_PAIR):
         used |= {*WRIST_PAIR, Segment.LEAD_UPPER_ARM}
+    if shot is Shot.PUTT:
+        used.add(Segment.PUTTER)
+        if names >= set(TRAIL_PAIR):
+            used |= set(TRAIL_PAIR)
     return [s for s in streams if s.segment in used]
 
 
@@ -198,6 +232,26 @@ def _calibrate(setting: Setting, forearm: SensorMotion | None, hand: SensorMotio
             before = _first_swing(InertialSensors(forearm, hand, None, None, setting.lie_rad), setting.shot)
         windows = find_poses(forearm, hand, before)
     return calibrate(windows, forearm, hand)
+
+
+def _trail(
+    motions: Mapping[Segment, SensorMotion], setting: Setting, left: object
+) -> tuple[InertialSensors | None, str]:
+    """The trail wrist's pair, calibrated by the same poses, both arms held alike; or None and why."""
+    forearm, hand = (motions.get(s) for s in TRAIL_PAIR)
+    if forearm is None or hand is None:
+        return None, ""
+    if isinstance(left, InertialLeft):
+        found = left.trail
+        why = "" if found is not None else "it was not calibrated"
+    else:
+        try:
+            found, why = _in_its_piece(_calibrate(setting, forearm, hand), forearm, hand), ""
+        except CalibrationRefused as refused:
+            found, why = None, str(refused).rstrip(".")
+    if found is None:
+        return None, why
+    return InertialSensors(forearm, hand, None, found, setting.lie_rad), ""
 
 
 def _in_its_piece(

@@ -18,7 +18,8 @@ from finearc.core.signals.streams import Segment
 @dataclass(frozen=True)
 class InertialSensors:
     """The inertial sensors of a capture; the wrist pair comes complete or not at all. ``trunk``: pelvis, thorax
-    and head, as far as worn, with their calibration; the upper arm's sensor only beside the wrist pair."""
+    and head, as far as worn, with their calibration; the upper arm's sensor only beside the wrist pair. ``putter``: a
+    sensor on the putter's shaft; ``trail``: the trail wrist's pair, as a lead one in the mirrored bay."""
 
     forearm: SensorMotion | None
     hand: SensorMotion | None
@@ -29,12 +30,15 @@ class InertialSensors:
     body: BodyCalibration | None = None
     upper_arm: SensorMotion | None = None
     upper_arm_seat: UpperArmCalibration | None = None
+    putter: SensorMotion | None = None
+    trail: InertialSensors | None = None
 
     @property
     def main(self) -> SensorMotion:
         """The sensor that events are looked for in first: hand, else club, else upper back or pelvis."""
         trunk = (self.trunk.get(Segment.THORAX), self.trunk.get(Segment.PELVIS))
-        return next(s for s in (self.hand, self.club, *trunk) if s is not None)
+        trail = self.trail.hand if self.trail is not None else None
+        return next(s for s in (self.hand, self.club, self.putter, trail, *trunk) if s is not None)
 
     @property
     def main_name(self) -> str:
@@ -42,11 +46,15 @@ class InertialSensors:
             return "hand"
         if self.club is not None:
             return "club"
+        if self.putter is not None:
+            return "putter"
+        if self.trail is not None:
+            return "hand"
         return "upper body" if Segment.THORAX in self.trunk else "pelvis"
 
     @property
     def feels_strike(self) -> bool:
-        return self.hand is not None or self.club is not None
+        return any(s is not None for s in (self.hand, self.club, self.putter, self.trail))
 
     def turning(self) -> Turning:
         """What swings are looked for in."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from finearc.core.calibration.model import WristCalibration
 from finearc.core.calibration.poses import speed_rad_s
 from finearc.core.events import checkpoints as cp
 from finearc.core.events.model import Checkpoint, Event, event
@@ -16,6 +17,7 @@ from finearc.core.kinematics.session import HeadingHold, WristFrames, wrist_fram
 from finearc.core.metrics.definition import Source
 from finearc.core.metrics.trace import Trace
 from finearc.core.orientation.fusion import SensorMotion
+from finearc.core.orientation.heading import heading_rate
 from finearc.core.signals.streams import Segment
 from finearc.core.sources.address_check import Address, Addresses, GripChange, Told
 from finearc.core.sources.inertial_sensors import InertialSensors
@@ -31,6 +33,7 @@ HAND_RETURN = "hand-return"
 NO_STRIKE_FELT = "body sensors do not feel the strike: add a hand or club sensor, or markers"
 
 
+POSE_HALF_S, AFTER_ADDRESS_S, STILL_WITHIN_S = 0.9, 0.2, 60.0
 HANGING = 0.4
 """Level part of the forearm's direction under which it counts as hanging: about 24° from the vertical (house value)."""
 
@@ -56,9 +59,12 @@ class SessionState:
     hold: HeadingHold | None = None
     addresses: Addresses = field(default_factory=Addresses)
     last_address_s: float = -np.inf
+    trail: SessionState | None = None
+    """Of the trail wrist's pair."""
 
 
-def _window(main: SensorMotion, span: tuple[float, float]) -> slice:
+def window_of(main: SensorMotion, span: tuple[float, float]) -> slice:
+    """The samples of a sensor within ``span``, s."""
     a, b = np.searchsorted(main.time_s, span)
     return slice(int(a), int(min(b + 1, len(main.time_s))))
 
@@ -118,34 +124,35 @@ class InertialView(View):
 
 def view_swing(sources: InertialSensors, span: tuple[float, float], state: SessionState) -> InertialView:
     """Find the checkpoints of the swing in ``span`` (s) and orient what was worn."""
-    window = _window(sources.main, span)
+    window = window_of(sources.main, span)
     time_s = sources.main.time_s[window]
     found = cp.Found()
     signals = _signals(sources, window, time_s)
     speed = signals.club_speed if signals.club_speed is not None else signals.hand_speed
     address = _find_frame_events(signals, speed, found)
-    frames = _frames(sources, window, address, state, time_s)
+    frames = frames_in(sources, window, address, state, time_s)
     view = InertialView(
         sources,
         window,
         time_s,
-        _valid(sources, window, address),
+        valid_in(sources, window, address),
         found,
         address,
         frames,
-        _covariance(sources, frames, state),
+        covariance_of(sources, frames, state),
     )
     if Checkpoint.IMPACT in found.events and Checkpoint.TOP in found.events and Checkpoint.TAKEAWAY in found.events:
         _find_levels(sources, window, found, frames, address, time_s)
-    _drop_unseen(found, view)
+    drop_unseen(found, view)
     if frames is not None:
-        _check_address(view, frames, address, state)
+        check_address(view, frames, address, state)
     if saturated(sources, span[0], span[1]):
         view.warnings.append(SATURATED)
     return view
 
 
-def _covariance(sources: InertialSensors, frames: WristFrames | None, state: SessionState) -> Array:
+def covariance_of(sources: InertialSensors, frames: WristFrames | None, state: SessionState) -> Array:
+    """Of the calibration's errors and the heading's (7, 7), rad²; nothing without a wrist pair."""
     covariance = np.zeros((7, 7))
     if frames is not None and sources.calibration is not None and state.hold is not None:
         covariance = sources.calibration.covariance.copy()
@@ -153,7 +160,7 @@ def _covariance(sources: InertialSensors, frames: WristFrames | None, state: Ses
     return covariance
 
 
-def _drop_unseen(found: cp.Found, view: InertialView) -> None:
+def drop_unseen(found: cp.Found, view: InertialView) -> None:
     """Checkpoints inside or behind a long gap are absent: the motion there was not seen."""
     if view.valid.all():
         return
@@ -241,16 +248,25 @@ def _piece(sources: InertialSensors) -> Array:
     return np.where(bad, -1, sum(p * 1000**k for k, p in enumerate(parts)))
 
 
-def _valid(sources: InertialSensors, window: slice, address: slice) -> Mask:
+def valid_in(sources: InertialSensors, window: slice, address: slice) -> Mask:
+    """Samples (n,) of the window that belong to its address: no long gap lies between."""
     piece = _piece(sources)[window]
     if address.stop == 0:
         return np.asarray(piece >= 0)
     return np.asarray(piece == piece[address.stop - 1])
 
 
-def _frames(
-    sources: InertialSensors, window: slice, address: slice, state: SessionState, time_s: Array
+def frames_in(
+    sources: InertialSensors,
+    window: slice,
+    address: slice,
+    state: SessionState,
+    time_s: Array,
+    *,
+    drifting: bool = False,
 ) -> WristFrames | None:
+    """Forearm and hand over the window, their headings held by the joint at this address. ``drifting``: by what their
+    gyroscopes read while they are held still, too."""
     forearm, hand, calibration = sources.forearm, sources.hand, sources.calibration
     if forearm is None or hand is None or calibration is None:
         return None
@@ -262,6 +278,8 @@ def _frames(
         return frames
     middle = (address.start + address.stop) // 2
     at_s = float(time_s[middle])
+    if drifting and piece == state.hold.piece:
+        state.hold.heading_rad += _drifted(forearm, hand, calibration, state.hold, at_s)
     heading = state.hold.at_address(
         at_s,
         piece,
@@ -271,6 +289,18 @@ def _frames(
     )
     state.last_address_s = at_s
     return WristFrames(frames.r_up_from_forearm, frames.r_up_from_hand, heading)
+
+
+def _drifted(
+    forearm: SensorMotion, hand: SensorMotion, calibration: WristCalibration, hold: HeadingHold, at_s: float
+) -> float:
+    """How far the heading of the hand against the forearm has drifted since it was known, rad."""
+    since_s = hold.at_s
+    if hold.twist_rad is None and calibration.level is not None:  # known from the poses, in their middle
+        since_s = (sum(calibration.level) / 2.0 + calibration.ends_s - POSE_HALF_S) / 2.0
+    first = min(since_s, calibration.level[0]) if calibration.level is not None else since_s
+    rates = [heading_rate(m, max(first, at_s - STILL_WITHIN_S), at_s + AFTER_ADDRESS_S) for m in (forearm, hand)]
+    return (rates[0] - rates[1]) * (at_s - since_s)
 
 
 def _find_levels(
@@ -289,7 +319,7 @@ def _find_levels(
         cp.levels(found, time_s, assumed, cp.SHAFT_ESTIMATE_SD_RAD, "hand-estimate", arm=False)
 
 
-def _check_address(view: InertialView, frames: WristFrames, address: slice, state: SessionState) -> None:
+def check_address(view: InertialView, frames: WristFrames, address: slice, state: SessionState) -> None:
     """Does this address fit the calibration and the addresses before it?"""
     forearm, hand = view.sources.forearm, view.sources.hand
     if address.stop == 0 or forearm is None or hand is None or state.hold is None:

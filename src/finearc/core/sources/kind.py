@@ -171,7 +171,9 @@ class Motion(ABC):
 
 class View(ABC):
     """One swing as one source saw it. ``time_s`` (n,), ``valid`` (n,); ``found``: its own checkpoints; ``address``:
-    samples of its stillness, empty when not found."""
+    samples of its stillness, empty when not found; ``of_putt``: whether it is read as a putt."""
+
+    of_putt: ClassVar[bool] = False
 
     time_s: Array
     valid: Mask

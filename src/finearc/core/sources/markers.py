@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from finearc.core.events.swings import Shot
 from finearc.core.events.turning import Turning
 from finearc.core.kinematics.body import body_pose
 from finearc.core.kinematics.segments import turn_side_forward
@@ -19,6 +20,7 @@ from finearc.core.metrics.definition import Source
 from finearc.core.sources.kind import Columns, Kind, Motion, Motions, Packed, Setting, States, Window
 from finearc.core.sources.optical_view import OpticalView, turning_of, view_swing
 from finearc.core.sources.pieces import joined, pieces_of
+from finearc.core.sources.putt_optical import view_putt
 
 
 @dataclass(frozen=True)
@@ -28,6 +30,7 @@ class OpticalMotion(Motion):
     markers: MarkerMotion
     axes: BayAxes
     upright: Upright | None
+    shot: Shot = Shot.FULL
 
     @property
     def present(self) -> tuple[Source, ...]:
@@ -48,6 +51,8 @@ class OpticalMotion(Motion):
         return self.upright
 
     def view(self, span: Window, states: States, split_m: float | None) -> OpticalView | None:
+        if self.shot is Shot.PUTT:
+            return view_putt(self.markers, span, self.upright)
         return view_swing(self.markers, span, self.upright)
 
 
@@ -91,7 +96,8 @@ class Markers(Kind):
     def prepare(self, stream: MarkerStream, setting: Setting, before: Motions) -> OpticalMotion:
         motion = read_markers(stream, setting.hand)
         upright, left = _upright(motion, setting.uprights), setting.left.get(self)
-        return OpticalMotion(motion, stream.axes, left if upright is None and isinstance(left, Upright) else upright)
+        stood = left if upright is None and isinstance(left, Upright) else upright
+        return OpticalMotion(motion, stream.axes, stood, setting.shot)
 
 
 MARKERS = Markers()

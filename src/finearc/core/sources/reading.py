@@ -61,6 +61,11 @@ class SwingReading:
         """Whether a ball was struck, as the first source says that can tell; None where none can."""
         return next((v.strike_felt for v in self.views if v.strike_felt is not None), None)
 
+    @property
+    def of_putt(self) -> bool:
+        """Whether it was read as a putt."""
+        return any(v.of_putt for v in self.views)
+
     def view(self, kind: type[AnyView]) -> AnyView | None:
         """The swing as a source of this class saw it, or None."""
         return next((v for v in self.views if isinstance(v, kind)), None)

@@ -25,6 +25,7 @@ from finearc.core.judging.ranges import InForce, Judged, in_force, judge
 from finearc.core.metrics import registry
 from finearc.core.metrics.definition import Measured
 from finearc.core.metrics.swing import missing_reason
+from finearc.core.putting.notes import PuttingNotes
 from finearc.core.sources.address_check import MOVED
 from finearc.core.sources.capture import Capture, CaptureReading, Prepared, Told, prepare, read_capture, read_prepared
 from finearc.core.sources.inertial_view import GAP
@@ -53,6 +54,7 @@ class CaptureData:
     uprights: tuple[tuple[float, float], ...] = ()
     bow: tuple[float, float] | None = None
     lifted: tuple[float, float] | None = None
+    putting: PuttingNotes = field(default_factory=PuttingNotes)
 
     @property
     def calibration(self) -> Sequence[PoseWindow] | FunctionalWindows | None:
@@ -126,6 +128,7 @@ def capture_of(
         corrections=corrections or {},
         splits_m=splits_m or {},
         swings_expected=swings_expected,
+        notes=data.putting,
     )
 
 
@@ -200,5 +203,5 @@ def missing_of(swing: SwingReading) -> dict[str, str]:
     return {
         m.id: missing_reason(m, swing.present, swing.lacking.get(m, ""), why)
         for m in registry.ALL
-        if m.id not in present
+        if m.id not in present and m.of_putts is swing.of_putt
     }

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict
+from pydantic import Field
 
 from finearc.core.events.model import ORDER, Event
 from finearc.core.judging.findings import Finding, NotAssessed
@@ -17,12 +17,10 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 from finearc.services.judging.analysis import ENGINE, Analysis, JudgedSwing
 from finearc.services.record.document import SwingRecord
+from finearc.services.record.putting import PuttResult, SessionResult, putt_result, session_result
+from finearc.services.record.shape import Shape
 
 DIGITS = 6
-
-
-class Shape(BaseModel):
-    model_config = ConfigDict(extra="forbid")
 
 
 class OtherEvent(Shape):
@@ -46,7 +44,7 @@ class EventResult(Shape):
     uncertainty_s: float
     method: str
     confidence: float
-    others: list[OtherEvent] = []
+    others: list[OtherEvent] = Field(default=[])
 
 
 class Limits(Shape):
@@ -67,7 +65,7 @@ class MetricResult(Shape):
     source: str = ""
     note: str | None = None
     not_judged_reason: str | None = None
-    others: list[OtherValue] = []
+    others: list[OtherValue] = Field(default=[])
 
 
 class MissingResult(Shape):
@@ -109,6 +107,7 @@ class SwingResult(Shape):
     pattern: PatternResult | None
     warnings: list[str]
     traces: dict[str, list[float | None]] | None = None
+    putt: PuttResult | None = None
 
 
 class CalibrationResult(Shape):
@@ -127,6 +126,7 @@ class Result(Shape):
     calibration: CalibrationResult | None
     warnings: list[str]
     swings: list[SwingResult]
+    session: SessionResult | None = None
 
 
 def _round(value: float) -> float:
@@ -225,7 +225,12 @@ def trace_columns(swing: JudgedSwing) -> dict[str, Array]:
 
 
 def swing_result(
-    swing: JudgedSwing, findings: Sequence[Finding], open_questions: Sequence[NotAssessed], *, traces: bool = False
+    swing: JudgedSwing,
+    findings: Sequence[Finding],
+    open_questions: Sequence[NotAssessed],
+    *,
+    traces: bool = False,
+    putt: PuttResult | None = None,
 ) -> SwingResult:
     """One swing; findings are those of the session that this swing takes part in."""
     r = swing.reading
@@ -242,6 +247,7 @@ def swing_result(
         pattern=PatternResult(pattern=swing.pattern.pattern.value, dip=swing.pattern.dip) if swing.pattern else None,
         warnings=list(r.warnings),
         traces={k: _listed(v) for k, v in trace_columns(swing).items()} if traces else None,
+        putt=putt,
     )
 
 
@@ -257,5 +263,15 @@ def result_of(analysis: Analysis, *, traces: bool = False) -> Result:
         if calibration
         else None,
         warnings=list(analysis.reading.warnings),
-        swings=[swing_result(s, analysis.findings, analysis.not_assessed, traces=traces) for s in analysis.swings],
+        swings=[
+            swing_result(
+                s,
+                analysis.findings,
+                analysis.not_assessed,
+                traces=traces,
+                putt=putt_result(s.reading, analysis.reading.putting.putts.get(k)) if s.reading.of_putt else None,
+            )
+            for k, s in enumerate(analysis.swings)
+        ],
+        session=session_result([s.reading for s in analysis.swings]),
     )

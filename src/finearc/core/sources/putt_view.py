@@ -1,0 +1,294 @@
+"""One putt as inertial sensors see it: wrist pair, trail pair, a sensor on the putter, in any mix."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import ClassVar
+
+import numpy as np
+
+from finearc.core.calibration.poses import speed_rad_s
+from finearc.core.events.model import Checkpoint, Event
+from finearc.core.events.swings import rates_in_up
+from finearc.core.frames.rotations import matrices_from_quaternions
+from finearc.core.kinematics.session import WristFrames
+from finearc.core.kinematics.wrist import hand_roll, wrist_angles
+from finearc.core.metrics import registry as m
+from finearc.core.metrics.definition import Measured, Metric, Moment, Source
+from finearc.core.metrics.families import putting as pm
+from finearc.core.metrics.sequence import Courses
+from finearc.core.metrics.swing import SwingReader
+from finearc.core.metrics.trace import Trace
+from finearc.core.orientation.fusion import SensorMotion
+from finearc.core.putting.putter import heading
+from finearc.core.putting.stroke import Felt, Turned, turned_stroke
+from finearc.core.putting.wrists import WAYS, WristMotion, onset, rate_at_ball, swept, transition_share, wrist_motion
+from finearc.core.sources.inertial_sensors import InertialSensors
+from finearc.core.sources.inertial_traces import SENSOR_SD_RAD, error_shapes
+from finearc.core.sources.inertial_view import (
+    InertialView,
+    SessionState,
+    check_address,
+    covariance_of,
+    drop_unseen,
+    frames_in,
+    valid_in,
+    window_of,
+)
+from finearc.core.typing import Array
+
+STROKE = Moment(pm.STROKE)
+UP = np.array([0.0, 0.0, 1.0])
+PUTT_SD_RAD = np.deg2rad(0.05)
+"""What sensors and filter add to an angle relative to address within a putt (measured on the golfer model)."""
+RATE_SD_RAD_S = np.deg2rad(1.0)
+"""Of a mean rate over 0.04 s, trembling included (measured on the golfer model)."""
+TURN_SHARE = 0.03
+"""So much of what a hand turns otherwise shows as roll: its long axis is known to about 2° (measured)."""
+REVERSAL_SD_S = {"putter": 0.006, "hand": 0.012}
+"""How far a reversal may lie from the head's: wrists that act part the two (house values)."""
+FACE_SD_RAD, LEAN_SD_RAD = np.deg2rad(0.3), np.deg2rad(0.2)
+REVERSED = "The putter's sensor sits upside down: its arrow must point to the head. Its values are left out."
+UPSIDE_DOWN = "the putter's sensor sits upside down: its arrow must point to the head"
+NO_ADDRESS = "the player never came to rest before the stroke"
+NEVER = "it never began: it stayed within what it varies by at address"
+
+
+@dataclass
+class InertialPuttView(InertialView):
+    """One putt as the inertial sensors saw it. ``trail_frames``: the trail wrist's, as a lead wrist's in the mirrored
+    bay; ``reversed``: whether the putter's sensor points to the grip."""
+
+    of_putt: ClassVar[bool] = True
+    trail_frames: WristFrames | None = None
+    of_trail: Array = field(default_factory=lambda: np.zeros((7, 7)))
+    reversed: bool = False
+    never: dict[Metric, str] = field(default_factory=dict)
+
+    @property
+    def peak_rad_s(self) -> float | None:
+        """How fast the hands, else the putter, turned at most from takeaway to just after the ball."""
+        takeaway, impact = (self.found.events.get(k) for k in (Checkpoint.TAKEAWAY, Checkpoint.IMPACT))
+        if takeaway is None or impact is None:
+            return None
+        during = (self.time_s >= takeaway.time_s) & (self.time_s <= impact.time_s + 0.05)
+        speed = speed_rad_s(self.sources.main)[self.window]
+        return float(speed[during].max()) if during.any() else None
+
+    @property
+    def strike_felt(self) -> bool | None:
+        impact = self.found.events.get(Checkpoint.IMPACT)
+        return None if impact is None else "shock" in impact.method
+
+    def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
+        out: list[tuple[Source, Trace]] = []
+        for side, frames in (("lead", self.frames), ("trail", self.trail_frames)):
+            if frames is None:
+                continue
+            extension, deviation, twist = wrist_angles(frames.r_forearm_from_hand)
+            shapes = error_shapes(frames, extension, deviation)
+            if side == "trail":
+                sd = np.sqrt(np.maximum(0.0, np.mean([np.diag(s.T @ self.of_trail @ s) for s in shapes], axis=1)))
+                out += [
+                    (Source.TRAIL_WRIST, Trace(metric, values, SENSOR_SD_RAD, common_sd=float(sd[k])))
+                    for k, (metric, values) in enumerate(
+                        ((m.TRAIL_WRIST_EXTENSION, extension), (m.TRAIL_WRIST_DEVIATION, deviation))
+                    )
+                ]
+                continue
+            out += [
+                (Source.WRIST, Trace(m.LEAD_WRIST_EXTENSION, extension, SENSOR_SD_RAD, shapes[0])),
+                (Source.WRIST, Trace(m.LEAD_WRIST_DEVIATION, deviation, SENSOR_SD_RAD, shapes[1])),
+                (Source.WRIST, Trace(m.WRIST_TWIST, twist, np.deg2rad(2.5))),
+            ]
+            if address.stop:
+                at = (address.start + address.stop) // 2
+                out.append((Source.WRIST, Trace(m.HAND_ROLL, hand_roll(frames.r_up_from_hand, at), np.deg2rad(0.5))))
+        return out
+
+    def values(self, events: Mapping[Checkpoint, Event], courses: Courses, present: Sequence[Source]) -> list[Measured]:
+        out: list[Measured] = []
+        if not self.address.stop:
+            return out
+        for frames, measures, covariance in (
+            (self.frames, pm.LEAD, self.covariance),
+            (self.trail_frames, pm.TRAIL, self.of_trail),
+        ):
+            if frames is not None:
+                out += self._of_wrist(frames, measures, covariance, events)
+        if self.sources.putter is not None and not self.reversed:
+            out += self._of_putter(self.sources.putter, events)
+        return out
+
+    def _of_wrist(
+        self, frames: WristFrames, measures: pm.WristMeasures, covariance: Array, events: Mapping[Checkpoint, Event]
+    ) -> list[Measured]:
+        extension, deviation, _ = wrist_angles(frames.r_forearm_from_hand)
+        at = (self.address.start + self.address.stop) // 2
+        roll = hand_roll(frames.r_up_from_hand, at)
+        motion = wrist_motion(self.time_s, extension, deviation, roll, self.address)
+        shapes = error_shapes(frames, extension, deviation)
+        traces = {
+            "extension": Trace(m.LEAD_WRIST_EXTENSION, extension, PUTT_SD_RAD, shapes[0]),
+            "deviation": Trace(m.LEAD_WRIST_DEVIATION, deviation, PUTT_SD_RAD, shapes[1]),
+        }
+        reader = SwingReader(self.time_s, events, self.address, covariance, self.valid)
+        reading = _WristReading(motion, measures, traces, reader, frames, float(self.time_s[at]))
+        values, never = reading.values(events)
+        self.never |= dict.fromkeys(never, NEVER)
+        return values
+
+    def _of_putter(self, putter: SensorMotion, events: Mapping[Checkpoint, Event]) -> list[Measured]:
+        """Face and loft against address: where the target is, a sensor does not know."""
+        impact = events.get(Checkpoint.IMPACT)
+        if impact is None:
+            return []
+        r = matrices_from_quaternions(putter.q_up_from_sensor[self.window])
+        home = r[self.address].mean(axis=0)
+        shaft = home[:, 0] / np.linalg.norm(home[:, 0])
+        level = np.array([shaft[0], shaft[1], 0.0])
+        if np.linalg.norm(level) < 0.05:
+            return []
+        level /= np.linalg.norm(level)
+        ahead = np.cross(UP, level)  # the shaft leans away from the player: the target lies to the left of that
+        turned = r @ np.swapaxes(r[(self.address.start + self.address.stop) // 2][None], 1, 2)
+        face, shafts = turned @ ahead, turned @ shaft
+        bay = np.stack([level, ahead], axis=0)
+        faces = np.unwrap(heading(face @ bay.T))
+        lean = np.arctan2(shafts @ ahead, -shafts[:, 2])
+        moment = Moment(Checkpoint.IMPACT)
+        at = impact.time_s
+        return [
+            Measured(metric, moment, self._at(values, at), sd, source=Source.PUTTER, note="relative")
+            for metric, values, sd in (
+                (pm.PUTTER_FACE, faces - np.median(faces[self.address]), FACE_SD_RAD),
+                (pm.PUTTER_LOFT_CHANGE, lean - np.median(lean[self.address]), LEAN_SD_RAD),
+            )
+        ]
+
+    def _at(self, values: Array, at_s: float) -> float:
+        return float(np.interp(at_s, self.time_s, values))
+
+    def lacking(self) -> dict[Metric, str]:
+        why: dict[Metric, str] = dict(self.never)
+        if self.reversed:
+            why |= dict.fromkeys((pm.PUTTER_FACE, pm.PUTTER_LOFT_CHANGE), UPSIDE_DOWN)
+        return why
+
+
+@dataclass(frozen=True)
+class _WristReading:
+    """One wrist in one putt. ``traces``: extension and deviation with what the calibration leaves open."""
+
+    motion: WristMotion
+    measures: pm.WristMeasures
+    traces: Mapping[str, Trace]
+    reader: SwingReader
+    frames: WristFrames
+    address_s: float
+
+    def values(self, events: Mapping[Checkpoint, Event]) -> tuple[list[Measured], list[Metric]]:
+        """All that can be told, and the onsets of what never began."""
+        takeaway, turn, impact = (
+            events.get(k) for k in (Checkpoint.TAKEAWAY, Checkpoint.TRANSITION, Checkpoint.IMPACT)
+        )
+        low = self.motion.smoothed()
+        out: list[Measured] = []
+        never: list[Metric] = []
+        for at in (turn, impact):
+            if at is not None:
+                key = Checkpoint.TRANSITION if at is turn else Checkpoint.IMPACT
+                out += [self._at(name, low[name], at, key) for name in low]
+        if impact is not None:
+            out += [
+                self._made(metric, Moment(Checkpoint.IMPACT), self._rate(low[name], impact.time_s), RATE_SD_RAD_S)
+                for name, metric in self.measures.rates.items()
+            ]
+        if takeaway is None or impact is None:
+            return out, never
+        for name, metric in self.measures.ranges.items():
+            went = swept(self.motion.time_s, low[name], takeaway.time_s, impact.time_s)
+            sd = np.hypot(1.4 * PUTT_SD_RAD, self._shared(name, went.most_s, went.least_s))
+            out.append(self._made(metric, STROKE, went.size, float(sd)))
+        for name, metric in self.measures.onsets.items():
+            began = onset(self.motion, name, takeaway.time_s, impact.time_s)
+            if began is None:
+                never.append(metric)
+            else:
+                sd = float(np.hypot(began.sd_s, takeaway.uncertainty_s))
+                way = WAYS[name][0 if began.way > 0 else 1]
+                out.append(self._made(metric, STROKE, began.at_s - takeaway.time_s, sd, note=way))
+        if turn is not None:
+            share, sd = transition_share(self.motion, takeaway.time_s, turn.time_s, impact.time_s)
+            out.append(self._made(self.measures.share, STROKE, share, sd))
+        return out, never
+
+    def _at(self, name: str, values: Array, at: Event, key: Checkpoint) -> Measured:
+        here = float(np.interp(at.time_s, self.motion.time_s, values))
+        rate = abs(float(np.interp(at.time_s, self.motion.time_s, np.gradient(values, self.motion.time_s))))
+        shared = self._shared(name, at.time_s, self.address_s)
+        sd = float(np.sqrt(PUTT_SD_RAD**2 + shared**2 + (rate * at.uncertainty_s) ** 2))
+        return self._made(self.measures.at[name], Moment(key), here, sd)
+
+    def _rate(self, values: Array, impact_s: float) -> float:
+        return rate_at_ball(self.motion.time_s, values, impact_s)
+
+    def _shared(self, name: str, at_s: float, minus_s: float) -> float:
+        """What the calibration leaves open of a difference between two instants, rad."""
+        trace = self.traces.get(name)
+        if trace is not None:
+            return self.reader.calibration_sd(trace, at_s, minus_s)
+        a, b = (int(np.argmin(np.abs(self.motion.time_s - t))) for t in (at_s, minus_s))
+        apart = self.frames.r_up_from_hand[a] @ self.frames.r_up_from_hand[b].T
+        return TURN_SHARE * float(np.arccos(np.clip((np.trace(apart) - 1.0) / 2.0, -1.0, 1.0)))
+
+    def _made(self, metric: Metric, moment: Moment, value: float, sd: float, note: str = "") -> Measured:
+        return Measured(metric, moment, value, sd, source=self.measures.source, note=note or "relative")
+
+
+def view_putt(sources: InertialSensors, span: tuple[float, float], state: SessionState) -> InertialPuttView:
+    """Find the checkpoints of the putt in ``span`` (s) and orient what was worn."""
+    window = window_of(sources.main, span)
+    time_s = sources.main.time_s[window]
+    found, address = turned_stroke(_turned(sources, window, time_s))
+    frames = frames_in(sources, window, address, state, time_s, drifting=True)
+    view = InertialPuttView(
+        sources,
+        window,
+        time_s,
+        valid_in(sources, window, address),
+        found,
+        address,
+        frames,
+        covariance_of(sources, frames, state),
+    )
+    trail = sources.trail
+    if trail is not None:
+        state.trail = state.trail or SessionState()
+        view.trail_frames = frames_in(trail, window, address, state.trail, time_s, drifting=True)
+        view.of_trail = covariance_of(trail, view.trail_frames, state.trail)
+    drop_unseen(found, view)
+    if frames is not None:
+        check_address(view, frames, address, state)
+    if sources.putter is not None and address.stop:
+        view.reversed = _points_up(sources.putter, window, address)
+        if view.reversed:
+            view.warnings.append(REVERSED)
+    return view
+
+
+def _points_up(putter: SensorMotion, window: slice, address: slice) -> bool:
+    r = matrices_from_quaternions(putter.q_up_from_sensor[window][address])
+    return bool(r[:, 2, 0].mean() > 0.0)
+
+
+def _turned(sources: InertialSensors, window: slice, time_s: Array) -> Turned:
+    """What the stroke is looked for in: the putter, which knows no trembling, else the hand."""
+    putter = sources.putter
+    hands = [s for s in (sources.hand, sources.trail.hand if sources.trail is not None else None) if s is not None]
+    forces = [Felt("hand", s.felt_time_s, s.felt_m_s2) for s in hands]
+    main, name = (putter, "putter") if putter is not None else (sources.main, "hand")
+    if putter is not None:
+        forces.insert(0, Felt("putter", putter.felt_time_s, putter.felt_m_s2))
+    return Turned(name, time_s, rates_in_up(main, window), forces, REVERSAL_SD_S[name])

@@ -1,0 +1,115 @@
+"""Putts in the result of an analysis."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal, cast
+
+import numpy as np
+from pydantic import Field
+
+from finearc.core.events.model import Checkpoint
+from finearc.core.putting.notes import (
+    Break,
+    Outcome,
+    PuttKind,
+    PuttNote,
+    Slope,
+    Values,
+    growths,
+    kind_of,
+    order_of,
+    strike_of,
+)
+from finearc.core.putting.wrists import order_in_words
+from finearc.core.sources.putt_view import InertialPuttView
+from finearc.core.sources.reading import SwingReading
+from finearc.services.record.shape import Shape
+
+DIGITS = 6
+Side = Literal["toe", "heel", "centre"]
+
+
+class PuttResult(Shape):
+    """What a stroke was, what is noted of it, in which order the lead wrist's motions began (in words, and as groups of
+    what began together), and where the ball was struck: a *hint* where the wrist alone says so."""
+
+    kind: PuttKind
+    distance_m: float | None = None
+    outcome: Outcome | None = None
+    rolled_past_m: float | None = None
+    slope: Slope | None = None
+    breaks: Break | None = Field(default=None, serialization_alias="break")
+    order: str
+    order_groups: list[list[str]]
+    strike: Side | None = None
+    strike_is_hint: bool = False
+
+
+class GrowthResult(Shape):
+    """How a range grows with the distance: a straight line's slope with its 95 % interval."""
+
+    metric: str
+    slope: float
+    ci95: tuple[float, float]
+    unit: Literal["deg/m"] = "deg/m"
+    putts: int
+
+
+class SessionResult(Shape):
+    """What is said of all putts together."""
+
+    putt_growth: list[GrowthResult]
+
+
+def values_of(reading: SwingReading) -> Values:
+    """A putt's values by metric and moment."""
+    return {(v.metric.id, v.moment.key): v for v in reading.measured}
+
+
+def kind_in(reading: SwingReading) -> PuttKind:
+    """What a stroke was."""
+    view = reading.view(InertialPuttView)
+    return kind_of(reading.strike_felt, view.peak_rad_s if view is not None else None)
+
+
+def putt_result(reading: SwingReading, note: PuttNote | None) -> PuttResult:
+    """One putt, with what is noted of it."""
+    noted, values = note or PuttNote(), values_of(reading)
+    groups = order_of(values, reading.events.get(Checkpoint.TAKEAWAY))
+    strike = strike_of(values)
+    return PuttResult(
+        kind=kind_in(reading),
+        distance_m=noted.distance_m,
+        outcome=noted.outcome,
+        rolled_past_m=noted.rolled_past_m,
+        slope=noted.slope,
+        breaks=noted.breaks,
+        order=order_in_words(groups),
+        order_groups=[[one.name for one in group] for group in groups],
+        strike=cast(Side, strike.side) if strike is not None else None,
+        strike_is_hint=strike is not None and strike.is_hint,
+    )
+
+
+def session_result(readings: Sequence[SwingReading]) -> SessionResult | None:
+    """All counting putts together: practice strokes and tap-ins do not count. None where nothing is a putt."""
+    putts = [r for r in readings if r.of_putt]
+    if not putts:
+        return None
+    counting = [values_of(r) for r in putts if kind_in(r) in (PuttKind.PUTT, PuttKind.UNKNOWN)]
+    return SessionResult(
+        putt_growth=[
+            GrowthResult(
+                metric=metric.id,
+                slope=_deg(line.slope),
+                ci95=(_deg(line.low), _deg(line.high)),
+                putts=line.putts,
+            )
+            for metric, line in growths(counting).items()
+        ]
+    )
+
+
+def _deg(rad: float) -> float:
+    return round(float(np.rad2deg(rad)), DIGITS)

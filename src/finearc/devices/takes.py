@@ -304,7 +304,7 @@ class Take:
             self._tell({"type": "pose", "pose": asked.name, "hold": holding, "left_s": round(left, 1)})
             return
         self._windows.setdefault(asked.name, []).append(window)
-        self._ups = ups(self.live.sensors, asked.segments, after)
+        self._ups = ups(self.live.sensors, self.live.segments)
         self._poses.pop(0)
         if self._poses:
             self._ask_pose()
@@ -330,7 +330,8 @@ class Take:
         if ADDRESS in self.plan.sent:
             self._arm()
             return
-        self.phase, self._holding, self._since_s = "settling", HoldingState(self._now_s), self._now_s
+        self.phase, self._since_s = "settling", self._now_s
+        self._holding = HoldingState(self._now_s, before=self._ups)
         self.bay.tell_state("armed")
 
     def _watch_address(self, after: int) -> None:

@@ -73,15 +73,16 @@ def held(asked: PoseAsked, state: HoldingState, sensors: LiveSensors, after: int
     state.since_s = now_s if state.since_s is None else state.since_s
     if asked.movement:
         return _moved(state, now_s)
-    state.moved = state.moved or _stands_otherwise(state, ups(sensors, asked.segments, after))
+    state.moved = state.moved or _stands_otherwise(state, ups(sensors, asked.segments))
     if not (state.moved or asked.first) or state.left_s(asked, now_s) > 0.0:
         return None
     return now_s - HOLD_S + SETTLING_S, now_s - EDGE_S
 
 
-def ups(sensors: LiveSensors, segments: Sequence[Segment], after: int) -> dict[Segment, Array]:
-    """Where up is now in each sensor (3,), of those that send."""
-    found = {s: sensors.r_up_from_sensor(s, after - 1, after) for s in segments}
+def ups(sensors: LiveSensors, segments: Sequence[Segment]) -> dict[Segment, Array]:
+    """Where up is in each sensor (3,) as it was heard of last, of those that send."""
+    heard = {s: sensors.front([s]) for s in segments}
+    found = {s: sensors.r_up_from_sensor(s, after - 1, after) for s, after in heard.items()}
     return {s: r[-1, 2] for s, r in found.items() if len(r)}
 
 

@@ -97,7 +97,7 @@ def operations(description):
 def asked_with(path, ids):
     """What a read needs beside its address."""
     if path.endswith("/differences"):
-        return {"before": "builtin-4", "after": "builtin-4"}
+        return {"before": "builtin-5", "after": "builtin-5"}
     if path.startswith("/api/compare"):
         sides = {"a": f"lesson:{ids['lesson_id']}", "b": f"swing:{ids['swing_id']}"}
         return {**sides, "metric": "lead_wrist_extension"}

@@ -41,7 +41,7 @@ def findings(browser, lesson_id):
 
 def test_every_range_says_where_it_comes_from(browser):
     shown = browser.get("/benchmarks/ranges").json()
-    assert shown["version"]["label"] == "builtin-4"
+    assert shown["version"]["label"] == "builtin-5"
     assert all(r["provenance"] for r in shown["ranges"])
     by_id = {r["id"]: r for r in shown["ranges"]}
     assert by_id["B1"]["provenance"] == "common practice"
@@ -53,32 +53,32 @@ def test_every_range_says_where_it_comes_from(browser):
 
 def test_a_version_is_saved_used_and_retired(browser):
     made = save(
-        browser, "Versions", "builtin-4", {"id": "C2", "low": 2.4, "high": 3.6, "soft_low": 0.2, "soft_high": 0.2}
+        browser, "Versions", "builtin-5", {"id": "C2", "low": 2.4, "high": 3.6, "soft_low": 0.2, "soft_high": 0.2}
     )
     assert made.status_code == 201, made.text
     assert made.json()["label"] == "Versions 1"
     shown = browser.get("/benchmarks/ranges", params={"label": "Versions 1"}).json()
     tempo = next(r for r in shown["ranges"] if r["id"] == "C2")
     assert (tempo["low"], tempo["high"], tempo["provenance"]) == (2.4, 3.6, "the academy's own")
-    different = browser.get("/benchmarks/differences", params={"before": "builtin-4", "after": "Versions 1"}).json()
+    different = browser.get("/benchmarks/differences", params={"before": "builtin-5", "after": "Versions 1"}).json()
     assert [d["id"] for d in different] == ["C2"]
     used = browser.post("/benchmarks/use", {"label": "Versions 1"}).json()
     assert next(v for v in used if v["label"] == "Versions 1")["in_use"]
     assert browser.post("/benchmarks/retire", {"label": "Versions 1"}).status_code == 409
-    browser.post("/benchmarks/use", {"label": "builtin-4"})
+    browser.post("/benchmarks/use", {"label": "builtin-5"})
     assert browser.post("/benchmarks/retire", {"label": "Versions 1"}).status_code == 200
     assert browser.post("/benchmarks/use", {"label": "Versions 1"}).status_code == 409
 
 
 def test_who_saves_second_is_told_and_loses_nothing(browser):
-    first = save(browser, "Twice", "builtin-4", wide_top(31.0)).json()["label"]
+    first = save(browser, "Twice", "builtin-5", wide_top(31.0)).json()["label"]
     assert save(browser, "Twice", first, wide_top(32.0)).json()["label"] == "Twice 2"
     late = save(browser, "Twice", first, {"id": "C2", "low": 2.0, "high": 4.0})
     assert (late.status_code, late.json()["code"]) == (409, "overtaken")
     assert "Twice 2 was saved by North Instructor" in late.json()["message"]
     on_top = save(browser, "Twice", "Twice 2", {"id": "C2", "low": 2.0, "high": 4.0})
     assert on_top.json()["label"] == "Twice 3"
-    different = browser.get("/benchmarks/differences", params={"before": "builtin-4", "after": "Twice 3"}).json()
+    different = browser.get("/benchmarks/differences", params={"before": "builtin-5", "after": "Twice 3"}).json()
     assert {d["id"] for d in different} == {"W3a", "C2"}
 
 
@@ -90,7 +90,7 @@ def test_who_saves_second_is_told_and_loses_nothing(browser):
     ],
 )
 def test_limits_that_cannot_be_are_refused(browser, change, said):
-    answer = save(browser, "Wrong", "builtin-4", change)
+    answer = save(browser, "Wrong", "builtin-5", change)
     assert answer.status_code == 422
     assert said in answer.json()["message"]
 
@@ -98,7 +98,7 @@ def test_limits_that_cannot_be_are_refused(browser, change, said):
 def test_an_exported_version_imports_again(browser):
     text = browser.get("/benchmarks/export.toml").text
     assert text == ranges_toml(library.ranges())
-    made = upload(browser, "/benchmarks/import", "harbour.toml", text.replace('"builtin-4"', '"Bay 7"'))
+    made = upload(browser, "/benchmarks/import", "harbour.toml", text.replace('"builtin-5"', '"Bay 7"'))
     assert made.json()["label"] == "Bay 1"
     table = browser.get("/benchmarks/export.csv", params={"label": "Bay 1"}).text
     assert upload(browser, "/benchmarks/import", "again.csv", table).status_code == 201
@@ -108,13 +108,13 @@ def test_an_exported_version_imports_again(browser):
 
 
 def test_another_academy_does_not_see_the_versions(browser, stranger):
-    save(browser, "Ours alone", "builtin-4", wide_top())
+    save(browser, "Ours alone", "builtin-5", wide_top())
     assert "Ours alone 1" not in {v["label"] for v in stranger.get("/benchmarks").json()}
     assert stranger.get("/benchmarks/ranges", params={"label": "Ours alone 1"}).status_code == 404
 
 
 def test_other_ranges_are_shown_before_they_are_kept_and_can_be_undone(browser, lesson_id):
-    label = save(browser, "Wide", "builtin-4", wide_top()).json()["label"]
+    label = save(browser, "Wide", "builtin-5", wide_top()).json()["label"]
     asked = browser.post(f"/lessons/{lesson_id}/what-if", {"benchmarks": label}).json()
     assert "over_extended_top" in {f["finding"] for f in asked["gone"]}
     top = next(v for v in asked["verdicts"] if v["label"] == "Lead wrist extension" and v["moment"] == "top")
@@ -131,10 +131,10 @@ def test_other_ranges_are_shown_before_they_are_kept_and_can_be_undone(browser, 
 
 
 def test_a_lesson_keeps_the_version_it_began_with(browser, lesson_id):
-    label = save(browser, "Later", "builtin-4", wide_top()).json()["label"]
+    label = save(browser, "Later", "builtin-5", wide_top()).json()["label"]
     browser.post("/benchmarks/use", {"label": label})
     try:
-        assert browser.lesson(lesson_id)["benchmarks"] == "builtin-4"
+        assert browser.lesson(lesson_id)["benchmarks"] == "builtin-5"
         fresh = new_lesson(browser)
         drop(browser, fresh, bundle("over-extended", 11, sources=("wrist", "club")))
         assert browser.lesson(fresh)["benchmarks"] == label
@@ -368,7 +368,7 @@ class TestCohort:
             )
             + "\nlow_offset = -2.0\nhigh_offset = 2.0\n"
         )
-        label = upload(browser, "/benchmarks/import", "best.toml", text.replace('"builtin-4"', '"Best 1"')).json()[
+        label = upload(browser, "/benchmarks/import", "best.toml", text.replace('"builtin-5"', '"Best 1"')).json()[
             "label"
         ]
         browser.post(f"/lessons/{lesson_id}/terms", {"benchmarks": label})
@@ -425,7 +425,7 @@ def test_looking_at_a_planned_lesson_does_not_fix_its_version(browser):
     waiting = new_lesson(browser)
     browser.get(f"/lessons/{waiting}/schools")
     browser.post(f"/lessons/{waiting}/what-if", {"schools": {"pelvis": "restrained"}})
-    label = save(browser, "Until then", "builtin-4", wide_top()).json()["label"]
+    label = save(browser, "Until then", "builtin-5", wide_top()).json()["label"]
     browser.post("/benchmarks/use", {"label": label})
     try:
         drop(browser, waiting, bundle("over-extended", 11, sources=("wrist", "club")))

@@ -248,5 +248,5 @@ def ranges_toml_with(top):
     from finearc.catalogue import library
 
     text = ranges_toml(library.ranges())
-    assert '"builtin-4"' in text
-    return text.replace('"builtin-4"', '"Wide open 1"').replace("low = 0", f"low = {top[0]}", 1)
+    assert '"builtin-5"' in text
+    return text.replace('"builtin-5"', '"Wide open 1"').replace("low = 0", f"low = {top[0]}", 1)

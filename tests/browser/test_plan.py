@@ -149,7 +149,7 @@ def test_ranges_are_found_changed_saved_and_used(page):
     expect(sheet(page).get_by_role("alert")).to_contain_text("The low limit 3.9 lies above the high limit 3.4.")
     sheet(page).get_by_label("Low limit (ratio)").fill("2,2")
     sheet(page).get_by_role("button", name="Change it").click()
-    expect(page.get_by_text("1 change to builtin-4, not saved yet.")).to_be_visible()
+    expect(page.get_by_text("1 change to builtin-5, not saved yet.")).to_be_visible()
     page.reload()  # nothing typed is lost
     page.get_by_role("radio", name="List").click()
     page.get_by_role("button", name="Save as next version").click()

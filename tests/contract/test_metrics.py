@@ -21,7 +21,17 @@ from finearc.core.metrics.swing import missing_reason
 
 TRUTH = Path(__file__).parents[1] / "core"
 NAMES = {id(v): k for k, v in vars(registry).items() if isinstance(v, registry.Metric)}
-SOURCES = (Source.WRIST, Source.CLUB, Source.BODY, Source.MARKERS, Source.MAT, Source.PLATES)
+SOURCES = (
+    Source.WRIST,
+    Source.CLUB,
+    Source.BODY,
+    Source.MARKERS,
+    Source.MAT,
+    Source.PLATES,
+    Source.TRAIL_WRIST,
+    Source.PUTTER,
+    Source.NOTED,
+)
 
 
 def test_every_chart_is_in_one_group():
@@ -61,7 +71,9 @@ def test_moments_that_are_read_are_known(metric):
         assert set(pair) <= known
 
 
-@pytest.mark.parametrize("metric", [m for m in ALL if frozenset({Source.MARKERS}) in m.givers], ids=lambda m: m.id)
+@pytest.mark.parametrize(
+    "metric", [m for m in ALL if frozenset({Source.MARKERS}) in m.givers and not m.of_putts], ids=lambda m: m.id
+)
 def test_what_markers_give_says_which_markers(metric):
     made_of_others = {
         "smoothness",
@@ -130,6 +142,7 @@ DIGITS = {
     Unit.CM2: 1,
     Unit.SECONDS: 2,
     Unit.RATIO: 1,
+    Unit.M: 1,
 }
 """Decimals with which a quantity is told: no finer than it is known (house values; degrees come with 1 to 3 of them)."""
 FINER = {
@@ -142,12 +155,13 @@ FINER = {
     registry.SEQUENCE_GAP: 3,
     registry.BALANCE_SPEED: 1,
 }
-COARSER = {registry.STANCE_WIDTH: 0, registry.PRESSURE_PATH: 0}
+COARSER = {registry.STANCE_WIDTH: 0, registry.PRESSURE_PATH: 0, registry.PIVOT_HEIGHT: 0}
 
 
 @pytest.mark.parametrize("metric", ALL, ids=lambda metric: metric.id)
 def test_a_value_is_told_with_the_digits_of_its_quantity(metric):
-    assert metric.decimals == (FINER | COARSER).get(metric, DIGITS[metric.unit])
+    small = metric.of_putts and metric.unit is Unit.DEG  # a putt moves by a few degrees
+    assert metric.decimals == (FINER | COARSER).get(metric, 1 if small else DIGITS[metric.unit])
 
 
 def test_units_at_the_edge_are_those_of_the_si():
@@ -161,6 +175,7 @@ def test_units_at_the_edge_are_those_of_the_si():
         Unit.PERCENT: 1 / constants.centi,
         Unit.SECONDS: 1.0,
         Unit.RATIO: 1.0,
+        Unit.M: 1.0,
     }
     assert set(per) == set(Unit) == set(PER_SI)
     assert {u: PER_SI[u] for u in Unit} == pytest.approx(per)

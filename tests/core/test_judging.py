@@ -43,8 +43,8 @@ def measured(values, uncertainty=1.0):
     return out
 
 
-def verdicts(values, club="7-iron", population="adult", uncertainty=0.5, **schools):
-    situation = library.situation(club, "full", population, schools)
+def verdicts(values, club="7-iron", population="adult", uncertainty=0.5, shot="full", **schools):
+    situation = library.situation(club, shot, population, schools)
     judged = judge(measured(values, uncertainty), RANGES.ranges, situation)
     return {f"{j.measured.metric.id}@{j.measured.moment.key}": j for j in judged}
 
@@ -162,7 +162,8 @@ EXAMPLES = [(f.id, k, e) for f in library.finding_entries() for k, e in enumerat
 @pytest.mark.parametrize(("name", "k", "example"), EXAMPLES, ids=[f"{n}-{k}" for n, k, _ in EXAMPLES])
 def test_every_findings_own_examples(name, k, example):
     rule = next(r for r in library.findings() if r.id == name)
-    judged = list(verdicts(example.values, uncertainty=0.5, **example.schools).values())
+    about = {"club": example.club, "shot": example.shot, **example.schools}
+    judged = list(verdicts(example.values, uncertainty=0.5, **about).values())
     outcome = rule.when.decide(Evidence.of(judged, {}), RANGES.places)
     assert bool(outcome.fires) is example.fires
     if outcome.fires:

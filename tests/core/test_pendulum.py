@@ -11,7 +11,7 @@ from finearc.core.putting.pendulum import Pendulum, Swing, direction_of, fit_pen
 from finearc.core.putting.putter import (
     PutterTrack,
     Stroke,
-    face_heading,
+    face_course,
     forgiven,
     heading,
     shaft_lean,
@@ -174,12 +174,11 @@ def test_face_path_attack_and_loft_have_their_signs():
     grip = np.tile(GRIP, (len(T), 1))
     face = np.tile([np.sin(0.02), np.cos(0.02), 0.0], (len(T), 1))
     track = PutterTrack(T, grip, spot, face, STILL)
-    assert face_heading(track, None) == pytest.approx(0.02)
-    assert face_heading(track, 1.4) == pytest.approx(0.02)
+    assert face_course(track, 1.4) == pytest.approx(0.02)  # open
     assert velocity_at_ball(track, 1.4) == pytest.approx(speed, abs=1e-9)
     assert heading(velocity_at_ball(track, 1.4)) > 0.0  # in to out
     assert shaft_lean(track)[-1] > shaft_lean(track)[0]  # the head ahead of the hands: more loft
-    assert face_heading(PutterTrack(T, grip, spot, None, STILL), None) is None
+    assert face_course(PutterTrack(T, grip, spot, None, STILL), None) is None
     assert velocity_at_ball(PutterTrack(T, grip, np.full_like(spot, np.nan), None, STILL), 1.4) is None
 
 
@@ -207,3 +206,11 @@ def test_the_turn_is_found_from_a_rough_guess(angle):
     assert (found.size, found.start_s, found.back_s, found.through_s) == pytest.approx(
         (np.deg2rad(12.0), TAKEAWAY, 0.7, 0.32), abs=1e-5
     )
+
+
+def test_a_face_that_the_strike_turns_is_read_as_it_was_before():
+    turned = np.where(T < IMPACT, 0.0, 0.05)
+    face = np.column_stack([np.sin(turned), np.cos(turned), np.zeros_like(T)])
+    course = face_course(PutterTrack(T, np.tile(GRIP, (len(T), 1)), np.tile(SPOT, (len(T), 1)), face, STILL), IMPACT)
+    assert np.abs(course[T < IMPACT]).max() < 1e-9
+    assert course[T > IMPACT] == pytest.approx(0.05)

@@ -76,7 +76,8 @@ def firm(analysis):
 
 
 def test_every_built_in_finding_has_a_player():
-    assert set(ALL) == {f.id for f in library.findings()}
+    of_swings = {f.id for f in library.findings() if not f.id.startswith("putt_")} - {"face_grip_bias"}
+    assert set(ALL) == of_swings  # putts: test_putting_findings
 
 
 @pytest.mark.parametrize("name", ALL)

@@ -10,7 +10,7 @@ from scipy import stats
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.metrics.definition import Measured, Moment
 from finearc.core.metrics.families import putting as pm
-from finearc.core.putting.growth import growth, jump
+from finearc.core.putting.growth import against_trend, growth
 from finearc.core.putting.notes import PuttKind, growths, kind_of, order_of, strike_of
 from finearc.core.putting.wrists import (
     Begun,
@@ -193,12 +193,15 @@ def test_without_two_distances_of_three_putts_each_no_growth_is_told(at):
     assert growth(at, [1.0 + 0.1 * k for k in range(len(at))]) is None
 
 
-def test_a_jump_is_more_than_half_again_what_the_others_say():
+def test_a_distance_is_held_against_the_trend_of_the_others():
+    """2, 4 and 12 at 3, 6 and 9 m: a line through the first two says 6 at 9 m: twice that. Through 2 and 12 it says 7 at
+    6 m: 4/7 of that. Through 4 and 12 it says less than nothing at 3 m: nothing is told."""
     at = [3.0] * 3 + [6.0] * 3 + [9.0] * 3
-    even = [2.0, 2.2, 1.8, 4.0, 4.2, 3.8, 6.0, 6.2, 5.8]
-    assert jump(at, even) is None
-    assert jump(at, [*even[:6], 12.0, 12.2, 11.8]) == 9.0
-    assert jump(at[:6], even[:6]) is None  # two distances have no trend of their own
+    degrees = [2.0, 2.2, 1.8, 4.0, 4.2, 3.8, 12.0, 12.2, 11.8]
+    told = against_trend(at, np.deg2rad(degrees).tolist())
+    assert {d: r for d, (r, _) in told.items()} == pytest.approx({6.0: 4.0 / 7.0, 9.0: 2.0})
+    assert 0.0 < told[9.0][1] < 0.2
+    assert against_trend(at[:6], degrees[:6]) == {}  # two distances have no trend of their own
 
 
 def test_growth_of_a_session_counts_putts_whose_distance_is_noted():

@@ -18,11 +18,12 @@ from finearc.core.metrics.registry import LEAD_WRIST_DEVIATION, TEMPO
 from finearc.core.putting.notes import PuttKind, strike_of
 from finearc.core.sources.putt_optical import BENT, EXCHANGED
 from finearc.core.sources.putt_view import REVERSED
+from finearc.core.sources.putts import kind_in, values_of
 from finearc.golfer.poses import PoseErrors
 from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.services.judging import analysis as an
 from finearc.services.modelled import putting_capture_of
-from finearc.services.record.putting import kind_in, session_result, values_of
+from finearc.services.record.putting import session_result
 
 
 @cache
@@ -175,6 +176,15 @@ def test_without_the_marker_before_the_face_only_the_face_is_missing():
     first = an.read(putting_capture_of(play_putting(story, 3, sources=("markers",)))).swings[0]
     assert "CFAC" in an.missing_of(first)["putter_face"]
     assert ("putter_path", "impact") in values_of(first)
+
+
+@pytest.mark.parametrize("gone", ["CGRP", "CHEL", "CTOE"])
+def test_without_grip_end_heel_or_toe_it_is_said_which_is_missing(gone):
+    story = replace(PUTTING["putt-two-only"], marker_set={"left_out": (gone,)})
+    recording = play_putting(story, 3, sources=("wrist", "markers"))
+    missing = an.missing_of(an.read(putting_capture_of(recording)).swings[0])
+    for metric in (pm.SWEET_SPOT_OUT, pm.PIVOT_HEIGHT, pm.HANDLE_LIFT, pm.PUTTER_FACE, pm.PUTTER_PATH):
+        assert gone in missing[metric.id]
 
 
 def test_tempo_of_a_putt_is_back_over_forward():

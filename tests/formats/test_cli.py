@@ -51,7 +51,7 @@ def test_analyze_json_is_the_contract(bundle, capsys):
     assert code == 0
     result = json.loads(out)
     Result.model_validate({**result, "swings": [{**s, "traces": None} for s in result["swings"]]})
-    assert (result["format"], result["version"], result["benchmarks"]) == ("finearc-result", 1, "builtin-4")
+    assert (result["format"], result["version"], result["benchmarks"]) == ("finearc-result", 1, "builtin-5")
     assert 0 < result["calibration"]["quality"] <= 1
     swing = result["swings"][0]
     assert "traces" not in swing

@@ -17,7 +17,7 @@ from finearc.catalogue.pictures import known_picture
 from finearc.catalogue.toml_file import DataFileError, entry_line, read_dict, read_file, read_toml
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging import graph
-from finearc.core.judging.conditions import AllOf, AnyOf, Beyond, Condition, Not, Places, ValueBeyond
+from finearc.core.judging.conditions import AllOf, AnyOf, Beyond, Condition, Not, Places, Unseen, ValueBeyond
 from finearc.core.judging.drills import Ask, Drill, TrainerBand
 from finearc.core.judging.findings import FindingRule, MatchedSet
 from finearc.core.judging.limits import Limit, Touch
@@ -88,6 +88,8 @@ def _range(entry: schemas.RangeEntry, file: str) -> Range:
         si(entry.scale),
         entry.shot,
         entry.own_best,
+        entry.least_m,
+        entry.most_m,
     )
 
 
@@ -149,6 +151,9 @@ def _condition(entry: schemas.ConditionEntry, file: str) -> Condition:
         return ValueBeyond(
             metric, Moment(entry.event), entry.limit / per, entry.kind == "value_above", entry.half_width / per
         )
+    if isinstance(entry, schemas.UnseenEntry):
+        known_moment(entry.event, file)
+        return Unseen(metric_of(entry.metric, file), Moment(entry.event))
     if isinstance(entry, schemas.NotEntry):
         return Not(_condition(entry.of, file))
     parts = tuple(_condition(part, file) for part in entry.of)
@@ -180,6 +185,8 @@ def finding_of(e: schemas.FindingEntry, file: str = "findings.toml", *, own: boo
         caution=e.caution,
         note=e.note,
         setup_answer=e.setup_answer,
+        firm_with=tuple(metric_of(k, file).id for k in e.firm_with),
+        remark=e.remark,
         own=own,
     )
 

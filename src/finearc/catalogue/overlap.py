@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
+from math import inf
 
 from finearc.catalogue.schemas import Club
 from finearc.core.judging.ranges import Range
@@ -38,8 +39,17 @@ def check_overlaps(ranges: Sequence[Range], clubs: Mapping[str, Club]) -> Clash 
 
 
 def _meet(a: Range, b: Range, clubs: Mapping[str, Club]) -> bool:
+    if not _share_distances(a, b):
+        return False
     if a.school is not None and b.school is not None and a.school[0] == b.school[0] and a.school[1] != b.school[1]:
         return False
     if a.club_class is None or b.club_class is None:
         return True
     return any(a.club_class in c.classes and b.club_class in c.classes for c in clubs.values())
+
+
+def _share_distances(a: Range, b: Range) -> bool:
+    """Whether there is a distance for which both hold."""
+    least = max(a.least_m or 0.0, b.least_m or 0.0)
+    most = min(inf if r.most_m is None else r.most_m for r in (a, b))
+    return least < most

@@ -6,7 +6,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from finearc.catalogue.schemas import Strict
 from finearc.catalogue.toml_file import DataFileError, read_file
@@ -71,7 +71,24 @@ class BeatPicture(Strict):
     beats: int = Field(ge=1, le=5)
 
 
-PictureOf = Annotated[FigurePicture | HandPicture | FeetPicture | BeatPicture, Field(discriminator="shows")]
+class PutterPicture(Strict):
+    """A putter at the ball with what the drill needs: its head from above, or the whole of it from in front."""
+
+    shows: Literal["putter"]
+    eye: Literal["above", "front"]
+    thing: Literal["gate", "rail", "ladder", "button", "peg"]
+
+    @model_validator(mode="after")
+    def _seen(self) -> PutterPicture:
+        above = self.thing in ("gate", "rail", "ladder")
+        if above is not (self.eye == "above"):
+            raise ValueError(f"{self.thing} is seen from {'above' if above else 'in front (front)'}")
+        return self
+
+
+PictureOf = Annotated[
+    FigurePicture | HandPicture | FeetPicture | BeatPicture | PutterPicture, Field(discriminator="shows")
+]
 
 
 class PictureEntry(Strict):

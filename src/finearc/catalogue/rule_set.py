@@ -169,14 +169,14 @@ def values_of(condition: Condition) -> tuple[tuple[str, str], ...]:
 
 
 def example_outcome(
-    condition: Condition, example: schemas.ExampleEntry, ranges: library.RangeLibrary, club: str = "7-iron"
+    condition: Condition, example: schemas.ExampleEntry, ranges: library.RangeLibrary, club: str = ""
 ) -> Outcome:
-    """How a condition decides on an example's values, judged for an adult's full swing."""
+    """How a condition decides on an example's values, judged for an adult with the example's club, or another."""
     measured = []
     for key, value in example.values.items():
         name, _, moment = key.partition("@")
         metric = library.metric_of(name)
         per = PER_SI[metric.unit]
         measured.append(Measured(metric, Moment(moment), value / per, EXAMPLE_SD.get(metric.unit, 1.0) / per))
-    situation = library.situation(club, "full", "adult", example.schools)
+    situation = library.situation(club or example.club, example.shot, "adult", example.schools)
     return condition.decide(Evidence.of(judge(measured, ranges.ranges, situation), {}), ranges.places)

@@ -58,6 +58,8 @@ class RangeEntry(Strict):
     high_offset: float | None = None
     low_share: float | None = None
     scale: float | None = Field(default=None, gt=0)
+    least_m: float | None = Field(default=None, ge=0)
+    most_m: float | None = Field(default=None, gt=0)
     own_best: bool = False
     provenance: Literal["CP", "PUB", "MEM", "HOUSE", "CP/HOUSE", "PUB/MEM", "CP/MEM", "ACADEMY", "COHORT"]
     swings: int | None = Field(default=None, ge=1)
@@ -82,6 +84,8 @@ class RangeEntry(Strict):
             raise ValueError(f"range {self.id} has an offset but neither relative_to nor own_best")
         if self.own_best and self.low_offset is None and self.high_offset is None:
             raise ValueError(f"range {self.id} is relative to the player's own best and needs an offset")
+        if self.least_m is not None and self.most_m is not None and self.least_m >= self.most_m:
+            raise ValueError(f"range {self.id}: from {self.least_m} m is not below up to {self.most_m} m")
         if self.school is not None and len(self.school) != 1:
             raise ValueError(f"range {self.id}: one school at most")
         return self
@@ -131,6 +135,12 @@ class ValueEntry(Strict):
     half_width: float = 10.0
 
 
+class UnseenEntry(Strict):
+    kind: Literal["unseen"]
+    metric: str
+    event: str
+
+
 class CombineEntry(Strict):
     kind: Literal["all_of", "any_of"]
     of: list[ConditionEntry] = Field(min_length=1)
@@ -141,14 +151,20 @@ class NotEntry(Strict):
     of: ConditionEntry
 
 
-ConditionEntry = Annotated[BeyondEntry | ValueEntry | CombineEntry | NotEntry, Field(discriminator="kind")]
+ConditionEntry = Annotated[
+    BeyondEntry | ValueEntry | UnseenEntry | CombineEntry | NotEntry, Field(discriminator="kind")
+]
 CombineEntry.model_rebuild()
 NotEntry.model_rebuild()
 
 
 class ExampleEntry(Strict):
+    """A swing's values by ``metric@moment``, in the metric's own unit, and whether the finding fires on them."""
+
     values: dict[str, float]
     schools: dict[str, str] = {}
+    club: str = "7-iron"
+    shot: Shot = "full"
     fires: bool
 
 
@@ -169,6 +185,8 @@ class FindingEntry(Strict):
     caution: str = ""
     note: str = ""
     setup_answer: bool = True
+    firm_with: list[str] = []
+    remark: bool = False
     example: list[ExampleEntry] = Field(min_length=2)
 
     @model_validator(mode="after")

@@ -17,7 +17,8 @@ from finearc.formats.tables import csv_table
 MOST_RANGES = 2000
 COLUMNS = tuple(schemas.RangeEntry.model_fields)
 NUMBERS = (
-    "low", "high", "soft_low", "soft_high", "low_offset", "high_offset", "low_share", "scale", "swings", "players"
+    "low", "high", "soft_low", "soft_high", "low_offset", "high_offset", "low_share", "scale", "least_m", "most_m",
+    "swings", "players",
 )  # fmt: skip
 FLAGS = ("own_best", "synthetic")
 

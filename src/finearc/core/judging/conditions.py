@@ -1,4 +1,4 @@
-"""Conditions on judged values: below, above, outside, a value beyond a limit, all of, any of, not."""
+"""Conditions on judged values: below, above, outside, a value beyond a limit, a value not seen, all of, any of, not."""
 
 from __future__ import annotations
 
@@ -118,6 +118,19 @@ class ValueBeyond:
 
 
 @dataclass(frozen=True)
+class Unseen:
+    """The value of a metric at a moment was not measured; always decidable, and no evidence of anything."""
+
+    metric: Metric
+    moment: Moment
+
+    def decide(self, evidence: Evidence, places: Places) -> Outcome:
+        """Whether it fires on a swing."""
+        there = (self.metric.id, self.moment.key) in evidence.by_key
+        return SILENT if there else Outcome(True, 0.0, 1.0)
+
+
+@dataclass(frozen=True)
 class AllOf:
     """Every part fires; one that does not settles it, whatever cannot be decided."""
 
@@ -171,7 +184,7 @@ class Not:
         return Outcome(not inner.fires, 0.0, 1.0 - inner.probability)
 
 
-Condition = Beyond | ValueBeyond | AllOf | AnyOf | Not
+Condition = Beyond | ValueBeyond | Unseen | AllOf | AnyOf | Not
 
 
 def _once(evidence: Iterable[Judged]) -> tuple[Judged, ...]:

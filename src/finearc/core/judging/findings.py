@@ -19,7 +19,8 @@ LEVELS = ("body", "hands", "shaft", "face")
 @dataclass(frozen=True)
 class FindingRule:
     """One fault and all that is said about it. ``setup_answer``: whether it answers a still setup check, where it shows
-    at address; ``own``: the academy's, not built in."""
+    at address; ``own``: the academy's, not built in; ``firm_with``: ids of metrics, without any of which among its
+    evidence it stays a hint; ``remark``: worth saying and no difference, never a priority."""
 
     id: str
     label: str
@@ -38,6 +39,8 @@ class FindingRule:
     note: str = ""
     setup_answer: bool = True
     own: bool = False
+    firm_with: tuple[str, ...] = ()
+    remark: bool = False
 
 
 @dataclass(frozen=True)
@@ -134,6 +137,8 @@ def _summarise(rule: FindingRule, fired: Sequence[Outcome], assessed: int) -> Fi
     confidence = sum(o.probability for o in fired) / assessed
     severity = typical.severity * rule.weight
     firm = assessed >= FINDING_MIN_SWINGS and share >= FINDING_MIN_SHARE and severity >= FINDING_MIN_SEVERITY
+    if rule.firm_with:
+        firm = firm and any(e.measured.metric.id in rule.firm_with for e in typical.evidence)
     status = "finding" if firm else "hint"
     return Finding(
         rule,

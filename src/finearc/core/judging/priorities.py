@@ -105,7 +105,7 @@ def propose(
     """At most two of the root findings: what rests on several swings before hints, then phase, body before hands
     before shaft before face, strength, the usual ball flight, and what the player's limits permit."""
     c = circumstances or Circumstances()
-    roots = [f for f in findings if f.role == "root" and f.severity >= FINDING_MIN_SEVERITY]
+    roots = [f for f in findings if f.role == "root" and not f.rule.remark and f.severity >= FINDING_MIN_SEVERITY]
     ordered = sorted((_candidate(f, drills, c) for f in roots), key=lambda x: tuple(float(key(x)) for _, key in KEYS))
     following: list[_Candidate | None] = [*ordered[1:], None]
     return [_proposal(x, after, findings, c) for x, after in zip(ordered, following, strict=False)][:MOST]

@@ -10,7 +10,8 @@ from typing import NamedTuple
 
 from finearc.core.events.model import Checkpoint
 from finearc.core.judging.limits import Limit, Touch, withheld_by
-from finearc.core.metrics.definition import Measured, Metric, Moment
+from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment
+from finearc.core.metrics.families.putting import PUTT_DISTANCE
 from finearc.core.metrics.words import amount
 
 Key = tuple[str, str]
@@ -41,7 +42,8 @@ class Range:
     """Limits (SI) of a metric at a moment. A limit of None is open; one-sided ranges carry ``scale``.
 
     With ``relative_to`` the limits are also bound by offsets from, or a share of, that moment's value in the same
-    swing; with ``own_best`` by offsets from the player's own best value. ``shot`` as a capture names it.
+    swing; with ``own_best`` by offsets from the player's own best value. ``shot`` as a capture names it;
+    ``least_m``/``most_m``: for putts from, and up to, this far.
     """
 
     id: str
@@ -64,6 +66,8 @@ class Range:
     scale: float | None = None
     shot: str = "full"
     own_best: bool = False
+    least_m: float | None = None
+    most_m: float | None = None
 
     @property
     def specificity(self) -> tuple[bool, bool, bool]:
@@ -73,7 +77,25 @@ class Range:
     @cached_property
     def leans_on_nothing(self) -> bool:
         """Whether its limits are the same in every swing."""
-        return self.relative_to is None and not self.own_best
+        return self.relative_to is None and not self.own_best and not self.of_distance
+
+    @property
+    def of_distance(self) -> bool:
+        """Whether it holds for putts of some distances alone."""
+        return self.least_m is not None or self.most_m is not None
+
+    def not_here(self, values: Mapping[Key, Measured]) -> str:
+        """Why it does not hold at the distance of this putt, or empty."""
+        if not self.of_distance:
+            return ""
+        known = values.get((PUTT_DISTANCE.id, WHOLE_SWING.key))
+        if known is None:
+            return "its range depends on the distance, which is not noted"
+        if self.most_m is not None and known.value > self.most_m:
+            return f"its range is for putts up to {self.most_m:g} m"
+        if self.least_m is not None and known.value < self.least_m:
+            return f"its range is for putts from {self.least_m:g} m on"
+        return ""
 
 
 @dataclass(frozen=True)
@@ -214,6 +236,8 @@ def limits(
     low, high = candidate.low, candidate.high
     if candidate.leans_on_nothing:
         return low, high
+    if candidate.relative_to is None and not candidate.own_best:
+        return low, high
     if candidate.own_best:
         base: float | None = (best or {}).get((candidate.metric.id, candidate.moment.key))
     elif candidate.relative_to is not None:
@@ -279,6 +303,9 @@ def _judge_one(
     if reason:
         return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason)
     for candidate in page.ranges.get(key, ()):
+        reason = candidate.not_here(values)
+        if reason:
+            continue
         bounds = limits(candidate, values, page.situation.best)
         if bounds is None:
             reason = "its range leans on a value that was not found in this swing"

@@ -56,6 +56,7 @@ GROUPS = (
         "Knees and elbows need markers.",
     ),
     Group(Family.SEQUENCE, "Sequence", (), "The order needs pelvis, upper body, lead arm and club."),
+    Group(Family.PUTTING, "Putter", (m.PUTTER_FACE,), "Add putter markers, or a sensor on the putter."),
     Group(Family.GROUND, "Ground", (m.STANCE_POSITION, m.LEAD_HEEL_TOE, m.VERTICAL_FORCE), "Add a pressure mat."),
 )
 

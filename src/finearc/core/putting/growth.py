@@ -9,8 +9,8 @@ import numpy as np
 from scipy import stats
 
 LEAST_DISTANCES, LEAST_EACH = 2, 3
-JUMP = 1.5
-"""Motion at one distance that is so many times what the others' trend says is a jump (the definition's)."""
+LEAST_EXPECTED = float(np.deg2rad(0.5))
+"""Less than this is no motion to compare with, rad."""
 
 
 @dataclass(frozen=True)
@@ -36,24 +36,23 @@ def growth(distances_m: Sequence[float], values: Sequence[float]) -> Growth | No
     return Growth(slope, slope - half, slope + half, float(fit.intercept), len(values))
 
 
-def jump(distances_m: Sequence[float], values: Sequence[float]) -> float | None:
-    """The distance, m, at which values jump: their mean there is more than 1.5 times what a line through the other
-    distances says, and beyond its scatter. None where none does, or with fewer than three distances."""
-    at = np.asarray(distances_m, dtype=float)
-    of = np.asarray(values, dtype=float)
+def against_trend(distances_m: Sequence[float], values: Sequence[float]) -> dict[float, tuple[float, float]]:
+    """For each distance of three putts or more, how many times its mean is what a straight line through the other
+    distances says there, with its standard uncertainty. Needs three distances; left out where the line says next to
+    nothing (house value: ``LEAST_EXPECTED``)."""
+    at, of = np.asarray(distances_m, dtype=float), np.asarray(values, dtype=float)
     known = sorted(d for d in set(at.tolist()) if (at == d).sum() >= LEAST_EACH)
-    if len(known) < 3:
-        return None
-    worst: tuple[float, float] | None = None
-    for d in known[1:]:
-        others = at != d
-        if len(set(at[others].tolist())) < 2:
+    out: dict[float, tuple[float, float]] = {}
+    for d in known if len(known) >= 3 else ():
+        here = at == d
+        line = np.polyfit(at[~here], of[~here], 1)
+        expected = float(np.polyval(line, d))
+        if expected < LEAST_EXPECTED:
             continue
-        line = np.polyfit(at[others], of[others], 1)
-        expected = max(float(np.polyval(line, d)), 1e-9)
-        mean = float(of[~others].mean())
-        scatter = float(np.std(of[others] - np.polyval(line, at[others]), ddof=2)) if others.sum() > 2 else 0.0
-        if mean > JUMP * expected and mean - expected > 2.0 * scatter:
-            ratio = mean / expected
-            worst = max(worst, (ratio, d)) if worst is not None else (ratio, d)
-    return None if worst is None else worst[1]
+        left = of[~here] - np.polyval(line, at[~here])
+        off = d - float(at[~here].mean())
+        leverage = 1.0 / len(left) + off**2 / max(float(np.sum((at[~here] - at[~here].mean()) ** 2)), 1e-9)
+        scatter = float(np.sqrt(left @ left / max(1, len(left) - 2)))
+        mean_sd = float(np.std(of[here], ddof=1)) / np.sqrt(here.sum())
+        out[d] = (float(of[here].mean()) / expected, float(np.hypot(mean_sd, scatter * np.sqrt(leverage))) / expected)
+    return out

@@ -11,7 +11,7 @@ import numpy as np
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment, Source
 from finearc.core.metrics.families import putting as pm
-from finearc.core.putting.growth import Growth, growth
+from finearc.core.putting.growth import Growth, against_trend, growth
 from finearc.core.putting.putter import strike_hint, strike_side
 from finearc.core.putting.wrists import Begun, in_order
 
@@ -141,13 +141,37 @@ def growths(putts: Sequence[Values]) -> dict[Metric, Growth]:
     """How each range grows with the distance, over counting putts whose distance is noted, per m in SI."""
     out = {}
     for metric in GROWS:
-        pairs = [
-            (d.value, v.value)
-            for values in putts
-            if (d := value_of(values, pm.PUTT_DISTANCE, WHOLE_SWING.key)) is not None
-            and (v := value_of(values, metric, pm.STROKE)) is not None
-        ]
+        pairs = _against_distance(putts, metric)
         line = growth([p[0] for p in pairs], [p[1] for p in pairs]) if pairs else None
         if line is not None:
             out[metric] = line
     return out
+
+
+def growth_values(putts: Sequence[Values]) -> list[list[Measured]]:
+    """How far a distance stands off the trend of the others, as a value of its putts: of the distance, and the angle
+    (extension or deviation), that stands off most; nothing where no trend can be told."""
+    ratios: dict[float, tuple[float, float]] = {}
+    for metric in (pm.EXTENSION_RANGE, pm.DEVIATION_RANGE):
+        pairs = _against_distance(putts, metric)
+        for distance, found in against_trend([p[0] for p in pairs], [p[1] for p in pairs]).items():
+            ratios[distance] = max(ratios.get(distance, found), found)
+    most = max(ratios.values(), default=None)
+    out: list[list[Measured]] = []
+    for values in putts:
+        at = value_of(values, pm.PUTT_DISTANCE, WHOLE_SWING.key)
+        ratio = ratios.get(at.value) if at is not None else None
+        moment = Moment(pm.STROKE)
+        out.append(
+            [] if ratio is None or ratio != most else [Measured(pm.GROWTH_RATIO, moment, *ratio, note="relative")]
+        )
+    return out
+
+
+def _against_distance(putts: Sequence[Values], metric: Metric) -> list[tuple[float, float]]:
+    return [
+        (d.value, v.value)
+        for values in putts
+        if (d := value_of(values, pm.PUTT_DISTANCE, WHOLE_SWING.key)) is not None
+        and (v := value_of(values, metric, pm.STROKE)) is not None
+    ]

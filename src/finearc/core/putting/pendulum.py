@@ -131,7 +131,7 @@ def fit_pendulum(
 ) -> Pendulum | None:
     """The free pendulum of a stroke. ``grip_m``, ``head_m`` (n, 3), m, bay, not a number where hidden; ``pivot_m``: set
     by the instructor, else fitted. None where too little was seen."""
-    seen = np.isfinite(grip_m).all(axis=1) & np.isfinite(head_m).all(axis=1)
+    seen = np.asarray(np.isfinite(grip_m).all(axis=1) & np.isfinite(head_m).all(axis=1))
     if not seen[address].any():
         return None
     home_grip, home_head = (np.nanmedian(p[address], axis=0) for p in (grip_m, head_m))

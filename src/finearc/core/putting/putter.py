@@ -80,7 +80,7 @@ def stroke_of(
 def smoothed(values: Array, time_s: Array) -> Array:
     """A course (n, 3) below 20 Hz, its gaps left open."""
     hidden = ~np.isfinite(values).all(axis=1)
-    if hidden.all():
+    if hidden.all() or len(values) < 2:
         return values
     rows = np.arange(len(values))
     whole = np.column_stack([np.interp(rows, rows[~hidden], c[~hidden]) for c in values.T])
@@ -99,18 +99,15 @@ def heading(direction: Array) -> Array:
     return np.asarray(np.arctan2(direction[..., 0], direction[..., 1]))
 
 
-def face_heading(track: PutterTrack, at_s: float | None) -> float | None:
-    """Heading of the face, rad, + open: at address (None), or at an instant, s, carried on from the 60 ms before it as
-    the strike turns the head."""
+def face_course(track: PutterTrack, impact_s: float | None) -> Array | None:
+    """Heading of the face (n,), rad, + open, below 20 Hz: before and after the ball each for itself, as the strike
+    turns the head. None without a marker in front of the face; not a number where that was hidden."""
     if track.face is None:
         return None
-    turned = heading(track.face)
-    if at_s is None:
-        return float(np.nanmedian(turned[track.address]))
-    near = (track.time_s > at_s - BEFORE_BALL_S) & (track.time_s <= at_s) & np.isfinite(turned)
-    if near.sum() < 4:
-        return None
-    return float(np.polyfit(track.time_s[near] - at_s, turned[near], 1)[1])
+    ball = len(track.time_s) if impact_s is None else int(np.searchsorted(track.time_s, impact_s))
+    return heading(
+        np.concatenate([smoothed(track.face[:ball], track.time_s), smoothed(track.face[ball:], track.time_s)])
+    )
 
 
 def velocity_at_ball(track: PutterTrack, impact_s: float) -> Array | None:

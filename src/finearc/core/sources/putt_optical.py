@@ -21,7 +21,7 @@ from finearc.core.metrics.trace import Trace
 from finearc.core.putting.putter import (
     PutterTrack,
     Stroke,
-    face_heading,
+    face_course,
     heading,
     shaft_lean,
     smoothed,
@@ -69,13 +69,17 @@ class OpticalPuttView(OpticalView):
     stroke: Stroke | None = None
 
     def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
-        return []
+        impact = events.get(Checkpoint.IMPACT)
+        if self.track is None:
+            return []
+        aim = face_course(self.track, None if impact is None else impact.time_s)
+        return [] if aim is None else [(Source.MARKERS, Trace(pm.PUTTER_FACE, aim, FACE_SD_RAD, note="absolute"))]
 
     def values(self, events: Mapping[Checkpoint, Event], courses: Courses, present: Sequence[Source]) -> list[Measured]:
         track = self.track
         if track is None or not track.address.stop:
             return []
-        out = self._at_address(track)
+        out: list[Measured] = []
         impact, turn, takeaway = (
             events.get(k) for k in (Checkpoint.IMPACT, Checkpoint.TRANSITION, Checkpoint.TAKEAWAY)
         )
@@ -92,16 +96,9 @@ class OpticalPuttView(OpticalView):
         seen = np.isfinite(values)
         return float(np.interp(at_s, self.time_s[seen], values[seen]))
 
-    def _at_address(self, track: PutterTrack) -> list[Measured]:
-        aim = face_heading(track, None)
-        return [] if aim is None else [_made(pm.PUTTER_FACE, Checkpoint.ADDRESS, aim, FACE_SD_RAD, "absolute")]
-
     def _at_impact(self, track: PutterTrack, impact_s: float) -> list[Measured]:
-        out = []
+        out: list[Measured] = []
         at = Checkpoint.IMPACT
-        aim = face_heading(track, impact_s)
-        if aim is not None:
-            out.append(_made(pm.PUTTER_FACE, at, aim, FACE_SD_RAD, "absolute"))
         lean = shaft_lean(track)
         leant = self._at(lean, impact_s) - float(np.nanmedian(lean[track.address]))
         out.append(_made(pm.PUTTER_LOFT_CHANGE, at, leant, LEAN_SD_RAD, "relative"))

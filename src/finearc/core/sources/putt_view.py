@@ -49,6 +49,7 @@ TURN_SHARE = 0.03
 REVERSAL_SD_S = {"putter": 0.006, "hand": 0.012}
 """How far a reversal may lie from the head's: wrists that act part the two (house values)."""
 FACE_SD_RAD, LEAN_SD_RAD = np.deg2rad(0.3), np.deg2rad(0.2)
+LEAST_LIE = 0.05
 REVERSED = "The putter's sensor sits upside down: its arrow must point to the head. Its values are left out."
 UPSIDE_DOWN = "the putter's sensor sits upside down: its arrow must point to the head"
 NO_ADDRESS = "the player never came to rest before the stroke"
@@ -58,13 +59,15 @@ NEVER = "it never began: it stayed within what it varies by at address"
 @dataclass
 class InertialPuttView(InertialView):
     """One putt as the inertial sensors saw it. ``trail_frames``: the trail wrist's, as a lead wrist's in the mirrored
-    bay; ``reversed``: whether the putter's sensor points to the grip."""
+    bay; ``reversed``: whether the putter's sensor points to the grip; ``turned``: face and lean of the putter (n,),
+    rad, against address."""
 
     of_putt: ClassVar[bool] = True
     trail_frames: WristFrames | None = None
     of_trail: Array = field(default_factory=lambda: np.zeros((7, 7)))
     reversed: bool = False
     never: dict[Metric, str] = field(default_factory=dict)
+    turned: tuple[Array, Array] | None = None
 
     @property
     def peak_rad_s(self) -> float | None:
@@ -105,6 +108,10 @@ class InertialPuttView(InertialView):
             if address.stop:
                 at = (address.start + address.stop) // 2
                 out.append((Source.WRIST, Trace(m.HAND_ROLL, hand_roll(frames.r_up_from_hand, at), np.deg2rad(0.5))))
+        putter = self.sources.putter
+        self.turned = None if putter is None or self.reversed or not self.address.stop else self._of_putter(putter)
+        if self.turned is not None:
+            out.append((Source.PUTTER, Trace(m.PUTTER_FACE, self.turned[0], FACE_SD_RAD, note="relative")))
         return out
 
     def values(self, events: Mapping[Checkpoint, Event], courses: Courses, present: Sequence[Source]) -> list[Measured]:
@@ -117,8 +124,13 @@ class InertialPuttView(InertialView):
         ):
             if frames is not None:
                 out += self._of_wrist(frames, measures, covariance, events)
-        if self.sources.putter is not None and not self.reversed:
-            out += self._of_putter(self.sources.putter, events)
+        impact = events.get(Checkpoint.IMPACT)
+        if self.turned is not None and impact is not None:
+            lean = self._at(self.turned[1], impact.time_s)
+            at_ball = Moment(Checkpoint.IMPACT)
+            out.append(
+                Measured(pm.PUTTER_LOFT_CHANGE, at_ball, lean, LEAN_SD_RAD, source=Source.PUTTER, note="relative")
+            )
         return out
 
     def _of_wrist(
@@ -139,33 +151,21 @@ class InertialPuttView(InertialView):
         self.never |= dict.fromkeys(never, NEVER)
         return values
 
-    def _of_putter(self, putter: SensorMotion, events: Mapping[Checkpoint, Event]) -> list[Measured]:
-        """Face and loft against address: where the target is, a sensor does not know."""
-        impact = events.get(Checkpoint.IMPACT)
-        if impact is None:
-            return []
+    def _of_putter(self, putter: SensorMotion) -> tuple[Array, Array] | None:
+        """Heading of the face and lean of the shaft (n,), rad, against address: where the target is, a sensor does not
+        know. None where the shaft stands upright."""
         r = matrices_from_quaternions(putter.q_up_from_sensor[self.window])
-        home = r[self.address].mean(axis=0)
-        shaft = home[:, 0] / np.linalg.norm(home[:, 0])
+        shaft = r[self.address, :, 0].mean(axis=0)
         level = np.array([shaft[0], shaft[1], 0.0])
-        if np.linalg.norm(level) < 0.05:
-            return []
+        if np.linalg.norm(level) < LEAST_LIE * np.linalg.norm(shaft):
+            return None
         level /= np.linalg.norm(level)
         ahead = np.cross(UP, level)  # the shaft leans away from the player: the target lies to the left of that
         turned = r @ np.swapaxes(r[(self.address.start + self.address.stop) // 2][None], 1, 2)
-        face, shafts = turned @ ahead, turned @ shaft
-        bay = np.stack([level, ahead], axis=0)
-        faces = np.unwrap(heading(face @ bay.T))
+        faces, shafts = turned @ ahead, turned @ shaft
+        face = np.unwrap(heading(faces @ np.stack([level, ahead]).T))
         lean = np.arctan2(shafts @ ahead, -shafts[:, 2])
-        moment = Moment(Checkpoint.IMPACT)
-        at = impact.time_s
-        return [
-            Measured(metric, moment, self._at(values, at), sd, source=Source.PUTTER, note="relative")
-            for metric, values, sd in (
-                (pm.PUTTER_FACE, faces - np.median(faces[self.address]), FACE_SD_RAD),
-                (pm.PUTTER_LOFT_CHANGE, lean - np.median(lean[self.address]), LEAN_SD_RAD),
-            )
-        ]
+        return face - np.median(face[self.address]), lean - np.median(lean[self.address])
 
     def _at(self, values: Array, at_s: float) -> float:
         return float(np.interp(at_s, self.time_s, values))

@@ -83,7 +83,7 @@ def _wristy(distance_m: float) -> PuttStyle:
     far = max(0.0, distance_m - 3.0) / 6.0
     return replace(
         quiet(distance_m),
-        extension=(Step("impact", -0.14, 0.24, 5.0 + 3.0 * far),),
+        extension=(Step("impact", -0.16, 0.24, 9.0 + 4.0 * far),),
         deviation=(Step("impact", -0.12, 0.22, 2.5 + far),),
     )
 
@@ -139,7 +139,7 @@ PUTTING: dict[str, PuttingStory] = {
     "putt-one-distance": PuttingStory(session_of(quiet, 6, (3.0,)), "Six putts of three metres."),
     "putt-two-only": PuttingStory(session_of(quiet, 1, (3.0, 6.0)), "Two putts."),
     "putt-practice": PuttingStory(
-        tuple(replace(s, ball=k % 2 == 1) for k, s in enumerate(session_of(quiet, 4, (3.0,)))),
+        tuple(replace(s, ball=k % 2 == 1) for k, s in enumerate(session_of(quiet, 8, (3.0,)))),
         "A practice stroke before every putt.",
     ),
     "putt-recalibrated": PuttingStory(

@@ -9,7 +9,7 @@ from finearc.catalogue import library
 from finearc.catalogue.library import RangeLibrary
 from finearc.catalogue.wording import provenance_words
 from finearc.core.events.model import ORDER
-from finearc.core.judging.conditions import Beyond, Condition, ValueBeyond
+from finearc.core.judging.conditions import Beyond, Condition, Unseen, ValueBeyond
 from finearc.core.judging.findings import Finding, NotAssessed
 from finearc.core.judging.ranges import NO_RANGE, Judged, Verdict
 from finearc.core.judging.words import evidence_sentence, fill, for_hand, limits_in_words
@@ -24,7 +24,7 @@ def leading(condition: Condition, ranges: RangeLibrary) -> tuple[str, str]:
     if isinstance(condition, Beyond):
         places = {**library.ranges().places, **ranges.places}
         return next(places[r] for r in condition.ranges if r in places)
-    if isinstance(condition, ValueBeyond):
+    if isinstance(condition, ValueBeyond | Unseen):
         return condition.metric.id, condition.moment.key
     parts = condition.parts if hasattr(condition, "parts") else (condition.part,)
     return leading(parts[0], ranges)

@@ -15,14 +15,12 @@ from finearc.core.putting.notes import (
     PuttKind,
     PuttNote,
     Slope,
-    Values,
     growths,
-    kind_of,
     order_of,
     strike_of,
 )
 from finearc.core.putting.wrists import order_in_words
-from finearc.core.sources.putt_view import InertialPuttView
+from finearc.core.sources.putts import counting, kind_in, values_of
 from finearc.core.sources.reading import SwingReading
 from finearc.services.record.shape import Shape
 
@@ -62,17 +60,6 @@ class SessionResult(Shape):
     putt_growth: list[GrowthResult]
 
 
-def values_of(reading: SwingReading) -> Values:
-    """A putt's values by metric and moment."""
-    return {(v.metric.id, v.moment.key): v for v in reading.measured}
-
-
-def kind_in(reading: SwingReading) -> PuttKind:
-    """What a stroke was."""
-    view = reading.view(InertialPuttView)
-    return kind_of(reading.strike_felt, view.peak_rad_s if view is not None else None)
-
-
 def putt_result(reading: SwingReading, note: PuttNote | None) -> PuttResult:
     """One putt, with what is noted of it."""
     noted, values = note or PuttNote(), values_of(reading)
@@ -97,7 +84,6 @@ def session_result(readings: Sequence[SwingReading]) -> SessionResult | None:
     putts = [r for r in readings if r.of_putt]
     if not putts:
         return None
-    counting = [values_of(r) for r in putts if kind_in(r) in (PuttKind.PUTT, PuttKind.UNKNOWN)]
     return SessionResult(
         putt_growth=[
             GrowthResult(
@@ -106,7 +92,7 @@ def session_result(readings: Sequence[SwingReading]) -> SessionResult | None:
                 ci95=(_deg(line.low), _deg(line.high)),
                 putts=line.putts,
             )
-            for metric, line in growths(counting).items()
+            for metric, line in growths([values_of(r) for r in counting(putts)]).items()
         ]
     )
 

@@ -39,7 +39,12 @@ interface BeatPicture {
   shows: "beat";
   beats: number;
 }
-export type Picture = { label: string } & (FigurePicture | HandPicture | FeetPicture | BeatPicture);
+interface PutterPicture {
+  shows: "putter";
+  eye: "above" | "front";
+  thing: "gate" | "rail" | "ladder" | "button" | "peg";
+}
+export type Picture = { label: string } & (FigurePicture | HandPicture | FeetPicture | BeatPicture | PutterPicture);
 export const pictures = PICTURES as unknown as Record<string, Picture>;
 
 /** What a drill looks like: the person, the hand or the feet in the drill's place. Nothing for a name without a picture. */
@@ -67,6 +72,8 @@ function drawing(picture: Picture): { box: Box; drawn: React.ReactNode } {
       };
     case "beat":
       return { box: [-130, -130, 260, 260], drawn: <Beat beats={picture.beats} /> };
+    case "putter":
+      return { box: [-170, -125, 340, 250], drawn: picture.eye === "above" ? <PutterHead thing={picture.thing} /> : <WholePutter thing={picture.thing} /> };
     case "figure":
       return figure(picture);
   }
@@ -87,6 +94,49 @@ function Hand({ drawing: kind, value, low, high, thing }: HandPicture) {
 }
 
 const thingLook = (width: number) => ({ fill: "none", stroke: "var(--sea)", strokeWidth: width, strokeLinecap: "round", strokeLinejoin: "round" }) as const;
+
+const inkLook = (width: number) => ({ fill: "none", stroke: "var(--ink)", strokeWidth: width, strokeLinecap: "round", strokeLinejoin: "round" }) as const;
+
+/** The head at the ball from above, the target to the right, the player below; what the drill needs beside it. */
+function PutterHead({ thing }: { thing: PutterPicture["thing"] }) {
+  return (
+    <>
+      <path d="M60,0 L150,0 M132,-14 L150,0 L132,14" {...inkLook(4)} />
+      {thing === "rail" ? <path d="M-155,-78 L155,-78" {...thingLook(10)} /> : null}
+      {thing === "ladder" ? [40, 68, 96, 124, 152].map((x) => <path key={x} d={`M${x},34 L${x},58`} {...thingLook(9)} />) : null}
+      <path d="M-22,20 L-40,112" {...inkLook(9)} />
+      <rect x={-40} y={-52} width={36} height={104} rx={9} fill="var(--paper)" stroke="var(--ink)" strokeWidth={6} />
+      <path d="M-36,0 L-8,0" {...inkLook(4)} />
+      <circle cx={20} cy={0} r={19} fill="var(--paper)" stroke="var(--ink)" strokeWidth={6} />
+      {thing === "gate" ? [-78, 78].map((y) => <circle key={y} cx={-22} cy={y} r={11} fill="var(--sea)" />) : null}
+    </>
+  );
+}
+
+/** The whole putter at the ball from in front, the ground beneath; what the drill needs beside it. */
+function WholePutter({ thing }: { thing: PutterPicture["thing"] }) {
+  return (
+    <>
+      <path d="M-155,108 L155,108" stroke="var(--hairline)" strokeWidth={5} />
+      <path d="M-34,-52 L-92,88" stroke="var(--hairline)" strokeWidth={7} strokeLinecap="round" />
+      <path d="M0,-46 L0,96" {...inkLook(8)} />
+      <path d="M0,-46 L0,6" {...inkLook(17)} />
+      <rect x={-27} y={92} width={54} height={14} rx={5} fill="var(--ink)" />
+      <circle cx={46} cy={92} r={14} fill="var(--paper)" stroke="var(--ink)" strokeWidth={6} />
+      {thing === "button" ? (
+        <>
+          <path d="M0,-58 L0,-88" {...thingLook(5)} strokeDasharray="3 11" />
+          <circle cx={0} cy={-104} r={13} fill="none" stroke="var(--sea)" strokeWidth={7} />
+        </>
+      ) : (
+        <>
+          <path d="M-34,-44 L-34,80" {...thingLook(5)} strokeDasharray="3 11" />
+          <path d="M-34,88 L-34,108 M-44,86 L-24,86" {...thingLook(8)} />
+        </>
+      )}
+    </>
+  );
+}
 
 const BEAT_R = 96;
 

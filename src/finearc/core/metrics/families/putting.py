@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from finearc.core.metrics.definition import Family, Metric, Source, Unit, any_of
+from finearc.core.metrics.definition import Chart, Drawing, Family, Metric, Source, Unit, any_of
+from finearc.core.metrics.families.wrist import HAND_ROLL, LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
 
 STROKE = "takeaway..impact"
 """The moment of a figure of the whole stroke."""
@@ -17,6 +18,7 @@ _BOTH = any_of(Source.MARKERS, Source.PUTTER)
 
 def _wrist(key: str, label: str, plain: str, unit: Unit, words: tuple[str, str, str, str], **more: object) -> Metric:
     about = {"needs": _LEAD, "givers": any_of(Source.WRIST), "decimals": 1} | more
+    shown = LEAD_WRIST_DEVIATION if "deviation" in key else HAND_ROLL if "roll" in key else LEAD_WRIST_EXTENSION
     return Metric(
         id=f"putt_{key}",
         label=label,
@@ -27,7 +29,7 @@ def _wrist(key: str, label: str, plain: str, unit: Unit, words: tuple[str, str, 
         negative=words[1],
         plain_positive=words[2],
         plain_negative=words[3],
-        shown=Family.PUTTING,
+        shown=lambda: shown,
         trained=False,
         **about,  # type: ignore[arg-type]
     )
@@ -43,7 +45,7 @@ def _putter(
     definition: str,
     **more: object,
 ) -> Metric:
-    about = {"needs": _PUTTER, "givers": any_of(Source.MARKERS), "decimals": 1} | more
+    about = {"needs": _PUTTER, "givers": any_of(Source.MARKERS), "decimals": 1, "shown": lambda: PUTTER_FACE} | more
     return Metric(
         id=key,
         label=label,
@@ -56,7 +58,6 @@ def _putter(
         plain_negative=words[1],
         explained=explained,
         definition=definition,
-        shown=Family.PUTTING,
         trained=False,
         **about,  # type: ignore[arg-type]
     )
@@ -65,6 +66,7 @@ def _putter(
 _EXT = ("extended", "flexed", "cupped", "bowed")
 _DEV = ("radial", "ulnar", "hinged", "unhinged")
 _ROLL = ("closing", "opening", "rolled closed", "rolled open")
+_WIDE = ("in all",) * 4
 _NONE = ("", "", "", "")
 _AFTER = ("after takeaway", "before takeaway", "after the start", "before the start")
 
@@ -73,7 +75,7 @@ EXTENSION_RANGE = _wrist(
     "Extension range",
     "Cup, how far it went",
     Unit.DEG,
-    _NONE,
+    _WIDE,
     explained="How far the wrist went between most extended and most flexed, from takeaway to impact.",
     definition="Maximum minus minimum of the extension relative to address, takeaway to impact, below 12 Hz.",
 )
@@ -82,7 +84,7 @@ DEVIATION_RANGE = _wrist(
     "Radial deviation range",
     "Hinge, how far it went",
     Unit.DEG,
-    _NONE,
+    _WIDE,
     explained="How far the wrist went between most radial and most ulnar, from takeaway to impact.",
     definition="Maximum minus minimum of the radial deviation relative to address, takeaway to impact, below 12 Hz.",
 )
@@ -91,7 +93,7 @@ ROLL_RANGE = _wrist(
     "Hand rotation range",
     "Hand rotation, how far it went",
     Unit.DEG,
-    _NONE,
+    _WIDE,
     explained="How far the hand turned about its own long axis, from takeaway to impact.",
     definition="Maximum minus minimum of the hand roll relative to address, takeaway to impact, below 12 Hz.",
 )
@@ -258,6 +260,20 @@ TRAIL = WristMeasures(
     Source.TRAIL_WRIST,
 )
 
+TRAIL_EXTENSION_RANGE = TRAIL.ranges["extension"]
+TRAIL_DEVIATION_RANGE = TRAIL.ranges["deviation"]
+TRAIL_ROLL_RANGE = TRAIL.ranges["roll"]
+TRAIL_EXTENSION_AT = TRAIL.at["extension"]
+TRAIL_DEVIATION_AT = TRAIL.at["deviation"]
+TRAIL_ROLL_AT = TRAIL.at["roll"]
+TRAIL_EXTENSION_RATE = TRAIL.rates["extension"]
+TRAIL_DEVIATION_RATE = TRAIL.rates["deviation"]
+TRAIL_ROLL_RATE = TRAIL.rates["roll"]
+TRAIL_EXTENSION_ONSET = TRAIL.onsets["extension"]
+TRAIL_DEVIATION_ONSET = TRAIL.onsets["deviation"]
+TRAIL_ROLL_ONSET = TRAIL.onsets["roll"]
+TRAIL_TRANSITION_SHARE = TRAIL.share
+
 _ALONG, _OUT, _UP = ("ahead", "behind"), ("outside", "inside"), ("above", "below")
 _OFF = "from where the free pendulum would have it."
 
@@ -285,7 +301,7 @@ SWEET_SPOT_DEVIATION = _putter(
     "Sweet spot off the pendulum",
     "Putter head off the pendulum",
     Unit.CM,
-    ("", ""),
+    ("in all", "in all"),
     "How far the sweet spot is from the free pendulum's on the whole.",
     "Root mean square of the three distances from the free pendulum, takeaway to impact.",
 )
@@ -294,7 +310,7 @@ GRIP_END_DEVIATION = _putter(
     "Grip end off the pendulum",
     "Handle off the pendulum",
     Unit.CM,
-    ("", ""),
+    ("in all", "in all"),
     "How far the grip end is from the free pendulum's on the whole.",
     "Root mean square of the three distances from the free pendulum, takeaway to impact.",
 )
@@ -309,6 +325,7 @@ PUTTER_FACE = _putter(
     needs=_FACE,
     givers=_BOTH,
     at_address=True,
+    shown=Chart("Face", Drawing.TURN, zero=("square", "square")),
 )
 PUTTER_PATH = _putter(
     "putter_path",
@@ -382,6 +399,19 @@ FACE_GRIP_BIAS = _putter(
     givers=any_of(Source.NOTED),
 )
 
+GROWTH_RATIO = _putter(
+    "putt_growth_ratio",
+    "Motion against its trend",
+    "Motion against its trend",
+    Unit.RATIO,
+    ("times the trend", "times the trend"),
+    "How many times the wrist moves what the other distances would lead one to expect at this one.",
+    "Mean range over what a straight line through the other distances says, at the distance that stands off most.",
+    needs="three distances of three putts each",
+    givers=any_of((Source.WRIST, Source.NOTED)),
+    shown=lambda: LEAD_WRIST_EXTENSION,
+)
+
 ALL: tuple[Metric, ...] = (
     *LEAD.all,
     *TRAIL.all,
@@ -401,4 +431,5 @@ ALL: tuple[Metric, ...] = (
     PIVOT_HEIGHT,
     PUTT_DISTANCE,
     FACE_GRIP_BIAS,
+    GROWTH_RATIO,
 )

@@ -11,6 +11,7 @@ from scipy.spatial.transform import Rotation
 from validation import putting as check
 
 from finearc.core.metrics import registry as m
+from finearc.core.sources.putts import values_of, with_growth
 from finearc.golfer.poses import PoseErrors
 from finearc.golfer.putting.logs import true_points
 from finearc.golfer.putting.scenarios import PUTTING
@@ -170,8 +171,9 @@ def test_the_growth_against_the_trend_is_that_of_the_true_ranges():
     for read in jumping:
         sizes[read.putt.style.distance_m].append(np.ptp(read.angle("extension")[1]))
     near, middle, far = (np.mean(sizes[d]) for d in (3.0, 6.0, 9.0))
-    for read in jumping:
-        told = read.values.get((m.GROWTH_RATIO.id, STROKE))
+    told_of = with_growth([read.reading for read in jumping])
+    for read, reading in zip(jumping, told_of, strict=True):
+        told = values_of(reading).get((m.GROWTH_RATIO.id, STROKE))
         if read.putt.style.distance_m < 9.0:
             assert told is None
         else:

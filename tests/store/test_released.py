@@ -382,3 +382,16 @@ def test_drill_test_and_video_stay_and_tags_can_be_searched_for(release_0_10):
         uow.get(Swing, second).tags = ["skilled"]
     with store.engine.connect() as connection:
         assert connection.execute(text("SELECT tag FROM swing_tag")).scalars().all() == ["skilled"]
+
+
+def test_swings_of_before_have_nothing_noted_of_putts(release_0_10):
+    store = release_0_10
+    with store.front_door() as door:
+        academy = next(a for a in door.academies() if a.name == "North")
+    with store.unit_of_work(academy.id) as uow:
+        swings, recordings = uow.find(Swing), uow.find(Recording)
+        assert swings
+        assert {(s.distance_m, s.outcome, s.rolled_past_m, s.slope, s.breaks) for s in swings} == {
+            (None, "", None, "", "")
+        }
+        assert {(r.green_speed_ft, r.putter_grip, r.face_grip_bias_deg) for r in recordings} == {(None, "", None)}

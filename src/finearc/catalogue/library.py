@@ -185,6 +185,7 @@ def finding_of(e: schemas.FindingEntry, file: str = "findings.toml", *, own: boo
         caution=e.caution,
         note=e.note,
         setup_answer=e.setup_answer,
+        of_putts=e.shot == "putt",
         firm_with=tuple(metric_of(k, file).id for k in e.firm_with),
         remark=e.remark,
         own=own,

@@ -22,7 +22,8 @@ from finearc.core.judging.findings import (
     over_swings,
 )
 from finearc.core.judging.ranges import judge
-from finearc.core.metrics.definition import PER_SI, Measured, Moment, Unit
+from finearc.core.metrics.definition import PER_SI, WHOLE_SWING, Measured, Moment, Unit
+from finearc.core.metrics.registry import PUTT_DISTANCE
 
 EXAMPLE_SD = {Unit.SECONDS: 0.01, Unit.RATIO: 0.02}
 """Uncertainty with which an example's values are judged, in the metric's unit; 1 of any other unit."""
@@ -51,6 +52,8 @@ class RuleSet:
         """Metric and moment of every value that a range, a finding or a matched set speaks of."""
         keys = set(self.ranges.places.values())
         keys |= {(r.metric.id, r.relative_to.key) for r in self.ranges.ranges if r.relative_to is not None}
+        if any(r.of_distance for r in self.ranges.ranges):
+            keys.add((PUTT_DISTANCE.id, WHOLE_SWING.key))
         for condition in (*(r.when for r in self.rules), *(m.when for m in self.matched)):
             keys |= set(values_of(condition))
         return frozenset(keys)

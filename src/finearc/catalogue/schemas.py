@@ -172,6 +172,7 @@ class FindingEntry(Strict):
     id: str = Field(min_length=1, max_length=60, pattern=r"^[a-z][a-z0-9_]*$")
     label: str = Field(min_length=1, max_length=120)
     plain_label: str = Field(min_length=1, max_length=120)
+    shot: Shot = "full"
     phase: Literal["setup", "takeaway", "top", "transition", "downswing", "impact"]
     level: Literal["body", "hands", "shaft", "face"]
     weight: float = Field(gt=0, le=3)

@@ -229,8 +229,9 @@ class Recording:
     by its key (labels of markers, where cells and plates lie); ``mat_shift_s``: the mat's clock as the instructor
     shifted it. ``calibration`` (a ``CalibrationOut``) is
     the reading's quality, empty until calibrated; ``setup`` (a ``SetupOut``) what a still address said.
-    ``live``: the ``sources`` of a device that still sends, None when it has ended. ``aside``: its import was undone; it
-    is nowhere to be seen until that is done again."""
+    ``green_speed_ft``, ``putter_grip`` (in words) and ``face_grip_bias_deg`` (+ the face open against the hands): noted
+    of putts. ``live``: the ``sources`` of a device that still sends, None when it has ended. ``aside``: its import was
+    undone; it is nowhere to be seen until that is done again."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -250,6 +251,9 @@ class Recording:
     warnings: list[str] = field(default_factory=list)
     scenario: str = ""
     seed: int = 0
+    green_speed_ft: float | None = None
+    putter_grip: str = ""
+    face_grip_bias_deg: float | None = None
     live: dict[str, Any] | None = None
     aside: bool = False
     created_at: datetime = field(default_factory=now)
@@ -295,8 +299,10 @@ class Swing:
     between the feet; ``guess``: where the player felt the pressure. ``tags``: words by which swings are found again.
     ``sensor_moved``: nothing of it is judged, as measured or as somebody said. ``grip_change``: how the wrist stands
     otherwise at this address (rad) where that is asked, and ``grip_answer``: grip, sensor or empty.
-    ``measuring`` counts how often it was measured: with it a block's address never changes its content. ``aside``: as
-    its recording. What was measured and how it was judged stand apart (``services.record``)."""
+    ``distance_m``, ``outcome``, ``rolled_past_m``, ``slope`` and ``breaks`` (as ``core.putting.notes``, empty where it
+    is not noted): of a putt. ``measuring`` counts how often it was measured: with it a block's address never changes
+    its content. ``aside``: as its recording. What was measured and how it was judged stand apart
+    (``services.record``)."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -320,6 +326,11 @@ class Swing:
     sensor_moved: bool = False
     grip_change: dict[str, float] | None = None
     grip_answer: str = ""
+    distance_m: float | None = None
+    outcome: str = ""
+    rolled_past_m: float | None = None
+    slope: str = ""
+    breaks: str = ""
     measuring: int = 1
     aside: bool = False
     captured_at: datetime = field(default_factory=now)

@@ -49,3 +49,20 @@ describe("the arc", () => {
     expect(Number.isFinite(bare.place(1).angle)).toBe(true);
   });
 });
+
+describe("the arc of a putt", () => {
+  const putt = [
+    { name: "address", time: 0 },
+    { name: "takeaway", time: 0.2 },
+    { name: "transition", time: 0.9 },
+    { name: "impact", time: 1.2 },
+    { name: "finish", time: 1.6 },
+  ];
+  it("turns at the transition, short of a swing's, and ends as far on the other side", () => {
+    const map = arcMap(putt, 0, 1.7);
+    expect(map.top).toBe(0.9);
+    expect(map.place(0.9)).toEqual({ angle: 72, lane: 0 });
+    expect(map.place(1.2)).toEqual({ angle: 0, lane: 1 });
+    expect(map.place(1.6).angle).toBe(-72);
+  });
+});

@@ -5,12 +5,15 @@ export interface Checkpoint {
   time: number;
 }
 
+/** A putt has a transition where a swing has a top: its arc is a short one, and ends as far on the other side. */
+const PUTT_FINISH = -72;
 const CANONICAL: Record<string, number> = {
   address: 0,
   takeaway: 14,
   shaft_level_back: 90,
   arm_level_back: 126,
   top: 225,
+  transition: 72,
   arm_level_down: 126,
   shaft_level_down: 90,
   impact: 0,
@@ -33,11 +36,16 @@ export interface ArcMap {
   knots: number[];
 }
 
+/** The checkpoint that only putts have: on the arc of a swing it has no bead. */
+export const OF_PUTTS = "transition";
+const isPutt = (checkpoints: Checkpoint[]) => checkpoints.some((b) => b.name === OF_PUTTS);
+
 function knots(checkpoints: Checkpoint[]): { time: number; angle: number }[] {
+  const putt = isPutt(checkpoints);
   return checkpoints
     .filter((b) => b.name in CANONICAL)
     .sort((a, b) => a.time - b.time)
-    .map((b) => ({ time: b.time, angle: CANONICAL[b.name]! }));
+    .map((b) => ({ time: b.time, angle: putt && b.name === "finish" ? PUTT_FINISH : CANONICAL[b.name]! }));
 }
 
 function along(points: { x: number; y: number }[], x: number): number {
@@ -53,7 +61,7 @@ function along(points: { x: number; y: number }[], x: number): number {
 
 export function arcMap(checkpoints: Checkpoint[], start: number, end: number): ArcMap {
   const known = knots(checkpoints);
-  const topCheckpoint = checkpoints.find((b) => b.name === "top");
+  const topCheckpoint = checkpoints.find((b) => b.name === "top" || b.name === OF_PUTTS);
   const impactCheckpoint = checkpoints.find((b) => b.name === "impact");
   const top = topCheckpoint?.time ?? (start + end) / 2;
   const impact = impactCheckpoint?.time ?? end;

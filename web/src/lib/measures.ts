@@ -22,6 +22,13 @@ export interface Group {
 }
 
 export const GROUPS: readonly Group[] = generated.GROUPS;
+/** The groups of a swing: the putter's are of putts alone. */
+export const groupsWith = (club: string): readonly Group[] => GROUPS.filter((g) => g.id !== "putting" || club === "putter");
+/** The group after another, and the first after the last. */
+export function nextGroup(group: Group, club: string): Group {
+  const groups = groupsWith(club);
+  return groups[(groups.indexOf(group) + 1) % groups.length]!;
+}
 /** Rates shown one above the other in the order they should peak. */
 export const SEQUENCE = generated.SEQUENCE;
 export const MEASURES: readonly Measure[] = GROUPS.flatMap((g) => g.measures);

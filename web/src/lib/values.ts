@@ -1,5 +1,5 @@
 /** Values of a swing as the server sends them: all numbers in tables, what a range says of some in words. */
-import { ORDER } from "./arc";
+import { OF_PUTTS, ORDER } from "./arc";
 import { amount, inWords, spread, type MetricWords, type Vocabulary } from "./words";
 
 interface Said {
@@ -42,11 +42,14 @@ export interface ShownValue<J extends Judged = Judged> {
   judged: J | undefined;
 }
 
+/** Where values at checkpoints stand in a table: a putt's transition last. */
+const PLACES = [...ORDER.filter((c) => c !== OF_PUTTS), OF_PUTTS];
+
 /** A value at a moment with all that is known of it; undefined where there is none. */
 export function shownValue<J extends Judged>(swing: Swing<J>, metric: string, moment: string): ShownValue<J> | undefined {
   const table = swing.values[metric];
   if (!table) return undefined;
-  const place = ORDER.indexOf(moment);
+  const place = PLACES.indexOf(moment);
   const [value, uncertainty] = place < 0 ? (table.other?.[moment] ?? []) : [table.at[place], table.sd[place]];
   if (value == null || uncertainty == null) return undefined;
   const others =

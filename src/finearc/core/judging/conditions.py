@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from finearc.core.judging.ranges import ANOTHER_SCHOOL, CAP, NO_RANGE, OUTSIDE_HIGH, OUTSIDE_LOW, Judged, Verdict
 from finearc.core.metrics.definition import Metric, Moment
+from finearc.core.metrics.registry import ALL
 
 Places = Mapping[str, tuple[str, str]]
 """Which metric and moment (their keys) each range of a library speaks of."""
@@ -26,6 +27,8 @@ class Outcome(NamedTuple):
 
 
 SILENT = Outcome(False)
+OF_PUTTS = frozenset(m.id for m in ALL if m.of_putts)
+"""Ids of the metrics that only putts have."""
 SIDES = {"low": OUTSIDE_LOW, "high": OUTSIDE_HIGH, "either": OUTSIDE_LOW + OUTSIDE_HIGH}
 EDGES = (Verdict.EDGE_LOW, Verdict.EDGE_HIGH)
 
@@ -37,6 +40,11 @@ class Evidence:
     by_range: Mapping[str, Judged]
     by_key: Mapping[tuple[str, str], Judged]
     missing: Mapping[str, str]
+
+    @cached_property
+    def of_putt(self) -> bool:
+        """Whether the values are a putt's: it has, or misses, what only putts have."""
+        return any(k in OF_PUTTS for k in self.missing) or any(metric in OF_PUTTS for metric, _ in self.by_key)
 
     @staticmethod
     def of(judged: Sequence[Judged], missing: Mapping[str, str]) -> Evidence:

@@ -19,8 +19,9 @@ LEVELS = ("body", "hands", "shaft", "face")
 @dataclass(frozen=True)
 class FindingRule:
     """One fault and all that is said about it. ``setup_answer``: whether it answers a still setup check, where it shows
-    at address; ``own``: the academy's, not built in; ``firm_with``: ids of metrics, without any of which among its
-    evidence it stays a hint; ``remark``: worth saying and no difference, never a priority."""
+    at address; ``own``: the academy's, not built in; ``of_putts``: about putts, and about no other swing;
+    ``firm_with``: ids of metrics, without any of which among its evidence it stays a hint; ``remark``: worth saying
+    and no difference, never a priority."""
 
     id: str
     label: str
@@ -39,6 +40,7 @@ class FindingRule:
     note: str = ""
     setup_answer: bool = True
     own: bool = False
+    of_putts: bool = False
     firm_with: tuple[str, ...] = ()
     remark: bool = False
 
@@ -84,7 +86,7 @@ Outcomes = Mapping[str, Outcome]
 def outcomes_of(rules: Sequence[FindingRule], evidence: Evidence, places: Places) -> dict[str, Outcome]:
     """What the rules say of one swing: those that fire, and those that cannot be decided."""
     out = {}
-    for rule in rules:
+    for rule in (r for r in rules if r.of_putts is evidence.of_putt):
         outcome = rule.when.decide(evidence, places)
         if outcome.fires is not False:
             out[rule.id] = outcome
@@ -101,7 +103,7 @@ def over_swings(
 def over_outcomes(rules: Sequence[FindingRule], swings: Sequence[Outcomes]) -> tuple[list[Finding], list[NotAssessed]]:
     """The same from what the rules said of each swing."""
     findings, open_questions = [], []
-    heard = {name for s in swings for name in s} if swings else {rule.id for rule in rules}
+    heard = {name for s in swings for name in s} if swings else {rule.id for rule in rules if not rule.of_putts}
     for rule in (r for r in rules if r.id in heard):
         said = [o for s in swings if (o := s.get(rule.id)) is not None]
         fired = [o for o in said if o.fires]

@@ -28,7 +28,6 @@ from finearc.core.signals.streams import Segment, StreamFlags
 from finearc.core.sources.ground import ground_in, on_one_clock
 from finearc.core.sources.inertial import INERTIAL, InertialMotion
 from finearc.core.sources.kind import Kind, Motions, Setting, States, Window, prepare_all
-from finearc.core.sources.putts import add_growth
 from finearc.core.sources.reading import SwingReading, read_swing
 from finearc.core.typing import Array
 
@@ -166,7 +165,6 @@ def read_prepared(
         states.append(deepcopy(state))
         swings.append(read_swing(motions, span, state, corrections.get(k, {}), splits_m.get(k)))
         swings[-1].measured += prepared.notes.values(k)
-    add_growth(swings)
     setup = None if swings else _setup(motions)
     reading = CaptureReading(motions, tuple(swings), setup, doubts(motions, swings, setup), prepared.notes)
     return reading, replace(prepared, states=(*states, state))

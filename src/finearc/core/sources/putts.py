@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from finearc.core.putting.notes import PuttKind, Values, growth_values, kind_of
 from finearc.core.sources.putt_view import InertialPuttView
@@ -28,8 +29,9 @@ def counting(readings: Sequence[SwingReading]) -> list[SwingReading]:
     return [r for r in readings if r.of_putt and kind_in(r) in COUNTING]
 
 
-def add_growth(readings: Sequence[SwingReading]) -> None:
-    """Give each counting putt what its distance shows against the others."""
+def with_growth(readings: Sequence[SwingReading]) -> list[SwingReading]:
+    """The same readings, each counting putt with what its distance shows against the others: a value of the session,
+    which changes with every putt, and therefore kept nowhere."""
     putts = counting(readings)
-    for reading, more in zip(putts, growth_values([values_of(r) for r in putts]), strict=True):
-        reading.measured += more
+    more = dict(zip(map(id, putts), growth_values([values_of(r) for r in putts]), strict=True))
+    return [replace(r, measured=[*r.measured, *more[id(r)]]) if more.get(id(r)) else r for r in readings]

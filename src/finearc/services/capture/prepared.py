@@ -65,7 +65,8 @@ def _rests_on(recording: Recording, swings: Sequence[Swing]) -> Any:
         recording.handedness,
         recording.mat_shift_s,
         repr((recording.poses, recording.functional, recording.uprights, recording.bow, recording.segments)),
-        tuple((s.id, s.start_s, s.end_s, s.shot) for s in swings),
+        tuple((s.id, s.start_s, s.end_s, s.shot, s.distance_m) for s in swings),
+        recording.face_grip_bias_deg,
         swings[0].club if swings else "",
     )
 

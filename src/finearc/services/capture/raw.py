@@ -11,6 +11,7 @@ from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.kind import Columns, Kind
+from finearc.services.capture.putts import notes_of
 from finearc.services.judging import analysis as an
 from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
@@ -105,4 +106,5 @@ def data_of(
         uprights=tuple((a, b) for a, b in recording.uprights),
         bow=(recording.bow[0], recording.bow[1]) if recording.bow else None,
         lifted=next(((a, b) for k, a, b in recording.poses if k == LIFTED), None),
+        putting=notes_of(recording, swings),
     )

@@ -8,11 +8,13 @@ from datetime import datetime
 from uuid import UUID
 
 from finearc.core.events.model import Checkpoint
+from finearc.core.putting.notes import PuttNote
 from finearc.core.sources.capture import CaptureReading, Prepared, Told, read_one
 from finearc.core.sources.ground import ground_in
 from finearc.services.capture.addresses import SENSOR, follow_answers, keep_address
 from finearc.services.capture.calibrating import keep_calibration, keep_setup
 from finearc.services.capture.prepared import KEPT
+from finearc.services.capture.putts import keep_note, keep_session, mark_by_kind
 from finearc.services.capture.raw import LIFTED, append, data_of
 from finearc.services.errors import Refused
 from finearc.services.judging import analysis as an
@@ -119,6 +121,7 @@ def keep_capture(
     recording.bow = list(data.bow) if data.bow else None
     append(uow, codec, recording, data.streams, key or f"import-{recording.id}")
     keep_calibration(recording, reading)
+    keep_session(recording, data.putting)
     lesson.club = data.club
     keep_setup(uow, recording, reading)
     block_id = lesson.block_id if not kinds else None
@@ -181,6 +184,9 @@ def keep_swings(
             block_id=block_id,
             captured_at=made_at[k] if made_at else now(),
         )
+        keep_note(record, reading.putting.putts.get(k, PuttNote()))
+        if kinds is None:
+            mark_by_kind(record, swing)
         uow.add(record)
         keep_reading(uow, record, record_of(swing, around), terms, answered, again=False)
         kept.append(record)

@@ -30,7 +30,7 @@ from finearc.core.sources.address_check import MOVED
 from finearc.core.sources.capture import Capture, CaptureReading, Prepared, Told, prepare, read_capture, read_prepared
 from finearc.core.sources.inertial_view import GAP
 from finearc.core.sources.kind import Kind
-from finearc.core.sources.putts import COUNTING, kind_in
+from finearc.core.sources.putts import COUNTING, kind_in, with_growth
 from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 
@@ -164,7 +164,7 @@ def analysis_of(reading: CaptureReading, data: CaptureData, options: Options) ->
     """Judge what was measured, and find."""
     situation = library.situation(data.club, data.shot.value, data.population, options.schools)
     page = in_force(options.rule_set.ranges.ranges, situation)
-    swings = tuple(judge_swing(s, page, why_not_judged(reading)) for s in reading.swings)
+    swings = tuple(judge_swing(s, page, why_not_judged(reading)) for s in with_growth(reading.swings))
     counted = [s.evidence for s in swings if not s.reading.of_putt or kind_in(s.reading) in COUNTING]
     findings, open_questions = options.rule_set.find(counted)
     return Analysis(reading, swings, tuple(findings), tuple(open_questions), options)

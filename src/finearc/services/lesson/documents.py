@@ -79,8 +79,8 @@ class JudgedOut(BaseModel):
 
 
 class SeenOut(BaseModel):
-    """Values at the checkpoints in their order, and their standard uncertainties; None where there is none, empty where
-    there is none at any."""
+    """Values at the checkpoints in their order, a putt's transition last, and their standard uncertainties; None where
+    there is none, empty where there is none at any."""
 
     at: list[float | None]
     sd: list[float | None]

@@ -8,7 +8,7 @@ from functools import partial
 from finearc.catalogue import library
 from finearc.catalogue.library import RangeLibrary
 from finearc.catalogue.wording import provenance_words
-from finearc.core.events.model import ORDER
+from finearc.core.events.model import ORDER, Checkpoint
 from finearc.core.judging.conditions import Beyond, Condition, Unseen, ValueBeyond
 from finearc.core.judging.findings import Finding, NotAssessed
 from finearc.core.judging.ranges import NO_RANGE, Judged, Verdict
@@ -31,8 +31,9 @@ def leading(condition: Condition, ranges: RangeLibrary) -> tuple[str, str]:
 
 
 DIGITS = 6
-PLACE = {c.value: k for k, c in enumerate(ORDER)}
-N = len(ORDER)
+OF_SWINGS = [c.value for c in ORDER if c is not Checkpoint.TRANSITION]
+PLACE = {c: k for k, c in enumerate([*OF_SWINGS, Checkpoint.TRANSITION.value])}
+N = len(OF_SWINGS)
 
 
 def metric_value(judged: Judged) -> m.MetricValue:
@@ -101,6 +102,8 @@ def value_table(values: Iterable[Measured]) -> dict[str, m.ValuesOut]:
 def _place(table: m.SeenOut, place: int, v: Measured) -> None:
     if not table.at:
         table.at, table.sd = [None] * N, [None] * N
+    if place >= len(table.at):  # a putt's transition
+        table.at, table.sd = [*table.at, None], [*table.sd, None]
     table.at[place], table.sd[place] = _number(v)
 
 

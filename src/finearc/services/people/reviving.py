@@ -16,6 +16,7 @@ from finearc.catalogue import library
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.metrics.registry import BY_ID
+from finearc.core.putting.notes import Break, Outcome, Slope
 from finearc.services.capture.clips import BY_CLICK, BY_SOUND, SLOWER, VIEWS
 from finearc.services.errors import Refused
 from finearc.services.lesson import marks
@@ -78,6 +79,9 @@ def known_words() -> Mapping[type, Mapping[str, Collection[Any]]]:
             "ball_curve": side,
             "strike": ("", *marks.STRIKES),
             "grip_answer": ("grip", "sensor", ""),
+            "outcome": ("", *Outcome),
+            "slope": ("", *Slope),
+            "breaks": ("", *Break),
         },
         Clip: {
             "view": VIEWS,

@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { ORDER } from "@/lib/arc";
+import { OF_PUTTS, ORDER } from "@/lib/arc";
 import { makeCursor } from "@/lib/cursor";
 import { byPlace, NOMINAL, WHOLE } from "@/lib/drawnRanges";
 import type { RangeEdit } from "@/lib/ranges";
@@ -47,6 +47,11 @@ export function Drawn({ label, ranges, changes, onOpen }: Props) {
               </option>
             ))}
           </select>
+          {places.has(OF_PUTTS) ? (
+            <Button aria-pressed={place === OF_PUTTS} tone={place === OF_PUTTS ? "solid" : "line"} onClick={() => setPlace(OF_PUTTS)}>
+              Transition of putts
+            </Button>
+          ) : null}
           {places.has(WHOLE) ? (
             <Button aria-pressed={place === WHOLE} tone={place === WHOLE ? "solid" : "line"} onClick={() => setPlace(WHOLE)}>
               Whole swing

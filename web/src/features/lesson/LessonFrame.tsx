@@ -35,7 +35,7 @@ export function LessonFrame() {
   const l = lesson.data;
   const club = catalogue.data?.clubs.find((c) => c.id === l.club)?.label ?? l.club;
   const worn = new Set(l.recordings.flatMap((t) => t.segments));
-  const schools = schoolsTold(catalogue.data?.schools ?? [], l.schools, worn);
+  const schools = schoolsTold(catalogue.data?.schools ?? [], l.club, l.schools, worn);
   const limits = l.player.limits.filter((x) => x.holds);
   const last = l.swings.at(-1);
   const stage = "grid min-h-14 min-w-14 place-items-center px-2.5";

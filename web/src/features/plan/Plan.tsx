@@ -75,7 +75,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const busy = keep.isPending || drop.isPending;
   const left = own?.findings.filter((f) => !chosen.some((c) => c.finding === f.finding)) ?? [];
   const side = (s: string) => LEFT_RIGHT[columnOfSide(s, lesson.player.handedness)] ?? s;
-  const schools = schoolsTold(catalogue.schools, lesson.schools);
+  const schools = schoolsTold(catalogue.schools, lesson.club, lesson.schools);
   const limits = lesson.player.limits.filter((l) => l.holds);
   useKeys({
     o: () => !closed && setSheet("own"),

@@ -1,9 +1,10 @@
-import { GROUPS, type Group, type Measure } from "@/lib/measures";
+import type { Group, Measure } from "@/lib/measures";
 
 import { chosenLook, Opening } from "./Opening";
 
 interface Props {
   group: Group;
+  groups: readonly Group[];
   measure: string;
   seen: (measure: Measure) => boolean;
   groupSeen: (group: Group) => boolean;
@@ -12,7 +13,7 @@ interface Props {
 }
 
 /** Which group of measures, and which of them; where there is no room for a row of names they open from one. */
-export function MeasureChooser({ group, measure, seen, groupSeen, onGroup, onMeasure }: Props) {
+export function MeasureChooser({ group, groups, measure, seen, groupSeen, onGroup, onMeasure }: Props) {
   const measures = group.measures.filter(seen);
   const shown = measures.find((m) => m.id === measure);
   return (
@@ -21,8 +22,8 @@ export function MeasureChooser({ group, measure, seen, groupSeen, onGroup, onMea
         label={`Group: ${group.name}`}
         title="Groups of measures"
         chosen={group.id}
-        entries={GROUPS.map((g) => ({ id: g.id, name: g.name, note: groupSeen(g) ? "" : "not seen" }))}
-        onChoose={(id) => onGroup(GROUPS.find((g) => g.id === id)!)}
+        entries={groups.map((g) => ({ id: g.id, name: g.name, note: groupSeen(g) ? "" : "not seen" }))}
+        onChoose={(id) => onGroup(groups.find((g) => g.id === id)!)}
       >
         {group.name}
       </Opening>

@@ -2,11 +2,10 @@ import { useParams } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
 
 import type { Schemas } from "@/api/client";
-import { GROUPS, measureById, MEASURES, type Group } from "@/lib/measures";
+import { groupsWith, measureById, nextGroup, MEASURES, type Group } from "@/lib/measures";
 import { useKeys } from "@/shared/ui/keys";
 import { change as changeSettings } from "@/lib/settings";
 import { ballOfKey } from "@/lib/sides";
-import { measures } from "@/lib/values";
 import type { Vocabulary } from "@/lib/words";
 import { ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
@@ -47,7 +46,7 @@ export function SwingPage() {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only a capture, or following it, may take the screen along
   }, [captured, follow, newest?.id]);
 
-  const { charted, toGroup, toFigure, toVideo } = useLooks(found, view);
+  const { charted, toGroup, groupSeen, toFigure, toVideo } = useLooks(found, view);
   const toggle = (name: SheetName) => setSheet((open) => (open === name ? "" : name));
   const opened = s?.events.find((e) => e.name === found.opened);
   useKeys(
@@ -74,7 +73,7 @@ export function SwingPage() {
         const ids = charted(group);
         view.setMeasure(ids[(ids.indexOf(measure) + 1) % Math.max(ids.length, 1)] ?? measure);
       },
-      group: () => toGroup(GROUPS[(GROUPS.indexOf(group) + 1) % GROUPS.length]!),
+      group: () => toGroup(nextGroup(group, s?.club ?? "")),
       follow: () => changeSettings({ follow: !follow }),
       undo: () => act.undo(),
       redo: () => act.redo(),
@@ -84,14 +83,13 @@ export function SwingPage() {
 
   if (found.pending) return <Loading what="Opening the swing" />;
   if (found.error || !s || !t || !found.lesson || !found.catalogue) return <ErrorLine error={found.error} />;
-  const families = new Set(found.catalogue.metrics.filter((c) => measures(s, c.id)).map((c) => c.family));
-  const groupSeen = (g: Group) => (g.id === "sequence" ? families.has(g.id) : charted(g).length > 0);
   const seen = groupSeen(group) && (group.measures.length === 0 || (Boolean(t.columns[measure]) && measureById(measure) !== undefined));
   const mirror = hand === "left";
   const figure = view.figure && Boolean(s.figure) && group.id !== "ground";
   const chooser = (shown: Group) => (
     <MeasureChooser
       group={shown}
+      groups={groupsWith(s.club)}
       measure={measure}
       seen={(m) => Boolean(t.columns[m.id])}
       groupSeen={groupSeen}

@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 
 import type { Schemas } from "@/api/client";
 import { makeCursor } from "@/lib/cursor";
-import { GROUPS } from "@/lib/measures";
+import { GROUPS, groupsWith } from "@/lib/measures";
 import type { Traces } from "@/lib/traces";
 
 import { MeasureChooser } from "./MeasureChooser";
@@ -32,6 +32,7 @@ describe("the group chooser", () => {
     render(
       <MeasureChooser
         group={group("turn")}
+        groups={groupsWith("7-iron")}
         measure="pelvis_turn"
         seen={(m) => m.id !== "shoulder_line_turn"}
         groupSeen={(g) => g.id !== "ground"}
@@ -42,6 +43,7 @@ describe("the group chooser", () => {
     expect(screen.getByRole("button", { name: "Pelvis" }).getAttribute("aria-pressed")).toBe("true");
     expect(screen.queryByRole("button", { name: "Shoulders" })).toBeNull();
     fireEvent.click(screen.getByLabelText("Group: Turn"));
+    expect(screen.queryByRole("button", { name: /Putter/ })).toBeNull(); // of putts alone
     expect(screen.getByRole("button", { name: /Ground/ }).textContent).toContain("not seen");
     fireEvent.click(screen.getByRole("button", { name: /Travel/ }));
     expect(chosen).toHaveBeenCalledWith(group("travel"));

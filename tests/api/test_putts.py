@@ -13,7 +13,7 @@ from finearc.core.putting.notes import Break, Outcome, PuttNote, Slope
 from finearc.formats.bundle import bundle_files, read_zip, zip_bytes
 from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.services.modelled import putting_capture_of
-from tests.api.conftest import drop, measure_again, new_lesson
+from tests.api.conftest import bundle, drop, measure_again, new_lesson
 
 NOTE = PuttNote(3.0, Outcome.SHORT, -0.4, Slope.UPHILL, Break.LEFT_TO_RIGHT)
 
@@ -91,6 +91,53 @@ def test_measuring_again_gives_the_same(browser, lesson_id):
     before = values(browser, one)
     measure_again(browser)
     assert values(browser, one) == before
+
+
+def patched(browser, swing_id, **note):
+    answer = browser.patch(f"/swings/{swing_id}", {"putt": note})
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def test_an_outcome_is_noted_in_one_step_and_taken_back(browser, lesson_id):
+    one = swings(browser, lesson_id)[5]
+    assert one["putt"] == {"distance_m": 6.0, "outcome": "", "rolled_past_m": None, "slope": "", "breaks": ""}
+    told = patched(browser, one["id"], outcome="holed", rolled_past_m=0.0)
+    assert told["brief"]["putt"]["outcome"] == "holed"
+    assert told["can_undo"] == f"swing {one['number']}: holed, how far past"
+    browser.post(f"/lessons/{lesson_id}/undo")
+    assert swings(browser, lesson_id)[5]["putt"]["outcome"] == ""
+
+
+def test_a_distance_is_a_value_and_what_it_is_judged_by_follows(browser, lesson_id):
+    one = swings(browser, lesson_id)[14]
+    assert values(browser, one["id"])[("putt_extension_range", "takeaway..impact")]["verdict"] == "not_judged"
+    patched(browser, one["id"], distance_m=2.5)
+    of = values(browser, one["id"])
+    assert of[("putt_distance", "swing")]["value"] == 2.5
+    assert of[("putt_extension_range", "takeaway..impact")]["verdict"] == "high"
+    browser.post(f"/lessons/{lesson_id}/undo")
+    assert values(browser, one["id"])[("putt_distance", "swing")]["value"] == 9.0
+
+
+def test_a_row_of_putts_is_noted_at_once_and_taken_back_at_once(browser, lesson_id):
+    row = [s["id"] for s in swings(browser, lesson_id) if s["putt"]["distance_m"] == 6.0]
+    told = browser.post(f"/lessons/{lesson_id}/putts", {"swings": row, "slope": "downhill", "breaks": "right_to_left"})
+    assert told.status_code == 200, told.text
+    noted = [(s["putt"]["slope"], s["putt"]["breaks"]) for s in swings(browser, lesson_id) if s["id"] in row]
+    assert noted == [("downhill", "right_to_left")] * 5
+    browser.post(f"/lessons/{lesson_id}/undo")
+    assert {s["putt"]["slope"] for s in swings(browser, lesson_id)[5:10]} == {""}
+
+
+def test_a_swing_is_no_putt(browser):
+    lesson_id = new_lesson(browser, "Olaf Ironwood")
+    assert drop(browser, lesson_id, bundle("hold-then-flex")).status_code == 201
+    one = swings(browser, lesson_id)[0]
+    assert "putt" not in one
+    answer = browser.patch(f"/swings/{one['id']}", {"putt": {"outcome": "holed"}})
+    assert answer.status_code == 409
+    assert "is no putt" in answer.json()["message"]
 
 
 def test_a_practice_stroke_is_kept_as_one_without_a_ball(browser):

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
 from finearc.api.models.base import GripAnswer, In, Kind, Side, Strike
 from finearc.api.models.ground import GroundOut
+from finearc.core.putting.notes import Break, Outcome, Slope
 from finearc.services.lesson.documents import (
     FindingOut,
     Headline,
@@ -28,6 +30,16 @@ class GripOut(BaseModel):
     question: str
     plain_question: str
     answer: GripAnswer
+
+
+class PuttOut(BaseModel):
+    """What is noted of a putt; empty, or None, where it is not."""
+
+    distance_m: float | None
+    outcome: Outcome | Literal[""]
+    rolled_past_m: float | None
+    slope: Slope | Literal[""]
+    breaks: Break | Literal[""]
 
 
 class SwingBrief(BaseModel):
@@ -52,6 +64,7 @@ class SwingBrief(BaseModel):
     checkpoints: dict[str, float]
     block_id: UUID | None
     measuring: int
+    putt: PuttOut | None = absent()
 
 
 class OtherEventOut(BaseModel):
@@ -128,6 +141,24 @@ class CheckpointPatch(In):
     time_s: float | None = Field(default=None, description="None goes back to the detected instant")
 
 
+class PuttPatch(In):
+    """What is noted of a putt; what is not given stays, None or empty clears it."""
+
+    distance_m: float | None = Field(default=None, gt=0, le=60)
+    outcome: Outcome | Literal[""] = ""
+    rolled_past_m: float | None = Field(default=None, ge=-60, le=60)
+    slope: Slope | Literal[""] = ""
+    breaks: Break | Literal[""] = ""
+
+
+class PuttRow(In):
+    """Slope and break of several putts of a lesson."""
+
+    swings: list[UUID] = Field(min_length=1, max_length=500)
+    slope: Slope | Literal[""] = ""
+    breaks: Break | Literal[""] = ""
+
+
 class SwingPatch(In):
     kind: Kind | None = None
     reason: str = Field(default="", max_length=200)
@@ -137,6 +168,7 @@ class SwingPatch(In):
     club: str | None = None
     tags: list[str] | None = Field(default=None, max_length=12)
     grip: GripAnswer | None = None
+    putt: PuttPatch | None = None
     checkpoint: CheckpointPatch | None = None
 
 

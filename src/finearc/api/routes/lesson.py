@@ -218,9 +218,10 @@ def traces_csv(swing_id: UUID, uow: UnitOfWorkDep) -> Response:
 
 @router.patch("/swings/{swing_id}")
 def change_swing(swing_id: UUID, body: m.SwingPatch, uow: UnitOfWorkDep, s: ServicesDep) -> m.SwingChanged:
-    """Kind, ball flight, strike, club or a checkpoint; what depends on it follows, and it can be undone. The answer is
-    what changed."""
-    if body.club is None and body.checkpoint is None and body.grip is None:
+    """Kind, ball flight, strike, club, what is noted of a putt, or a checkpoint; what depends on it follows, and it can
+    be undone. The answer is what changed."""
+    distance = body.putt is not None and "distance_m" in body.putt.model_fields_set  # a value, judged by
+    if body.club is None and body.checkpoint is None and body.grip is None and not distance:
         return swing_marked(changes.mark_swing(uow, swing_id, lambda swing: _marks(swing, body)))
     found = changes.swing_to_change(uow, swing_id)
     fields, label = _marks(found, body)
@@ -250,6 +251,8 @@ def _marks(swing: Swing, body: m.SwingPatch) -> marks.Fields:
         noted.append(marks.strike_fields(swing, body.strike))
     if body.tags is not None:
         noted.append(marks.tag_fields(swing, body.tags))
+    if body.putt is not None:
+        noted.append(marks.putt_fields(swing, body.putt.model_dump(mode="json", exclude_unset=True)))
     fields = {k: v for one, _ in noted for k, v in one.items()}
     return fields, ", ".join(dict.fromkeys(label for _, label in noted))
 

@@ -12,12 +12,14 @@ from finearc.api import models as m
 from finearc.api.views.ground import ground_out
 from finearc.api.views.people import lesson_player_out, priority_out
 from finearc.core.events.model import ORDER
+from finearc.core.events.swings import Shot
 from finearc.core.judging.words import trainer_band_words
 from finearc.core.metrics.definition import PER_SI
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import in_words
 from finearc.services.capture.addresses import grip_change_of
 from finearc.services.capture.calibrating import calibration_of
+from finearc.services.lesson.marks import PUTT
 from finearc.services.lesson.pages import BlockRead, JoinedRead, LessonRead, SwingPage, SwingRead, trainer_bands
 from finearc.services.lesson.summary import BlockChange
 from finearc.services.record.document import SwingJudgement, SwingRecord
@@ -54,7 +56,13 @@ def _brief(swing: Swing, judgement: SwingJudgement | None, checkpoints: Mapping[
         "checkpoints": {k: round(t, MS) for k, t in checkpoints.items()},
         "block_id": swing.block_id,
         "measuring": swing.measuring,
+        **_putt(swing),
     }
+
+
+def _putt(swing: Swing) -> dict[str, Any]:
+    """What is noted of a putt; of another swing nothing."""
+    return {"putt": m.PuttOut(**{name: getattr(swing, name) for name in PUTT})} if swing.shot == Shot.PUTT else {}
 
 
 def _grip_out(swing: Swing) -> m.GripOut | None:

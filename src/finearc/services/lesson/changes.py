@@ -43,7 +43,7 @@ IN_SUMMARY = frozenset({"kind", "ball_start", "ball_curve", "strike", "club"})
 """What a summary rests on beside the values."""
 OF_THE_BALL = frozenset({"ball_start", "ball_curve", "strike", "tags"})
 """What bears on a summary through the usual ball flight alone."""
-MEASURED = frozenset({"checkpoints_corrected", "split_m"})
+MEASURED = frozenset({"checkpoints_corrected", "split_m", "distance_m"})
 """What measuring rests on."""
 
 

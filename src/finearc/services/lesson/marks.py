@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
+from finearc.core.events.swings import Shot
 from finearc.services.errors import Refused
 from finearc.services.records import Swing
 
@@ -45,6 +46,18 @@ def strike_fields(swing: Swing, strike: str) -> Fields:
     if strike and strike not in STRIKES:
         raise Refused(f'there is no strike "{strike}"', f"Known: {', '.join(STRIKES)}")
     return {"strike": strike}, f"swing {swing.number}: strike"
+
+
+PUTT = {"distance_m": "distance", "outcome": "", "rolled_past_m": "how far past", "slope": "slope", "breaks": "break"}
+"""What is noted of a putt, and what noting it is called; an outcome is called by itself."""
+
+
+def putt_fields(swing: Swing, given: Mapping[str, Any]) -> Fields:
+    """What is noted of a putt; None, or empty, clears it."""
+    if swing.shot != Shot.PUTT:
+        raise Refused(f"swing {swing.number} is no putt", "Note distance and outcome of putts")
+    words = [PUTT[name] or str(value or "outcome") for name, value in given.items()]
+    return dict(given), f"swing {swing.number}: {', '.join(words)}"
 
 
 def tag_fields(swing: Swing, tags: Sequence[str]) -> Fields:

@@ -19,6 +19,7 @@ from finearc.core.putting.notes import PuttKind, strike_of
 from finearc.core.sources.putt_optical import BENT, EXCHANGED
 from finearc.core.sources.putt_view import REVERSED
 from finearc.core.sources.putts import kind_in, values_of
+from finearc.devices.played import Faults, play_live
 from finearc.golfer.poses import PoseErrors
 from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.services.judging import analysis as an
@@ -218,3 +219,15 @@ def test_the_instructors_note_is_a_value():
     assert np.rad2deg(values[("face_grip_bias", "address")].value) == pytest.approx(6.0)
     assert values[("putt_distance", "swing")].value == 3.0
     assert values[("putt_distance", "swing")].source == Source.NOTED
+
+
+def test_what_is_sent_live_reads_as_the_file_does():
+    recording = play_putting(PUTTING["putt-two-only"], 3, sources=("wrist", "putter", "markers"))
+    data = putting_capture_of(recording)
+    batch = an.analyse(data)
+    live, _ = play_live(data, Faults(0.0, 40.0, 0.0, 1), an.Options())
+    for a, b in zip(batch.swings, live.swings, strict=True):
+        ours, theirs = values_of(a.reading), values_of(b.reading)
+        assert ours.keys() == theirs.keys()
+        for key, value in ours.items():
+            assert theirs[key].value == pytest.approx(value.value, abs=max(3.0 * value.uncertainty, 1e-9)), key

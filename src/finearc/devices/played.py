@@ -20,7 +20,7 @@ from finearc.core.live.take import LiveTake, joined_traces
 from finearc.core.markers.stream import MarkerStream
 from finearc.core.pressure.stream import MatStream
 from finearc.core.signals.streams import ImuStream
-from finearc.core.sources.capture import Capture, CaptureReading
+from finearc.core.sources.capture import Capture, CaptureReading, with_notes
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.sources.kind import Kind, Window
@@ -240,7 +240,8 @@ def play_live(
     played.end()
     if not played.swings and (played.last is None or played.reading().setup is None):
         an.read(data)  # says why no swing was found
-    return an.analysis_of(played.reading(), data, options), joined_traces(played.shown)
+    reading = with_notes(played.reading(), data.putting)
+    return an.analysis_of(reading, data, options), joined_traces(played.shown)
 
 
 def _connected(bay: Bay, clock: _PlayedClock, number: int, sent: _Sent) -> DeviceState:

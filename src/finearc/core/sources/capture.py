@@ -170,6 +170,12 @@ def read_prepared(
     return reading, replace(prepared, states=(*states, state))
 
 
+def with_notes(reading: CaptureReading, notes: PuttingNotes) -> CaptureReading:
+    """A reading that was made without them, with what is noted of its putts."""
+    swings = [replace(s, measured=[*s.measured, *notes.values(k)]) for k, s in enumerate(reading.swings)]
+    return replace(reading, swings=tuple(swings), putting=notes)
+
+
 def doubts(motions: Motions, swings: Sequence[SwingReading], setup: Setup | None) -> tuple[str, ...]:
     """Why the whole recording may not be judged: sensors on the wrong place, axes named wrongly."""
     placement = _placement(motions, swings, setup)

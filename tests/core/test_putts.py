@@ -14,7 +14,7 @@ from finearc.core.events.model import Checkpoint
 from finearc.core.frames.handedness import Hand
 from finearc.core.metrics.definition import Source
 from finearc.core.metrics.families import putting as pm
-from finearc.core.metrics.registry import LEAD_WRIST_DEVIATION, TEMPO
+from finearc.core.metrics.registry import ALL, LEAD_WRIST_DEVIATION, PUTT_DISTANCE, TEMPO
 from finearc.core.putting.notes import PuttKind, strike_of
 from finearc.core.sources.putt_optical import BENT, EXCHANGED
 from finearc.core.sources.putt_view import REVERSED
@@ -231,3 +231,16 @@ def test_what_is_sent_live_reads_as_the_file_does():
         assert ours.keys() == theirs.keys()
         for key, value in ours.items():
             assert theirs[key].value == pytest.approx(value.value, abs=max(3.0 * value.uncertainty, 1e-9)), key
+
+
+@pytest.mark.parametrize("sources", [("wrist",), ("markers",), ("putter",), ("trail",), ("wrist", "trail", "markers")])
+def test_every_measure_of_a_putt_has_a_value_or_a_reason_and_never_both(sources):
+    analysis = an.analyse(putting_capture_of(play_putting(PUTTING["putt-two-only"], 3, sources=sources)))
+    for swing in analysis.swings:
+        measured = {v.metric.id for v in swing.reading.measured if v.metric.of_putts}
+        assert measured.isdisjoint(swing.missing)
+        assert measured | set(swing.missing) == {x.id for x in ALL if x.of_putts}
+        assert all(swing.missing.values())
+        for value in swing.reading.measured:
+            assert np.isfinite(value.value), value.metric.id
+            assert value.uncertainty > 0 or value.metric is PUTT_DISTANCE, value.metric.id

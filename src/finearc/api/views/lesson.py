@@ -14,7 +14,7 @@ from finearc.api.views.people import lesson_player_out, priority_out
 from finearc.core.events.model import ORDER
 from finearc.core.events.swings import Shot
 from finearc.core.judging.words import trainer_band_words
-from finearc.core.metrics.definition import PER_SI
+from finearc.core.metrics.definition import PER_SI, Source
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import in_words
 from finearc.services.capture.addresses import grip_change_of
@@ -103,7 +103,7 @@ def swing_out(page: SwingPage) -> m.SwingOut:
         ),
         ground=ground_out(swing, record, page.judgement, page.recording),
         power=list(page.power),
-        sources=list(page.sources),
+        sources=[s for s in page.sources if s != Source.NOTED],
         captured_at=swing.captured_at,
     )
 

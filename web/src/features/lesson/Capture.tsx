@@ -5,6 +5,7 @@ import { useEffect, useRef, useState, type DragEvent } from "react";
 import { api, data } from "@/api/client";
 import { dropBundle, useCatalogue, useChangeLesson, useChangeSwing, useLesson, useRefresh, useUndo } from "@/api/hooks";
 import { useImport } from "@/api/jobs";
+import { clubLabel } from "@/lib/clubs";
 import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
 import { count, KINDS } from "@/lib/words";
 import { GripQuestion } from "@/shared/forms/GripQuestion";
@@ -111,7 +112,7 @@ export function Capture() {
         label="Club"
         value={l.club}
         onChange={(club) => change.mutate({ club })}
-        options={clubs.map((id) => ({ id, label: catalogue.data?.clubs.find((c) => c.id === id)?.label ?? id }))}
+        options={clubs.map((id) => ({ id, label: clubLabel(catalogue.data?.clubs, id) }))}
       />
     </>
   );

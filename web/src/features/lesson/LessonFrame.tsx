@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import { api, data } from "@/api/client";
 import { useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { clubLabel } from "@/lib/clubs";
 import { schoolsTold } from "@/lib/schools";
 import { ConsentSheet } from "@/shared/forms/ConsentSheet";
 import { PainClash } from "@/shared/forms/PainClash";
@@ -33,7 +34,7 @@ export function LessonFrame() {
       </div>
     );
   const l = lesson.data;
-  const club = catalogue.data?.clubs.find((c) => c.id === l.club)?.label ?? l.club;
+  const club = clubLabel(catalogue.data?.clubs, l.club);
   const worn = new Set(l.recordings.flatMap((t) => t.segments));
   const schools = schoolsTold(catalogue.data?.schools ?? [], l.club, l.schools, worn);
   const limits = l.player.limits.filter((x) => x.holds);

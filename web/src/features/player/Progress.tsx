@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { api, data, type Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { keys } from "@/api/keys";
+import { clubLabel } from "@/lib/clubs";
 import { amount, direction, label, moment, type MetricWords, type Vocabulary } from "@/lib/words";
 import { Choice, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 import { useSize } from "@/shared/ui/useSize";
@@ -47,7 +48,7 @@ function ProgressOf({ playerId, told, metric, catalogue, onChoose }: Props) {
   const keyOf = (o: { metric: string; moment: string; club: string }) => `${o.metric} ${o.moment} ${o.club}`;
   const name = (o: Schemas["ProgressOfferOut"]) => nameOf(catalogue.metrics.find((m) => m.id === o.metric) as MetricWords | undefined, o.moment, words);
   const clubs = new Set(told.offered.map((o) => o.club)).size > 1;
-  const club = (id: string) => catalogue.clubs.find((c) => c.id === id)?.label ?? id;
+  const club = (id: string) => clubLabel(catalogue.clubs, id);
   return (
     <figure className="mb-6">
       <figcaption>

@@ -1,6 +1,7 @@
 import { Link } from "@tanstack/react-router";
 
 import type { Schemas } from "@/api/client";
+import { clubLabel } from "@/lib/clubs";
 import { inWords, label, moment, type MetricWords } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
 
@@ -17,7 +18,7 @@ const day = (on: string) => new Date(`${on}T12:00:00Z`).toLocaleDateString("en-G
 export function ByLesson({ data, catalogue }: Props) {
   const { words } = useSettings();
   const metric = (id: string) => catalogue.metrics.find((m) => m.id === id) as MetricWords | undefined;
-  const club = (id: string) => catalogue.clubs.find((c) => c.id === id)?.label ?? id;
+  const club = (id: string) => clubLabel(catalogue.clubs, id);
   const told = (x: Schemas["FoundLessonOut"]) =>
     data.columns.flatMap((c, k) => {
       const [m, v] = [metric(c.metric), x.medians[k]];

@@ -1,6 +1,7 @@
 import { useNavigate, useParams } from "@tanstack/react-router";
 
 import { useCatalogue, useLesson } from "@/api/hooks";
+import { clubLabel } from "@/lib/clubs";
 import type { MetricWords } from "@/lib/words";
 import { useFeed, useNow } from "@/shared/live/useFeed";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
@@ -33,7 +34,7 @@ export function Train() {
   const metrics = catalogue.data.metrics as MetricWords[];
   const player = lesson.data.player;
   const clubs = catalogue.data.clubs;
-  const clubOf = (id: string) => clubs.find((c) => c.id === id)?.label ?? id;
+  const clubOf = (id: string) => clubLabel(clubs, id);
   return (
     <main className="flex h-full flex-col">
       <header className="flex flex-none items-center gap-x-5 border-b border-hairline px-7 max-[700px]:px-4">

@@ -16,6 +16,7 @@ from finearc.core.metrics.definition import Source
 from finearc.core.metrics.families import putting as pm
 from finearc.core.metrics.registry import ALL, LEAD_WRIST_DEVIATION, PUTT_DISTANCE, TEMPO
 from finearc.core.putting.notes import PuttKind, strike_of
+from finearc.core.sources.inertial import MIXED
 from finearc.core.sources.putt_optical import BENT, EXCHANGED
 from finearc.core.sources.putt_view import REVERSED
 from finearc.core.sources.putts import kind_in, values_of
@@ -186,6 +187,13 @@ def test_without_grip_end_heel_or_toe_it_is_said_which_is_missing(gone):
     missing = an.missing_of(an.read(putting_capture_of(recording)).swings[0])
     for metric in (pm.SWEET_SPOT_OUT, pm.PIVOT_HEIGHT, pm.HANDLE_LIFT, pm.PUTTER_FACE, pm.PUTTER_PATH):
         assert gone in missing[metric.id]
+
+
+def test_poses_held_again_between_putts_are_said():
+    _, reading = session("putt-recalibrated")
+    assert MIXED in reading.notes
+    assert len(reading.swings) == 9
+    assert MIXED not in session("putt-two-only")[1].notes
 
 
 def test_tempo_of_a_putt_is_back_over_forward():

@@ -35,6 +35,10 @@ WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
 TRAIL_PAIR = (Segment.TRAIL_FOREARM, Segment.TRAIL_HAND)
 TRUNK = (Segment.PELVIS, Segment.THORAX)
 AXES = ("acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
+MIXED = (
+    "The poses were held again between swings: all values rest on the mean of both calibrations. Values against "
+    "address hold on either side; absolute ones only where no sensor was moved."
+)
 NO_BOW = "needs the bow pose: without it forward and side bend cannot be told apart"
 NOT_LIFTED = "needs the lifted pose: elbow up in front, forearm pointing up"
 NOT_SQUARE = "needs the square upright pose: the body sensors are not calibrated"
@@ -57,13 +61,14 @@ class InertialLeft:
 class InertialMotion(Motion):
     """The sensors' motions with their calibrations. ``flags``: what was mended in each stream; ``unlifted``: why the
     upper arm's sensor is worn and not calibrated, or empty; ``trail_unused``: likewise, the trail wrist's pair;
-    ``shot``: what is played."""
+    ``shot``: what is played; ``mixed``: whether poses were held again between swings."""
 
     sensors: InertialSensors
     flags: Mapping[Segment, StreamFlags]
     unlifted: str = ""
     trail_unused: str = ""
     shot: Shot = Shot.FULL
+    mixed: bool = False
 
     @property
     def present(self) -> tuple[Source, ...]:
@@ -103,7 +108,7 @@ class InertialMotion(Motion):
             for name, why in (("upper-arm sensor", self.unlifted), ("trail wrist's pair", self.trail_unused))
             if why
         ]
-        return (*told, *unused)
+        return (*told, *unused, *((MIXED,) if self.mixed else ()))
 
     def view(self, span: Window, states: States, split_m: float | None) -> InertialView | None:
         time_s = self.sensors.main.time_s
@@ -193,7 +198,7 @@ class Inertial(Kind):
             forearm, hand, club, calibration, setting.lie_rad, trunk, body, upper, seat, putter, trail
         )
         flags = {c.segment: c.flags for c in cleaned}
-        return InertialMotion(sensors, flags, unlifted, trail_unused, setting.shot)
+        return InertialMotion(sensors, flags, unlifted, trail_unused, setting.shot, _is_mixed(setting))
 
 
 INERTIAL = Inertial()
@@ -202,6 +207,14 @@ INERTIAL = Inertial()
 def _stream(name: str, parts: Sequence[Columns]) -> ImuStream:
     acc, gyr = (np.column_stack([joined(parts, c) for c in three]) for three in (AXES[:3], AXES[3:]))
     return ImuStream(Segment(name), joined(parts, "time_s"), acc, gyr, name)
+
+
+def _is_mixed(setting: Setting) -> bool:
+    """Whether a pose of the wrist lies after the first swing."""
+    windows = setting.calibration
+    if windows is None or isinstance(windows, FunctionalWindows) or not setting.swings:
+        return False
+    return max((w.start_s for w in windows), default=-np.inf) > min(start for start, _ in setting.swings)
 
 
 def _chosen(streams: Sequence[ImuStream], shot: Shot) -> list[ImuStream]:

@@ -16,7 +16,7 @@ from finearc.core.metrics.definition import Source
 from finearc.core.metrics.families import putting as pm
 from finearc.core.metrics.registry import ALL, LEAD_WRIST_DEVIATION, PUTT_DISTANCE, TEMPO
 from finearc.core.putting.notes import PuttKind, strike_of
-from finearc.core.sources.inertial import MIXED
+from finearc.core.sources.inertial import INERTIAL, MIXED
 from finearc.core.sources.putt_optical import BENT, EXCHANGED
 from finearc.core.sources.putt_view import REVERSED
 from finearc.core.sources.putts import kind_in, values_of
@@ -252,3 +252,38 @@ def test_every_measure_of_a_putt_has_a_value_or_a_reason_and_never_both(sources)
         for value in swing.reading.measured:
             assert np.isfinite(value.value), value.metric.id
             assert value.uncertainty > 0 or value.metric is PUTT_DISTANCE, value.metric.id
+
+
+@pytest.mark.parametrize(
+    ("gone", "lost", "kept"), [("lead_hand", "putt_", "trail_putt_"), ("trail_forearm", "trail_putt_", "putt_")]
+)
+def test_across_a_long_gap_nothing_is_told_of_that_wrist(gone, lost, kept):
+    """The cameras know when the ball is struck; the wrist was not heard on the way there."""
+    recording = play_putting(PUTTING["putt-two-only"], 3, sources=("wrist", "trail", "markers"))
+    turn = recording.truth.swings[0].times_s["transition"]
+    data = putting_capture_of(recording)
+    heard = tuple(
+        replace(
+            s,
+            time_s=s.time_s[~cut],
+            acc_m_s2=s.acc_m_s2[~cut],
+            gyr_rad_s=s.gyr_rad_s[~cut],
+        )
+        if s.segment == gone
+        else s
+        for s in data.streams[INERTIAL]
+        for cut in [(s.time_s > turn - 0.15) & (s.time_s < turn + 0.15)]
+    )
+    first, second = an.read(data.with_stream(INERTIAL, heard)).swings
+    told = {m for m, _ in values_of(first)}
+    assert Checkpoint.IMPACT in first.events
+    assert not {m for m in told if m.startswith((f"{lost}ext", f"{lost}dev", f"{lost}roll"))}
+    assert f"{kept}extension_range" in told
+    assert "gap" in an.missing_of(first)[f"{lost}extension_range"]
+    assert f"{lost}extension_range" in {m for m, _ in values_of(second)}
+
+
+def test_a_strike_that_may_be_lost_in_the_noise_is_no_practice_stroke():
+    story = replace(PUTTING["putt-two-only"], quirks={"acc_noise_m_s2": 3.0})
+    reading = an.read(putting_capture_of(play_putting(story, 3, sources=("wrist",))))
+    assert {kind_in(s) for s in reading.swings} <= {PuttKind.PUTT, PuttKind.UNKNOWN}

@@ -123,14 +123,15 @@ def shock(time_s: Array, felt: Array, near_s: float, floor: float, leaves: float
     return float((time_s[first] + time_s[first - 1]) / 2), step / float(np.sqrt(12.0))
 
 
-def is_unstruck(time_s: Array, felt: Array, near_s: float) -> bool | None:
+def is_unstruck(time_s: Array, felt: Array, near_s: float, least: float = np.inf) -> bool | None:
     """Whether a sensor (``time_s`` (n,), s; ``felt`` (n, 3), m/s²) surely felt no strike near ``near_s`` (s): nothing
     bends three times as much as usual (house value: 2.8 in 25 simulated swings without a ball). None where samples are
-    missing in which it could have been."""
+    missing in which it could have been, or where a strike's ``least`` bend (m/s²) could be lost in what is usual."""
     _, size, _ = _bends(time_s, felt, near_s)
     if not len(size) or np.isnan(size).any():
         return None
-    return bool(size.max() < 3.0 * np.median(size))
+    limit = 3.0 * np.median(size)
+    return None if limit > least else bool(size.max() < limit)
 
 
 def find_top(time_s: Array, rates_up: Array, impact_s: float, name: str) -> tuple[Event | None, str]:

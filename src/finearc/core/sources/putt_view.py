@@ -9,6 +9,7 @@ from typing import ClassVar
 import numpy as np
 
 from finearc.core.calibration.poses import speed_rad_s
+from finearc.core.events.checkpoints import is_unstruck
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.events.swings import rates_in_up
 from finearc.core.frames.rotations import matrices_from_quaternions
@@ -22,11 +23,12 @@ from finearc.core.metrics.swing import SwingReader
 from finearc.core.metrics.trace import Trace
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.putting.putter import heading
-from finearc.core.putting.stroke import Felt, Turned, turned_stroke
+from finearc.core.putting.stroke import SHOCK_FLOOR_M_S2, Felt, Turned, turned_stroke
 from finearc.core.putting.wrists import WAYS, WristMotion, onset, rate_at_ball, swept, transition_share, wrist_motion
 from finearc.core.sources.inertial_sensors import InertialSensors
 from finearc.core.sources.inertial_traces import SENSOR_SD_RAD, error_shapes
 from finearc.core.sources.inertial_view import (
+    GAP,
     InertialView,
     SessionState,
     check_address,
@@ -53,6 +55,7 @@ LEAST_LIE = 0.05
 REVERSED = "The putter's sensor sits upside down: its arrow must point to the head. Its values are left out."
 UPSIDE_DOWN = "the putter's sensor sits upside down: its arrow must point to the head"
 NO_ADDRESS = "the player never came to rest before the stroke"
+ABSOLUTE = "absolute"
 NEVER = "it never began: it stayed within what it varies by at address"
 
 
@@ -82,7 +85,14 @@ class InertialPuttView(InertialView):
     @property
     def strike_felt(self) -> bool | None:
         impact = self.found.events.get(Checkpoint.IMPACT)
-        return None if impact is None else "shock" in impact.method
+        if impact is None:
+            return None
+        if "shock" in impact.method:
+            return True
+        unstruck = [
+            is_unstruck(f.time_s, f.felt_m_s2, impact.time_s, SHOCK_FLOOR_M_S2[f.name]) for f in forces_of(self.sources)
+        ]
+        return False if unstruck and all(unstruck) else None
 
     def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
         out: list[tuple[Source, Trace]] = []
@@ -94,22 +104,23 @@ class InertialPuttView(InertialView):
             if side == "trail":
                 sd = np.sqrt(np.maximum(0.0, np.mean([np.diag(s.T @ self.of_trail @ s) for s in shapes], axis=1)))
                 out += [
-                    (Source.TRAIL_WRIST, Trace(metric, values, SENSOR_SD_RAD, common_sd=float(sd[k])))
+                    (Source.TRAIL_WRIST, Trace(metric, values, SENSOR_SD_RAD, common_sd=float(sd[k]), note=ABSOLUTE))
                     for k, (metric, values) in enumerate(
                         ((m.TRAIL_WRIST_EXTENSION, extension), (m.TRAIL_WRIST_DEVIATION, deviation))
                     )
                 ]
                 continue
             out += [
-                (Source.WRIST, Trace(m.LEAD_WRIST_EXTENSION, extension, SENSOR_SD_RAD, shapes[0])),
-                (Source.WRIST, Trace(m.LEAD_WRIST_DEVIATION, deviation, SENSOR_SD_RAD, shapes[1])),
+                (Source.WRIST, Trace(m.LEAD_WRIST_EXTENSION, extension, SENSOR_SD_RAD, shapes[0], note=ABSOLUTE)),
+                (Source.WRIST, Trace(m.LEAD_WRIST_DEVIATION, deviation, SENSOR_SD_RAD, shapes[1], note=ABSOLUTE)),
                 (Source.WRIST, Trace(m.WRIST_TWIST, twist, np.deg2rad(2.5))),
             ]
             if address.stop:
                 at = (address.start + address.stop) // 2
                 out.append((Source.WRIST, Trace(m.HAND_ROLL, hand_roll(frames.r_up_from_hand, at), np.deg2rad(0.5))))
         putter = self.sources.putter
-        self.turned = None if putter is None or self.reversed or not self.address.stop else self._of_putter(putter)
+        seen = putter is not None and self.address.stop and not self.reversed and self._is_whole([putter], events)
+        self.turned = self._of_putter(putter) if putter is not None and seen else None
         if self.turned is not None:
             out.append((Source.PUTTER, Trace(m.PUTTER_FACE, self.turned[0], FACE_SD_RAD, note="relative")))
         return out
@@ -122,8 +133,13 @@ class InertialPuttView(InertialView):
             (self.frames, pm.LEAD, self.covariance),
             (self.trail_frames, pm.TRAIL, self.of_trail),
         ):
-            if frames is not None:
+            worn = self.sources if measures is pm.LEAD else self.sources.trail
+            if frames is None or worn is None or worn.forearm is None or worn.hand is None:
+                continue
+            if self._is_whole([worn.forearm, worn.hand], events):
                 out += self._of_wrist(frames, measures, covariance, events)
+            else:
+                self.never |= dict.fromkeys(measures.all, GAP)
         impact = events.get(Checkpoint.IMPACT)
         if self.turned is not None and impact is not None:
             lean = self._at(self.turned[1], impact.time_s)
@@ -132,6 +148,12 @@ class InertialPuttView(InertialView):
                 Measured(pm.PUTTER_LOFT_CHANGE, at_ball, lean, LEAN_SD_RAD, source=Source.PUTTER, note="relative")
             )
         return out
+
+    def _is_whole(self, worn: Sequence[SensorMotion], events: Mapping[Checkpoint, Event]) -> bool:
+        """Whether these sensors were heard without a long gap from address to the ball, or the last known."""
+        last = events.get(Checkpoint.IMPACT) or events.get(Checkpoint.TRANSITION)
+        stop = len(self.time_s) if last is None else int(np.searchsorted(self.time_s, last.time_s + 0.05))
+        return all(_in_one_piece(s.piece[self.window][self.address.start : stop]) for s in worn)
 
     def _of_wrist(
         self, frames: WristFrames, measures: pm.WristMeasures, covariance: Array, events: Mapping[Checkpoint, Event]
@@ -286,9 +308,16 @@ def _points_up(putter: SensorMotion, window: slice, address: slice) -> bool:
 def _turned(sources: InertialSensors, window: slice, time_s: Array) -> Turned:
     """What the stroke is looked for in: the putter, which knows no trembling, else the hand."""
     putter = sources.putter
-    hands = [s for s in (sources.hand, sources.trail.hand if sources.trail is not None else None) if s is not None]
-    forces = [Felt("hand", s.felt_time_s, s.felt_m_s2) for s in hands]
     main, name = (putter, "putter") if putter is not None else (sources.main, "hand")
-    if putter is not None:
-        forces.insert(0, Felt("putter", putter.felt_time_s, putter.felt_m_s2))
-    return Turned(name, time_s, rates_in_up(main, window), forces, REVERSAL_SD_S[name])
+    return Turned(name, time_s, rates_in_up(main, window), forces_of(sources), REVERSAL_SD_S[name])
+
+
+def forces_of(sources: InertialSensors) -> list[Felt]:
+    """What a strike is looked for in: the putter's sensor, then the hands'."""
+    trail = sources.trail.hand if sources.trail is not None else None
+    worn = (("putter", sources.putter), ("hand", sources.hand), ("hand", trail))
+    return [Felt(name, s.felt_time_s, s.felt_m_s2) for name, s in worn if s is not None]
+
+
+def _in_one_piece(piece: np.ndarray[tuple[int], np.dtype[np.int64]]) -> bool:
+    return len(piece) > 0 and bool(piece[0] >= 0) and bool((piece == piece[0]).all())

@@ -32,6 +32,7 @@ from finearc.api.routes import (
     link,
     markers,
     own_rules,
+    putting,
     searching,
     sharing,
     sign_in,
@@ -92,6 +93,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(table.router, prefix="/api")
     app.include_router(sharing.router, prefix="/api")
     app.include_router(searching.router, prefix="/api")
+    app.include_router(putting.router, prefix="/api")
     app.include_router(sharing.shared)
     app.include_router(link.router)
     app.include_router(feed.router)

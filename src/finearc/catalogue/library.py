@@ -216,6 +216,17 @@ def matched_sets() -> tuple[MatchedSet, ...]:
 
 
 @lru_cache(maxsize=1)
+def putting_pieces() -> tuple[schemas.PieceEntry, ...]:
+    """What of a putt hangs together. Raises ``DataFileError`` for a drill that does not exist."""
+    pieces = tuple(read_file(DATA / "putting_set.toml", schemas.PieceFile).piece)
+    for piece in pieces:
+        for drill in piece.drills:
+            if drill not in drills():
+                raise DataFileError("putting_set.toml", f'{piece.id}: there is no drill "{drill}"')
+    return pieces
+
+
+@lru_cache(maxsize=1)
 def touches() -> tuple[Touch, ...]:
     """Which values ask for more of which movement."""
     file = read_file(DATA / "limits.toml", schemas.TouchFile)

@@ -299,6 +299,22 @@ class MatchedFile(Strict):
     matched: list[MatchedEntry]
 
 
+class PieceEntry(Strict):
+    """A piece of what hangs together in a putt: what changing it ``asks`` of the others, what it tends to do where it
+    is ``left`` while another is changed, and the ``drills`` that change it."""
+
+    id: str
+    label: str
+    plain_label: str
+    asks: str
+    left: str
+    drills: list[str]
+
+
+class PieceFile(Strict):
+    piece: list[PieceEntry]
+
+
 class SchoolOption(Strict):
     id: str
     label: str

@@ -197,7 +197,8 @@ class Lesson:
     swings are tagged with; ``block_id`` the running drill or test block; ``pinned`` swings are the *before*.
     ``benchmarks``: the version its swings are judged by, empty until the first; ``planned``: the instructor has made
     the priorities their own, also when that is none. ``schools`` and ``rules_revision`` (of the academy's own findings
-    and drills) are kept when the lesson is closed; until then they are None and today's hold."""
+    and drills) are kept when the lesson is closed; until then they are None and today's hold. ``putt_plan``: from where
+    putts are made (``services.putting.plan``), None where the usual distances hold."""
 
     academy_id: UUID
     player_id: UUID
@@ -219,6 +220,7 @@ class Lesson:
     planned: bool = False
     schools: dict[str, str] | None = None
     rules_revision: int | None = None
+    putt_plan: dict[str, Any] | None = None
     id: UUID = field(default_factory=uuid4)
 
 

@@ -146,6 +146,20 @@ from finearc.api.models.progress import (
     SinceOut as SinceOut,
     SteadyOut as SteadyOut,
 )
+from finearc.api.models.putting import (
+    GrowthOut as GrowthOut,
+    PieceOut as PieceOut,
+    PuttingNotesIn as PuttingNotesIn,
+    PuttingNotesOut as PuttingNotesOut,
+    PuttingOut as PuttingOut,
+    PuttPlanIn as PuttPlanIn,
+    PuttPlanOut as PuttPlanOut,
+    PuttRowOut as PuttRowOut,
+    PuttShownOut as PuttShownOut,
+    StepFactOut as StepFactOut,
+    StepOut as StepOut,
+    WordsOut as WordsOut,
+)
 from finearc.api.models.searching import (
     FindingNameOut as FindingNameOut,
     FoundColumnOut as FoundColumnOut,

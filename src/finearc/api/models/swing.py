@@ -152,9 +152,10 @@ class PuttPatch(In):
 
 
 class PuttRow(In):
-    """Slope and break of several putts of a lesson."""
+    """Distance, slope and break of several putts of a lesson; what is not given stays."""
 
     swings: list[UUID] = Field(min_length=1, max_length=500)
+    distance_m: float | None = Field(default=None, gt=0, le=60)
     slope: Slope | Literal[""] = ""
     breaks: Break | Literal[""] = ""
 

@@ -9,12 +9,12 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
 from finearc.api import models as m
-from finearc.api.context import UnitOfWorkDep
+from finearc.api.context import ServicesDep, UnitOfWorkDep
 from finearc.api.door import DoorRoute
 from finearc.api.tables import download
 from finearc.api.views.table import csv_rows, table_out
 from finearc.formats.tables import csv_table
-from finearc.services.lesson.several import mark_several, note_row
+from finearc.services.lesson.several import mark_several
 from finearc.services.lesson.table import lesson_table
 
 router = APIRouter(route_class=DoorRoute, tags=["table"])
@@ -35,14 +35,7 @@ def table_csv(lesson_id: UUID, uow: UnitOfWorkDep, column: Columns = []) -> Resp
 
 
 @router.post("/lessons/{lesson_id}/swings/mark")
-def mark(lesson_id: UUID, body: m.MarkSeveralIn, uow: UnitOfWorkDep) -> m.Accepted:
+def mark(lesson_id: UUID, body: m.MarkSeveralIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.Accepted:
     """Give several swings a kind: one change, undone as one."""
-    mark_several(uow, lesson_id, body.swing_ids, body.kind, body.reason)
-    return m.Accepted()
-
-
-@router.post("/lessons/{lesson_id}/putts")
-def putts(lesson_id: UUID, body: m.PuttRow, uow: UnitOfWorkDep) -> m.Accepted:
-    """Note slope and break of several putts: one change, undone as one."""
-    note_row(uow, lesson_id, body.swings, body.model_dump(mode="json", exclude_unset=True, exclude={"swings"}))
+    mark_several(uow, s.codec, lesson_id, body.swing_ids, body.kind, body.reason)
     return m.Accepted()

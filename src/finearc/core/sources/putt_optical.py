@@ -18,6 +18,7 @@ from finearc.core.metrics.definition import Measured, Metric, Moment, Source
 from finearc.core.metrics.families import putting as pm
 from finearc.core.metrics.sequence import Courses
 from finearc.core.metrics.trace import Trace
+from finearc.core.putting.drawn import putter_courses
 from finearc.core.putting.putter import (
     PutterTrack,
     Stroke,
@@ -127,6 +128,10 @@ class OpticalPuttView(OpticalView):
         note = UNUSUAL.format(100.0 * pendulum.height_m) if pendulum.is_unusual else "absolute"
         out.append(_made(pm.PIVOT_HEIGHT, pm.STROKE, pendulum.height_m, HEIGHT_SD_M, note if pendulum.fitted else SET))
         return out
+
+    def drawn(self, at_s: Array) -> dict[str, Array]:
+        """Courses of the putter at instants ``at_s`` (n,), s, as ``core.putting.drawn``; empty where it is hidden."""
+        return {} if self.stroke is None else putter_courses(self.stroke, at_s)
 
     def lacking(self) -> dict[Metric, str]:
         return dict(self.why)

@@ -22,6 +22,7 @@ from finearc.core.metrics.sequence import Courses
 from finearc.core.metrics.swing import SwingReader
 from finearc.core.metrics.trace import Trace
 from finearc.core.orientation.fusion import SensorMotion
+from finearc.core.putting.drawn import wrist_courses
 from finearc.core.putting.putter import heading
 from finearc.core.putting.stroke import SHOCK_FLOOR_M_S2, Felt, Turned, turned_stroke
 from finearc.core.putting.wrists import WAYS, WristMotion, onset, rate_at_ball, swept, transition_share, wrist_motion
@@ -149,6 +150,30 @@ class InertialPuttView(InertialView):
             )
         return out
 
+    @property
+    def _mid_address(self) -> int:
+        return int(self.address.start + self.address.stop) // 2
+
+    def _motion(self, frames: WristFrames) -> WristMotion:
+        extension, deviation, _ = wrist_angles(frames.r_forearm_from_hand)
+        roll = hand_roll(frames.r_up_from_hand, self._mid_address)
+        return wrist_motion(self.time_s, extension, deviation, roll, self.address)
+
+    def drawn(self, events: Mapping[Checkpoint, Event], at_s: Array) -> dict[str, Array]:
+        """Courses of the wrists (``trail_`` before the trail's names) at instants ``at_s`` (n,), s, as
+        ``core.putting.drawn``; of a wrist with a long gap none."""
+        out: dict[str, Array] = {}
+        for name, frames, worn in (
+            ("", self.frames, self.sources),
+            ("trail_", self.trail_frames, self.sources.trail),
+        ):
+            if frames is None or worn is None or worn.forearm is None or worn.hand is None or not self.address.stop:
+                continue
+            if self._is_whole([worn.forearm, worn.hand], events):
+                courses = wrist_courses(self._motion(frames), at_s)
+                out |= {f"{name}{key}": values for key, values in courses.items()}
+        return out
+
     def _is_whole(self, worn: Sequence[SensorMotion], events: Mapping[Checkpoint, Event]) -> bool:
         """Whether these sensors were heard without a long gap from address to the ball, or the last known."""
         last = events.get(Checkpoint.IMPACT) or events.get(Checkpoint.TRANSITION)
@@ -159,9 +184,7 @@ class InertialPuttView(InertialView):
         self, frames: WristFrames, measures: pm.WristMeasures, covariance: Array, events: Mapping[Checkpoint, Event]
     ) -> list[Measured]:
         extension, deviation, _ = wrist_angles(frames.r_forearm_from_hand)
-        at = (self.address.start + self.address.stop) // 2
-        roll = hand_roll(frames.r_up_from_hand, at)
-        motion = wrist_motion(self.time_s, extension, deviation, roll, self.address)
+        motion, at = self._motion(frames), self._mid_address
         shapes = error_shapes(frames, extension, deviation)
         traces = {
             "extension": Trace(m.LEAD_WRIST_EXTENSION, extension, PUTT_SD_RAD, shapes[0]),

@@ -45,6 +45,8 @@ OF_THE_BALL = frozenset({"ball_start", "ball_curve", "strike", "tags"})
 """What bears on a summary through the usual ball flight alone."""
 MEASURED = frozenset({"checkpoints_corrected", "split_m", "distance_m"})
 """What measuring rests on."""
+ONLY_NOTED = frozenset({"green_speed_ft", "putter_grip"})
+"""Of a recording what nothing measured rests on."""
 
 
 def swing_to_change(uow: UnitOfWork, swing_id: UUID) -> Swing:
@@ -202,8 +204,9 @@ def _apply_to_recording(uow: UnitOfWork, codec: RawCodec, recording: Recording, 
     for name, value in fields.items():
         setattr(recording, name, value)
     uow.flush()
-    reread(uow, codec, recording)
-    uow.flush()
+    if not set(fields) <= ONLY_NOTED:
+        reread(uow, codec, recording)
+        uow.flush()
 
 
 def change_terms(uow: UnitOfWork, lesson: Lesson, schools: Mapping[str, str], label: str = "") -> None:
@@ -241,14 +244,19 @@ def _apply_to_lesson(uow: UnitOfWork, lesson: Lesson, fields: Mapping[str, Any])
     rejudge_lesson(uow, lesson)
 
 
-def apply_to_several(uow: UnitOfWork, lesson: Lesson, fields: Mapping[str, Mapping[str, Any]]) -> None:
-    """Set what is noted of several swings, by their ids; their clubs' summaries are made anew once."""
-    clubs = set()
+def apply_to_several(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, fields: Mapping[str, Mapping[str, Any]]) -> None:
+    """Set what is noted of several swings, by their ids; those it bears on are measured again, their clubs' summaries
+    made anew once."""
+    clubs, measured = set(), set()
     for swing in uow.find(Swing, id=[UUID(key) for key in fields]):
         for name, value in fields[str(swing.id)].items():
             setattr(swing, name, value)
         clubs.add(swing.club)
+        if MEASURED & set(fields[str(swing.id)]):
+            measured.add(swing.recording_id)
     uow.flush()
+    for recording_id in measured:
+        reread(uow, codec, uow.get(Recording, recording_id))
     refresh(uow, lesson, uow.get(Player, lesson.player_id), clubs)
     uow.flush()
 
@@ -265,7 +273,7 @@ def _apply_entry(uow: UnitOfWork, codec: RawCodec, entry: ChangeEntry, fields: M
     elif entry.entity == "lesson":
         _apply_to_lesson(uow, uow.get(Lesson, entry.entity_id), fields)
     elif entry.entity == SEVERAL:
-        apply_to_several(uow, uow.get(Lesson, entry.entity_id), fields)
+        apply_to_several(uow, codec, uow.get(Lesson, entry.entity_id), fields)
     else:
         _apply(uow, codec, uow.get(Swing, entry.entity_id), fields)
 

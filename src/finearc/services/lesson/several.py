@@ -9,23 +9,28 @@ from uuid import UUID
 from finearc.services.errors import Refused
 from finearc.services.lesson.changes import SEVERAL, apply_to_several, remember
 from finearc.services.lesson.marks import KINDS, PUTT, kind_fields, putt_fields
-from finearc.services.ports import UnitOfWork
+from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.records import Lesson, Swing
 
 
-def mark_several(uow: UnitOfWork, lesson_id: UUID, swing_ids: Collection[UUID], kind: str, reason: str = "") -> None:
+def mark_several(
+    uow: UnitOfWork, codec: RawCodec, lesson_id: UUID, swing_ids: Collection[UUID], kind: str, reason: str = ""
+) -> None:
     """Give swings of one lesson a kind. Raises ``NotFound``, ``Refused``."""
-    _change(uow, lesson_id, swing_ids, lambda swing: kind_fields(swing, kind, reason)[0], KINDS.get(kind, kind))
+    _change(uow, codec, lesson_id, swing_ids, lambda swing: kind_fields(swing, kind, reason)[0], KINDS.get(kind, kind))
 
 
-def note_row(uow: UnitOfWork, lesson_id: UUID, swing_ids: Collection[UUID], given: Mapping[str, str]) -> None:
-    """Note slope and break of a row of putts of one lesson at once. Raises ``NotFound``, ``Refused``."""
+def note_row(
+    uow: UnitOfWork, codec: RawCodec, lesson_id: UUID, swing_ids: Collection[UUID], given: Mapping[str, Any]
+) -> None:
+    """Note distance, slope or break of a row of putts of one lesson at once. Raises ``NotFound``, ``Refused``."""
     label = ", ".join(PUTT[name] for name in given)
-    _change(uow, lesson_id, swing_ids, lambda swing: putt_fields(swing, given)[0], label)
+    _change(uow, codec, lesson_id, swing_ids, lambda swing: putt_fields(swing, given)[0], label)
 
 
 def _change(
     uow: UnitOfWork,
+    codec: RawCodec,
     lesson_id: UUID,
     swing_ids: Collection[UUID],
     fields_of: Callable[[Swing], Mapping[str, Any]],
@@ -48,4 +53,4 @@ def _change(
     numbers = sorted(known[UUID(k)].number for k in after)
     which = f"swing {numbers[0]}" if len(numbers) == 1 else f"{len(numbers)} swings"
     remember(uow, lesson.id, (SEVERAL, lesson.id), before, after, f"{which}: {label}")
-    apply_to_several(uow, lesson, after)
+    apply_to_several(uow, codec, lesson, after)

@@ -1,4 +1,4 @@
-"""Large blocks of a swing, read only when they are asked for: traces, figure, pictures of the ground."""
+"""Large blocks of a swing, read only when they are asked for: traces, figure, pictures of the ground, a putt."""
 
 from __future__ import annotations
 
@@ -8,12 +8,13 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from finearc.core.putting.drawn import POINTS
 from finearc.core.sources.figure import Figure
 from finearc.core.typing import Array
 
 MAGIC = b"FAT1"
-TRACES, FIGURE, GROUND = "traces", "figure", "ground"
-KINDS = (TRACES, FIGURE, GROUND)
+TRACES, FIGURE, GROUND, PUTT = "traces", "figure", "ground", "putt"
+KINDS = (TRACES, FIGURE, GROUND, PUTT)
 
 
 def pack_traces(columns: Mapping[str, Array]) -> bytes:
@@ -42,3 +43,14 @@ def figure_columns(figure: Figure) -> dict[str, Array]:
         for k, axis in enumerate("xyz"):
             columns[f"{name}_{axis}"] = points[:, k]
     return columns
+
+
+def putt_columns(courses: Mapping[str, Array]) -> dict[str, Array]:
+    """Courses of a putt as ``core.putting.drawn`` has them, angles in deg, rates in deg/s, places in cm."""
+    return {name: values * _per_si(name) for name, values in courses.items()}
+
+
+def _per_si(name: str) -> float:
+    if name == "time_s":
+        return 1.0
+    return 100.0 if name in POINTS else float(np.rad2deg(1.0))

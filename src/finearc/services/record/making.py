@@ -16,6 +16,7 @@ from finearc.core.sources.figure import Figure, figure_of
 from finearc.core.sources.ground import ground_in
 from finearc.core.sources.ground_view import GroundView
 from finearc.core.sources.kind import Motions
+from finearc.core.sources.putts import drawn_of
 from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 from finearc.services.judging import analysis as an
@@ -84,6 +85,9 @@ def record_of(reading: SwingReading, around: Surroundings) -> Made:
     view = reading.view(GroundView)
     if view is not None and motion is not None:
         made[blocks.GROUND] = pack_ground(view, motion)
+    courses = drawn_of(reading)
+    if courses is not None:
+        made[blocks.PUTT] = blocks.pack_traces(blocks.putt_columns(courses))
     return Made(record, made)
 
 

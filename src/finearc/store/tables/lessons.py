@@ -44,6 +44,7 @@ lesson = Table(
     Column("planned", Boolean(), nullable=False),
     Column("schools", JSON(none_as_null=True)),
     Column("rules_revision", Integer()),
+    Column("putt_plan", JSON(none_as_null=True)),
     Index("ix_lesson_diary", "academy_id", "starts_at"),
     Index("ix_lesson_player", "player_id", "starts_at"),
 )

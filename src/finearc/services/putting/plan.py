@@ -1,0 +1,85 @@
+"""Which distances a lesson's putts are made from, how many of each, and which is putted next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from finearc.core.judging.putt_row import FOOT_M
+from finearc.services.errors import Refused
+from finearc.services.records import Lesson
+
+EACH = 5
+METRES, FEET = "m", "ft"
+USUAL = {METRES: (3.0, 6.0, 9.0), FEET: (10.0 * FOOT_M, 20.0 * FOOT_M, 30.0 * FOOT_M)}
+"""The distances that are tested, in m (common practice)."""
+MOST_DISTANCES, FARTHEST_M, NEAREST_M = 8, 60.0, 0.3
+SAME_M = 0.051
+"""Distances closer than this are the same."""
+
+
+@dataclass(frozen=True)
+class PuttPlan:
+    """``distances_m`` in their order, ``each`` so many putts; told in ``unit`` m or ft; ``next_m``: from where the
+    putts that come now are made."""
+
+    distances_m: tuple[float, ...] = USUAL[METRES]
+    each: int = EACH
+    unit: str = METRES
+    next_m: float | None = None
+
+    @property
+    def feet(self) -> bool:
+        return self.unit == FEET
+
+    def kept(self) -> dict[str, Any]:
+        """As it is kept with the lesson."""
+        return {
+            "distances_m": list(self.distances_m),
+            "each": self.each,
+            "unit": self.unit,
+            "next_m": self.next_m,
+        }
+
+
+def plan_of(lesson: Lesson) -> PuttPlan:
+    """The plan of a lesson; the usual one where none was made."""
+    kept: Mapping[str, Any] = lesson.putt_plan or {}
+    return PuttPlan(
+        tuple(kept.get("distances_m", USUAL[METRES])),
+        int(kept.get("each", EACH)),
+        str(kept.get("unit", METRES)),
+        kept.get("next_m"),
+    )
+
+
+def set_plan(
+    lesson: Lesson,
+    distances_m: Sequence[float] | None = None,
+    each: int | None = None,
+    unit: str | None = None,
+    next_m: float | None = None,
+) -> None:
+    """Plan otherwise; what is not given stays. Another unit brings its usual distances where none are given. Raises
+    ``Refused``."""
+    held = plan_of(lesson)
+    if distances_m is None:
+        distances_m = held.distances_m if unit in (None, held.unit) else USUAL[unit or METRES]
+    chosen = tuple(sorted({round(d, 3) for d in distances_m}))
+    if not 1 <= len(chosen) <= MOST_DISTANCES or not all(NEAREST_M <= d <= FARTHEST_M for d in chosen):
+        raise Refused(
+            f"a plan has one to {MOST_DISTANCES} distances of {NEAREST_M:g} to {FARTHEST_M:g} m",
+            "Choose distances that fit the green",
+        )
+    goes = next_m if next_m is not None else held.next_m
+    known = goes if goes is not None and any(abs(d - goes) < SAME_M for d in chosen) else None
+    if next_m is not None and known is None:
+        raise Refused(f"{next_m:g} m is not among the planned distances", "Add it to the plan first")
+    plan = PuttPlan(chosen, held.each if each is None else each, unit or held.unit, known)
+    lesson.putt_plan = plan.kept()
+
+
+def place_of(distances_m: Sequence[float], distance_m: float) -> int | None:
+    """Which of the distances a putt belongs to, or None."""
+    return next((k for k, d in enumerate(distances_m) if abs(d - distance_m) < SAME_M), None)

@@ -129,6 +129,7 @@ export function useApplyChange(lessonId: string) {
       keys.swing(brief.id),
       (s) => changed.swing ?? (s && { ...s, ...brief, headline: changed.headline, findings: changed.findings }),
     );
+    if (brief.putt) void client.invalidateQueries({ queryKey: keys.putting(lessonId) });
     if (changed.stale)
       void client.invalidateQueries({
         queryKey: keys.swing(),
@@ -162,6 +163,7 @@ export function useJoin(lessonId: string) {
     const after = Math.max(0, ...known.swings.map((s) => s.number));
     const came = await data(api.GET("/api/lessons/{lesson_id}/joined", { params: { path: { lesson_id: lessonId }, query: { after } } }));
     client.setQueryData<Schemas["LessonOut"]>(key, (l) => l && joinedWith(l, came));
+    if (came.swings.some((s) => s.putt)) void client.invalidateQueries({ queryKey: keys.putting(lessonId) });
     void client.invalidateQueries({ queryKey: keys.diary(), refetchType: "none" });
   };
 }

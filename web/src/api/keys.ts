@@ -29,6 +29,8 @@ export const keys = {
   lessons: ["lesson"] as const,
   lesson: (id: string) => ["lesson", id] as const,
   schools: (lessonId: string) => ["lesson", lessonId, "schools"] as const,
+  putting: (lessonId: string) => ["lesson", lessonId, "putting"] as const,
+  courses: (lessonId: string, stamp: string) => ["block", "courses", lessonId, stamp] as const,
   training: (lessonId: string) => ["lesson", lessonId, "training"] as const,
   bands: (lessonId: string, club: string) => ["lesson", lessonId, "bands", club] as const,
   whatIf: (lessonId: string, ask: object) => ["lesson", lessonId, "what-if", ask] as const,

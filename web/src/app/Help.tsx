@@ -51,6 +51,22 @@ const VIEWS: View[] = [
     ],
   },
   {
+    name: "Putting",
+    at: /\/putting$/,
+    keys: [
+      ["Page Down, Enter, Space", "the next step"],
+      ["Page Up, 1 – 7", "the step before; a step by its number"],
+      ["d", "the next distance"],
+      ["r", "angles or rates"],
+      ["← →", "a moment back, on"],
+      ["↑ ↓", "putt before / after"],
+      ["h", "before changing: what hangs together"],
+      ["n", "notes"],
+      ["z, Shift z", "undo, do again"],
+      ["Escape", "back to Capture"],
+    ],
+  },
+  {
     name: "Compare",
     at: /\/compare$/,
     keys: [

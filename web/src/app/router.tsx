@@ -1,5 +1,7 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet } from "@tanstack/react-router";
 
+import { STEPS, type StepId } from "@/lib/putts";
+
 import { Shell } from "./Shell";
 
 const root = createRootRoute({
@@ -101,6 +103,24 @@ const table = createRoute({
   path: "/table",
   component: lazyRouteComponent(() => import("@/features/table/Table"), "Table"),
 });
+export interface PuttingSearch {
+  step?: StepId;
+  /** The distance that is looked at, m. */
+  far?: number | "none";
+  putt?: string;
+  rate?: boolean;
+}
+const putting = createRoute({
+  getParentRoute: () => lesson,
+  path: "/putting",
+  validateSearch: (search: Record<string, unknown>): PuttingSearch => ({
+    ...(STEPS.includes(search["step"] as StepId) ? { step: search["step"] as StepId } : {}),
+    ...(typeof search["far"] === "number" || search["far"] === "none" ? { far: search["far"] } : {}),
+    ...(typeof search["putt"] === "string" && search["putt"] ? { putt: search["putt"] } : {}),
+    ...(search["rate"] === true ? { rate: true } : {}),
+  }),
+  component: lazyRouteComponent(() => import("@/features/putting/Putting"), "Putting"),
+});
 const show = createRoute({
   getParentRoute: () => signedIn,
   path: "/lessons/$lessonId/show/$swingId",
@@ -137,7 +157,7 @@ export const routeTree = root.addChildren([
     benchmarks,
     bays,
     search,
-    lesson.addChildren([fit, setup, capture, markers, swing, plan, compare, table]),
+    lesson.addChildren([fit, setup, capture, markers, swing, plan, compare, table, putting]),
     show,
     train,
     live,

@@ -22,11 +22,11 @@ export interface Group {
 }
 
 export const GROUPS: readonly Group[] = generated.GROUPS;
-/** The groups of a swing: the putter's are of putts alone. */
-export const groupsWith = (club: string): readonly Group[] => GROUPS.filter((g) => g.id !== "putting" || club === "putter");
+/** The groups of a swing: the putter's are of putts alone, and of a putt only those that were seen, as nobody turns into a putt. */
+export const groupsWith = (club: string, seen: (group: Group) => boolean): readonly Group[] =>
+  GROUPS.filter((g) => (club === "putter" ? g.id === "putting" || seen(g) : g.id !== "putting"));
 /** The group after another, and the first after the last. */
-export function nextGroup(group: Group, club: string): Group {
-  const groups = groupsWith(club);
+export function nextGroup(group: Group, groups: readonly Group[]): Group {
   return groups[(groups.indexOf(group) + 1) % groups.length]!;
 }
 /** Rates shown one above the other in the order they should peak. */

@@ -67,13 +67,14 @@ class StepFactOut(BaseModel):
 
 
 class StepOut(BaseModel):
-    """What a step answers; ``over`` how many putts."""
+    """What a step answers; ``over`` how many putts; ``note``: what is to be known of how it was measured."""
 
     step: Step
     tone: Tone
     said: WordsOut
     facts: list[StepFactOut]
     over: int
+    note: str
 
 
 class PieceOut(BaseModel):

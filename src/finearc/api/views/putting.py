@@ -69,7 +69,7 @@ def _said(said: Said) -> m.WordsOut:
 
 def _step(step: StepRead) -> m.StepOut:
     facts = [m.StepFactOut(name=_said(f.name), words=_said(f.words), told=f.told) for f in step.facts]
-    return m.StepOut(step=step.step, tone=step.tone, said=_said(step.said), facts=facts, over=step.over)
+    return m.StepOut(step=step.step, tone=step.tone, said=_said(step.said), facts=facts, over=step.over, note=step.note)
 
 
 def _piece(piece: Piece) -> m.PieceOut:

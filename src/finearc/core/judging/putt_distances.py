@@ -54,11 +54,15 @@ def read_distances(lines: Mapping[Metric, Growth], putts: Sequence[ReadPutt], fe
     if not told:
         said = same("The motion does not grow with the distance, as far as these putts tell.")
         return StepRead(Step.DISTANCES, Tone.SHOWN, said, facts, over)
-    per = "per foot" if feet else "per metre"
-    standard, plain = (_listed([f"{getattr(n, k)} by {s}" for n, s in told]) for k in ("text", "plain"))
     distances = {p.values[DISTANCE].value for p in putts if DISTANCE in p.values}
-    rest = f"{per}, evenly over the distances." if len(distances) > 2 else f"{per}."
-    said = Said(f"With the distance grow {standard} {rest}", f"With the distance grow {plain} {rest}")
+    rest = ", evenly over the distances." if len(distances) > 2 else "."
+    first, *others = told
+    standard, plain = (
+        _listed([f"{getattr(first[0], k)} grows by {first[1]}", *(f"{getattr(n, k)} by {size}" for n, size in others)])
+        for k in ("text", "plain")
+    )
+    per = "Per foot" if feet else "Per metre"
+    said = Said(f"{per} {standard}{rest}", f"{per} {plain}{rest}")
     return StepRead(Step.DISTANCES, Tone.SHOWN, said, facts, over)
 
 

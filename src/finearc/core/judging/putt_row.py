@@ -8,9 +8,10 @@ from enum import StrEnum
 
 import numpy as np
 
+from finearc.core.events.model import Checkpoint
 from finearc.core.judging.ranges import Judged, Key, Verdict
-from finearc.core.metrics.definition import Measured, Metric
-from finearc.core.metrics.words import at_moment
+from finearc.core.metrics.definition import Measured, Metric, Unit
+from finearc.core.metrics.words import at_moment, place_words
 from finearc.core.putting.notes import Values
 from finearc.core.putting.wrists import Begun
 
@@ -50,7 +51,7 @@ class Said:
 @dataclass(frozen=True)
 class Fact:
     """A value beside the sentence: its name, its words, and whether it is told *relative* to address, *absolute* or as
-    *noted*."""
+    *noted*; empty where none of these says anything, as of a time."""
 
     name: Said
     words: Said
@@ -59,13 +60,14 @@ class Fact:
 
 @dataclass(frozen=True)
 class StepRead:
-    """What a step answers. ``over``: of how many putts."""
+    """What a step answers. ``over``: of how many putts; ``note``: what is to be known of how it was measured."""
 
     step: Step
     tone: Tone
     said: Said
     facts: tuple[Fact, ...] = ()
     over: int = 0
+    note: str = ""
 
 
 @dataclass(frozen=True)
@@ -133,6 +135,15 @@ class Row:
         middle = self.middle(metric, moment)
         if middle is None:
             return []
-        note = told or next((v.note for v in self.values(metric, moment) if v.note), "relative")
+        notes = {v.note for v in self.values(metric, moment)}
+        how = told or ("relative" if "relative" in notes else "" if metric.unit is Unit.SECONDS else "absolute")
         words = Said(at_moment(metric, moment, middle), at_moment(metric, moment, middle, plain=True))
-        return [Fact(Said(metric.label, metric.plain_label), words, note)]
+        at = place_words(moment) if moment in (Checkpoint.TRANSITION, Checkpoint.IMPACT) else ""
+        if metric.label.endswith("at the ball"):
+            at = ""
+        return [Fact(Said(f"{metric.label}{at}", f"{metric.plain_label}{at}"), words, how)]
+
+    def notes(self, metric: Metric, moment: str) -> str:
+        """What is noted of how these values were measured, beyond what they are told against."""
+        said = dict.fromkeys(v.note for v in self.values(metric, moment) if v.note not in ("", "relative", "absolute"))
+        return next(iter(said), "")

@@ -319,14 +319,13 @@ def _putter(row: Row) -> StepRead:
         *row.fact(pm.SWEET_SPOT_DEVIATION, STROKE),
         *row.fact(pm.GRIP_END_DEVIATION, STROKE),
         *row.fact(pm.PIVOT_HEIGHT, STROKE),
-        *row.fact(pm.PUTTER_PATH, IMPACT),
         *row.fact(pm.PUTTER_FACE, IMPACT),
-        *row.fact(pm.PUTTER_ATTACK, IMPACT),
-        *row.fact(pm.PUTTER_LOFT_CHANGE, IMPACT),
+        *row.fact(pm.PUTTER_PATH, IMPACT),
     )
+    over, note = len(row.values(pm.SWEET_SPOT_DEVIATION, STROKE)), row.notes(pm.PIVOT_HEIGHT, STROKE)
 
     def read(tone: Tone, text: str, plain: str) -> StepRead:
-        return StepRead(Step.PUTTER, tone, Said(text, plain), facts, len(row.values(pm.SWEET_SPOT_DEVIATION, STROKE)))
+        return StepRead(Step.PUTTER, tone, Said(text, plain), facts, over, note)
 
     behind = row.middle(pm.GRIP_END_ALONG, IMPACT)
     if behind is not None and behind < BEHIND_M:

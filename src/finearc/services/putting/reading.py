@@ -17,6 +17,7 @@ from finearc.core.judging.putt_row import ReadPutt, Row, StepRead
 from finearc.core.judging.putt_steps import read_row, scale_of
 from finearc.core.metrics.definition import WHOLE_SWING, Metric
 from finearc.core.metrics.families import putting as pm
+from finearc.core.metrics.families.wrist import LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
 from finearc.core.putting.growth import Growth
 from finearc.core.putting.notes import Strike, Values, growth_values, growths, order_of, strike_of
 from finearc.core.putting.wrists import ANGLES, order_in_words
@@ -35,6 +36,8 @@ KEPT_PUTTS = 512
 JUDGED = frozenset((m.id, pm.STROKE) for m in pm.LEAD.ranges.values())
 DISTANCE = (pm.PUTT_DISTANCE.id, WHOLE_SWING.key)
 SHOWN = frozenset(m.id for m in pm.ALL) - {pm.PUTT_DISTANCE.id, pm.GROWTH_RATIO.id}
+HANDS = frozenset((m.id, Checkpoint.ADDRESS.value) for m in (LEAD_WRIST_EXTENSION, LEAD_WRIST_DEVIATION))
+"""How the hands stand at address, absolute."""
 INSTANTS = (Checkpoint.TAKEAWAY, Checkpoint.TRANSITION, Checkpoint.IMPACT)
 TWO_FITTINGS = "These putts are of {} fittings: what is told from address can be compared, absolute angles cannot."
 
@@ -166,7 +169,7 @@ def _rows(plan: PuttPlan, shown: Sequence[PuttShown], read: Mapping[UUID, ReadPu
 
 
 def _made_from(shown: Sequence[PuttShown]) -> list[float | None]:
-    """From how far each was made, m; a practice stroke stands with the putt that follows it, else with the one before."""
+    """From how far each was made, m; a practice stroke stands with the putt that follows, else with the one before."""
     noted = [p.swing.distance_m for p in shown]
     for order in (range(len(shown) - 2, -1, -1), range(1, len(shown))):
         step = 1 if order.step < 0 else -1
@@ -203,7 +206,7 @@ def values_shown(putt: PuttShown) -> dict[str, dict[str, float]]:
     """The values a screen shows of a putt by metric and moment, in their metrics' own units."""
     out: dict[str, dict[str, float]] = {}
     for (key, moment), v in putt.values.items():
-        if key in SHOWN and np.isfinite(v.value):
+        if (key in SHOWN or (key, moment) in HANDS) and np.isfinite(v.value):
             out.setdefault(key, {})[moment] = round(float(v.metric.at_edge(v.value)), 3)
     return out
 

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { api, data } from "@/api/client";
@@ -15,14 +15,15 @@ import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
 import { useLive } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
-import { Working } from "@/shared/ui/Working";
 
 import { CameraSheet } from "./CameraSheet";
+import { Doing } from "./Doing";
 import { LastSwing } from "./LastSwing";
+import { PuttCapture } from "./PuttCapture";
 
 /** Where a recording comes from that goes on. */
 const LIVE = ["stand-in", "devices"];
-const USUAL_CLUBS = ["7-iron", "driver", "pitching-wedge"];
+const USUAL_CLUBS = ["7-iron", "driver", "pitching-wedge", "putter"];
 const NEXT_KINDS = ["warm_up", "normal", "drill", "no_ball", "test"] as const;
 
 /** Swings come in by themselves; a bundle can be dropped. Readable from four metres. */
@@ -69,7 +70,7 @@ export function Capture() {
   const l = lesson.data;
   const last = l.swings.at(-1);
   const fitted = l.recordings.at(-1);
-  const clubs = [...new Set([l.club, ...l.swings.map((s) => s.club), ...USUAL_CLUBS])].slice(0, 5);
+  const clubs = [...new Set([l.club, ...USUAL_CLUBS, ...l.swings.map((s) => s.club)])].slice(0, 6);
   const live = Boolean(fitted && LIVE.includes(fitted.source) && fitted.calibration && !fitted.calibration.refused);
   const standIn = live && fitted?.source === "stand-in";
   const moved = last?.sensor_moved;
@@ -98,9 +99,31 @@ export function Capture() {
               ? "Ready"
               : "No sensors";
 
+  const putter = l.club === "putter";
+  const says = drop.isPending
+    ? "Nothing is kept until all of it is read."
+    : moved
+      ? "The sensor may have moved between swings."
+      : practice
+        ? `No strike was felt: a practice ${putter ? "stroke" : "swing"}. It does not count.`
+        : live
+          ? `A ${putter ? "putt" : "swing"} is found by itself.`
+          : "Fit the sensors, or drop a bundle or marker file here.";
+  const doing = (
+    <Doing
+      lessonId={lessonId}
+      moved={Boolean(moved)}
+      live={live}
+      message={message}
+      connected={connected}
+      drop={drop}
+      onHit={practice ? () => changeSwing.mutate({ id: last.id, patch: { kind: "normal", reason: "" } }) : null}
+      busy={changeSwing.isPending}
+    />
+  );
   const choices = (
     <>
-      <span className="text-lg text-muted">Next swings are</span>
+      <span className="text-lg text-muted">Next {putter ? "putts" : "swings"} are</span>
       <Choice
         label="Next swings are"
         value={l.kind}
@@ -127,73 +150,23 @@ export function Capture() {
       onDragLeave={() => setOver(false)}
       onDrop={onDrop}
     >
-      <div className="grid min-h-0 flex-1 grid-cols-[1fr_auto] items-center gap-x-8 portrait:grid-cols-1 portrait:content-evenly">
-        <div aria-live="polite">
-          <p className="text-[112px] leading-none font-bold max-[1100px]:text-[80px] max-[700px]:text-[52px]">{big}</p>
-          <p className="mt-4 text-[40px] leading-tight text-muted max-[1100px]:text-[32px] max-[700px]:mt-2 max-[700px]:text-xl">
-            {drop.isPending
-              ? "Nothing is kept until all of it is read."
-              : moved
-                ? "The sensor may have moved between swings."
-                : practice
-                  ? "No strike was felt: a practice swing. It does not count."
-                  : live
-                    ? "A swing is found by itself."
-                    : "Fit the sensors, or drop a bundle or marker file here."}
-          </p>
-          {moved ? (
-            <Link
-              to="/lessons/$lessonId"
-              params={{ lessonId }}
-              className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper"
-            >
-              Calibrate again
-            </Link>
-          ) : null}
-          {practice && !moved ? (
-            <Button
-              className="mt-5"
-              onClick={() => changeSwing.mutate({ id: last.id, patch: { kind: "normal", reason: "" } })}
-              disabled={changeSwing.isPending}
-            >
-              It was a hit
-            </Button>
-          ) : null}
-          {!live ? (
-            <Link
-              to="/lessons/$lessonId"
-              params={{ lessonId }}
-              className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper"
-            >
-              Fit and calibrate
-            </Link>
-          ) : null}
-          {drop.job ? (
-            <div className="mt-5">
-              <Working job={drop.job} label="Reading the bundle" onStop={drop.stop} />
-            </div>
-          ) : null}
-          {message.type === "trouble" ? (
-            <p role="alert" className="mt-4 border-l-4 border-rust pl-4 text-2xl">
-              {message.reason}
-            </p>
-          ) : null}
-          {message.type === "trouble" && message.code === "gone" ? (
-            <Link
-              to="/lessons/$lessonId"
-              params={{ lessonId }}
-              className="mt-4 inline-flex min-h-14 items-center rounded-full border-2 border-ink px-6 text-xl font-semibold"
-            >
-              Fit without it
-            </Link>
-          ) : null}
-          {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
+      {putter ? (
+        <PuttCapture lessonId={lessonId} big={big} says={says} live={live}>
+          {doing}
+        </PuttCapture>
+      ) : (
+        <div className="grid min-h-0 flex-1 grid-cols-[1fr_auto] items-center gap-x-8 portrait:grid-cols-1 portrait:content-evenly">
+          <div aria-live="polite">
+            <p className="text-[112px] leading-none font-bold max-[1100px]:text-[80px] max-[700px]:text-[52px]">{big}</p>
+            <p className="mt-4 text-[40px] leading-tight text-muted max-[1100px]:text-[32px] max-[700px]:mt-2 max-[700px]:text-xl">{says}</p>
+            {doing}
+          </div>
+          <div className="max-w-[460px] pr-2">
+            {last ? <LastSwing lesson={l} last={last} /> : null}
+            <p className="mt-3 text-right text-xl text-muted portrait:text-left">{count(l.swings.length, "swing")} in this lesson</p>
+          </div>
         </div>
-        <div className="max-w-[460px] pr-2">
-          {last ? <LastSwing lesson={l} last={last} /> : null}
-          <p className="mt-3 text-right text-xl text-muted portrait:text-left">{count(l.swings.length, "swing")} in this lesson</p>
-        </div>
-      </div>
+      )}
       <GripQuestion lesson={l} large className="mb-3" />
       <div className="border-t border-hairline pt-3">
         <div className="flex flex-wrap items-center gap-x-6 max-[1100px]:hidden">{choices}</div>

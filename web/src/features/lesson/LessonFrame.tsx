@@ -96,6 +96,11 @@ export function LessonFrame() {
                 Swings
               </Link>
             ) : null}
+            {l.club === "putter" || l.swings.some((s) => s.putt) ? (
+              <Link to="/lessons/$lessonId/putting" params={{ lessonId }} className={stage} {...active}>
+                Putting
+              </Link>
+            ) : null}
             <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>
               Plan
             </Link>

@@ -73,7 +73,7 @@ export function SwingPage() {
         const ids = charted(group);
         view.setMeasure(ids[(ids.indexOf(measure) + 1) % Math.max(ids.length, 1)] ?? measure);
       },
-      group: () => toGroup(nextGroup(group, s?.club ?? "")),
+      group: () => toGroup(nextGroup(group, groupsWith(s?.club ?? "", groupSeen))),
       follow: () => changeSettings({ follow: !follow }),
       undo: () => act.undo(),
       redo: () => act.redo(),
@@ -89,7 +89,7 @@ export function SwingPage() {
   const chooser = (shown: Group) => (
     <MeasureChooser
       group={shown}
-      groups={groupsWith(s.club)}
+      groups={groupsWith(s.club, groupSeen)}
       measure={measure}
       seen={(m) => Boolean(t.columns[m.id])}
       groupSeen={groupSeen}

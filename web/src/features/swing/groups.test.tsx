@@ -32,7 +32,7 @@ describe("the group chooser", () => {
     render(
       <MeasureChooser
         group={group("turn")}
-        groups={groupsWith("7-iron")}
+        groups={groupsWith("7-iron", () => true)}
         measure="pelvis_turn"
         seen={(m) => m.id !== "shoulder_line_turn"}
         groupSeen={(g) => g.id !== "ground"}

@@ -1,0 +1,27 @@
+/** The three sides from which a putter is looked at; across and up are what runs over and up the picture. */
+export interface Eye {
+  id: "front" | "line" | "above";
+  name: string;
+  across: "along" | "out";
+  up: "up" | "out";
+  /** What right and left, up and down of the picture are, for a right-hander. */
+  words: { right: string; left: string; up: string; down: string };
+}
+
+export const EYES: readonly Eye[] = [
+  { id: "front", name: "From in front", across: "along", up: "up", words: { right: "ahead", left: "behind", up: "high", down: "low" } },
+  { id: "line", name: "Along the line", across: "out", up: "up", words: { right: "out", left: "in", up: "high", down: "low" } },
+  { id: "above", name: "From above", across: "along", up: "out", words: { right: "ahead", left: "behind", up: "out", down: "in" } },
+];
+
+/** What the two points are called, in standard and in plain words. */
+export const POINT_NAMES = {
+  standard: { head: "sweet spot", grip: "grip end" },
+  plain: { head: "putter head", grip: "handle" },
+} as const;
+export type PointNames = (typeof POINT_NAMES)["standard" | "plain"];
+
+/** How far the enlarged pictures reach to either side, cm, so that what is off the pendulum fits. */
+export const REACHES_CM = [2, 4, 8, 16] as const;
+/** Within so much of the pendulum at the ball is where skilled putters are (house value). */
+export const BAND_CM = 1;

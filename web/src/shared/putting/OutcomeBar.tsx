@@ -1,0 +1,60 @@
+import type { Given, Putt } from "@/api/putting";
+import { OUTCOMES, PAST_M, distanceWords, pastOf, sameDistance, type Unit } from "@/lib/putts";
+
+import { OutcomeGlyph } from "./OutcomeGlyph";
+
+interface Props {
+  putt: Putt;
+  unit: Unit;
+  onNote: (noted: Given<"PuttPatch">) => void;
+}
+
+/** Where the ball went, in one tap; then how far past or short, which may be left out. */
+export function OutcomeBar({ putt, unit, onNote }: Props) {
+  const { outcome, rolled_past_m: past } = putt.putt;
+  const missed = outcome !== "" && outcome !== "holed";
+  return (
+    <div>
+      <div role="radiogroup" aria-label={`Where putt ${putt.number} went`} className="flex flex-wrap gap-2">
+        {OUTCOMES.map((o, k) => (
+          <button
+            key={o.id}
+            type="button"
+            role="radio"
+            aria-checked={outcome === o.id}
+            onClick={() =>
+              onNote(outcome === o.id ? { outcome: "", rolled_past_m: null } : { outcome: o.id, ...(o.id === "holed" ? { rolled_past_m: null } : {}) })
+            }
+            className={`flex min-h-16 items-center gap-2 rounded-full border-2 py-1 pr-5 pl-2 text-2xl font-semibold max-[700px]:min-h-14 max-[700px]:pr-3 max-[700px]:text-lg ${
+              outcome === o.id ? "border-ink bg-band" : "border-[var(--control)]"
+            }`}
+          >
+            <OutcomeGlyph outcome={o.id} size={40} />
+            {o.name}
+            <kbd className="font-sans text-base font-normal text-muted max-[700px]:hidden">{k + 1}</kbd>
+          </button>
+        ))}
+      </div>
+      {missed ? (
+        <div role="radiogroup" aria-label="How far" className="mt-1 flex flex-wrap items-center gap-1">
+          <span className="text-lg text-muted">{outcome === "short" ? "short by" : "past by"}</span>
+          {PAST_M[unit].map((m) => {
+            const chosen = past !== null && sameDistance(Math.abs(past), m);
+            return (
+              <button
+                key={m}
+                type="button"
+                role="radio"
+                aria-checked={chosen}
+                onClick={() => onNote({ rolled_past_m: chosen ? null : pastOf(outcome, m) })}
+                className={`min-h-14 min-w-14 px-3 text-lg ${chosen ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+              >
+                {distanceWords(m, unit)}
+              </button>
+            );
+          })}
+        </div>
+      ) : null}
+    </div>
+  );
+}

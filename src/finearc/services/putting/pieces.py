@@ -11,7 +11,7 @@ from finearc.core.judging.putt_row import Row, Said, same
 from finearc.core.judging.putt_steps import IMPACT, SQUARE_RAD, most_common_order
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.families import putting as pm
-from finearc.core.metrics.words import in_words
+from finearc.core.metrics.words import amount, in_words
 from finearc.services.records import Swing
 
 NOT_SEEN = same("not seen")
@@ -33,7 +33,7 @@ def pieces_of(row: Row, noted: Sequence[Swing]) -> list[Piece]:
         "face_aim": _value(row, pm.PUTTER_FACE, "address"),
         "grip_bias": _value(row, pm.FACE_GRIP_BIAS, "address"),
         "order": most_common_order(row) or NOT_SEEN,
-        "forearm": _value(row, pm.ROLL_RATE, IMPACT),
+        "forearm": _turning(row),
         "start_line": _start_line(row, noted),
     }
     return [Piece(entry, now[entry.id]) for entry in putting_pieces()]
@@ -46,6 +46,11 @@ def _value(row: Row, metric: Metric, moment: str) -> Said:
     if metric is pm.PUTTER_FACE and abs(found) <= SQUARE_RAD:
         return same("square")
     return Said(in_words(metric, found), in_words(metric, found, plain=True))
+
+
+def _turning(row: Row) -> Said:
+    rate = row.middle(pm.ROLL_RATE, IMPACT)
+    return NOT_SEEN if rate is None else same(f"turning {amount(pm.ROLL_RATE, rate)} at the ball")
 
 
 def _start_line(row: Row, noted: Sequence[Swing]) -> Said:

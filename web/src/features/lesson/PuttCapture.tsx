@@ -58,13 +58,15 @@ export function PuttCapture({ lessonId, big, says, live, children }: Props) {
         <div className="flex flex-col items-start">
           <div aria-live="polite">
             <p className="text-[72px] leading-none font-bold max-[1100px]:text-[56px] max-[700px]:text-[40px]">{big}</p>
-            <p className="mt-1 text-[26px] leading-tight text-muted max-[1100px]:text-xl">{says}</p>
+            <p className="mt-1 text-[26px] leading-tight text-muted max-[1100px]:text-xl max-[700px]:hidden">{says}</p>
           </div>
           {children}
           <span className="flex-1" />
-          <p className="mt-3 text-[40px] leading-tight font-bold max-[700px]:text-[26px]">{owed ? `${owed} owed` : "All are there"}</p>
-          {live && next !== null ? <p className="text-xl text-muted">next from {distanceWords(next, unit)}</p> : null}
-          <div className="mt-2 flex flex-wrap gap-3">
+          <div className="mt-3 flex w-full flex-wrap items-center gap-x-3 gap-y-2 max-[700px]:mt-1">
+            <div className="w-full max-[700px]:w-auto max-[700px]:flex-1">
+              <p className="mt-3 text-[40px] leading-tight font-bold max-[700px]:text-[26px]">{owed ? `${owed} owed` : "All are there"}</p>
+              {live && next !== null ? <p className="text-xl text-muted">next from {distanceWords(next, unit)}</p> : null}
+            </div>
             {putts.length ? (
               <Link
                 to="/lessons/$lessonId/putting"
@@ -89,7 +91,7 @@ export function PuttCapture({ lessonId, big, says, live, children }: Props) {
             Putt {asked.number}
             {asked.putt.distance_m === null ? "" : `, ${distanceWords(asked.putt.distance_m, unit)}`}
           </h2>
-          <OutcomeBar putt={asked} unit={unit} onNote={(noted) => putt.note(asked.id, noted)} />
+          <OutcomeBar putt={asked} unit={unit} keyed onNote={(noted) => putt.note(asked.id, noted)} />
         </section>
       ) : null}
       <ErrorLine error={putt.error ?? row.error ?? session.error ?? plan.error} />

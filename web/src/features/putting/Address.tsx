@@ -35,7 +35,7 @@ export function Address({ row, putts, mirror, bias, words }: Props) {
             <figure key={metric} className="flex min-h-0 items-center gap-4 portrait:flex-col">
               <svg
                 viewBox="-150 -120 310 240"
-                className="h-full max-h-[210px] min-h-0 w-1/2 portrait:w-full"
+                className="h-full max-h-[210px] min-h-0 w-1/2 portrait:w-full max-[700px]:hidden"
                 role="img"
                 aria-label={`The hand, ${more} or ${less}`}
               >
@@ -91,7 +91,7 @@ function FaceAim({ faces, far, mirror, bias }: { faces: readonly number[]; far: 
           </g>
         )}
       </svg>
-      <figcaption className="text-center text-lg text-muted">
+      <figcaption className="text-center text-lg text-muted max-[700px]:text-base max-[700px]:leading-tight">
         {[
           faces.length ? "thin: each putt; thick: the middle" : "the face is not seen",
           room !== null && faces.length ? `tint: what the hole forgives, ${room.toFixed(1)}° either side` : "",

@@ -31,71 +31,59 @@ const LEAST = 150;
 export function Multiples({ lessonId, putts, courses, column, reach, unit, up, down }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [W, H] = useSize(frame, [1200, 380]);
-  const perRow = Math.max(1, Math.min(putts.length, Math.floor((W - LEFT) / LEAST)));
-  const lines = Math.max(1, Math.ceil(putts.length / perRow));
+  const lines = Math.max(1, Math.ceil(putts.length / Math.max(1, Math.floor((W - LEFT) / LEAST))));
+  const perRow = Math.max(1, Math.ceil(putts.length / lines));
   const [w, h] = [(W - LEFT) / perRow, Math.max(150, Math.min(440, H / lines))];
   const back = Math.max(0.4, ...putts.map((p) => span(p)));
   const x = scaleLinear([-back - BEFORE_S, AFTER_S], [6, w - 8]);
   const y = scaleLinear([-reach, reach], [h - UNDER, 22]);
   return (
-    <div ref={frame} className="relative min-h-0 w-full flex-1 overflow-y-auto">
-      <svg width={W} height={Math.max(lines * h, 1)} className="block" role="group" aria-label={`${up} and ${down} over each putt`}>
-        {Array.from({ length: lines }, (_, k) => (
-          <g key={k} transform={`translate(0,${k * h})`} fill="var(--muted)" fontSize={16}>
-            <text x={LEFT - 6} y={y(reach) + 6} textAnchor="end">
-              {reach}
-              {unit === "°" ? "°" : ""}
+    <>
+      <p className="flex-none text-base text-muted">upright lines: takeaway faint, transition dashed, impact plain</p>
+      <div ref={frame} className="relative min-h-0 w-full flex-1 overflow-y-auto">
+        <svg width={W} height={Math.max(lines * h, 1)} className="block" role="group" aria-label={`${up} and ${down} over each putt`}>
+          {Array.from({ length: lines }, (_, k) => (
+            <g key={k} transform={`translate(0,${k * h})`} fill="var(--muted)" fontSize={16}>
+              <text x={LEFT - 6} y={y(reach) + 6} textAnchor="end">
+                {reach}
+                {unit === "°" ? "°" : ""}
+              </text>
+              <text x={LEFT - 6} y={y(0) + 6} textAnchor="end">
+                0
+              </text>
+              <text x={LEFT - 6} y={y(-reach) + 4} textAnchor="end">
+                {reach}
+                {unit === "°" ? "°" : ""}
+              </text>
+            </g>
+          ))}
+          {putts.map((putt, k) => (
+            <Panel
+              key={putt.id}
+              lessonId={lessonId}
+              putt={putt}
+              course={courses.get(putt.id)}
+              column={column}
+              at={[LEFT + (k % perRow) * w, Math.floor(k / perRow) * h]}
+              size={[w, h]}
+              x={x}
+              y={y}
+              reach={reach}
+            />
+          ))}
+          <g fill="var(--muted)" fontSize={17} style={{ paintOrder: "stroke" }} stroke="var(--paper)" strokeWidth={4}>
+            <text x={LEFT + 4} y={15}>
+              {up} ↑
             </text>
-            <text x={LEFT - 6} y={y(0) + 6} textAnchor="end">
-              0
-            </text>
-            <text x={LEFT - 6} y={y(-reach) + 4} textAnchor="end">
-              {reach}
-              {unit === "°" ? "°" : ""}
+            <text x={LEFT + 4} y={h - UNDER - 3}>
+              {down} ↓
             </text>
           </g>
-        ))}
-        {putts.map((putt, k) => (
-          <Panel
-            key={putt.id}
-            lessonId={lessonId}
-            putt={putt}
-            course={courses.get(putt.id)}
-            column={column}
-            at={[LEFT + (k % perRow) * w, Math.floor(k / perRow) * h]}
-            size={[w, h]}
-            x={x}
-            y={y}
-            reach={reach}
-          />
-        ))}
-        <g fill="var(--muted)" fontSize={17} style={{ paintOrder: "stroke" }} stroke="var(--paper)" strokeWidth={4}>
-          <text x={LEFT + 4} y={15}>
-            {up} ↑
-          </text>
-          <text x={LEFT + 4} y={h - UNDER - 3}>
-            {down} ↓
-          </text>
-          {MARKS.map(({ mark, name }) => {
-            const first = putts[0];
-            const [t, ball] = [first?.at_s[mark], first?.at_s["impact"]];
-            return t === undefined || ball === undefined ? null : (
-              <text key={mark} x={LEFT + x(t - ball)} y={15} textAnchor={mark === "impact" ? "start" : "middle"}>
-                {name}
-              </text>
-            );
-          })}
-        </g>
-      </svg>
-    </div>
+        </svg>
+      </div>
+    </>
   );
 }
-
-/** What the upright lines are, told on the first panel. */
-const MARKS = [
-  { mark: "transition", name: "transition" },
-  { mark: "impact", name: "impact" },
-] as const;
 
 const span = (p: Putt) => (p.at_s["impact"] ?? 0) - (p.at_s["takeaway"] ?? 0);
 

@@ -1,9 +1,10 @@
-import { useMemo, useRef, useSyncExternalStore, type PointerEvent } from "react";
+import { useMemo, useRef, useState, useSyncExternalStore, type PointerEvent } from "react";
 
 import type { Putt } from "@/api/putting";
 import type { Cursor } from "@/lib/cursor";
 import { pathOf } from "@/lib/putts";
 import { valueAt, type Traces } from "@/lib/traces";
+import { Choice } from "@/shared/ui/controls";
 import { useSize } from "@/shared/ui/useSize";
 
 import { Loupe } from "./Loupe";
@@ -19,6 +20,7 @@ interface Props {
 
 /** The putter and its free pendulum from three sides, true to scale; beneath, how far sweet spot and grip end are off it, enlarged. */
 export function Pendulum({ putt, course, cursor, mirror, names }: Props) {
+  const [chosenEye, setEye] = useState<Eye["id"]>("front");
   const { takeaway = course.time[0]!, impact = course.time.at(-1)! } = putt.at_s;
   const [from, to] = [takeaway, Math.min(impact + 0.25, course.time.at(-1)!)];
   const scrub = (e: PointerEvent<Element>) => {
@@ -29,9 +31,12 @@ export function Pendulum({ putt, course, cursor, mirror, names }: Props) {
   };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <div className="grid min-h-0 flex-1 grid-cols-3 gap-x-4 portrait:grid-cols-1 portrait:overflow-y-auto" onPointerDown={scrub} onPointerMove={scrub}>
+      <div className="hidden flex-none portrait:block">
+        <Choice label="Seen" value={chosenEye} onChange={setEye} options={EYES.map((e) => ({ id: e.id, label: e.short }))} />
+      </div>
+      <div className="grid min-h-0 flex-1 grid-cols-3 gap-x-4 portrait:grid-cols-1" onPointerDown={scrub} onPointerMove={scrub}>
         {EYES.map((eye) => (
-          <figure key={eye.id} className="flex min-h-0 touch-none flex-col portrait:h-[420px]">
+          <figure key={eye.id} className={`flex min-h-0 touch-none flex-col ${eye.id === chosenEye ? "" : "portrait:hidden"}`}>
             <FromEye eye={eye} putt={putt} course={course} cursor={cursor} mirror={mirror} names={names} from={from} to={to} />
             <div className="grid h-[150px] flex-none grid-cols-2 gap-x-1">
               <Loupe eye={eye} which="head" name={names.head} putt={putt} course={course} cursor={cursor} mirror={mirror} />
@@ -86,7 +91,7 @@ function FromEye({ eye, course, cursor, mirror, names, from, to }: EyeProps) {
         <path d={drawn.lines.head} fill="none" stroke="var(--ink)" strokeWidth={2.4} />
         <path d={drawn.lines.grip} fill="none" stroke="var(--ink)" strokeWidth={2.4} strokeDasharray="8 5" />
         <Putter course={course} cursor={cursor} eye={eye} drawn={drawn} width={W} names={names} />
-        <text y={18} fontSize={17} fill="var(--muted)">
+        <text y={18} fontSize={17} fill="var(--muted)" className="portrait:hidden">
           {eye.name}
         </text>
       </svg>

@@ -92,7 +92,7 @@ export function Putting() {
   const rated = step === "extension" || step === "deviation" || step === "rotation";
   return (
     <div className="flex h-full flex-col">
-      <nav aria-label="Steps" className="flex flex-none flex-wrap items-center gap-x-1 border-b border-hairline px-7 max-[1180px]:px-4">
+      <nav aria-label="Steps" className="flex flex-none flex-wrap items-center gap-x-1 border-b border-hairline px-7 max-[1180px]:px-4 max-[700px]:gap-x-0">
         {STEPS.map((s, k) => (
           <StepButton key={s} n={k + 1} name={STEP_NAMES[s][words]} here={s === step} tone={toneOf(read, row.steps, s)} onClick={() => goTo(s)} />
         ))}
@@ -144,7 +144,8 @@ export function Putting() {
         className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1.5 ${bar === "left" ? "flex-row-reverse" : ""}`}
       >
         <Button tone="solid" onClick={next ? on : capture} hint={next ? "Page Down" : "Esc"} className="whitespace-nowrap max-[700px]:px-3">
-          {next ? `Next: ${STEP_NAMES[next][words].toLowerCase()}` : "Back to the putts"}
+          {next ? "Next" : "To the putts"}
+          {next ? <span className="max-[900px]:hidden">: {STEP_NAMES[next][words].toLowerCase()}</span> : null}
         </Button>
         <Button onClick={back} disabled={at === 0}>
           Back
@@ -156,7 +157,8 @@ export function Putting() {
           </Button>
         ) : null}
         <Button aria-haspopup="dialog" onClick={() => setSheet("set")} hint="h" className="whitespace-nowrap max-[700px]:px-3">
-          Before changing
+          <span className="max-[700px]:hidden">Before changing</span>
+          <span className="min-[700px]:hidden">Before</span>
         </Button>
         <Button aria-haspopup="dialog" onClick={() => setSheet("notes")} hint="n" className="max-[700px]:px-3">
           Notes
@@ -180,7 +182,7 @@ function StepButton({ n, name, here, tone, onClick }: { n: number; name: string;
       aria-current={here ? "step" : undefined}
       aria-label={`${n} ${name}${tone === "look" ? ", look here" : tone === "unseen" ? ", not seen" : ""}`}
       onClick={onClick}
-      className={`relative min-h-14 min-w-14 px-3 text-xl whitespace-nowrap ${here ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+      className={`relative min-h-14 min-w-14 px-3 text-xl whitespace-nowrap max-[700px]:min-w-12 max-[700px]:px-1 ${here ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
     >
       {n}
       <span className={here ? "max-[700px]:hidden" : "hidden"}> {name}</span>
@@ -205,7 +207,7 @@ function Facts({ step, words }: { step: Step; words: Vocabulary }) {
   const common = kinds.length === 1 ? kinds[0]! : "";
   const over = `${step.step === "distances" ? "over" : "middle of"} ${count(step.over, "putt")}`;
   return (
-    <p className="mt-1 text-lg leading-snug text-muted max-[700px]:max-h-14 max-[700px]:overflow-y-auto">
+    <p className="mt-1 text-lg leading-snug text-muted max-[700px]:hidden">
       {step.facts.map((f) => (
         <span key={f.name.text + f.words.text} className="mr-5 inline-block">
           {saidIn(f.name, words)} <b className="text-ink">{saidIn(f.words, words)}</b>

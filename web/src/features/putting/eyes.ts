@@ -2,6 +2,7 @@
 export interface Eye {
   id: "front" | "line" | "above";
   name: string;
+  short: string;
   across: "along" | "out";
   up: "up" | "out";
   /** What right and left, up and down of the picture are, for a right-hander. */
@@ -9,9 +10,9 @@ export interface Eye {
 }
 
 export const EYES: readonly Eye[] = [
-  { id: "front", name: "From in front", across: "along", up: "up", words: { right: "ahead", left: "behind", up: "high", down: "low" } },
-  { id: "line", name: "Along the line", across: "out", up: "up", words: { right: "out", left: "in", up: "high", down: "low" } },
-  { id: "above", name: "From above", across: "along", up: "out", words: { right: "ahead", left: "behind", up: "out", down: "in" } },
+  { id: "front", name: "From in front", short: "In front", across: "along", up: "up", words: { right: "ahead", left: "behind", up: "high", down: "low" } },
+  { id: "line", name: "Along the line", short: "Along line", across: "out", up: "up", words: { right: "out", left: "in", up: "high", down: "low" } },
+  { id: "above", name: "From above", short: "Above", across: "along", up: "out", words: { right: "ahead", left: "behind", up: "out", down: "in" } },
 ];
 
 /** What the two points are called, in standard and in plain words. */

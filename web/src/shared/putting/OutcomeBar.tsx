@@ -6,11 +6,13 @@ import { OutcomeGlyph } from "./OutcomeGlyph";
 interface Props {
   putt: Putt;
   unit: Unit;
+  /** The keys 1 to 5 do the same. */
+  keyed?: boolean;
   onNote: (noted: Given<"PuttPatch">) => void;
 }
 
 /** Where the ball went, in one tap; then how far past or short, which may be left out. */
-export function OutcomeBar({ putt, unit, onNote }: Props) {
+export function OutcomeBar({ putt, unit, keyed = false, onNote }: Props) {
   const { outcome, rolled_past_m: past } = putt.putt;
   const missed = outcome !== "" && outcome !== "holed";
   return (
@@ -31,7 +33,7 @@ export function OutcomeBar({ putt, unit, onNote }: Props) {
           >
             <OutcomeGlyph outcome={o.id} size={40} />
             {o.name}
-            <kbd className="font-sans text-base font-normal text-muted max-[700px]:hidden">{k + 1}</kbd>
+            {keyed ? <kbd className="font-sans text-base font-normal text-muted max-[700px]:hidden">{k + 1}</kbd> : null}
           </button>
         ))}
       </div>

@@ -22,16 +22,16 @@ export function PuttMatrix({ putting, chosen, onChoose, onRow }: Props) {
       <tbody>
         {rows.map((row) => (
           <tr key={row.distance_m ?? "none"} className="border-b border-hairline">
-            <th scope="row" className="w-[176px] py-1.5 pr-3 text-left align-middle font-normal max-[1100px]:w-[130px] max-[700px]:w-[96px]">
+            <th scope="row" className="w-[176px] py-1.5 pr-3 text-left align-middle font-normal max-[1100px]:w-[130px] max-[700px]:w-[70px] max-[700px]:pr-1">
               <button type="button" className="block min-h-14 w-full text-left" onClick={() => onRow(row)}>
                 <b className="block text-[40px] leading-none max-[700px]:text-[24px]">
                   {row.distance_m === null ? "How far?" : distanceWords(row.distance_m, plan.unit as Unit)}
                 </b>
-                <span className="text-lg text-muted">{rowTold(row, putting)}</span>
+                <span className="text-lg leading-tight text-muted max-[700px]:text-base">{rowTold(row, putting)}</span>
               </button>
             </th>
             <td className="py-1">
-              <ul className="flex flex-wrap items-center gap-1">
+              <ul className="flex flex-wrap items-center gap-1 max-[700px]:gap-0">
                 {row.putts.map((id) => {
                   const putt = known.get(id);
                   return putt ? <Cell key={id} putt={putt} unit={plan.unit as Unit} chosen={id === chosen} onChoose={onChoose} /> : null;

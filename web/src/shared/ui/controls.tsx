@@ -23,7 +23,7 @@ export function Button({ tone = "line", hint, className = "", children, ...rest 
       {...rest}
     >
       {children}
-      {hint ? <kbd className="font-sans text-base font-normal opacity-70">{hint}</kbd> : null}
+      {hint ? <kbd className="font-sans text-base font-normal opacity-70 max-[700px]:hidden">{hint}</kbd> : null}
     </button>
   );
 }

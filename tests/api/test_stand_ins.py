@@ -16,6 +16,7 @@ from finearc.devices import live
 from finearc.devices.simulated import plays
 from finearc.devices.simulated.plays import INDEX, Plays, Score
 from finearc.devices.simulated.tape import Tape
+from finearc.golfer.played import MOST_SWINGS, play_lesson
 from finearc.services.capture.raw import ADDRESS, POSES, key_of_swing
 from finearc.services.modelled import streams_of
 from finearc.services.records import Recording
@@ -38,9 +39,9 @@ def laid_down(tmp_path_factory):
 def test_the_batches_joined_are_the_recording(laid_down):
     """Not a sample is lost, doubled or changed between what the model played and what is sent."""
     kept = Plays(laid_down, ParquetColumns())
-    whole = streams_of(plays.simulate(SCORE.name, SCORE.seed, SCORE.hand, SCORE.sources))
+    whole = streams_of(play_lesson(SCORE.name, SCORE.seed, SCORE.hand, SCORE.sources))
     keys = [key for key, _ in kept.get(SCORE).batches()]
-    assert keys == [POSES, ADDRESS, *(key_of_swing(k) for k in range(plays.MOST_SWINGS))]
+    assert keys == [POSES, ADDRESS, *(key_of_swing(k) for k in range(MOST_SWINGS))]
     parts = [kept.batch(SCORE, key) for key in keys]
     assert all(set(p) == {INERTIAL, MAT} for p in parts)
     for kind, joined in ((INERTIAL, lambda s: s[0].gyr_rad_s), (MAT, lambda s: s.pressure_kpa)):
@@ -52,7 +53,7 @@ def test_the_batches_joined_are_the_recording(laid_down):
 
 def test_a_play_is_read_not_worked_out_again(laid_down, monkeypatch):
     kept = Plays(laid_down, ParquetColumns())
-    monkeypatch.setattr(plays, "simulate", lambda *_: pytest.fail("worked out again"))
+    monkeypatch.setattr(plays, "play_lesson", lambda *_: pytest.fail("worked out again"))
     assert kept.get(SCORE).swing_ends_s == sorted(kept.get(SCORE).swing_ends_s)
 
 
@@ -113,7 +114,7 @@ def test_the_tape_stands_still_as_long_as_it_takes_and_goes_on(laid_down):
         assert step.min() > 0, name
         assert np.mean(step) == pytest.approx(usual, rel=0.005), name
         assert step.max() < 2.5 * usual, name
-    assert tape.swings_left == plays.MOST_SWINGS - 1
+    assert tape.swings_left == MOST_SWINGS - 1
 
 
 def test_a_bay_plays_for_the_lesson_that_was_fitted_last(browser, services, north, said):

@@ -8,7 +8,7 @@ import asyncio
 import sys
 import tempfile
 import time
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from contextlib import suppress
 from pathlib import Path
 
@@ -20,11 +20,12 @@ from finearc.devices.simulated.client import Refused
 from finearc.devices.simulated.faults import read_faults
 from finearc.devices.simulated.plays import Plays, Score
 from finearc.devices.simulated.rig import Rig, run_rigs
-from finearc.golfer.scenarios import SENSORS, scenario
+from finearc.golfer.played import refuse_unknown, sources_of
 from finearc.launch.supervisor import end_with_parent
 from finearc.store.columns import ParquetColumns
 
-KITS = {name: name for name in SENSORS} | {"mat": "pressure"}
+CALLED = {"mat": "pressure"}
+"""What a source of a kit is also called."""
 
 
 class NoDevices(FineArcError):
@@ -42,11 +43,11 @@ class NoDevices(FineArcError):
 
 def run_devices(args: argparse.Namespace) -> int:
     """Until Ctrl-C. Raises ``NoDevices``, ``UnknownFault``, ``UnknownScenario``."""
-    scenario(args.scenario)
+    refuse_unknown(args.scenario)
     if args.rigs:
         end_with_parent()
         _await(Path(args.rigs))
-    kit = _kit(args.kit)
+    kit = _kit(args.kit, sources_of(args.scenario))
     faults = read_faults(args.faults)
     with tempfile.TemporaryDirectory(prefix="finearc-plays-") as own:
         plays = Plays(args.plays or Path(own), ParquetColumns())
@@ -86,13 +87,13 @@ def run_lab_streaming(args: argparse.Namespace) -> int:
     return 0
 
 
-def _kit(text: str) -> tuple[str, ...]:
+def _kit(text: str, sources: Collection[str]) -> tuple[str, ...]:
     """Sources beside the wrist pair, which is always worn."""
-    names = [k.strip() for k in text.split(",") if k.strip()]
-    unknown = [k for k in names if k not in KITS]
+    names = [CALLED.get(k.strip(), k.strip()) for k in text.split(",") if k.strip()]
+    unknown = [k for k in names if k not in sources]
     if unknown or not names:
-        raise NoDevices(f'--kit: "{", ".join(unknown) or text}" is none of {", ".join(KITS)}.')
-    return tuple(KITS[k] for k in names if k != "wrist")
+        raise NoDevices(f'--kit: "{", ".join(unknown) or text}" is none of {", ".join(sources)}.')
+    return tuple(k for k in names if k != "wrist")
 
 
 def _await(file: Path) -> None:

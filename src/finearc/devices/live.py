@@ -15,6 +15,7 @@ from weakref import WeakSet
 import structlog
 
 from finearc.core.errors import FineArcError
+from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.live.reader import Learned
 from finearc.core.sources.address_check import MOVED
@@ -26,9 +27,9 @@ from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays, TokenOwner
 from finearc.devices.link.declared import Place
 from finearc.devices.plan import DEVICES, STAND_IN, Kept, Plan, Windows, poses_for
-from finearc.devices.simulated.plays import MOST_SWINGS
 from finearc.devices.takes import Take
-from finearc.golfer.scenarios import SENSORS, scenario
+from finearc.golfer.played import most_swings, segments_of
+from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.capture import raw, taking
 from finearc.services.jobs.ports import Pool, Tools
 from finearc.services.lesson import training
@@ -287,14 +288,14 @@ def plan_of(recording: Recording, sources: Sequence[str], sent: frozenset[str] =
     hand, noted = Hand(recording.handedness), recording.live or {}
     kept = Kept(noted["origin_us"], noted["following"]) if "origin_us" in noted else None
     if recording.source != STAND_IN:
-        return Plan(hand, sent=sent, kept=kept)
-    story, worn = scenario(recording.scenario), ("wrist", *sources)
-    segments = [s for source in worn for s in SENSORS.get(source, ())]
+        return Plan(hand, sent=sent, kept=kept, shot=Shot(recording.shot))
+    worn = ("wrist", *sources)
+    segments = segments_of(recording.scenario, worn)
+    told = SCENARIOS.get(recording.scenario)
+    plan = told.plan if told is not None else {}
     needed = {Place("imu", s.value) for s in segments}
     needed |= {Place(k) for k in ("pressure", "markers") if k in worn}
-    poses = poses_for(
-        segments, functional=bool(story.plan.get("functional")), pairs=int(str(story.plan.get("pairs", 1)))
-    )
+    poses = poses_for(segments, functional=bool(plan.get("functional")), pairs=int(str(plan.get("pairs", 1))))
     cue = {
         "id": str(recording.id),
         "scenario": recording.scenario,
@@ -302,4 +303,5 @@ def plan_of(recording: Recording, sources: Sequence[str], sent: frozenset[str] =
         "hand": hand.value,
         "sources": list(sources),
     }
-    return Plan(hand, frozenset(needed), poses, MOST_SWINGS, cue, sent, kept, int(noted.get("wanted", 0)))
+    most, wanted = most_swings(recording.scenario), int(noted.get("wanted", 0))
+    return Plan(hand, frozenset(needed), poses, most, cue, sent, kept, wanted, Shot(recording.shot))

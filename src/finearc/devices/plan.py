@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Protocol
 from uuid import UUID
 
+from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.live.reader import Learned
 from finearc.core.signals.streams import Segment
@@ -65,7 +66,7 @@ class Plan:
     """What a take is of. ``needed``: what must be sent, empty for whatever is there; ``poses``: those of the
     calibration, None for those that the sensors need; ``most``: swings that a stand-in has; ``cue``: what the bay's
     stand-ins are told to play; ``sent``: batches that are kept already; ``kept``: from where it goes on; ``wanted``:
-    the swings that were asked of a stand-in so far."""
+    the swings that were asked of a stand-in so far; ``shot``: what is looked for."""
 
     hand: Hand
     needed: frozenset[Place] = frozenset()
@@ -75,6 +76,7 @@ class Plan:
     sent: frozenset[str] = frozenset()
     kept: Kept | None = None
     wanted: int = 0
+    shot: Shot = Shot.FULL
 
     def is_played_by(self, device: DeviceState) -> bool:
         """Whether a stand-in plays what this take is of; each says in its hello which cue it follows."""

@@ -272,7 +272,7 @@ class Take:
         rates = [s.rate_hz for s in declared if isinstance(s, ImuDeclared)] or [s.rate_hz for s in declared]
         self._now_s = (self.bay.clock.now_us() - self.origin_us) / 1e6
         grid = Grid(self._now_s, 1.0 / max(rates))
-        self.live = LiveTake(Setting(hand=self.plan.hand), grid, segments)
+        self.live = LiveTake(Setting(hand=self.plan.hand, shot=self.plan.shot), grid, segments)
         self._stretch.leave_out(self._streams)
         self.screens.begin(self.live, frozenset(self._boots))
         poses = self.plan.poses if self.plan.poses is not None else poses_for(segments)

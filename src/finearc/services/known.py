@@ -13,6 +13,9 @@ from finearc.services.errors import NotFound, Refused
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import BenchmarkVersion, Player
 
+PUTTER = "putter"
+"""The club that putts are made with."""
+
 
 def _refuse(what: str, name: str, known: Collection[str]) -> None:
     near = get_close_matches(name, known, 1)

@@ -19,6 +19,7 @@ from finearc.core.sources.kind import Kind
 from finearc.core.sources.markers import MARKERS
 from finearc.golfer.marker_set import MarkerLog
 from finearc.golfer.mat import MatQuirks
+from finearc.golfer.played import AnyRecording
 from finearc.golfer.putting.scenarios import PuttingRecording
 from finearc.golfer.scenarios import Recording
 from finearc.services.judging.analysis import CaptureData
@@ -53,12 +54,12 @@ def capture_of(
     )
 
 
-def streams_of(recording: Recording) -> dict[Kind, Any]:
+def streams_of(recording: AnyRecording) -> dict[Kind, Any]:
     """Everything that was recorded, by kind."""
     every = {
         INERTIAL: tuple(recording.streams),
         MARKERS: _markers(recording.marker_set, recording.hand),
-        MAT: mat_of(recording),
+        MAT: mat_of(recording) if isinstance(recording, Recording) else None,
     }
     return {kind: stream for kind, stream in every.items() if stream}
 
@@ -68,7 +69,6 @@ def putting_capture_of(recording: PuttingRecording, *, captured_at: datetime | N
     windows = recording.truth.windows
     pairs = zip(windows["flat"], windows["raised"], strict=True)
     poses = tuple(PoseWindow(kind, *w) for pair in pairs for kind, w in zip(("flat", "raised"), pair, strict=True))
-    streams = {INERTIAL: tuple(recording.streams), MARKERS: _markers(recording.marker_set, recording.hand)}
     bias = recording.story.face_grip_bias_deg
     struck = {k: PuttNote(s.style.distance_m) for k, s in enumerate(recording.truth.swings) if s.style.ball}
     notes = PuttingNotes(
@@ -77,7 +77,7 @@ def putting_capture_of(recording: PuttingRecording, *, captured_at: datetime | N
         face_grip_bias_rad=None if bias is None else float(np.deg2rad(bias)),
     )
     return CaptureData(
-        {kind: stream for kind, stream in streams.items() if stream},
+        streams_of(recording),
         captured_at or datetime(2026, 3, 4, 10, 15, tzinfo=UTC),
         recording.hand,
         1.78,

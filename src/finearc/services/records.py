@@ -231,9 +231,9 @@ class Recording:
     by its key (labels of markers, where cells and plates lie); ``mat_shift_s``: the mat's clock as the instructor
     shifted it. ``calibration`` (a ``CalibrationOut``) is
     the reading's quality, empty until calibrated; ``setup`` (a ``SetupOut``) what a still address said.
-    ``green_speed_ft``, ``putter_grip`` (in words) and ``face_grip_bias_deg`` (+ the face open against the hands): noted
-    of putts. ``live``: the ``sources`` of a device that still sends, None when it has ended. ``aside``: its import was
-    undone; it is nowhere to be seen until that is done again."""
+    ``shot``: what is looked for in it. ``green_speed_ft``, ``putter_grip`` (in words) and ``face_grip_bias_deg`` (+
+    the face open against the hands): noted of putts. ``live``: the ``sources`` of a device that still sends, None
+    when it has ended. ``aside``: its import was undone; it is nowhere to be seen until that is done again."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -253,6 +253,7 @@ class Recording:
     warnings: list[str] = field(default_factory=list)
     scenario: str = ""
     seed: int = 0
+    shot: str = "full"
     green_speed_ft: float | None = None
     putter_grip: str = ""
     face_grip_bias_deg: float | None = None

@@ -81,6 +81,7 @@ class DrillInfo(BaseModel):
 class ScenarioInfo(BaseModel):
     id: str
     about: str
+    putts: bool
 
 
 class LimitArea(BaseModel):

@@ -136,8 +136,9 @@ class LessonPatch(In):
 
 
 class RecordingIn(In):
-    """Fit what sends into the lesson's bay. ``devices``: whatever is there; else the bay's simulated player with these
-    sensors, ``scenario`` saying how it swings."""
+    """Fit what sends into the lesson's bay, for putts where the lesson's club is the putter. ``devices``: whatever is
+    there; else the bay's simulated player with these sensors, ``scenario`` saying how it swings, or putts; the clip
+    then sits on the putter."""
 
     devices: bool = False
     scenario: str = "over-extended"
@@ -147,6 +148,7 @@ class RecordingIn(In):
     body_pack: bool = False
     upper_arm: bool = False
     mat: bool = False
+    putter_markers: bool = False
 
 
 class SwingCount(In):

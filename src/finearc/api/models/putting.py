@@ -131,7 +131,8 @@ class GrowthOut(BaseModel):
 
 
 class PuttingOut(BaseModel):
-    """``scales_deg``: how far the graphs of each angle reach to either side; ``notes``: what is to be said first."""
+    """``scales_deg``: how far the graphs of each angle reach to either side; ``notes``: what is to be said first;
+    ``next_m``: from how far putts that come now are made."""
 
     plan: PuttPlanOut
     school: Literal["quiet", "transition"]
@@ -142,5 +143,6 @@ class PuttingOut(BaseModel):
     scales_deg: dict[str, float]
     growth: list[GrowthOut]
     notes: list[str]
+    next_m: float
     can_undo: str | None
     can_redo: str | None

@@ -21,13 +21,15 @@ from finearc.api.importing import JOB, LARGEST_UPLOAD, Answer, Prefer, imported,
 from finearc.api.revisions import SeenRevision
 from finearc.api.views import lesson as lesson_views
 from finearc.core.events.model import Checkpoint
+from finearc.core.events.swings import Shot
 from finearc.devices.plan import DEVICES, STAND_IN
 from finearc.formats.archive import lesson_archive
 from finearc.formats.dropped import BUNDLE
 from finearc.formats.tables import csv_table
-from finearc.golfer.scenarios import scenario
+from finearc.golfer.played import refuse_unknown
 from finearc.services.capture import recordings
 from finearc.services.errors import Refused
+from finearc.services.known import PUTTER
 from finearc.services.lesson import changes, lessons, marks, pages, training
 from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
 from finearc.services.ports import UnitOfWork
@@ -101,8 +103,12 @@ def _refuse_overtaken(uow: UnitOfWork, held: Lesson, seen: str | None) -> None:
 def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.RecordingStarted:
     """Fit the devices of the lesson's bay and begin the calibration; what happens is told on the live channel."""
     found = uow.get(Lesson, lesson_id)
-    scenario(body.scenario)
-    wanted = {"club": body.club_clip, "upper-arm": body.upper_arm, "body": body.body_pack, "pressure": body.mat}
+    refuse_unknown(body.scenario)
+    putts = found.club == PUTTER
+    clip = "putter" if putts else "club"
+    wanted = (
+        {clip: body.club_clip} | ({} if putts else _worn_to_swing(body)) | {"markers": putts and body.putter_markers}
+    )
     sources = [k for k, worn in wanted.items() if worn]
     recordings.devices_ended(uow, found)
     recording = recordings.open_recording(
@@ -110,6 +116,7 @@ def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s:
         found,
         uow.get(Player, found.player_id),
         DEVICES if body.devices else STAND_IN,
+        shot=Shot.PUTT if putts else Shot.FULL,
         glove=body.glove,
         scenario="" if body.devices else body.scenario,
         seed=body.seed,
@@ -118,6 +125,10 @@ def start_recording(lesson_id: UUID, body: m.RecordingIn, uow: UnitOfWorkDep, s:
     uow.commit()
     s.devices.begin(uow.academy_id, recording, sources)
     return m.RecordingStarted(recording_id=recording.id)
+
+
+def _worn_to_swing(body: m.RecordingIn) -> dict[str, bool]:
+    return {"upper-arm": body.upper_arm, "body": body.body_pack, "pressure": body.mat}
 
 
 @router.post("/lessons/{lesson_id}/stand-in/swings")

@@ -8,6 +8,7 @@ from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.drills import Drill
 from finearc.core.judging.words import trainer_band_words
 from finearc.core.metrics.registry import ALL
+from finearc.golfer.putting.scenarios import PUTTING
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.judging.analysis import ENGINE
 from finearc.services.lesson.wording import leading
@@ -69,7 +70,10 @@ def catalogue(rule_set: RuleSet) -> m.Catalogue:
             for f in rule_set.rules
         ],
         drills=[drill_info(d) for d in rule_set.drills.values()],
-        scenarios=[m.ScenarioInfo(id=k, about=s.about) for k, s in SCENARIOS.items() if s.styles],
+        scenarios=[
+            *(m.ScenarioInfo(id=k, about=s.about, putts=False) for k, s in SCENARIOS.items() if s.styles),
+            *(m.ScenarioInfo(id=k, about=s.about, putts=True) for k, s in PUTTING.items()),
+        ],
         limit_areas=[
             m.LimitArea(area=a.area, movements=[*a.movements, "any"], sided=a.sided) for a in library.limit_areas()
         ],

@@ -41,6 +41,7 @@ def putting_out(read: PuttingRead) -> m.PuttingOut:
             for metric, line in read.growth.items()
         ],
         notes=list(read.notes),
+        next_m=read.next_m,
         can_undo=read.head.undo,
         can_redo=read.head.redo,
     )

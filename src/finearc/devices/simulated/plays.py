@@ -19,13 +19,11 @@ import numpy as np
 from finearc.core.calibration.poses import STILL_RAD_S
 from finearc.core.frames.handedness import Hand
 from finearc.core.sources.kind import Columns, Kind
-from finearc.golfer.scenarios import Recording, play_story, scenario
-from finearc.golfer.style import SwingStyle
+from finearc.golfer.played import AnyRecording, play_lesson
 from finearc.services.capture.raw import ADDRESS, POSES, Streams, key_of_swing
 from finearc.services.modelled import streams_of
 from finearc.services.ports import RawCodec
 
-MOST_SWINGS = 14
 MOST_KEPT = 32
 """Plays on disk; the one that was least recently played goes first, and is made again when it is wanted."""
 STILL_SPAN_S, LOOK_EVERY_S = 0.25, 0.05
@@ -74,7 +72,7 @@ class Play:
         return [(POSES, self.steps[-1].end_s + AFTER_POSES_S), (ADDRESS, self.address_s), *ends]
 
 
-def play_of(recording: Recording) -> Play:
+def play_of(recording: AnyRecording) -> Play:
     """The order of events in a recording."""
     swings = recording.truth.swings
     last = float(recording.streams[0].time_s[-1])
@@ -88,22 +86,12 @@ def play_of(recording: Recording) -> Play:
     )
 
 
-def _still(recording: Recording, at_s: float) -> bool:
+def _still(recording: AnyRecording, at_s: float) -> bool:
     for s in recording.streams[:2]:
         a, b = np.searchsorted(s.time_s, [at_s - STILL_SPAN_S, at_s])
         if b <= a or float(np.linalg.norm(s.gyr_rad_s[a:b], axis=1).mean()) > STILL_RAD_S:
             return False
     return True
-
-
-def simulate(name: str, seed: int, hand: Hand, sources: Sequence[str]) -> Recording:
-    """A scenario with enough swings for a lesson."""
-    story = scenario(name)
-    styles = list(story.styles)
-    if styles and len(styles) < MOST_SWINGS:
-        last: SwingStyle = styles[-1]
-        styles += [last] * (MOST_SWINGS - len(styles))
-    return play_story(replace(story, styles=tuple(styles)), seed, sources=("wrist", *sources), hand=hand)
 
 
 @dataclass(frozen=True)
@@ -157,7 +145,7 @@ class Plays:
         return None
 
     def _make(self, score: Score) -> Play:
-        recording = simulate(score.name, score.seed, score.hand, score.sources)
+        recording = play_lesson(score.name, score.seed, score.hand, score.sources)
         play, streams = play_of(recording), streams_of(recording)
         self._folder.mkdir(parents=True, exist_ok=True, mode=0o700)
         self._forget_old()

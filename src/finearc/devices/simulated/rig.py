@@ -45,6 +45,9 @@ NAMES = {
     "thorax": "Upper back",
     "head": "Head",
     "club": "Club clip",
+    "putter": "Putter clip",
+    "trail_forearm": "Trail forearm",
+    "trail_hand": "Trail hand",
     "markers": "Cameras",
     "pressure": "Mat",
 }

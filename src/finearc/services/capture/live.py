@@ -2,21 +2,27 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from uuid import UUID
 
 import structlog
 
 from finearc.core.errors import FineArcError
+from finearc.core.events.swings import Shot
 from finearc.core.live.reader import StretchRead, told
-from finearc.core.sources.capture import prepare, read_prepared
+from finearc.core.putting.notes import PuttNote
+from finearc.core.sources.capture import CaptureReading, prepare, read_prepared, with_notes
 from finearc.core.sources.live import Live, begin, go_on
 from finearc.services.capture.calibrating import is_calibrated
 from finearc.services.capture.prepared import LIVE
+from finearc.services.capture.putts import notes_of
 from finearc.services.capture.raw import UNREAD, Streams, append, data_of
 from finearc.services.capture.recordings import keep_swings
 from finearc.services.errors import Refused
 from finearc.services.judging import analysis as an
+from finearc.services.known import PUTTER
 from finearc.services.ports import RawCodec, UnitOfWork
+from finearc.services.putting.plan import next_distance
 from finearc.services.records import Lesson, Player, Recording, Swing
 
 log = structlog.get_logger()
@@ -42,13 +48,22 @@ def extend_recording(
     recording.warnings = list(reading.warnings)
     kept: list[Swing] = []
     if reading.swings:
-        player = uow.get(Player, lesson.player_id)
-        kinds = [kind_of(lesson.kind, swing.strike_felt) for swing in reading.swings]
-        kept = keep_swings(
-            uow, lesson, player, recording, reading, lesson.club, kinds, "full", block_id=lesson.block_id
-        )
+        kept = _keep(uow, lesson, recording, reading)
     LIVE.put(recording.id, on)
     return kept, told(reading, on.states)
+
+
+def _keep(uow: UnitOfWork, lesson: Lesson, recording: Recording, reading: CaptureReading) -> list[Swing]:
+    """Swings with the club in hand; putts from where they are made now, practice strokes and tap-ins told apart."""
+    player, shot = uow.get(Player, lesson.player_id), recording.shot
+    if shot != Shot.PUTT:
+        kinds = [kind_of(lesson.kind, swing.strike_felt) for swing in reading.swings]
+        return keep_swings(uow, lesson, player, recording, reading, lesson.club, kinds, shot, block_id=lesson.block_id)
+    noted = PuttNote(next_distance(lesson, uow.find(Swing, lesson_id=lesson.id)))
+    session = notes_of(recording, None)
+    notes = replace(session, putts=dict.fromkeys(range(len(reading.swings)), noted))
+    putts = with_notes(reading, notes)
+    return keep_swings(uow, lesson, player, recording, putts, PUTTER, None, shot, block_id=lesson.block_id)
 
 
 def kind_of(next_kind: str, strike_felt: bool | None) -> str:

@@ -99,7 +99,7 @@ def data_of(
         player.height_m,
         player.population,
         swings[0].club if swings else lesson.club,
-        Shot(swings[0].shot) if swings else Shot.FULL,
+        Shot(swings[0].shot if swings else recording.shot),
         tuple(PoseWindow(k, a, b) for k, a, b in recording.poses if k != LIFTED),
         functional,
         None if swings is None else tuple((s.start_s, s.end_s) for s in swings),

@@ -8,6 +8,7 @@ from datetime import datetime
 from uuid import UUID
 
 from finearc.core.events.model import Checkpoint
+from finearc.core.events.swings import Shot
 from finearc.core.putting.notes import PuttNote
 from finearc.core.sources.capture import CaptureReading, Prepared, Told, read_one
 from finearc.core.sources.ground import ground_in
@@ -40,6 +41,7 @@ def open_recording(
     player: Player,
     source: str,
     *,
+    shot: Shot = Shot.FULL,
     glove: bool = False,
     scenario: str = "",
     seed: int = 0,
@@ -49,7 +51,15 @@ def open_recording(
     uow.hold(Lesson, lesson.id)  # recordings are numbered one after the other
     number = 1 + (uow.greatest(Recording, "number", lesson_id=lesson.id) or 0)  # of those set aside, too
     recording = Recording(
-        uow.academy_id, lesson.id, number, source, player.handedness, glove, scenario=scenario, seed=seed
+        uow.academy_id,
+        lesson.id,
+        number,
+        source,
+        player.handedness,
+        glove,
+        scenario=scenario,
+        seed=seed,
+        shot=shot.value,
     )
     uow.add(recording)
     if lesson.status == "planned":
@@ -111,7 +121,7 @@ def keep_capture(
     each swing was made, where it was not now."""
     player = uow.get(Player, lesson.player_id)
     reading, prepared = read
-    recording = open_recording(uow, lesson, player, source, glove=glove)
+    recording = open_recording(uow, lesson, player, source, shot=data.shot, glove=glove)
     recording.poses = [[p.kind, p.start_s, p.end_s] for p in data.poses]
     recording.poses += [[LIFTED, *data.lifted]] if data.lifted else []
     if data.functional is not None:

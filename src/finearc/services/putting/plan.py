@@ -6,9 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from finearc.core.events.swings import Shot
 from finearc.core.judging.putt_row import FOOT_M
 from finearc.services.errors import Refused
-from finearc.services.records import Lesson
+from finearc.services.records import COUNTING, Lesson, Swing
 
 EACH = 5
 METRES, FEET = "m", "ft"
@@ -83,3 +84,15 @@ def set_plan(
 def place_of(distances_m: Sequence[float], distance_m: float) -> int | None:
     """Which of the distances a putt belongs to, or None."""
     return next((k for k, d in enumerate(distances_m) if abs(d - distance_m) < SAME_M), None)
+
+
+def next_distance(lesson: Lesson, swings: Sequence[Swing]) -> float:
+    """From how far, m, a putt that comes now is made: from where it was said, for as long as putts are owed there; then
+    from the first distance that owes some; where none does, from where it was said, else from the last one."""
+    plan = plan_of(lesson)
+    made = [s.distance_m for s in swings if s.distance_m is not None and s.shot == Shot.PUTT and s.kind in COUNTING]
+    owes = [d for d in plan.distances_m if sum(abs(m - d) < SAME_M for m in made) < plan.each]
+    said = plan.next_m
+    if said is not None and (not owes or any(abs(d - said) < SAME_M for d in owes)):
+        return said
+    return owes[0] if owes else plan.distances_m[-1]

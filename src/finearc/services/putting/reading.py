@@ -26,7 +26,7 @@ from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
 from finearc.services.lesson.summary import counts
 from finearc.services.ports import LessonHead, UnitOfWork
 from finearc.services.putting.pieces import Piece, pieces_of
-from finearc.services.putting.plan import PuttPlan, place_of, plan_of
+from finearc.services.putting.plan import PuttPlan, next_distance, place_of, plan_of
 from finearc.services.record.blocks import PUTT
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.judgements import judgement_in_brief
@@ -72,7 +72,8 @@ class RowShown:
 @dataclass(frozen=True)
 class PuttingRead:
     """All of a lesson's putts. ``scales`` (rad): how far the graphs of each angle reach; ``growth`` by metric;
-    ``notes``: what is said of the whole, where something is to be said first."""
+    ``notes``: what is said of the whole, where something is to be said first; ``next_m``: from how far putts that come
+    now are made."""
 
     head: LessonHead
     plan: PuttPlan
@@ -84,6 +85,7 @@ class PuttingRead:
     scales: Mapping[str, float]
     growth: Mapping[Metric, Growth]
     notes: Sequence[str]
+    next_m: float
 
 
 @lru_cache(maxsize=KEPT_PUTTS)
@@ -123,6 +125,7 @@ def putting_page(uow: UnitOfWork, lesson_id: UUID) -> PuttingRead:
         {name: scale_of(every, name) for name in ANGLES},
         lines,
         _notes(recordings, fittings),
+        next_distance(head.lesson, [s for s, _ in rows]),
     )
 
 

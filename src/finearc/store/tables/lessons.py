@@ -71,6 +71,7 @@ recording = Table(
     text("scenario", 60),
     Column("live", JSON(none_as_null=True)),
     Column("seed", Integer(), nullable=False),
+    text("shot", 10),
     Column("green_speed_ft", Double()),
     text("putter_grip", 200),
     Column("face_grip_bias_deg", Double()),

@@ -1,0 +1,40 @@
+"""Putts that devices send: found by themselves, told apart, with the distance that is owed."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.api.conftest import new_lesson
+from tests.api.test_capture_goes_on import ready, said, until
+
+__all__ = ["said"]
+pytestmark = pytest.mark.live
+
+
+@pytest.fixture(scope="module")
+def pace() -> float:
+    """Putts are long in coming: between them a player comes back to the ball."""
+    return 6.0
+
+
+@pytest.mark.parametrize(("name", "asked"), [("putt-transition", {}), ("putt-practice", {"putter_markers": True})])
+def test_putts_come_live_from_where_they_are_owed(browser, said, name, asked):
+    """The putter in hand: the same devices, putts in place of swings, each with the distance that is owed first;
+    practice strokes are told apart."""
+    lesson_id = new_lesson(browser, "Putting live")
+    browser.patch(f"/lessons/{lesson_id}", {"club": "putter"})
+    browser.patch(f"/lessons/{lesson_id}/putting", {"distances_m": [3.0, 6.0], "each": 2})
+    answer = browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": name, "seed": 5, **asked})
+    assert answer.status_code == 201, answer.text
+    until(lambda: ready(said))
+    browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 3})
+    until(lambda: len(browser.lesson(lesson_id)["swings"]) == 3)
+    read = browser.get(f"/lessons/{lesson_id}/putting").json()
+    struck = [p for p in read["putts"] if p["what"] == "putt"]
+    practised = name == "putt-practice"
+    assert [p["what"] for p in read["putts"]] == (["practice", "putt", "practice"] if practised else ["putt"] * 3)
+    assert [p["putt"]["distance_m"] for p in struck] == ([3.0] if practised else [3.0, 3.0, 6.0])
+    assert read["next_m"] == (3.0 if practised else 6.0)
+    assert all("putt_extension_range" in p["values"] for p in struck)
+    assert {s["club"] for s in browser.lesson(lesson_id)["swings"]} == {"putter"}
+    assert ("sweet_spot_deviation" in struck[0]["values"]) is practised  # the markers

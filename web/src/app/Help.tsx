@@ -97,6 +97,8 @@ const VIEWS: View[] = [
     at: /\/capture$/,
     keys: [
       ["l, t", "live, train"],
+      ["1 – 5", "putts: holed, left, right, short, long"],
+      ["← →, p", "putts: the putt before, after; the plan of distances"],
       ["z, Shift z", "undo, do again: an import too"],
     ],
   },

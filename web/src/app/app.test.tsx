@@ -110,6 +110,7 @@ it("help begins with the keys of the view that is open", () => {
     "Here, in Plan",
     "Everywhere",
     "In Swing",
+    "In Putting",
     "In Compare",
     "In Table",
     "In Capture",

@@ -16,6 +16,8 @@ from finearc.services.lesson.ids import FindingId, MetricId, MomentId
 
 
 class RecordingOut(BaseModel):
+    """``shot``: what is looked for in it."""
+
     id: UUID
     number: int
     source: str
@@ -24,6 +26,7 @@ class RecordingOut(BaseModel):
     calibration: CalibrationOut | None
     warnings: list[str]
     scenario: str
+    shot: str
     setup: SetupOut | None
 
 

@@ -157,6 +157,7 @@ def recording_out(recording: Recording) -> m.RecordingOut:
         calibration=calibration_of(recording),
         warnings=recording.warnings,
         scenario=recording.scenario,
+        shot=recording.shot,
         setup=None if recording.setup is None else m.SetupOut.model_validate(recording.setup),
     )
 

@@ -86,12 +86,15 @@ export function Capture() {
     setOver(false);
     take(e.dataTransfer.files[0]);
   };
+  const putter = l.club === "putter";
+  // swings and putts are looked for differently, and putts want poses held just before
+  const misfit = live && (fitted?.shot === "putt") !== putter;
   const big =
     message.type === "swinging"
       ? "Swinging"
       : drop.isPending
         ? "Reading the bundle"
-        : moved
+        : moved || misfit
           ? "Calibrate again"
           : message.type === "captured"
             ? "Captured"
@@ -99,20 +102,21 @@ export function Capture() {
               ? "Ready"
               : "No sensors";
 
-  const putter = l.club === "putter";
   const says = drop.isPending
     ? "Nothing is kept until all of it is read."
-    : moved
-      ? "The sensor may have moved between swings."
-      : practice
-        ? `No strike was felt: a practice ${putter ? "stroke" : "swing"}. It does not count.`
-        : live
-          ? `A ${putter ? "putt" : "swing"} is found by itself.`
-          : "Fit the sensors, or drop a bundle or marker file here.";
+    : misfit
+      ? `The sensors are fitted for ${putter ? "swings" : "putts"}: hold the poses again for ${putter ? "putts" : "swings"}.`
+      : moved
+        ? "The sensor may have moved between swings."
+        : practice
+          ? `No strike was felt: a practice ${putter ? "stroke" : "swing"}. It does not count.`
+          : live
+            ? `A ${putter ? "putt" : "swing"} is found by itself.`
+            : "Fit the sensors, or drop a bundle or marker file here.";
   const doing = (
     <Doing
       lessonId={lessonId}
-      moved={Boolean(moved)}
+      again={Boolean(moved) || misfit}
       live={live}
       message={message}
       connected={connected}
@@ -174,10 +178,10 @@ export function Capture() {
           {standIn ? (
             <>
               <Button tone="solid" className="max-[700px]:px-3" onClick={() => ask.mutate(1)} disabled={ask.isPending || message.left === 0}>
-                Stand-in: swing
+                {putter ? "Stand-in: putt" : "Stand-in: swing"}
               </Button>
               <Button className="max-[700px]:px-3" onClick={() => ask.mutate(3)} disabled={ask.isPending || message.left === 0}>
-                Three swings
+                {putter ? "Three putts" : "Three swings"}
               </Button>
             </>
           ) : null}

@@ -7,8 +7,8 @@ import { Working } from "@/shared/ui/Working";
 
 interface Props {
   lessonId: string;
-  /** The sensor may have moved. */
-  moved: boolean;
+  /** The poses are to be held again: the sensor may have moved, or is fitted for something else. */
+  again: boolean;
   live: boolean;
   message: ReturnType<typeof useLive>["message"];
   connected: boolean;
@@ -19,10 +19,10 @@ interface Props {
 }
 
 /** What is to be done now, and what is under way. */
-export function Doing({ lessonId, moved, live, message, connected, drop, onHit, busy }: Props) {
+export function Doing({ lessonId, again, live, message, connected, drop, onHit, busy }: Props) {
   return (
     <>
-      {moved ? (
+      {again ? (
         <Link
           to="/lessons/$lessonId"
           params={{ lessonId }}
@@ -31,7 +31,7 @@ export function Doing({ lessonId, moved, live, message, connected, drop, onHit, 
           Calibrate again
         </Link>
       ) : null}
-      {onHit && !moved ? (
+      {onHit && !again ? (
         <Button className="mt-5" onClick={onHit} disabled={busy}>
           It was a hit
         </Button>

@@ -34,13 +34,17 @@ export function Fit() {
   const changeLesson = useChangeLesson(lessonId);
   const navigate = useNavigate();
   const { message } = useLive();
-  const [scenario, setScenario] = useState("over-extended");
+  const [chosen, setScenario] = useState("over-extended");
   const [glove, setGlove] = useState<"on" | "off">("on");
   const [clip, setClip] = useState<"yes" | "no">("yes");
   const [pack, setPack] = useState<"yes" | "no">("no");
   const [mat, setMat] = useState<"yes" | "no">("no");
   const [upper, setUpper] = useState<"yes" | "no">("no");
+  const [seen, setSeen] = useState<"yes" | "no">("no");
   const [waiting, setWaiting] = useState<string | null>(null);
+  const putts = lesson.data?.club === "putter";
+  const stories = catalogue.data?.scenarios.filter((s) => s.putts === putts) ?? [];
+  const scenario = chosen === OWN || stories.some((s) => s.id === chosen) ? chosen : putts ? "putt-quiet" : "over-extended";
 
   const start = useMutation({
     mutationFn: () =>
@@ -56,6 +60,7 @@ export function Fit() {
             upper_arm: upper === "yes",
             body_pack: pack === "yes",
             mat: mat === "yes",
+            putter_markers: seen === "yes",
           },
         }),
       ),
@@ -85,7 +90,12 @@ export function Fit() {
         ) : calibrated ? (
           <Quality recording={recording} />
         ) : (
-          <Poses pack={pack === "yes"} upper={upper === "yes"} mat={mat === "yes"} mirror={lesson.data.player.handedness === "left"} />
+          <Poses
+            pack={!putts && pack === "yes"}
+            upper={!putts && upper === "yes"}
+            mat={!putts && mat === "yes"}
+            mirror={lesson.data.player.handedness === "left"}
+          />
         )}
         <div className="mt-6 flex flex-wrap gap-3">
           <Button tone={calibrated ? "line" : "solid"} onClick={() => start.mutate()} disabled={start.isPending}>
@@ -135,57 +145,73 @@ export function Fit() {
               { id: "off", label: "Glove off" },
             ]}
           />
+          {putts ? null : (
+            <>
+              <Choice
+                label="Body pack"
+                value={pack}
+                onChange={setPack}
+                options={[
+                  { id: "yes", label: "Body pack" },
+                  { id: "no", label: "No body pack" },
+                ]}
+              />
+              <Choice
+                label="Upper arm"
+                value={upper}
+                onChange={setUpper}
+                options={[
+                  { id: "yes", label: "Upper arm" },
+                  { id: "no", label: "No upper arm" },
+                ]}
+              />
+            </>
+          )}
           <Choice
-            label="Body pack"
-            value={pack}
-            onChange={setPack}
-            options={[
-              { id: "yes", label: "Body pack" },
-              { id: "no", label: "No body pack" },
-            ]}
-          />
-          <Choice
-            label="Upper arm"
-            value={upper}
-            onChange={setUpper}
-            options={[
-              { id: "yes", label: "Upper arm" },
-              { id: "no", label: "No upper arm" },
-            ]}
-          />
-          <Choice
-            label="Club clip"
+            label={putts ? "Putter clip" : "Club clip"}
             value={clip}
             onChange={setClip}
             options={[
-              { id: "yes", label: "Club clip" },
+              { id: "yes", label: putts ? "Clip on the putter" : "Club clip" },
               { id: "no", label: "No clip" },
             ]}
           />
-          <Choice
-            label="Pressure mat"
-            value={mat}
-            onChange={setMat}
-            options={[
-              { id: "yes", label: "Mat" },
-              { id: "no", label: "No mat" },
-            ]}
-          />
+          {putts ? (
+            <Choice
+              label="Putter markers"
+              value={seen}
+              onChange={setSeen}
+              options={[
+                { id: "yes", label: "Putter markers" },
+                { id: "no", label: "No markers" },
+              ]}
+            />
+          ) : (
+            <Choice
+              label="Pressure mat"
+              value={mat}
+              onChange={setMat}
+              options={[
+                { id: "yes", label: "Mat" },
+                { id: "no", label: "No mat" },
+              ]}
+            />
+          )}
         </div>
         <Field
-          label="Stand-in device: its player swings like this"
-          note={scenario === OWN ? "Whatever sends into this bay now is used." : catalogue.data?.scenarios.find((s) => s.id === scenario)?.about}
+          label={`Stand-in device: its player ${putts ? "putts" : "swings"} like this`}
+          note={scenario === OWN ? "Whatever sends into this bay now is used." : stories.find((s) => s.id === scenario)?.about}
         >
           <select className={inputLook} value={scenario} onChange={(e) => setScenario(e.target.value)}>
             <option value={OWN}>none: the bay's own devices</option>
-            {catalogue.data?.scenarios.map((s) => (
+            {stories.map((s) => (
               <option key={s.id} value={s.id}>
                 {s.id.replaceAll("-", " ")}
               </option>
             ))}
           </select>
         </Field>
-        <p className="text-lg text-muted">Clear space, a net or screen rated for it, nobody in the arc. Stop if it hurts.</p>
+        <p className="text-lg text-muted">{putts ? "Stop if it hurts." : "Clear space, a net or screen rated for it, nobody in the arc. Stop if it hurts."}</p>
       </aside>
     </main>
   );

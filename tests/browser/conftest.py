@@ -18,8 +18,9 @@ from playwright.sync_api import Browser, BrowserContext, Page, StorageState, exp
 
 from finearc.formats.bundle import write_bundle
 from finearc.formats.c3d_file import write_c3d
+from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.golfer.scenarios import play
-from finearc.services.modelled import capture_of
+from finearc.services.modelled import capture_of, putting_capture_of
 from tests.conftest import free_port
 
 ROOT = Path(__file__).parents[2]
@@ -141,7 +142,10 @@ def bundle_file(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path]
 
     def make(name: str, seed: int, **options: object) -> Path:
         path = tmp_path_factory.mktemp("bundles") / f"{name}-{seed}.zip"
-        write_bundle(capture_of(play(name, seed, **options)), path)  # type: ignore[arg-type]
+        if name in PUTTING:
+            write_bundle(putting_capture_of(play_putting(PUTTING[name], seed, **options)), path)  # type: ignore[arg-type]
+        else:
+            write_bundle(capture_of(play(name, seed, **options)), path)  # type: ignore[arg-type]
         return path
 
     return make

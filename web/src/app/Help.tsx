@@ -56,7 +56,7 @@ const VIEWS: View[] = [
     keys: [
       ["Page Down, Enter, Space", "the next step"],
       ["Page Up, 1 – 7", "the step before; a step by its number"],
-      ["d", "the next distance"],
+      ["f", "the next distance (how far)"],
       ["r", "angles or rates"],
       ["← →", "a moment back, on"],
       ["↑ ↓", "putt before / after"],

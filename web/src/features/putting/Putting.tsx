@@ -62,7 +62,7 @@ export function Putting() {
     Enter: on,
     " ": on,
     ...Object.fromEntries(STEPS.map((s, k) => [String(k + 1), () => goTo(s)])),
-    d: nextRow,
+    f: nextRow,
     r: () => show({ rate: !rate }),
     ArrowRight: () => scrub(1),
     ArrowLeft: () => scrub(-1),
@@ -182,7 +182,7 @@ function StepButton({ n, name, here, tone, onClick }: { n: number; name: string;
       aria-current={here ? "step" : undefined}
       aria-label={`${n} ${name}${tone === "look" ? ", look here" : tone === "unseen" ? ", not seen" : ""}`}
       onClick={onClick}
-      className={`relative min-h-14 min-w-14 px-3 text-xl whitespace-nowrap max-[700px]:min-w-12 max-[700px]:px-1 ${here ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
+      className={`relative min-h-14 min-w-14 px-3 text-xl whitespace-nowrap ${here ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
     >
       {n}
       <span className={here ? "max-[700px]:hidden" : "hidden"}> {name}</span>

@@ -16,7 +16,9 @@ from finearc.core.metrics.words import place_words
 from finearc.reports.before_after import before_after
 from finearc.reports.drill_picture import drill_picture
 from finearc.reports.picture import picture
+from finearc.reports.putt_picture import putt_picture
 from finearc.reports.voice import Voice
+from finearc.services.known import PUTTER
 from finearc.services.lesson.documents import FindingOut, SummaryOut
 from finearc.services.lesson.pages import BlockRead, LessonRead, lesson_page
 from finearc.services.lesson.summary import counts
@@ -42,6 +44,7 @@ def page_of(uow: UnitOfWork, lesson_id: UUID, *, shared: bool = False) -> dict[s
     by_id = {f.finding: f for f in said.findings}
     lead = next((by_id[c[0]] for c in chosen if c[0] in by_id), None)
     good = said.plain_good if voice.plain else said.good
+    putt = putt_picture(uow, counting, lead, voice) if lesson.club == PUTTER else None
     return {
         "kind": "page",
         "player": player.name or "Player",
@@ -54,7 +57,8 @@ def page_of(uow: UnitOfWork, lesson_id: UUID, *, shared: bool = False) -> dict[s
         "note": lesson.note,
         "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date and not shared else "",
         "gauge": before_after(uow, read, counting, lead, voice),
-        "trace": picture(uow, counting, lead, voice),
+        "putt": putt,
+        "trace": picture(uow, counting, lead, voice) if putt is None else None,
         "matched": [voice.say(m.player_says) for m in said.matched],
         "held": [] if shared else [voice.say(h) for h in said.held],
         "pain": lesson.pain == "yes" and not shared,

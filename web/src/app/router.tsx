@@ -109,6 +109,8 @@ export interface PuttingSearch {
   far?: number | "none";
   putt?: string;
   rate?: boolean;
+  /** Of the matched set: what is about to be changed. */
+  piece?: string;
 }
 const putting = createRoute({
   getParentRoute: () => lesson,
@@ -118,6 +120,7 @@ const putting = createRoute({
     ...(typeof search["far"] === "number" || search["far"] === "none" ? { far: search["far"] } : {}),
     ...(typeof search["putt"] === "string" && search["putt"] ? { putt: search["putt"] } : {}),
     ...(search["rate"] === true ? { rate: true } : {}),
+    ...(typeof search["piece"] === "string" && search["piece"] ? { piece: search["piece"] } : {}),
   }),
   component: lazyRouteComponent(() => import("@/features/putting/Putting"), "Putting"),
 });

@@ -42,7 +42,7 @@ def catalogue(rule_set: RuleSet) -> m.Catalogue:
     """All that the interface needs to speak: one source, with the academy's own findings and drills."""
     return m.Catalogue(
         metrics=measures(),
-        clubs=[m.ClubInfo(id=k, label=c.label) for k, c in library.clubs().items() if k != "putter"],
+        clubs=[m.ClubInfo(id=k, label=c.label) for k, c in library.clubs().items()],
         schools=[
             m.SchoolInfo(
                 axis=axis,

@@ -35,9 +35,11 @@ from finearc.services.records import Recording, Swing
 KEPT_PUTTS = 512
 JUDGED = frozenset((m.id, pm.STROKE) for m in pm.LEAD.ranges.values())
 DISTANCE = (pm.PUTT_DISTANCE.id, WHOLE_SWING.key)
-SHOWN = frozenset(m.id for m in pm.ALL) - {pm.PUTT_DISTANCE.id, pm.GROWTH_RATIO.id}
-HANDS = frozenset((m.id, Checkpoint.ADDRESS.value) for m in (LEAD_WRIST_EXTENSION, LEAD_WRIST_DEVIATION))
-"""How the hands stand at address, absolute."""
+AT_ADDRESS = (pm.PUTTER_FACE, LEAD_WRIST_EXTENSION, LEAD_WRIST_DEVIATION)
+SHOWN = tuple(
+    [*((m, pm.STROKE) for m in pm.LEAD.ranges.values()), *((m, Checkpoint.ADDRESS.value) for m in AT_ADDRESS)]
+)
+"""What is drawn of every putt beside its courses; all its values are on its own page."""
 INSTANTS = (Checkpoint.TAKEAWAY, Checkpoint.TRANSITION, Checkpoint.IMPACT)
 TWO_FITTINGS = "These putts are of {} fittings: what is told from address can be compared, absolute angles cannot."
 
@@ -208,9 +210,10 @@ def _notes(recordings: Mapping[UUID, Recording], fittings: set[UUID]) -> list[st
 def values_shown(putt: PuttShown) -> dict[str, dict[str, float]]:
     """The values a screen shows of a putt by metric and moment, in their metrics' own units."""
     out: dict[str, dict[str, float]] = {}
-    for (key, moment), v in putt.values.items():
-        if (key in SHOWN or (key, moment) in HANDS) and np.isfinite(v.value):
-            out.setdefault(key, {})[moment] = round(float(v.metric.at_edge(v.value)), 3)
+    for metric, moment in SHOWN:
+        v = putt.values.get((metric.id, moment))
+        if v is not None and np.isfinite(v.value):
+            out.setdefault(metric.id, {})[moment] = round(float(metric.at_edge(v.value)), 3)
     return out
 
 
@@ -220,3 +223,8 @@ def courses_of(uow: UnitOfWork, lesson_id: UUID) -> dict[UUID, bytes]:
     ids = [s.id for s in uow.find(Swing, lesson_id=lesson_id, order="number") if s.shot == Shot.PUTT]
     blocks = uow.swings.blocks(ids, PUTT)
     return {k: blocks[k] for k in ids if k in blocks}
+
+
+def forget() -> None:
+    """What was read of putts is read again: for measuring how long that takes."""
+    _measured.cache_clear()

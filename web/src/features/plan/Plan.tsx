@@ -20,6 +20,7 @@ import { ShareSheet } from "./ShareSheet";
 import { SinceLast } from "./SinceLast";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
+import { usePutting } from "@/api/putting";
 import { WhatIf } from "./WhatIf";
 import { ActionList, type Action } from "@/shared/ui/ActionList";
 import { Sheet } from "@/shared/ui/Sheet";
@@ -52,6 +53,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const { words } = useSettings();
   const navigate = useNavigate();
   const { keep, drop, reopen } = usePlan(lesson.id, lesson.revision);
+  const pieces = usePutting(lesson.id, lesson.club === "putter").data?.rows.find((r) => r.counting > 0)?.pieces ?? [];
   const { undo } = useUndo(lesson.id);
   const own = lesson.summaries.find((t) => t.club === lesson.club) ?? lesson.summaries[0];
   const proposals = useMemo(() => own?.proposals ?? [], [own]);
@@ -157,6 +159,8 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
             {chosen.map((c, k) => (
               <Priority
                 key={`${c.finding}${k}`}
+                lessonId={lesson.id}
+                piece={pieces.find((p) => c.drill !== "" && p.drills.includes(c.drill))}
                 place={k}
                 choice={c}
                 title={name(c.finding, c.label)}

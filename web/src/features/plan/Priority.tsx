@@ -1,3 +1,5 @@
+import { Link } from "@tanstack/react-router";
+
 import type { Schemas } from "@/api/client";
 import type { Choice } from "@/lib/plan";
 import { DrillPicture } from "@/shared/drill/DrillPicture";
@@ -7,6 +9,9 @@ import { useStateFrom } from "@/shared/ui/useStateFrom";
 import { rests } from "./rests";
 
 interface PriorityProps {
+  lessonId: string;
+  /** What of a putt's matched set the chosen drill changes. */
+  piece: Schemas["PieceOut"] | undefined;
   place: number;
   choice: Choice;
   title: string;
@@ -27,6 +32,8 @@ interface PriorityProps {
 
 /** One priority: why, the drill with its care, the target of the retest. */
 export function Priority({
+  lessonId,
+  piece,
   place,
   choice,
   title,
@@ -68,6 +75,14 @@ export function Priority({
           : "The instructor's own, without a measurement."}
       </p>
       {proposal?.contradiction ? <p className="mt-1 border-l-4 border-ink pl-3 text-lg">{proposal.contradiction}</p> : null}
+      {piece ? (
+        <p className="mt-1 text-lg">
+          <b>Before changing {(words === "plain" ? piece.plain_label : piece.label).toLowerCase()}:</b> five things hang together in a putt.{" "}
+          <Link to="/lessons/$lessonId/putting" params={{ lessonId }} search={{ piece: piece.id }} className="inline-block min-h-14 content-center underline">
+            What goes with it
+          </Link>
+        </p>
+      ) : null}
       {proposal?.matched.length ? (
         <p className="mt-1 text-lg">
           <b>Part of a matched set:</b> see above before changing it.

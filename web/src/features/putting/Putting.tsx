@@ -19,13 +19,13 @@ const route = getRouteApi("/signed-in/lessons/$lessonId/putting");
 /** The putts of a lesson, read in seven steps: one question a screen, one sentence, one key to the next. */
 export function Putting() {
   const { lessonId } = route.useParams();
-  const { step = "address", far, putt: puttId, rate } = route.useSearch();
+  const { step = "address", far, putt: puttId, rate, piece } = route.useSearch();
   const navigate = route.useNavigate();
   const lesson = useLesson(lessonId);
   const putting = usePutting(lessonId);
   const courses = useCourses(lessonId, putting.data?.putts);
   const { words, bar } = useSettings();
-  const [sheet, setSheet] = useState<"" | "set" | "notes">("");
+  const [sheet, setSheet] = useState<"" | "set" | "notes">(piece ? "set" : "");
   const { undo, redo } = useUndo(lessonId);
   const cursor = useMemo(() => makeCursor(0), []);
 
@@ -164,7 +164,7 @@ export function Putting() {
           Notes
         </Button>
       </footer>
-      <SetSheet open={sheet === "set"} onClose={() => setSheet("")} row={row} unit={unit} words={words} />
+      <SetSheet open={sheet === "set"} onClose={() => setSheet("")} row={row} unit={unit} words={words} first={piece ?? ""} />
       <NotesSheet open={sheet === "notes"} onClose={() => setSheet("")} lessonId={lessonId} read={read} row={row} putts={putts} chosen={chosen} />
     </div>
   );

@@ -11,11 +11,13 @@ interface Props {
   row: PuttRow;
   unit: Unit;
   words: Vocabulary;
+  /** What is about to be changed, where that is known. */
+  first: string;
 }
 
 /** Before a piece is changed: which others hang together with it, how each stands, and what each tends to do if it is left. */
-export function SetSheet({ open, onClose, row, unit, words }: Props) {
-  const [piece, setPiece] = useState("");
+export function SetSheet({ open, onClose, row, unit, words, first }: Props) {
+  const [piece, setPiece] = useState(first);
   const plain = words === "plain";
   const changed = row.pieces.find((p) => p.id === piece);
   const at = row.distance_m === null ? "" : ` at ${distanceWords(row.distance_m, unit)}`;

@@ -8,9 +8,10 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 from tests.browser.hands import more
-from validation.foreign import foreign
 
-from finearc.formats.c3d_file import c3d_bytes
+from finearc.formats.bundle import bundle_files, zip_bytes
+from finearc.golfer.putting.scenarios import PUTTING, play_putting
+from finearc.services.modelled import putting_capture_of
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-dev-shm-usage"]
@@ -39,6 +40,7 @@ def main() -> None:
         _record(page)
         _body(page)
         _ground(page)
+        _putting(page)
         _plan(page)
         _benchmarks(page)
         _live(page)
@@ -90,7 +92,7 @@ def _group(page: Page, name: str) -> None:
 
 
 def _body(page: Page) -> None:
-    """A lesson before cameras, and a marker file of another laboratory."""
+    """A lesson before cameras."""
     page.get_by_role("link", name="Today", exact=True).click()
     page.get_by_role("link", name="Players").click()
     page.get_by_role("link", name="Bram Oakhollow").click()
@@ -100,14 +102,25 @@ def _body(page: Page) -> None:
     page.get_by_role("radio", name="Target line").click()
     page.wait_for_timeout(1500)
     keep(page, "figure")
-    more(page, "Figure")
+
+
+def _putting(page: Page) -> None:
+    """Fifteen putts from three distances, the putter against its pendulum."""
+    page.get_by_role("link", name="Today", exact=True).click()
+    page.get_by_role("button", name="Start now", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Start", exact=True).click()
     page.get_by_role("link", name="Capture", exact=True).click()
-    more(page, "Marker file")
-    labels, points = foreign()
-    file = {"name": "other-lab.c3d", "mimeType": "", "buffer": c3d_bytes(labels, points, 240.0)}
-    page.get_by_label("Marker file").set_input_files(file)  # type: ignore[arg-type]
-    page.get_by_role("button", name="Import and measure").wait_for()
-    keep(page, "markers")
+    data = putting_capture_of(play_putting(PUTTING["putt-handle-drift"], 5, sources=("wrist", "markers")))
+    file = {"name": "putts.zip", "mimeType": "application/zip", "buffer": zip_bytes(bundle_files(data))}
+    page.get_by_label("Capture bundle").set_input_files(file)  # type: ignore[arg-type]
+    page.get_by_role("slider", name="Position in the swing").wait_for(timeout=120_000)
+    page.get_by_role("link", name="Putting", exact=True).click()
+    page.get_by_role("heading", level=2).first.wait_for()
+    page.keyboard.press("6")
+    page.get_by_role("slider", name="Time").wait_for()
+    for _ in range(12):
+        page.keyboard.press("ArrowLeft")
+    keep(page, "putting")
 
 
 def _ground(page: Page) -> None:

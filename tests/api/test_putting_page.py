@@ -201,3 +201,20 @@ def test_the_putter_of_a_left_hander_is_drawn_the_other_way_round(browser):
         lines = re.findall(r'<polyline fill="none" stroke="#1b2126" stroke-width="2.2" points="([^"]+)"', home)
         drawn[hand] = [float(p.split(",")[0]) for p in lines[0].split()]
     assert drawn["left"] == pytest.approx([520.0 - x for x in drawn["right"]], abs=1.0)
+
+
+def test_a_jump_at_one_distance_is_a_finding_for_as_long_as_its_putts_count(browser):
+    """It rests on all putts together: marking those of one distance takes it away, undoing brings it back."""
+    made = session(browser, "Jorun Sprang", "putt-jump", sources=("wrist",))
+
+    def found():
+        (summary,) = [s for s in browser.lesson(made)["summaries"] if s["club"] == "putter"]
+        return {f["finding"]: f for f in summary["findings"]}
+
+    jump = found()["putt_growth_jump"]
+    assert (jump["shown"], jump["assessed"]) == (5, 5)
+    far = page(browser, made)["rows"][2]
+    browser.post(f"/lessons/{made}/swings/mark", {"swing_ids": far["putts"], "kind": "warm_up"})
+    assert "putt_growth_jump" not in found()
+    browser.post(f"/lessons/{made}/undo")
+    assert found()["putt_growth_jump"]["shown"] == 5

@@ -23,7 +23,9 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import amount, at_moment, place_words
 from finearc.services.capture.addresses import SENSOR, grip_change_of
 from finearc.services.judging.terms import Terms, limits_on, terms_of
+from finearc.services.known import PUTTER
 from finearc.services.lesson import documents as m
+from finearc.services.lesson.growth import GROWS, with_growth
 from finearc.services.lesson.summary_words import summary_out
 from finearc.services.ports import LessonEdit, UnitOfWork, ValueRow
 from finearc.services.record.document import SwingJudgement
@@ -31,7 +33,7 @@ from finearc.services.record.judgements import judgement_in_brief
 from finearc.services.record.shown import GOOD
 from finearc.services.records import COUNTING, Block, Lesson, Player, Swing
 
-SHOWN = frozenset(GOOD)
+SHOWN = frozenset(GOOD) | GROWS
 
 
 @dataclass(frozen=True)
@@ -194,7 +196,10 @@ def _made(
 ) -> m.SummaryOut:
     counting = [s for s in counting_swings(swings, club) if s.id in judged]
     held = Circumstances(flight_of(counting, player), terms.limits, Pain.noted(lesson.pain, lesson.pain_note))
-    said = summarise(terms.rule_set, club, counting, [judged[s.id] for s in counting], held)
+    judgements = [judged[s.id] for s in counting]
+    if club == PUTTER:
+        judgements = with_growth(terms.rule_set, judgements)
+    said = summarise(terms.rule_set, club, counting, judgements, held)
     return summary_out(said, terms.rule_set.ranges, left_handed=player.handedness == "left")
 
 

@@ -23,6 +23,7 @@ from finearc.services.records import Academy, Instructor
 from finearc.store.migrate import upgrade
 from finearc.store.unit_of_work import engine_for
 from tests.devices.local import put_into
+from tests.speed import machine_share
 
 PASSWORD = "a long enough password"
 RIGS: dict[int, dict[object, object]] = {}
@@ -92,8 +93,8 @@ class Browser:
 
 @pytest.fixture(scope="module")
 def pace() -> float:
-    """How much faster than real time passes; a module may want it slower."""
-    return 20.0
+    """How much faster than real time passes; slower on a slow machine, and where a module wants it so."""
+    return max(4.0, 20.0 * machine_share())
 
 
 @pytest.fixture(scope="module")

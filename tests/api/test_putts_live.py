@@ -39,3 +39,20 @@ def test_putts_come_live_from_where_they_are_owed(browser, said, name, asked):
     assert {s["club"] for s in browser.lesson(lesson_id)["swings"]} == {"putter"}
     seen = {v["metric"] for v in browser.get(f"/swings/{struck[0]['id']}/numbers").json()}
     assert ("sweet_spot_deviation" in seen) is practised  # the markers
+
+
+def test_putts_are_repetitions_of_a_training(browser, said):
+    """The band of the coin drill: a quiet wrist stands at the ball as it stood at address, putt after putt."""
+    lesson_id = new_lesson(browser, "Training putts")
+    browser.patch(f"/lessons/{lesson_id}", {"club": "putter"})
+    browser.post(f"/lessons/{lesson_id}/recordings", {"scenario": "putt-quiet", "seed": 5, "club_clip": False})
+    until(lambda: ready(said))
+    band = {"metric": "lead_wrist_extension", "low": -1.5, "high": 1.5, "phase": "impact", "relative": True}
+    answer = browser.post(f"/lessons/{lesson_id}/training", {**band, "drill": "putt_coin"})
+    assert answer.status_code == 201, answer.text
+    browser.post(f"/lessons/{lesson_id}/stand-in/swings", {"count": 3})
+    running = lambda: browser.get(f"/lessons/{lesson_id}/training").json()["running"]  # noqa: E731
+    until(lambda: len(running()["repetitions"]) == 3)
+    until(lambda: len(browser.lesson(lesson_id)["swings"]) == 3)
+    assert [r["good"] for r in running()["repetitions"]] == [True, True, True]
+    assert running()["words"].endswith("(relative to address)")

@@ -8,13 +8,14 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from finearc.core.events.swings import Shot
 from finearc.core.live.anchors import Anchors
 from finearc.core.live.angles import LiveTrace
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Source
 from finearc.core.signals.streams import Segment
 from finearc.core.training.bands import Band, EdgeState, within
-from finearc.core.training.parts import PartsState, Phase, follow, phase_at
+from finearc.core.training.parts import SCALE, PartsState, Phase, follow, phase_at
 from finearc.core.training.success import (
     EVERY,
     NARROWEST,
@@ -27,6 +28,7 @@ from finearc.core.training.success import (
     runs_of,
 )
 from finearc.core.training.trainer import Trainer
+from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.golfer.scenarios import play
 from finearc.golfer.session import angular_velocity
 
@@ -57,6 +59,32 @@ def followed(session, start_s, end_s, slice_of=10):
         for phase in Phase:
             told[phase] += phase_at(state, now, phase).tolist()
     return time_s, {k: np.array(v) for k, v in told.items()}, ended
+
+
+@pytest.mark.parametrize("name", ["putt-quiet", "putt-transition"])
+def test_putts_have_the_same_parts_a_fifth_as_large(name):
+    """From three metres too, where a hand turns by ten degrees only; what turns less is a waggle."""
+    truth = play_putting(PUTTING[name], 5).truth
+    arm = truth.arms["lead"]
+    rates = np.einsum("nij,nj->ni", arm.r_bay_from_hand, angular_velocity(arm.r_bay_from_hand))
+    for putt in truth.swings[::4]:
+        at, state, ended, inside = putt.times_s, PartsState(scale=SCALE[Shot.PUTT]), [], []
+        span = (truth.time_s >= at["address"] - 0.3) & (truth.time_s < putt.end_s + 1.0)
+        rows = np.flatnonzero(span)[:: 1000 // RATE_HZ]
+        for k in range(0, len(rows), 10):
+            now = rows[k : k + 10]
+            ended += follow(state, truth.time_s[now], rates[now], arm.r_bay_from_hand[now])
+            inside += phase_at(state, truth.time_s[now], Phase.IMPACT).tolist()
+        assert len(ended) == 1
+        impact = truth.time_s[rows][np.array(inside)]
+        assert impact[0] - 0.02 < at["impact"] < impact[-1] + 0.02
+        assert impact[0] > at["transition"]
+        assert followed_by_a_swings_measure(truth, rows, rates) == []
+
+
+def followed_by_a_swings_measure(truth, rows, rates):
+    """What is told of a putt where swings are looked for."""
+    return follow(PartsState(), truth.time_s[rows], rates[rows], truth.arms["lead"].r_bay_from_hand[rows])
 
 
 @pytest.mark.parametrize("name", ["hold-then-flex", "short", "long", "half-speed", "over-hinged"])

@@ -257,10 +257,10 @@ def drill_of(d: schemas.DrillEntry, file: str = "drills.toml", *, own: bool = Fa
     if d.band is not None:
         metric = metric_of(d.band.metric, file)
         per = PER_SI[metric.unit]
-        limits = (None if v is None else v / per for v in (d.band.low, d.band.high))
+        low, high = (None if v is None else v / per for v in (d.band.low, d.band.high))
         for moment in (d.band.start, d.band.end):
             known_moment(moment, file)
-        band = TrainerBand(metric, d.band.start, d.band.end, *limits)
+        band = TrainerBand(metric, d.band.start, d.band.end, low, high, from_address=d.band.relative)
     about = (d.aim, d.equipment, d.dose, tuple(d.loads), band, own, known_picture(d.picture, file))
     return Drill(d.id, d.label, d.how, d.feel, d.caution, asks, *about)
 

@@ -225,13 +225,15 @@ class AskEntry(Strict):
 
 
 class BandEntry(Strict):
-    """A band of live feedback in the metric's own unit, between two checkpoints."""
+    """A band of live feedback in the metric's own unit, between two checkpoints; ``relative``: its limits are told from
+    the value at address."""
 
     metric: str
     start: str
     end: str
     low: float | None = None
     high: float | None = None
+    relative: bool = False
 
     @model_validator(mode="after")
     def _sound(self) -> BandEntry:

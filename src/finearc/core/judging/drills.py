@@ -29,7 +29,8 @@ class Ask:
 @dataclass(frozen=True)
 class TrainerBand:
     """The band (SI) of live feedback that goes with a drill: a metric between two checkpoints; ``above_address``: how
-    far it may lie above its own value at address besides, where that is asked."""
+    far it may lie above its own value at address besides, where that is asked; ``from_address``: its limits are told
+    from that value."""
 
     metric: Metric
     start: str
@@ -37,16 +38,19 @@ class TrainerBand:
     low: float | None
     high: float | None
     above_address: float | None = None
+    from_address: bool = False
 
     @property
     def relative(self) -> bool:
-        """Whether it is told from the address: the metric itself is, or a limit leans on it."""
-        return self.above_address is not None or self.metric.family is Family.TRAVEL
+        """Whether it is told from the address: the metric itself is, its limits are, or one leans on it."""
+        return self.from_address or self.above_address is not None or self.metric.family is Family.TRAVEL
 
 
 def band_in_force(band: TrainerBand, page: InForce) -> TrainerBand:
     """The same with the limits of the range in force where the band ends, so that what is trained is what is judged;
     its own where no range holds there."""
+    if band.from_address:
+        return band
     found = page.ranges.get((band.metric.id, band.end), ())
     first = next((r for r in found if not r.own_best and (r.low is not None or r.high is not None)), None)
     if first is None:

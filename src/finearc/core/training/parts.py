@@ -9,6 +9,7 @@ from enum import StrEnum
 import numpy as np
 
 from finearc.core.calibration.poses import STILL_RAD_S
+from finearc.core.events.swings import Shot
 from finearc.core.typing import Array, Mask
 
 START_RAD_S = np.deg2rad(25.0)
@@ -30,6 +31,8 @@ STILL_S, HOLDING_S, LONGEST_S = 0.3, 3.0, 12.0
 AXIS_S = 0.15
 """The axis of a movement is that of its last moments (house value)."""
 KEPT_S = 2.0
+SCALE = {Shot.PUTT: 0.2}
+"""A putt turns so much less far and less fast than a swing (house value: 7° back is a putt, 5 deg/s its beginning)."""
 
 
 class Part(StrEnum):
@@ -58,14 +61,15 @@ BITS = {phase: 1 << k for k, phase in enumerate(PHASES)}
 
 @dataclass
 class PartsState:
-    """``share``: of the hand's speed and turn that the main sensor reaches. ``axis``: about which it turned lately,
+    """``share``: of the hand's speed and turn that the main sensor reaches; ``scale``: by how much smaller everything
+    is than in a full swing (``SCALE``). ``axis``: about which it turned lately,
     (3,); ``swept_rad``: how far along it since the movement began, ``top_rad`` at its farthest; ``address``: how it
     stood (3, 3); ``away_rad``: turned from there, ``nearest_rad`` when it was nearest coming down; ``ready``: whether a
     movement that begins now may be a repetition; ``peak_rad_s``: fastest of this one, ``peak_along_rad_s`` about the
     axis, this way. ``time_s`` and ``bits``: of the last moments, which phases each sample is in."""
 
     share: float = 1.0
-
+    scale: float = 1.0
     part: Part = Part.REST
     axis: list[float] = field(default_factory=lambda: [0.0, 0.0, 0.0])
     address: Array | None = None
@@ -147,7 +151,7 @@ def _step(state: PartsState, now_s: float, rate: list[float]) -> Ended | None:
 def _turn(state: PartsState, now_s: float, rate: list[float], speed: float, step_s: float) -> float:
     """Go on with the movement; how fast it turns along its own axis, rad/s."""
     if state.part is Part.REST:
-        if speed < START_RAD_S * state.share or not state.ready:
+        if speed < START_RAD_S * state.scale * state.share or not state.ready:
             return 0.0
         state.part, state.axis, state.began_s = Part.BACK, [0.0, 0.0, 0.0], now_s
         state.swept_rad = state.top_rad = state.peak_rad_s = state.peak_along_rad_s = 0.0
@@ -163,7 +167,8 @@ def _turn(state: PartsState, now_s: float, rate: list[float], speed: float, step
     else:
         state.swept_rad -= along * step_s
         state.nearest_rad = min(state.nearest_rad, state.away_rad)
-        passed = state.nearest_rad < 2 * NEAR_IMPACT_RAD and state.away_rad > state.nearest_rad + PASSED_RAD
+        near, past = 2 * NEAR_IMPACT_RAD * state.scale, PASSED_RAD * state.scale
+        passed = state.nearest_rad < near and state.away_rad > state.nearest_rad + past
         state.part = Part.THROUGH if passed else state.part
     return along
 
@@ -172,8 +177,13 @@ def _go_back(state: PartsState, turned_rad: float) -> None:
     """On to the top, and back from there about an axis of its own."""
     state.swept_rad += turned_rad
     state.top_rad = max(state.top_rad, state.swept_rad)
-    if state.top_rad >= LEAST_RAD * state.share and state.swept_rad < state.top_rad - REVERSED_RAD:
+    reversed_rad = REVERSED_RAD * state.scale
+    if state.top_rad >= _least(state) and state.swept_rad < state.top_rad - reversed_rad:
         state.part, state.axis, state.peak_along_rad_s = Part.DOWN, [-a for a in state.axis], 0.0
+
+
+def _least(state: PartsState) -> float:
+    return float(LEAST_RAD) * state.scale * state.share
 
 
 def _along(axis: list[float], rate: list[float], speed: float) -> float:
@@ -184,7 +194,7 @@ def _along(axis: list[float], rate: list[float], speed: float) -> float:
 def _end(state: PartsState, now_s: float) -> Ended | None:
     """The repetition, where it is over now; a waggle is none."""
     still_s = 0.0 if state.still_s is None else now_s - state.still_s
-    least = LEAST_RAD * state.share
+    least = _least(state)
     turned_back = state.part is Part.BACK and state.swept_rad < state.top_rad - least / 2
     rests = still_s >= (HOLDING_S if state.part is Part.BACK and state.top_rad >= least else STILL_S)
     if not rests and not turned_back and now_s - state.began_s < LONGEST_S:
@@ -198,13 +208,13 @@ def _end(state: PartsState, now_s: float) -> Ended | None:
 def _bits(state: PartsState, along: float) -> int:
     part, swept = state.part, state.swept_rad
     back, down = part is Part.BACK, part is Part.DOWN
-    slowing = back and swept > LEAST_RAD * state.share and along < SLOW_SHARE * state.peak_along_rad_s
+    slowing = back and swept > _least(state) and along < SLOW_SHARE * state.peak_along_rad_s
     inside = {
         Phase.WAY_BACK: back,
         Phase.TO_SHAFT_LEVEL: back and state.away_rad < SHAFT_LEVEL_RAD * state.share,
-        Phase.AT_TOP: slowing or (down and swept > state.top_rad - NEAR_TOP_RAD),
+        Phase.AT_TOP: slowing or (down and swept > state.top_rad - NEAR_TOP_RAD * state.scale),
         Phase.TRANSITION: down and swept > TRANSITION_SHARE * state.top_rad,
-        Phase.IMPACT: part in (Part.DOWN, Part.THROUGH) and state.away_rad < NEAR_IMPACT_RAD,
+        Phase.IMPACT: part in (Part.DOWN, Part.THROUGH) and state.away_rad < NEAR_IMPACT_RAD * state.scale,
         Phase.ALWAYS: True,
     }
     return sum(BITS[phase] for phase, there in inside.items() if there)

@@ -14,7 +14,7 @@ from finearc.core.live.swings import SwingParams
 from finearc.core.live.take import LiveTake
 from finearc.core.metrics.definition import Metric
 from finearc.core.signals.streams import Segment
-from finearc.core.training.parts import Ended, Part, PartsState, follow
+from finearc.core.training.parts import SCALE, Ended, Part, PartsState, follow
 from finearc.core.training.trainer import Decision, Repetition, Trainer
 
 USUAL_TOP_RAD = np.deg2rad(215.0)
@@ -51,7 +51,8 @@ class Showing:
     _next: int = 0
 
     def __post_init__(self) -> None:
-        self.parts = PartsState(self.take.main[1] if self.take.main is not None else 1.0)
+        share = self.take.main[1] if self.take.main is not None else 1.0
+        self.parts = PartsState(share, SCALE.get(self.take.setting.shot, 1.0))
 
     def step(self, of: Metric | None = None) -> Shown | None:
         """What is new; None where nothing is. ``of``: of this metric of worn sensors and its like alone."""

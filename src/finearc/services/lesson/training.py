@@ -120,7 +120,7 @@ def phase_of(start: str, end: str) -> Phase:
 def band_of(found: TrainerBand) -> Band:
     """A drill's band as it is trained. Its limits are those of the range where it ends: what turns on the way there is
     within them only there; a wrist is held."""
-    relative = found.metric.family is Family.TRAVEL
+    relative = found.from_address or found.metric.family is Family.TRAVEL
     start = found.start if found.metric.family is Family.WRIST else found.end
     phase = phase_of(start, found.end)
     return Band(found.metric, found.low, found.high, phase, relative, above_address=found.above_address)
@@ -310,7 +310,8 @@ def moved_to_club(block: Block, page: InForce) -> bool:
     if kept is None or not (block.finding or block.drill):
         return False
     band = band_kept(kept)
-    at = TrainerBand(band.metric, block.moment, block.moment, band.low, band.high, band.above_address)
+    told_from = band.relative and band.metric.family is not Family.TRAVEL
+    at = TrainerBand(band.metric, block.moment, block.moment, band.low, band.high, band.above_address, told_from)
     moved = band_in_force(at, page)
     if (moved.low, moved.high, moved.above_address) == (band.low, band.high, band.above_address):
         return False

@@ -144,8 +144,10 @@ export function Putting() {
         className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1.5 ${bar === "left" ? "flex-row-reverse" : ""}`}
       >
         <Button tone="solid" onClick={next ? on : capture} hint={next ? "Page Down" : "Esc"} className="whitespace-nowrap max-[700px]:px-3">
-          {next ? "Next" : "To the putts"}
-          {next ? <span className="max-[900px]:hidden">: {STEP_NAMES[next][words].toLowerCase()}</span> : null}
+          <span>
+            {next ? "Next" : "To the putts"}
+            {next ? <span className="max-[900px]:hidden">: {STEP_NAMES[next][words].toLowerCase()}</span> : null}
+          </span>
         </Button>
         <Button onClick={back} disabled={at === 0}>
           Back

@@ -25,7 +25,14 @@ DRILL = {
     "feel": "The arms stay with the chest.",
     "loads": ["shoulder"],
     "asks": [{"area": "shoulder", "movement": "turn", "side": "lead", "amount": 40.0}],
-    "band": {"metric": "pelvis_turn", "start": "arm_level_back", "end": "top", "low": 30.0, "high": 45.0},
+    "band": {
+        "metric": "pelvis_turn",
+        "start": "arm_level_back",
+        "end": "top",
+        "low": 30.0,
+        "high": 45.0,
+        "relative": False,
+    },
     "picture": "three_quarters",
 }
 
@@ -150,6 +157,17 @@ def test_a_drill_made_on_a_screen_is_offered_and_taken_out_again(browser):
     browser.send("DELETE", "/academy-rules/findings/late_cup")
     assert browser.send("DELETE", f"/academy-rules/drills/{own['id']}").json()["drills"] == []
     assert browser.send("DELETE", "/academy-rules/drills/pump").status_code == 404  # built in
+
+
+def test_a_band_counted_from_address_is_kept_and_said(browser):
+    band = {"metric": "lead_wrist_extension", "start": "takeaway", "end": "impact", "low": -2.0, "high": 2.0}
+    made = put(browser, "drills", {**DRILL, "band": {**band, "relative": True}})
+    assert made.status_code == 200, made.text
+    assert made.json()["drills"][0]["band"] == {**band, "relative": True}
+    shown = next(d for d in browser.get("/catalogue").json()["drills"] if d["id"] == made.json()["drills"][0]["id"])
+    assert "relative to address" in shown["band"]
+    kept = tomllib.loads(browser.get("/academy-rules/export.toml").text)["drill"][0]
+    assert kept["band"]["relative"] is True
 
 
 @pytest.mark.parametrize(

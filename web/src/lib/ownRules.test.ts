@@ -37,10 +37,10 @@ describe("measures a finding can speak of", () => {
 });
 
 describe("a trainer band as typed", () => {
-  const text = { ...NO_BAND, metric: "turn", low: "30", high: "45,5" };
+  const text = { ...NO_BAND, metric: "turn", low: "30", high: "45,5", relative: true };
   it("is read, a comma too, and goes back into the form", () => {
     const { band, wrong } = bandOf(text);
-    expect([band, wrong]).toEqual([{ metric: "turn", start: "takeaway", end: "top", low: 30, high: 45.5 }, ""]);
+    expect([band, wrong]).toEqual([{ metric: "turn", start: "takeaway", end: "top", low: 30, high: 45.5, relative: true }, ""]);
     expect(bandText(band)).toEqual({ ...text, high: "45.5" });
     expect(bandText(null)).toEqual(NO_BAND);
   });

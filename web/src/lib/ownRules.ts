@@ -76,9 +76,10 @@ export interface BandText {
   end: string;
   low: string;
   high: string;
+  relative: boolean;
 }
 
-export const NO_BAND: BandText = { metric: "", start: "takeaway", end: "top", low: "", high: "" };
+export const NO_BAND: BandText = { metric: "", start: "takeaway", end: "top", low: "", high: "", relative: false };
 
 const number = (text: string): number | null | undefined => {
   const clean = text.trim().replace(",", ".").replace("−", "-");
@@ -92,6 +93,8 @@ export interface Band {
   end: string;
   low?: number | null;
   high?: number | null;
+  /** Its limits are told from the value at address. */
+  relative?: boolean;
 }
 
 /** The trainer band as typed: none without a measure, or what is wrong with it in words. */
@@ -101,10 +104,10 @@ export function bandOf(text: BandText): { band: Band | null; wrong: string } {
   if (low === undefined || high === undefined) return { band: null, wrong: "Give numbers, or leave a side empty." };
   if (low === null && high === null) return { band: null, wrong: "A trainer band needs a limit on one side at least." };
   if (low !== null && high !== null && low >= high) return { band: null, wrong: `The low limit ${low} is not below the high limit ${high}.` };
-  return { band: { metric: text.metric, start: text.start, end: text.end, low, high }, wrong: "" };
+  return { band: { metric: text.metric, start: text.start, end: text.end, low, high, relative: text.relative }, wrong: "" };
 }
 
 const shown = (value: number | null | undefined): string => (value === null || value === undefined ? "" : String(value));
 
 export const bandText = (band: Band | null): BandText =>
-  band ? { metric: band.metric, start: band.start, end: band.end, low: shown(band.low), high: shown(band.high) } : NO_BAND;
+  band ? { metric: band.metric, start: band.start, end: band.end, low: shown(band.low), high: shown(band.high), relative: band.relative ?? false } : NO_BAND;

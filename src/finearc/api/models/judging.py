@@ -309,13 +309,15 @@ class OwnAsk(In):
 
 
 class OwnBand(In):
-    """The trainer band that goes with a drill, in the metric's unit, between two checkpoints."""
+    """The trainer band that goes with a drill, in the metric's unit, between two checkpoints; ``relative``: its limits
+    are told from the value at address."""
 
     metric: MetricId
     start: str = Field(max_length=40)
     end: str = Field(max_length=40)
     low: float | None = None
     high: float | None = None
+    relative: bool = False
 
 
 class OwnDrill(In):

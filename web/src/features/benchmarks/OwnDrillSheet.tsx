@@ -123,6 +123,15 @@ export function OwnDrillSheet({ drill, rules, catalogue, onClose }: Props) {
                   <input className={inputLook} inputMode="decimal" value={typed[side]} onChange={(e) => setTyped({ ...typed, [side]: e.target.value })} />
                 </Field>
               ))}
+              <label className="col-span-full flex min-h-14 items-center gap-3 text-lg">
+                <input
+                  type="checkbox"
+                  className="size-7 accent-[var(--ink)]"
+                  checked={typed.relative}
+                  onChange={(e) => setTyped({ ...typed, relative: e.target.checked })}
+                />
+                counted from the value at address
+              </label>
             </div>
           ) : null}
           {wrong ? (

@@ -22,8 +22,8 @@ from finearc.services.people.sessions import hash_token
 from finearc.services.records import Academy, Instructor
 from finearc.store.migrate import upgrade
 from finearc.store.unit_of_work import engine_for
+from tests.devices.held_clock import HeldClock
 from tests.devices.local import put_into
-from tests.speed import machine_share
 
 PASSWORD = "a long enough password"
 RIGS: dict[int, dict[object, object]] = {}
@@ -93,8 +93,8 @@ class Browser:
 
 @pytest.fixture(scope="module")
 def pace() -> float:
-    """How much faster than real time passes; slower on a slow machine, and where a module wants it so."""
-    return max(4.0, 20.0 * machine_share())
+    """How much faster than real time passes, while the machine can follow; slower where a module wants it so."""
+    return 20.0
 
 
 @pytest.fixture(scope="module")
@@ -104,6 +104,8 @@ def services(mariadb: MariaDb, pace: float) -> Iterator[Services]:
     upgrade(engine_for(url))
     wired = wire(f"{url}?charset=utf8mb4", pace=pace)
     wired.hosts = ("testserver",)
+    wired.link.clock = clock = HeldClock(pace)
+    wired.link.opened.append(lambda *_: clock.turn_with_the_loop())
     hashed = wired.hasher.hash(PASSWORD)
     for name, email in (("North", "north@example.test"), ("South", "south@example.test")):
         academy = Academy(name)

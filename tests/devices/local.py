@@ -60,9 +60,8 @@ def put_into(services, academy_id, bay_name="Bay 1"):
         bay = services.link.open(owner)
         made = type("InBay", (LocalClient,), {"bay": bay})
         score = Score("hold-then-flex", 5, Hand.RIGHT, ())
-        rig = Rig(
-            "", "", Plays(PLAYS, ParquetColumns()), score, pace=services.link.clock.pace, name=bay_name, connect=made
-        )
+        clock, plays = services.link.clock, Plays(PLAYS, ParquetColumns())
+        rig = Rig("", "", plays, score, pace=clock.pace, name=bay_name, connect=made, real_s=clock.real_s)
         return rig, asyncio.get_running_loop().create_task(rig.run())
 
     return services.link.call(begin)

@@ -76,7 +76,7 @@ class StandInDevice:
 @dataclass
 class Rig:
     """All devices of one player in one bay. ``pace``: how much faster than real time passes; ``every_s``: while armed a
-    swing is made so often, 0 for on cue alone."""
+    swing is made so often, 0 for on cue alone; ``real_s``: the time that passes, s."""
 
     url: str
     token: str
@@ -91,9 +91,10 @@ class Rig:
     tape: Tape | None = None
     goal: int = 0
     connect: Callable[..., LinkClient] = LinkClient
+    real_s: Callable[[], float] = time.monotonic
     _story: str = ""
     _heard_of: deque[str] = field(default_factory=lambda: deque(maxlen=50))
-    _began: float = field(default_factory=time.monotonic)
+    _began: float = 0.0
     _swung_s: float = 0.0
     _sent_s: float = 0.0
     _state: dict[str, Any] = field(default_factory=dict)
@@ -102,6 +103,7 @@ class Rig:
 
     async def run(self) -> None:
         """Play until cancelled. Raises ``Refused`` when the bay does not take the devices."""
+        self._began = self.real_s()
         try:
             await self._put_on(self.score)
             await self._perform()
@@ -110,7 +112,7 @@ class Rig:
 
     def _now_s(self) -> float:
         """The rig's time, s: as the player lives it."""
-        return (time.monotonic() - self._began) * self.pace
+        return (self.real_s() - self._began) * self.pace
 
     # devices
 

@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 
 from finearc.core.frames.handedness import Hand
+from finearc.core.putting.setup import PutterSetup
 from finearc.formats.bundle import bundle_files, zip_bytes
 from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.services.modelled import putting_capture_of
@@ -124,6 +125,26 @@ def test_a_bias_noted_later_changes_what_is_said_first_and_can_be_undone(browser
     assert (after["noted"]["green_speed_ft"], after["noted"]["putter_grip"]) == (9.5, "claw")
     assert browser.post(f"/lessons/{made}/undo").status_code == 200
     assert page(browser, made)["rows"][0]["steps"] == read["rows"][0]["steps"]
+
+
+def test_the_putters_length_and_a_pivot_noted_later_are_measured_with_and_can_be_undone(browser):
+    made = session(browser, "Tamsin Wold", "putt-two-only", sources=("putter",), putter=PutterSetup())
+    read = page(browser, made)
+    assert "Note the putter's length" in step(read["rows"][0], "putter")["said"]["text"]
+    where = f"/recordings/{read['noted']['recording_id']}/putting"
+    answer = browser.patch(where, {"putter": {"length_m": 0.86}})
+    assert answer.status_code == 200, answer.text
+    assert answer.json()["putter"]["sensor_m"] == 0.3
+    seen = step(page(browser, made)["rows"][0], "putter")
+    assert seen["tone"] != "unseen"
+    assert seen["note"] == ""
+    browser.patch(where, {"putter": {"length_m": 0.86, "pivot": "sternum", "pivot_height_m": 1.3}})
+    set_high = step(page(browser, made)["rows"][0], "putter")
+    assert set_high["note"] == "pivot set: the sternum"
+    assert any(f["words"]["text"].startswith("130") for f in set_high["facts"])
+    assert browser.post(f"/lessons/{made}/undo").status_code == 200
+    assert step(page(browser, made)["rows"][0], "putter") == seen
+    assert browser.patch(where, {"putter": {"length_m": 3.0}}).status_code == 422
 
 
 def test_the_plan_takes_other_distances_and_feet(browser, drifting):

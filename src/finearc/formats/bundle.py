@@ -24,6 +24,7 @@ from finearc.formats.bounds import MOST_MANIFEST_BYTES, check_clocks, refuse_man
 from finearc.formats.errors import BundleError
 from finearc.formats.kinds import Opener, Written, with_files
 from finearc.formats.manifest import CalibrationEntry, Manifest, manifest_type
+from finearc.services.capture.putter_notes import PutterNotes
 from finearc.services.judging.analysis import CaptureData
 
 MANIFEST = "capture.json"
@@ -207,7 +208,11 @@ def _noted(manifest: Manifest) -> PuttingNotes:
     bias = manifest.face_grip_bias_deg
     putts = {p.swing: PuttNote(p.distance_m, p.outcome, p.rolled_past_m, p.slope, p.breaks) for p in manifest.putts}
     return PuttingNotes(
-        putts, manifest.green_speed_ft, manifest.grip, None if bias is None else float(np.deg2rad(bias))
+        putts,
+        manifest.green_speed_ft,
+        manifest.grip,
+        None if bias is None else float(np.deg2rad(bias)),
+        (manifest.putter or PutterNotes()).setup(),
     )
 
 
@@ -232,6 +237,8 @@ def _putts_of(notes: PuttingNotes) -> dict[str, object]:
         out["grip"] = notes.grip
     if notes.face_grip_bias_rad is not None:
         out["face_grip_bias_deg"] = round(float(np.rad2deg(notes.face_grip_bias_rad)), 9)
+    if (putter := PutterNotes.of(notes.putter).kept()) is not None:
+        out["putter"] = putter
     return out
 
 

@@ -14,6 +14,7 @@ from finearc.catalogue.library import clubs
 from finearc.core.putting.notes import Break, Outcome, Slope
 from finearc.formats.entries import ImuEntry, Open, Stream
 from finearc.formats.kinds import with_files
+from finearc.services.capture.putter_notes import PutterNotes
 
 Window = tuple[float, float]
 
@@ -77,6 +78,7 @@ class Manifest(Open):
     green_speed_ft: float | None = Field(default=None, gt=1, le=25)
     grip: str = Field(default="", max_length=200)
     face_grip_bias_deg: float | None = Field(default=None, ge=-90, le=90)
+    putter: PutterNotes | None = None
 
     @field_validator("club")
     @classmethod

@@ -13,6 +13,8 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.pressure.stream import MatGrid, MatStream
 from finearc.core.putting.notes import PuttingNotes, PuttNote
+from finearc.core.putting.setup import PutterGeometry, PutterSetup
+from finearc.core.signals.streams import Segment
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.sources.kind import Kind
@@ -21,6 +23,8 @@ from finearc.golfer.marker_set import MarkerLog
 from finearc.golfer.mat import MatQuirks
 from finearc.golfer.played import AnyRecording
 from finearc.golfer.putting.scenarios import PuttingRecording
+from finearc.golfer.putting.session import PUTTER_SENSOR_M
+from finearc.golfer.putting.stroke import LENGTH_M, LIE_RAD
 from finearc.golfer.scenarios import Recording
 from finearc.services.judging.analysis import CaptureData
 
@@ -75,6 +79,7 @@ def putting_capture_of(recording: PuttingRecording, *, captured_at: datetime | N
         struck if recording.story.noted else {},
         recording.truth.swings[0].style.green_ft,
         face_grip_bias_rad=None if bias is None else float(np.deg2rad(bias)),
+        putter=PutterSetup(PutterGeometry(LENGTH_M, LIE_RAD, 0.0, PUTTER_SENSOR_M) if _has_sensor(recording) else None),
     )
     return CaptureData(
         streams_of(recording),
@@ -88,6 +93,11 @@ def putting_capture_of(recording: PuttingRecording, *, captured_at: datetime | N
         swings=tuple(recording.swings),
         putting=notes,
     )
+
+
+def _has_sensor(recording: PuttingRecording) -> bool:
+    """Whether a sensor sits on the putter: its measures are then noted."""
+    return any(s.segment is Segment.PUTTER for s in recording.streams)
 
 
 def _markers(marker_set: MarkerLog | None, hand: Hand) -> MarkerStream | None:

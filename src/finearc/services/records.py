@@ -232,7 +232,8 @@ class Recording:
     shifted it. ``calibration`` (a ``CalibrationOut``) is
     the reading's quality, empty until calibrated; ``setup`` (a ``SetupOut``) what a still address said.
     ``shot``: what is looked for in it. ``green_speed_ft``, ``putter_grip`` (in words) and ``face_grip_bias_deg`` (+
-    the face open against the hands): noted of putts. ``live``: the ``sources`` of a device that still sends, None
+    the face open against the hands): noted of putts; ``putter``: its measures and its pendulum's pivot
+    (``capture.putter_notes``). ``live``: the ``sources`` of a device that still sends, None
     when it has ended. ``aside``: its import was undone; it is nowhere to be seen until that is done again."""
 
     academy_id: UUID
@@ -257,6 +258,7 @@ class Recording:
     green_speed_ft: float | None = None
     putter_grip: str = ""
     face_grip_bias_deg: float | None = None
+    putter: dict[str, Any] | None = None
     live: dict[str, Any] | None = None
     aside: bool = False
     created_at: datetime = field(default_factory=now)

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 from finearc.api.models.base import In, Kind
 from finearc.api.models.swing import PuttOut
 from finearc.core.judging.putt_row import Step, Tone
+from finearc.services.capture.putter_notes import PutterNotes
 from finearc.services.lesson.ids import MetricId, MomentId
 
 Unit = Literal["m", "ft"]
@@ -41,6 +42,7 @@ class PuttingNotesOut(BaseModel):
     green_speed_ft: float | None
     putter_grip: str
     face_grip_bias_deg: float | None
+    putter: PutterNotes
 
 
 class PuttingNotesIn(In):
@@ -49,6 +51,7 @@ class PuttingNotesIn(In):
     green_speed_ft: float | None = Field(default=None, gt=0, le=20)
     putter_grip: str = Field(default="", max_length=200)
     face_grip_bias_deg: float | None = Field(default=None, ge=-45, le=45)
+    putter: PutterNotes | None = None
 
 
 class WordsOut(BaseModel):

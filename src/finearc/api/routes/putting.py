@@ -42,15 +42,22 @@ def plan(lesson_id: UUID, body: m.PuttPlanIn, uow: UnitOfWorkDep) -> m.PuttPlanO
 
 @router.patch("/recordings/{recording_id}/putting")
 def note(recording_id: UUID, body: m.PuttingNotesIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.PuttingNotesOut:
-    """Note green speed, grip, and how the face sits in the hands; can be undone."""
+    """Note green speed, grip, how the face sits in the hands, the putter and its pendulum's pivot; can be undone."""
     found = uow.get(Recording, recording_id)
     uow.hold(Lesson, found.lesson_id)
     fields = body.model_dump(exclude_unset=True)
+    if "putter" in fields:
+        fields["putter"] = body.putter.kept() if body.putter is not None else None
     change_recording(uow, s.codec, found, fields, f"recording {found.number}: {', '.join(NAMES[k] for k in fields)}")
     return notes_out(found)
 
 
-NAMES = {"green_speed_ft": "green speed", "putter_grip": "grip", "face_grip_bias_deg": "face against grip"}
+NAMES = {
+    "green_speed_ft": "green speed",
+    "putter_grip": "grip",
+    "face_grip_bias_deg": "face against grip",
+    "putter": "the putter and its pendulum",
+}
 
 
 @router.post("/lessons/{lesson_id}/putts")

@@ -13,6 +13,7 @@ import numpy as np
 from finearc.api import models as m
 from finearc.core.judging.putt_row import Said, StepRead
 from finearc.core.judging.putt_steps import in_plain_words
+from finearc.services.capture.putter_notes import PutterNotes
 from finearc.services.lesson.marks import PUTT
 from finearc.services.putting.pieces import Piece
 from finearc.services.putting.plan import PuttPlan
@@ -61,6 +62,7 @@ def notes_out(recording: Recording) -> m.PuttingNotesOut:
         green_speed_ft=recording.green_speed_ft,
         putter_grip=recording.putter_grip,
         face_grip_bias_deg=recording.face_grip_bias_deg,
+        putter=PutterNotes.model_validate(recording.putter or {}),
     )
 
 

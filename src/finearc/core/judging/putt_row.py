@@ -111,8 +111,9 @@ class Row:
         return "" if self.distance_m is None else f" at {distance_words(self.distance_m, feet=self.feet)}"
 
     def values(self, metric: Metric, moment: str) -> list[Measured]:
-        """Of the putts that have it."""
-        return [v for p in self.putts if (v := p.values.get((metric.id, moment))) is not None]
+        """Of the putts that have it; what is told from address says nothing there."""
+        found = [v for p in self.putts if (v := p.values.get((metric.id, moment))) is not None]
+        return [v for v in found if not (moment == Checkpoint.ADDRESS and v.note == "relative")]
 
     def middle(self, metric: Metric, moment: str) -> float | None:
         """Median (SI) over the putts, or None."""

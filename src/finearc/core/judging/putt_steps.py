@@ -23,7 +23,7 @@ from finearc.core.judging.putt_row import (
 )
 from finearc.core.judging.ranges import Verdict
 from finearc.core.judging.words import limits_in_words
-from finearc.core.metrics.definition import Metric
+from finearc.core.metrics.definition import Metric, Source
 from finearc.core.metrics.families import putting as pm
 from finearc.core.metrics.families.wrist import LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
 from finearc.core.metrics.words import amount, at_moment, direction, in_words
@@ -351,12 +351,20 @@ def _putter(row: Row) -> StepRead:
     )
 
 
+UNSEEN_PUTTER = "These sensors cannot see the putter against its pendulum: markers on it would show it."
+UNMEASURED = "Note the putter's length, and its sensor shows it against its pendulum, where the finish is held still."
+
+
+def _has_sensor(row: Row) -> bool:
+    return any(v.source == Source.PUTTER for p in row.putts for v in p.values.values())
+
+
 def _without_putter(row: Row) -> StepRead:
     """What the wrist hints at, where nothing sees the putter."""
     hints: Counter[str] = Counter(s.side for s in _hints(row))
     side, times = hints.most_common(1)[0] if hints else ("centre", 0)
     if side == "centre" or 2 * times < len(row.putts):
-        said = same("These sensors cannot see the putter against its pendulum: markers on it would show it.")
+        said = same(UNMEASURED if _has_sensor(row) else UNSEEN_PUTTER)
         return StepRead(Step.PUTTER, Tone.UNSEEN, said, (), len(row.putts))
     standard, plain = ("from ulnar to radial", "up") if side == "heel" else ("from radial to ulnar", "down")
     hint = f"a hint of a strike toward the {side}. The putter is not seen."

@@ -182,6 +182,8 @@ def source_of(found: Event) -> Source:
     """What saw a checkpoint."""
     if found.method.startswith(("marker", "head-", "hands-")):
         return Source.MARKERS
+    if found.method.startswith("putter"):
+        return Source.PUTTER
     if found.method.startswith("club"):
         return Source.CLUB
     if found.method.startswith(("ground", "vertical")):

@@ -13,6 +13,7 @@ from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Momen
 from finearc.core.metrics.families import putting as pm
 from finearc.core.putting.growth import Growth, against_trend, growth
 from finearc.core.putting.putter import strike_hint, strike_side
+from finearc.core.putting.setup import PutterSetup
 from finearc.core.putting.wrists import Begun, in_order
 
 TAP_IN_RAD_S = np.deg2rad(22.0)
@@ -65,12 +66,13 @@ class PuttNote:
 @dataclass(frozen=True)
 class PuttingNotes:
     """About a session: ``putts`` by the number of their window (from 0); ``green_speed_ft``; ``grip`` in words;
-    ``face_grip_bias_rad``, + the face open against the hands."""
+    ``face_grip_bias_rad``, + the face open against the hands; ``putter``: its measures and its pendulum's pivot."""
 
     putts: Mapping[int, PuttNote] = field(default_factory=dict)
     green_speed_ft: float | None = None
     grip: str = ""
     face_grip_bias_rad: float | None = None
+    putter: PutterSetup = field(default_factory=PutterSetup)
 
     def values(self, number: int) -> list[Measured]:
         """What is noted of a putt, as values."""

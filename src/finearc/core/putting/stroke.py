@@ -9,6 +9,7 @@ import numpy as np
 
 from finearc.core.events import checkpoints as cp
 from finearc.core.events.model import Checkpoint, Event, event
+from finearc.core.putting.putter import PutterTrack
 from finearc.core.signals.filters import low_pass
 from finearc.core.signals.grid import moving_mean
 from finearc.core.typing import Array
@@ -248,3 +249,17 @@ def passage(time_s: Array, head_m: Array, address: slice, after_s: float) -> Eve
         return event(float(time_s[k]) + min(roots, key=abs), float(np.hypot(0.0004, 0.03 * step)), "head-passage")
     share = -along[k] / (along[k + 1] - along[k])
     return event(float(time_s[k]) + share * step, 0.3 * step, "head-passage")
+
+
+TRACKED_SD_S = 0.003
+"""How well a head that a sensor on the shaft alone has followed is known to reverse (measured on the golfer model)."""
+
+
+def head_reversal(track: PutterTrack, before_s: float) -> Event | None:
+    """The last reversal along the target line, before the ball, of a head that was followed."""
+    seen = np.flatnonzero(np.isfinite(track.head_m[:, 1]))
+    time_s = track.time_s[seen]
+    forward = np.gradient(track.head_m[seen, 1], time_s)
+    stop = int(np.searchsorted(time_s, before_s - LEAST_FORWARD_S))
+    hit = cp.crossing(time_s, forward, 0, stop, rising=True, last=True)
+    return None if hit is None else event(hit[0], TRACKED_SD_S, "putter-head-reversal")

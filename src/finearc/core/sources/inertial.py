@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -23,6 +23,7 @@ from finearc.core.metrics.definition import Metric, Source
 from finearc.core.metrics.families.putting import TRAIL as TRAIL_MEASURES
 from finearc.core.orientation.fusion import SensorMotion, estimate_motion
 from finearc.core.orientation.heading import HeadingMark, heading_mark, on_marked_heading
+from finearc.core.putting.setup import PutterSetup
 from finearc.core.signals.grid import clean
 from finearc.core.signals.streams import ImuStream, Segment, StreamFlags
 from finearc.core.sources.inertial_sensors import InertialSensors
@@ -61,7 +62,8 @@ class InertialLeft:
 class InertialMotion(Motion):
     """The sensors' motions with their calibrations. ``flags``: what was mended in each stream; ``unlifted``: why the
     upper arm's sensor is worn and not calibrated, or empty; ``trail_unused``: likewise, the trail wrist's pair;
-    ``shot``: what is played; ``mixed``: whether poses were held again between swings."""
+    ``shot``: what is played; ``mixed``: whether poses were held again between swings; ``putter``: what is noted of
+    it."""
 
     sensors: InertialSensors
     flags: Mapping[Segment, StreamFlags]
@@ -69,6 +71,7 @@ class InertialMotion(Motion):
     trail_unused: str = ""
     shot: Shot = Shot.FULL
     mixed: bool = False
+    putter: PutterSetup = field(default_factory=PutterSetup)
 
     @property
     def present(self) -> tuple[Source, ...]:
@@ -116,7 +119,7 @@ class InertialMotion(Motion):
             return None
         state = states.setdefault(INERTIAL, SessionState())
         if self.shot is Shot.PUTT and self.sensors.feels_strike:
-            return view_putt(self.sensors, span, state)
+            return view_putt(self.sensors, span, state, self.putter)
         return view_swing(self.sensors, span, state)
 
     def left(self, start_s: float) -> InertialLeft:
@@ -198,7 +201,8 @@ class Inertial(Kind):
             forearm, hand, club, calibration, setting.lie_rad, trunk, body, upper, seat, putter, trail
         )
         flags = {c.segment: c.flags for c in cleaned}
-        return InertialMotion(sensors, flags, unlifted, trail_unused, setting.shot, _is_mixed(setting))
+        mixed = _is_mixed(setting)
+        return InertialMotion(sensors, flags, unlifted, trail_unused, setting.shot, mixed, setting.putter)
 
 
 INERTIAL = Inertial()

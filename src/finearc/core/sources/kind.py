@@ -25,6 +25,7 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.metrics.definition import Measured, Metric, Source
 from finearc.core.metrics.sequence import Courses
 from finearc.core.metrics.trace import Trace
+from finearc.core.putting.setup import PutterSetup
 from finearc.core.sources.address_check import GripChange
 from finearc.core.typing import Array, Mask
 
@@ -49,7 +50,7 @@ class Setting:
     """What a capture says beside its streams. ``calibration``: the wrist poses' windows, or None to look for two poses;
     ``uprights`` and ``bow``: windows (s) of the body's poses, ``lifted`` of the upper arm's; ``swings``: windows (s),
     or None to find them; ``left``: where a recording goes on, what each kind left of what came before
-    (``Motion.left``)."""
+    (``Motion.left``); ``putter``: what is noted of it, and of its pendulum."""
 
     hand: Hand = Hand.RIGHT
     shot: Shot = Shot.FULL
@@ -60,6 +61,7 @@ class Setting:
     bow: Window | None = None
     lifted: Window | None = None
     left: Mapping[Kind, Any] = field(default_factory=dict)
+    putter: PutterSetup = field(default_factory=PutterSetup)
 
 
 class Kind(ABC):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -17,6 +17,7 @@ from finearc.core.markers.motion import MarkerMotion, read_markers
 from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.metrics.body import Upright
 from finearc.core.metrics.definition import Source
+from finearc.core.putting.setup import PutterSetup
 from finearc.core.sources.kind import Columns, Kind, Motion, Motions, Packed, Setting, States, Window
 from finearc.core.sources.optical_view import OpticalView, turning_of, view_swing
 from finearc.core.sources.pieces import joined, pieces_of
@@ -31,6 +32,7 @@ class OpticalMotion(Motion):
     axes: BayAxes
     upright: Upright | None
     shot: Shot = Shot.FULL
+    putter: PutterSetup = field(default_factory=PutterSetup)
 
     @property
     def present(self) -> tuple[Source, ...]:
@@ -52,7 +54,7 @@ class OpticalMotion(Motion):
 
     def view(self, span: Window, states: States, split_m: float | None) -> OpticalView | None:
         if self.shot is Shot.PUTT:
-            return view_putt(self.markers, span, self.upright)
+            return view_putt(self.markers, span, self.upright, self.putter)
         return view_swing(self.markers, span, self.upright)
 
 
@@ -97,7 +99,7 @@ class Markers(Kind):
         motion = read_markers(stream, setting.hand)
         upright, left = _upright(motion, setting.uprights), setting.left.get(self)
         stood = left if upright is None and isinstance(left, Upright) else upright
-        return OpticalMotion(motion, stream.axes, stood, setting.shot)
+        return OpticalMotion(motion, stream.axes, stood, setting.shot, setting.putter)
 
 
 MARKERS = Markers()

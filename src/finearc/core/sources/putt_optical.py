@@ -14,60 +14,50 @@ from finearc.core.kinematics.body import body_pose
 from finearc.core.markers.labels import Marker as M
 from finearc.core.markers.motion import MarkerMotion
 from finearc.core.metrics.body import Upright
-from finearc.core.metrics.definition import Measured, Metric, Moment, Source
+from finearc.core.metrics.definition import Measured, Metric, Source
 from finearc.core.metrics.families import putting as pm
 from finearc.core.metrics.sequence import Courses
 from finearc.core.metrics.trace import Trace
-from finearc.core.putting.drawn import putter_courses
-from finearc.core.putting.putter import (
-    PutterTrack,
-    Stroke,
-    face_course,
-    heading,
-    shaft_lean,
-    smoothed,
-    stroke_of,
-    velocity_at_ball,
-)
+from finearc.core.putting.putter import PutterTrack, face_course, heading, shaft_lean, smoothed, velocity_at_ball
+from finearc.core.putting.setup import Pivot, PutterSetup
 from finearc.core.putting.stroke import head_stroke
 from finearc.core.sources.optical_view import OpticalView
+from finearc.core.sources.putt_track import PLACES, Exactness, TrackReading, set_pivot
 from finearc.core.typing import Array
 
-STROKE = Moment(pm.STROKE)
 HEAD = (M.CLUB_HEEL, M.CLUB_TOE)
-POINT_SD_M, RMS_SD_M = 0.0004, 0.0003
-"""Of a distance from the pendulum, of its root mean square (0.3 mm of noise at 240 Hz, measured on the model)."""
-HEIGHT_SD_M = 0.002
-FACE_SD_RAD, PATH_SD_RAD, ATTACK_SD_RAD, LEAN_SD_RAD = (np.deg2rad(v) for v in (0.35, 0.5, 0.5, 0.1))
+BODY = {
+    Pivot.STERNUM: (M.NOTCH, M.XIPHOID),
+    Pivot.SHOULDERS: (M.LEAD_ACROMION, M.TRAIL_ACROMION),
+}
+"""Markers in whose middle a set pivot lies."""
+EXACT = Exactness(
+    apart_m=(0.0004, 0.0004, 0.0004),
+    rms_m=0.0003,
+    rise_m=0.0004,
+    height_m=0.002,
+    attack_rad=np.deg2rad(0.5),
+)
+"""With 0.3 mm of noise at 240 Hz, measured on the model."""
+FACE_SD_RAD, PATH_SD_RAD, LEAN_SD_RAD = (np.deg2rad(v) for v in (0.35, 0.5, 0.1))
 KEEPS_M, MOST_BENT = 0.015, 0.2
 """Grip end and sweet spot stay so far apart as they were; where in more frames than this share they do not, a marker is
 another one."""
-POINTS = {
-    pm.SWEET_SPOT_ALONG: ("head", 0),
-    pm.SWEET_SPOT_OUT: ("head", 1),
-    pm.SWEET_SPOT_UP: ("head", 2),
-    pm.GRIP_END_ALONG: ("grip", 0),
-    pm.GRIP_END_OUT: ("grip", 1),
-    pm.GRIP_END_UP: ("grip", 2),
-}
-PENDULUM = (*POINTS, pm.SWEET_SPOT_DEVIATION, pm.GRIP_END_DEVIATION, pm.PIVOT_HEIGHT)
 EXCHANGED = "The markers of heel and toe seem exchanged: the toe is the far end from the player."
 FACE_BACK = "The marker in front of the putter's face lies behind it: where the face looks is left out."
 BENT = "The putter's markers do not keep their distances: one of them is another marker. The putter is left out."
 HIDDEN = "the putter was hidden at address"
-SET = "pivot set"
-UNUSUAL = "pivot {:.0f} cm high: sway in step with the stroke cannot be told from another height"
 
 
 @dataclass
 class OpticalPuttView(OpticalView):
-    """One putt as markers saw it. ``pivot_m``: set by the instructor, or None."""
+    """One putt as markers saw it; ``putter``: what is known of it and of the pivot it is to turn about."""
 
     of_putt: ClassVar[bool] = True
+    putter: PutterSetup = field(default_factory=PutterSetup)
     track: PutterTrack | None = None
     why: dict[Metric, str] = field(default_factory=dict)
-    pivot_m: Array | None = None
-    stroke: Stroke | None = None
+    read: TrackReading | None = None
 
     def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
         impact = events.get(Checkpoint.IMPACT)
@@ -80,69 +70,40 @@ class OpticalPuttView(OpticalView):
         track = self.track
         if track is None or not track.address.stop:
             return []
-        out: list[Measured] = []
-        impact, turn, takeaway = (
-            events.get(k) for k in (Checkpoint.IMPACT, Checkpoint.TRANSITION, Checkpoint.TAKEAWAY)
-        )
-        if turn is not None:
-            rise = self._at(track.grip_m[:, 2], turn.time_s) - float(np.nanmedian(track.grip_m[track.address, 2]))
-            out.append(_made(pm.HANDLE_LIFT, "address..transition", rise, POINT_SD_M))
+        pivot_m = self._pivot_m(track)
+        pivot = Pivot.FITTED if pivot_m is None else self.putter.pivot
+        self.read = TrackReading(track, Source.MARKERS, EXACT, pivot, pivot_m)
+        out, impact = self.read.values(events), events.get(Checkpoint.IMPACT)
         if impact is not None:
-            out += self._at_impact(track, impact.time_s)
-        if impact is not None and turn is not None and takeaway is not None:
-            out += self._against_pendulum(track, takeaway.time_s, turn, impact)
+            at = Checkpoint.IMPACT
+            lean = shaft_lean(track)
+            leant = self.read.at(lean, impact.time_s) - float(np.nanmedian(lean[track.address]))
+            out.append(self.read.made(pm.PUTTER_LOFT_CHANGE, at, leant, LEAN_SD_RAD))
+            speed = velocity_at_ball(track, impact.time_s)
+            if speed is not None:
+                out.append(self.read.made(pm.PUTTER_PATH, at, float(heading(speed)), PATH_SD_RAD, "absolute"))
         return out
 
-    def _at(self, values: Array, at_s: float) -> float:
-        seen = np.isfinite(values)
-        return float(np.interp(at_s, self.time_s[seen], values[seen]))
-
-    def _at_impact(self, track: PutterTrack, impact_s: float) -> list[Measured]:
-        out: list[Measured] = []
-        at = Checkpoint.IMPACT
-        lean = shaft_lean(track)
-        leant = self._at(lean, impact_s) - float(np.nanmedian(lean[track.address]))
-        out.append(_made(pm.PUTTER_LOFT_CHANGE, at, leant, LEAN_SD_RAD, "relative"))
-        speed = velocity_at_ball(track, impact_s)
-        if speed is not None:
-            up = float(np.arctan2(speed[2], np.hypot(speed[0], speed[1])))
-            out.append(_made(pm.PUTTER_PATH, at, float(heading(speed)), PATH_SD_RAD, "absolute"))
-            out.append(_made(pm.PUTTER_ATTACK, at, up, ATTACK_SD_RAD, "absolute"))
-        return out
-
-    def _against_pendulum(self, track: PutterTrack, takeaway_s: float, turn: Event, impact: Event) -> list[Measured]:
-        self.stroke = stroke_of(track, takeaway_s, turn.time_s, impact.time_s, self.pivot_m)
-        pendulum = self.stroke.pendulum
-        if pendulum is None:
-            self.why |= dict.fromkeys(PENDULUM, "too little of the putter was seen around the ball")
-            return []
-        out = []
-        for at, key in ((turn, Checkpoint.TRANSITION), (impact, Checkpoint.IMPACT)):
-            apart = {which: self.stroke.apart(which, at.time_s) for which in ("head", "grip")}
-            out += [
-                _made(metric, key, float(apart[which][k]), POINT_SD_M, "relative")
-                for metric, (which, k) in POINTS.items()
-            ]
-        for metric, which in ((pm.SWEET_SPOT_DEVIATION, "head"), (pm.GRIP_END_DEVIATION, "grip")):
-            out.append(_made(metric, pm.STROKE, self.stroke.deviation(which), RMS_SD_M, "relative"))
-        note = UNUSUAL.format(100.0 * pendulum.height_m) if pendulum.is_unusual else "absolute"
-        out.append(_made(pm.PIVOT_HEIGHT, pm.STROKE, pendulum.height_m, HEIGHT_SD_M, note if pendulum.fitted else SET))
-        return out
+    def _pivot_m(self, track: PutterTrack) -> Array | None:
+        """Where the pivot is set (3,), m: as markers show it at address, else over the grip end as high as noted."""
+        grip = np.asarray(np.nanmedian(track.grip_m[track.address], axis=0))
+        needed = BODY.get(self.putter.pivot, ())
+        if needed and self.motion.has(*needed):
+            points = np.array([self.motion.raw(k, self.window)[track.address] for k in needed])
+            if np.isfinite(points).all(axis=2).any(axis=1).all():
+                return np.asarray(np.nanmedian(points, axis=1).mean(axis=0))
+        return set_pivot(self.putter, grip)
 
     def drawn(self, at_s: Array) -> dict[str, Array]:
         """Courses of the putter at instants ``at_s`` (n,), s, as ``core.putting.drawn``; empty where it is hidden."""
-        return {} if self.stroke is None else putter_courses(self.stroke, at_s)
+        return {} if self.read is None else self.read.drawn(at_s)
 
     def lacking(self) -> dict[Metric, str]:
-        return dict(self.why)
-
-
-def _made(metric: Metric, at: str, value: float, sd: float, note: str = "relative") -> Measured:
-    return Measured(metric, Moment(at), value, sd, source=Source.MARKERS, note=note)
+        return self.why | ({} if self.read is None else self.read.why)
 
 
 def view_putt(
-    motion: MarkerMotion, span: tuple[float, float], upright: Upright | None, pivot_m: Array | None = None
+    motion: MarkerMotion, span: tuple[float, float], upright: Upright | None, putter: PutterSetup | None = None
 ) -> OpticalPuttView | None:
     """Find the checkpoints of the putt in ``span`` (s); None when the capture does not cover it."""
     a, b = np.searchsorted(motion.time_s, span)
@@ -152,7 +113,8 @@ def view_putt(
     time_s = motion.time_s[window]
     pose = body_pose(motion.smoothed(window))
     valid = np.ones(len(time_s), dtype=bool)
-    view = OpticalPuttView(motion, window, time_s, valid, cp.Found(), pose, slice(0, 0), upright, pivot_m=pivot_m)
+    noted = putter or PutterSetup()
+    view = OpticalPuttView(motion, window, time_s, valid, cp.Found(), pose, slice(0, 0), upright, putter=noted)
     _track(view)
     return view
 
@@ -164,8 +126,8 @@ def _track(view: OpticalPuttView) -> None:
     lacking = motion.lacking(needed)
     if lacking:
         why = f"needs markers: {lacking}"
-        view.why |= dict.fromkeys((*PENDULUM, pm.HANDLE_LIFT, pm.PUTTER_LOFT_CHANGE), why)
-        view.why |= dict.fromkeys((pm.PUTTER_FACE, pm.PUTTER_PATH, pm.PUTTER_ATTACK), why)
+        view.why |= dict.fromkeys((*PLACES, pm.PUTTER_LOFT_CHANGE), why)
+        view.why |= dict.fromkeys((pm.PUTTER_FACE, pm.PUTTER_PATH), why)
         return
     grip, heel, toe = (motion.raw(k, window) for k in needed)
     head = (heel + toe) / 2.0
@@ -184,7 +146,7 @@ def _track(view: OpticalPuttView) -> None:
     if not view.address.stop:
         return
     if not all(np.isfinite(p[view.address]).all(axis=1).any() for p in (head, grip)):
-        view.why |= dict.fromkeys((*PENDULUM, pm.HANDLE_LIFT, pm.PUTTER_LOFT_CHANGE), HIDDEN)
+        view.why |= dict.fromkeys((*PLACES, pm.PUTTER_LOFT_CHANGE), HIDDEN)
         return
     view.track = PutterTrack(
         time_s, smoothed(grip, time_s), smoothed(head, time_s), _face(view, heel, toe, head), view.address

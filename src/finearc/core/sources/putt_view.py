@@ -23,8 +23,10 @@ from finearc.core.metrics.swing import SwingReader
 from finearc.core.metrics.trace import Trace
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.putting.drawn import wrist_courses
-from finearc.core.putting.putter import heading
-from finearc.core.putting.stroke import SHOCK_FLOOR_M_S2, Felt, Turned, turned_stroke
+from finearc.core.putting.putter import PutterTrack, heading
+from finearc.core.putting.setup import Pivot, PutterSetup
+from finearc.core.putting.strapdown import ShaftSensor, putter_track
+from finearc.core.putting.stroke import SHOCK_FLOOR_M_S2, Felt, Turned, head_reversal, turned_stroke
 from finearc.core.putting.wrists import WAYS, WristMotion, onset, rate_at_ball, swept, transition_share, wrist_motion
 from finearc.core.sources.inertial_sensors import InertialSensors
 from finearc.core.sources.inertial_traces import SENSOR_SD_RAD, error_shapes
@@ -39,6 +41,7 @@ from finearc.core.sources.inertial_view import (
     valid_in,
     window_of,
 )
+from finearc.core.sources.putt_track import PLACES, Exactness, TrackReading, set_pivot
 from finearc.core.typing import Array
 
 STROKE = Moment(pm.STROKE)
@@ -53,6 +56,12 @@ REVERSAL_SD_S = {"putter": 0.006, "hand": 0.012}
 """How far a reversal may lie from the head's: wrists that act part the two (house values)."""
 FACE_SD_RAD, LEAN_SD_RAD = np.deg2rad(0.3), np.deg2rad(0.2)
 LEAST_LIE = 0.05
+EXACT = Exactness(
+    apart_m=(0.002, 0.002, 0.002), rms_m=0.0015, rise_m=0.0015, height_m=0.02, attack_rad=float(np.deg2rad(0.7))
+)
+"""Of places by a sensor on the shaft alone (measured on the golfer model)."""
+UNMEASURED = "needs the putter's length: with it, its sensor says where head and handle are"
+NEVER_STILL = "needs a finish held still for a moment: without it the sensor's places drift"
 REVERSED = "The putter's sensor sits upside down: its arrow must point to the head. Its values are left out."
 UPSIDE_DOWN = "the putter's sensor sits upside down: its arrow must point to the head"
 NO_ADDRESS = "the player never came to rest before the stroke"
@@ -62,16 +71,20 @@ NEVER = "it never began: it stayed within what it varies by at address"
 
 @dataclass
 class InertialPuttView(InertialView):
-    """One putt as the inertial sensors saw it. ``trail_frames``: the trail wrist's, as a lead wrist's in the mirrored
-    bay; ``reversed``: whether the putter's sensor points to the grip; ``turned``: face and lean of the putter (n,),
-    rad, against address."""
+    """One putt as the inertial sensors saw it. ``putter``: what is noted of it; ``trail_frames``: the trail wrist's, as
+    a lead wrist's in the mirrored bay; ``reversed``: whether the putter's sensor points to the grip; ``turned``: face
+    and lean of the putter (n,), rad, against address; ``track``: where it was by its sensor alone, ``placed``: what
+    that says."""
 
     of_putt: ClassVar[bool] = True
+    putter: PutterSetup = field(default_factory=PutterSetup)
     trail_frames: WristFrames | None = None
     of_trail: Array = field(default_factory=lambda: np.zeros((7, 7)))
     reversed: bool = False
     never: dict[Metric, str] = field(default_factory=dict)
     turned: tuple[Array, Array] | None = None
+    track: PutterTrack | None = None
+    placed: TrackReading | None = None
 
     @property
     def peak_rad_s(self) -> float | None:
@@ -148,7 +161,16 @@ class InertialPuttView(InertialView):
             out.append(
                 Measured(pm.PUTTER_LOFT_CHANGE, at_ball, lean, LEAN_SD_RAD, source=Source.PUTTER, note="relative")
             )
+        if self.track is not None and Source.MARKERS not in present:
+            self.placed = self._placed(self.track)
+            out += self.placed.values(events)
         return out
+
+    def _placed(self, track: PutterTrack) -> TrackReading:
+        grip = np.asarray(np.nanmedian(track.grip_m[track.address], axis=0))
+        pivot_m = set_pivot(self.putter, grip)
+        pivot = Pivot.FITTED if pivot_m is None else self.putter.pivot
+        return TrackReading(track, Source.PUTTER, EXACT, pivot, pivot_m)
 
     @property
     def _mid_address(self) -> int:
@@ -162,7 +184,7 @@ class InertialPuttView(InertialView):
     def drawn(self, events: Mapping[Checkpoint, Event], at_s: Array) -> dict[str, Array]:
         """Courses of the wrists (``trail_`` before the trail's names) at instants ``at_s`` (n,), s, as
         ``core.putting.drawn``; of a wrist with a long gap none."""
-        out: dict[str, Array] = {}
+        out: dict[str, Array] = {} if self.placed is None else self.placed.drawn(at_s)
         for name, frames, worn in (
             ("", self.frames, self.sources),
             ("trail_", self.trail_frames, self.sources.trail),
@@ -217,6 +239,10 @@ class InertialPuttView(InertialView):
 
     def lacking(self) -> dict[Metric, str]:
         why: dict[Metric, str] = dict(self.never)
+        if self.sources.putter is not None and self.track is None and not self.reversed:
+            why |= dict.fromkeys(PLACES, UNMEASURED if self.putter.geometry is None else NEVER_STILL)
+        if self.placed is not None:
+            why |= self.placed.why
         if self.reversed:
             why |= dict.fromkeys((pm.PUTTER_FACE, pm.PUTTER_LOFT_CHANGE), UPSIDE_DOWN)
         return why
@@ -292,8 +318,10 @@ class _WristReading:
         return Measured(metric, moment, value, sd, source=self.measures.source, note=note or "relative")
 
 
-def view_putt(sources: InertialSensors, span: tuple[float, float], state: SessionState) -> InertialPuttView:
-    """Find the checkpoints of the putt in ``span`` (s) and orient what was worn."""
+def view_putt(
+    sources: InertialSensors, span: tuple[float, float], state: SessionState, putter: PutterSetup | None = None
+) -> InertialPuttView:
+    """Find the checkpoints of the putt in ``span`` (s) and orient what was worn; ``putter``: what is noted of it."""
     window = window_of(sources.main, span)
     time_s = sources.main.time_s[window]
     found, address = turned_stroke(_turned(sources, window, time_s))
@@ -307,6 +335,7 @@ def view_putt(sources: InertialSensors, span: tuple[float, float], state: Sessio
         address,
         frames,
         covariance_of(sources, frames, state),
+        putter=putter or PutterSetup(),
     )
     trail = sources.trail
     if trail is not None:
@@ -320,7 +349,29 @@ def view_putt(sources: InertialSensors, span: tuple[float, float], state: Sessio
         view.reversed = _points_up(sources.putter, window, address)
         if view.reversed:
             view.warnings.append(REVERSED)
+        else:
+            _place(view, sources.putter)
     return view
+
+
+def _place(view: InertialPuttView, putter: SensorMotion) -> None:
+    """Where the putter was, where its measures are noted and it was heard whole from rest to rest; the reversal of its
+    head then says where the backstroke ended."""
+    impact, events = view.found.events.get(Checkpoint.IMPACT), view.found.events
+    geometry, window = view.putter.geometry, view.window
+    if geometry is None or impact is None or not view._is_whole([putter], events):
+        return
+    sensor = ShaftSensor(
+        view.time_s,
+        matrices_from_quaternions(putter.q_up_from_sensor[window]),
+        putter.acc_m_s2[window],
+        putter.gyr_rad_s[window],
+    )
+    struck = view.strike_felt is not False
+    view.track = putter_track(sensor, view.address, impact.time_s, struck, geometry)
+    turn = None if view.track is None else head_reversal(view.track, impact.time_s)
+    if turn is not None and Checkpoint.TRANSITION in events:
+        events[Checkpoint.TRANSITION] = turn
 
 
 def _points_up(putter: SensorMotion, window: slice, address: slice) -> bool:

@@ -67,6 +67,7 @@ def _rests_on(recording: Recording, swings: Sequence[Swing]) -> Any:
         repr((recording.poses, recording.functional, recording.uprights, recording.bow, recording.segments)),
         tuple((s.id, s.start_s, s.end_s, s.shot, s.distance_m) for s in swings),
         recording.face_grip_bias_deg,
+        repr(recording.putter),
         swings[0].club if swings else "",
     )
 

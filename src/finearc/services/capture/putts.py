@@ -9,6 +9,7 @@ import numpy as np
 from finearc.core.putting.notes import Break, Outcome, PuttingNotes, PuttKind, PuttNote, Slope
 from finearc.core.sources.putts import kind_in
 from finearc.core.sources.reading import SwingReading
+from finearc.services.capture.putter_notes import PutterNotes
 from finearc.services.records import Recording, Swing
 
 TAP_IN = "tap-in"
@@ -19,7 +20,11 @@ def notes_of(recording: Recording, swings: Sequence[Swing] | None) -> PuttingNot
     bias = recording.face_grip_bias_deg
     noted = {k: n for k, s in enumerate(swings or ()) if (n := note_of(s)) != PuttNote()}
     return PuttingNotes(
-        noted, recording.green_speed_ft, recording.putter_grip, None if bias is None else float(np.deg2rad(bias))
+        noted,
+        recording.green_speed_ft,
+        recording.putter_grip,
+        None if bias is None else float(np.deg2rad(bias)),
+        PutterNotes.model_validate(recording.putter or {}).setup(),
     )
 
 
@@ -45,6 +50,7 @@ def keep_session(recording: Recording, notes: PuttingNotes) -> None:
     bias = notes.face_grip_bias_rad
     recording.green_speed_ft, recording.putter_grip = notes.green_speed_ft, notes.grip
     recording.face_grip_bias_deg = None if bias is None else round(float(np.rad2deg(bias)), 9)
+    recording.putter = PutterNotes.of(notes.putter).kept()
 
 
 def mark_by_kind(swing: Swing, reading: SwingReading) -> None:

@@ -130,6 +130,7 @@ def capture_of(
         splits_m=splits_m or {},
         swings_expected=swings_expected,
         notes=data.putting,
+        putter=data.putting.putter,
     )
 
 

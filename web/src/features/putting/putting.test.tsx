@@ -7,6 +7,14 @@ import { STEPS } from "@/lib/putts";
 import { brief, lesson } from "@/testing/lesson";
 import { closeScreen, open, serve } from "@/testing/screen";
 
+const PUTTER: NonNullable<Putting["noted"]>["putter"] = {
+  length_m: null,
+  lie_deg: 70,
+  head_offset_m: 0,
+  sensor_m: 0.3,
+  pivot: "fitted",
+  pivot_height_m: null,
+};
 const putt = (n: number, more: Partial<Schemas["PuttShownOut"]> = {}): Schemas["PuttShownOut"] => ({
   id: `p${n}`,
   number: n,
@@ -43,7 +51,7 @@ const piece = (id: string) => ({
 const putting = (more: Partial<Putting> = {}): Putting => ({
   plan: { distances_m: [3, 6], each: 3, unit: "m", next_m: null },
   school: "quiet",
-  noted: { recording_id: "r1", green_speed_ft: 10.5, putter_grip: "", face_grip_bias_deg: null },
+  noted: { recording_id: "r1", green_speed_ft: 10.5, putter_grip: "", face_grip_bias_deg: null, putter: PUTTER },
   putts: [putt(1), putt(2), putt(3, { what: "practice", counts: false, kind: "no_ball" })],
   rows: [
     {

@@ -53,6 +53,9 @@ def test_rows_are_the_planned_distances_with_their_putts(browser, drifting):
     assert [s["step"] for s in read["rows"][0]["steps"]] == STEPS
     assert len(read["putts"]) == 15
     assert all(p["counts"] and p["what"] == "putt" for p in read["putts"])
+    phases = [p["phases"] for p in read["putts"]]
+    assert {tuple(s["phase"] for s in p)[:2] for p in phases} == {("backstroke", "transition")}
+    assert all(a["end_s"] == b["start_s"] for p in phases for a, b in zip(p, p[1:], strict=False))
 
 
 def test_a_handle_that_stays_behind_is_what_the_sixth_step_says(browser, drifting):

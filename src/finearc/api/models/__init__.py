@@ -148,6 +148,7 @@ from finearc.api.models.progress import (
 )
 from finearc.api.models.putting import (
     GrowthOut as GrowthOut,
+    PhaseOut as PhaseOut,
     PieceOut as PieceOut,
     PuttingNotesIn as PuttingNotesIn,
     PuttingNotesOut as PuttingNotesOut,

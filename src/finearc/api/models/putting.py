@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 from finearc.api.models.base import In, Kind
 from finearc.api.models.swing import PuttOut
 from finearc.core.judging.putt_row import Step, Tone
+from finearc.core.putting.phases import PuttPhase
 from finearc.services.capture.putter_notes import PutterNotes
 from finearc.services.lesson.ids import MetricId, MomentId
 
@@ -104,6 +105,14 @@ class PuttRowOut(BaseModel):
     pieces: list[PieceOut]
 
 
+class PhaseOut(BaseModel):
+    """A phase of a putt, on the recording's clock."""
+
+    phase: PuttPhase
+    start_s: float
+    end_s: float
+
+
 class PuttShownOut(BaseModel):
     """One putt. ``at_s``: takeaway, transition, impact; ``values`` by metric and moment in the metrics' own units;
     ``strike_hint``: told by the wrist alone."""
@@ -116,6 +125,7 @@ class PuttShownOut(BaseModel):
     counts: bool
     putt: PuttOut
     at_s: dict[str, float]
+    phases: list[PhaseOut]
     order: WordsOut
     strike: Literal["toe", "heel", "centre"] | None
     strike_hint: bool

@@ -100,7 +100,7 @@ def _row(row: RowShown) -> m.PuttRowOut:
 
 
 def _putt(putt: PuttShown) -> m.PuttShownOut:
-    swing, strike = putt.swing, putt.strike
+    swing, measured, strike = putt.swing, putt.measured, putt.measured.strike
     noted: dict[str, Any] = {name: getattr(swing, name) for name in PUTT}
     return m.PuttShownOut(
         id=swing.id,
@@ -110,8 +110,12 @@ def _putt(putt: PuttShown) -> m.PuttShownOut:
         what=putt.kind,
         counts=putt.counts,
         putt=m.PuttOut(**noted),
-        at_s={k: round(t, 4) for k, t in putt.at_s.items()},
-        order=m.WordsOut(text=putt.order, plain=in_plain_words(putt.order)),
+        at_s={k: round(t, 4) for k, t in measured.at_s.items()},
+        phases=[
+            m.PhaseOut(phase=s.phase.value, start_s=round(s.start_s, 4), end_s=round(s.end_s, 4))
+            for s in measured.phases
+        ],
+        order=m.WordsOut(text=measured.order, plain=in_plain_words(measured.order)),
         strike=None if strike is None else strike.side,
         strike_hint=strike is not None and strike.is_hint,
         values=values_shown(putt),

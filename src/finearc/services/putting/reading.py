@@ -20,6 +20,7 @@ from finearc.core.metrics.families import putting as pm
 from finearc.core.metrics.families.wrist import LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
 from finearc.core.putting.growth import Growth
 from finearc.core.putting.notes import Strike, Values, growth_values, growths, order_of, strike_of
+from finearc.core.putting.phases import Span, phases_of
 from finearc.core.putting.wrists import ANGLES, order_in_words
 from finearc.services.capture.putts import TAP_IN
 from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
@@ -45,17 +46,30 @@ TWO_FITTINGS = "These putts are of {} fittings: what is told from address can be
 
 
 @dataclass(frozen=True)
+class MeasuredPutt:
+    """What a record holds of a putt, whoever asks. ``at_s``: takeaway, transition and impact; ``order`` of its motions
+    in standard words."""
+
+    read: ReadPutt
+    at_s: Mapping[str, float]
+    phases: Sequence[Span]
+    order: str
+    strike: Strike | None
+
+
+@dataclass(frozen=True)
 class PuttShown:
-    """One putt: what was noted of it, whether it counts, what its pictures need. ``kind``: putt, practice, tap_in;
-    ``at_s``: takeaway, transition and impact; ``order`` in standard words; ``values`` (SI) by metric and moment."""
+    """One putt: what was noted of it, whether it counts, what its pictures need. ``kind``: putt, practice, tap_in."""
 
     swing: Swing
     kind: str
     counts: bool
-    at_s: Mapping[str, float]
-    order: str
-    strike: Strike | None
-    values: Values
+    measured: MeasuredPutt
+
+    @property
+    def values(self) -> Values:
+        """Its values (SI) by metric and moment."""
+        return self.measured.read.values
 
 
 @dataclass(frozen=True)
@@ -91,13 +105,18 @@ class PuttingRead:
 
 
 @lru_cache(maxsize=KEPT_PUTTS)
-def _measured(block: bytes) -> tuple[Values, str, ReadPutt, Mapping[str, float], Strike | None]:
-    """What a record holds of a putt, whoever asks: the same bytes are read once."""
+def _measured(block: bytes) -> MeasuredPutt:
+    """The same bytes are read once."""
     record = unpack_record(block)
     groups = order_of(record.values, record.checkpoints.get(Checkpoint.TAKEAWAY))
-    at_s = {k.value: e.time_s for k in INSTANTS if (e := record.checkpoints.get(k)) is not None}
-    read = ReadPutt(record.values, {}, groups)
-    return record.values, order_in_words(groups), read, at_s, strike_of(record.values)
+    times = {k: e.time_s for k, e in record.checkpoints.items()}
+    return MeasuredPutt(
+        ReadPutt(record.values, {}, groups),
+        {k.value: times[k] for k in INSTANTS if k in times},
+        phases_of(times),
+        order_in_words(groups),
+        strike_of(record.values),
+    )
 
 
 def putting_page(uow: UnitOfWork, lesson_id: UUID) -> PuttingRead:
@@ -132,10 +151,10 @@ def putting_page(uow: UnitOfWork, lesson_id: UUID) -> PuttingRead:
 
 
 def _shown(swing: Swing, record: bytes) -> PuttShown:
-    values, order, _, at_s, strike = _measured(record)
+    measured = _measured(record)
     tap_in = swing.kind == "discard" and swing.discard_reason == TAP_IN
     kind = "practice" if swing.kind == "no_ball" else "tap_in" if tap_in else "putt"
-    return PuttShown(swing, kind, counts(swing), at_s, order, strike, values)
+    return PuttShown(swing, kind, counts(swing), measured)
 
 
 def _counting(
@@ -151,7 +170,7 @@ def _counting(
         if not putt.counts or document is None:
             continue
         judged = {k: j for k, j in judgement_in_brief(document, ranges, JUDGED).judged.items() if k in JUDGED}
-        out[putt.swing.id] = replace(_measured(records[putt.swing.id])[2], judged=judged)
+        out[putt.swing.id] = replace(putt.measured.read, judged=judged)
     more = growth_values([p.values for p in out.values()])
     for (key, one), extra in zip(list(out.items()), more, strict=True):
         if extra:

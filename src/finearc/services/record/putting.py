@@ -19,6 +19,7 @@ from finearc.core.putting.notes import (
     order_of,
     strike_of,
 )
+from finearc.core.putting.phases import PuttPhase, phases_of
 from finearc.core.putting.wrists import order_in_words
 from finearc.core.sources.putts import counting, kind_in, values_of
 from finearc.core.sources.reading import SwingReading
@@ -28,9 +29,17 @@ DIGITS = 6
 Side = Literal["toe", "heel", "centre"]
 
 
+class PhaseResult(Shape):
+    """A phase of a putt, s."""
+
+    phase: PuttPhase
+    start_s: float
+    end_s: float
+
+
 class PuttResult(Shape):
-    """What a stroke was, what is noted of it, in which order the lead wrist's motions began (in words, and as groups of
-    what began together), and where the ball was struck: a *hint* where the wrist alone says so."""
+    """What a stroke was, what is noted of it, its phases, in which order the lead wrist's motions began (in words, and
+    as groups of what began together), and where the ball was struck: a *hint* where the wrist alone says so."""
 
     kind: PuttKind
     distance_m: float | None = None
@@ -42,6 +51,7 @@ class PuttResult(Shape):
     order_groups: list[list[str]]
     strike: Side | None = None
     strike_is_hint: bool = False
+    phases: list[PhaseResult] = Field(default_factory=list)
 
 
 class GrowthResult(Shape):
@@ -76,6 +86,10 @@ def putt_result(reading: SwingReading, note: PuttNote | None) -> PuttResult:
         order_groups=[[one.name for one in group] for group in groups],
         strike=cast(Side, strike.side) if strike is not None else None,
         strike_is_hint=strike is not None and strike.is_hint,
+        phases=[
+            PhaseResult(phase=s.phase, start_s=round(s.start_s, DIGITS), end_s=round(s.end_s, DIGITS))
+            for s in phases_of({k: e.time_s for k, e in reading.events.items()})
+        ],
     )
 
 

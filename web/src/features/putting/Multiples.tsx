@@ -20,8 +20,8 @@ interface Props {
   down: string;
 }
 
-/** The transition is so much to either side of its instant. */
-const AROUND_S = 0.1;
+/** How strongly a phase is shaded. */
+const SHADED: Partial<Record<Putt["phases"][number]["phase"], number>> = { transition: 0.07, impact: 0.16 };
 const BEFORE_S = 0.15;
 const AFTER_S = 0.25;
 const LEFT = 44;
@@ -41,7 +41,7 @@ export function Multiples({ lessonId, putts, courses, column, reach, unit, up, d
   const y = scaleLinear([-reach, reach], [h - UNDER, 22]);
   return (
     <>
-      <p className="flex-none text-base text-muted">shaded: the transition · upright lines: takeaway faint, transition dashed, impact plain</p>
+      <p className="flex-none text-base text-muted">shaded: transition and, darker, impact · upright lines: takeaway faint, transition dashed, impact plain</p>
       <div ref={frame} className="relative min-h-0 w-full flex-1 overflow-y-auto">
         <svg width={W} height={Math.max(lines * h, 1)} className="block" role="group" aria-label={`${up} and ${down} over each putt`}>
           {Array.from({ length: lines }, (_, k) => (
@@ -102,7 +102,7 @@ interface PanelProps {
 }
 
 function Panel({ lessonId, putt, course, column, at, size: [w, h], x, y, reach }: PanelProps) {
-  const [ball, turn] = [putt.at_s["impact"], putt.at_s["transition"]];
+  const ball = putt.at_s["impact"];
   const values = course?.columns[column];
   const told = putt.what === "practice" ? "no ball" : putt.what === "tap_in" ? "tap-in" : putt.counts ? putt.putt.outcome : "does not count";
   const name = `Putt ${putt.number}${told ? `, ${told}` : ""}`;
@@ -113,9 +113,21 @@ function Panel({ lessonId, putt, course, column, at, size: [w, h], x, y, reach }
         <line x1={4} x2={w - 6} y1={y(reach)} y2={y(reach)} stroke="var(--hairline)" />
         <line x1={4} x2={w - 6} y1={y(-reach)} y2={y(-reach)} stroke="var(--hairline)" />
         <line x1={4} x2={w - 6} y1={y(0)} y2={y(0)} stroke="var(--muted)" />
-        {turn === undefined || ball === undefined ? null : (
-          <rect x={x(turn - AROUND_S - ball)} width={x(2 * AROUND_S) - x(0)} y={y(reach)} height={y(-reach) - y(reach)} fill="var(--ink)" opacity={0.07} />
-        )}
+        {ball === undefined
+          ? null
+          : putt.phases
+              .filter((p) => SHADED[p.phase])
+              .map((p) => (
+                <rect
+                  key={p.phase}
+                  x={x(p.start_s - ball)}
+                  width={x(p.end_s) - x(p.start_s)}
+                  y={y(reach)}
+                  height={y(-reach) - y(reach)}
+                  fill="var(--ink)"
+                  opacity={SHADED[p.phase]}
+                />
+              ))}
         {ball === undefined
           ? null
           : (["takeaway", "transition", "impact"] as const).map((mark) => {

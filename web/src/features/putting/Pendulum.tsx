@@ -160,16 +160,21 @@ function Putter({ course, cursor, eye, drawn, width, names }: PutterProps) {
   );
 }
 
-const MARKS = [
-  { mark: "takeaway", name: "takeaway" },
-  { mark: "transition", name: "transition" },
-  { mark: "impact", name: "impact" },
-] as const;
+const PHASES: Record<Putt["phases"][number]["phase"], string> = {
+  backstroke: "backstroke",
+  transition: "transition",
+  throughstroke: "through",
+  impact: "impact",
+  after: "after",
+};
 
-/** Time from takeaway past the ball, with its marks; drag anywhere. */
+const DARK: ReadonlySet<string> = new Set(["transition", "impact"]);
+
+/** Time from takeaway past the ball, with its phases; drag anywhere. */
 function TimeLine({ putt, cursor, from, to, onScrub }: { putt: Putt; cursor: Cursor; from: number; to: number; onScrub: (e: PointerEvent<Element>) => void }) {
   const share = (t: number) => `${(100 * (t - from)) / (to - from)}%`;
   const now = useSyncExternalStore(cursor.subscribe, cursor.get);
+  const here = putt.phases.find((p) => now >= p.start_s && now < p.end_s)?.phase;
   return (
     <div
       className="relative h-14 w-full flex-none cursor-ew-resize touch-none text-lg text-muted select-none"
@@ -179,16 +184,20 @@ function TimeLine({ putt, cursor, from, to, onScrub }: { putt: Putt; cursor: Cur
       aria-valuemin={from}
       aria-valuemax={to}
       aria-valuenow={now}
+      aria-valuetext={here ? PHASES[here] : undefined}
       onPointerDown={onScrub}
       onPointerMove={onScrub}
     >
-      <span aria-hidden className="absolute top-4 h-0.5 w-full bg-[var(--muted)]" />
-      {MARKS.map(({ mark, name }) => {
-        const t = putt.at_s[mark];
-        return t === undefined ? null : (
-          <span key={mark} className="absolute top-1 -translate-x-1/2" style={{ left: share(t) }}>
-            <span aria-hidden className="mx-auto block h-6 w-0.5 bg-[var(--ink)]" />
-            <span className={mark === "takeaway" ? "ml-16" : ""}>{name}</span>
+      {putt.phases.map(({ phase, start_s, end_s }) => {
+        const [start, end] = [Math.max(start_s, from), Math.min(end_s, to)];
+        return end <= start ? null : (
+          <span
+            key={phase}
+            className={`absolute top-0 flex flex-col items-center ${phase === here ? "font-semibold text-ink" : ""}`}
+            style={{ left: share(start), width: `${(100 * (end - start)) / (to - from)}%` }}
+          >
+            <span aria-hidden className={`block h-7 w-full border-x border-paper ${DARK.has(phase) ? "bg-[var(--muted)]" : "bg-hairline"}`} />
+            <span className="whitespace-nowrap max-[700px]:text-base">{PHASES[phase]}</span>
           </span>
         );
       })}

@@ -24,6 +24,13 @@ const putt = (n: number, more: Partial<Schemas["PuttShownOut"]> = {}): Schemas["
   counts: true,
   putt: { distance_m: 3, outcome: "", rolled_past_m: null, slope: "", breaks: "" },
   at_s: { takeaway: 0.2, transition: 0.9, impact: 1.2 },
+  phases: [
+    { phase: "backstroke", start_s: 0.2, end_s: 0.8 },
+    { phase: "transition", start_s: 0.8, end_s: 1.0 },
+    { phase: "throughstroke", start_s: 1.0, end_s: 1.18 },
+    { phase: "impact", start_s: 1.18, end_s: 1.22 },
+    { phase: "after", start_s: 1.22, end_s: 1.6 },
+  ],
   order: { text: "hand flexes", plain: "hand bows" },
   strike: null,
   strike_hint: false,
@@ -137,6 +144,26 @@ describe("the putts of a lesson", () => {
     open("/lessons/L/putting");
     expect(await screen.findByText("No putts in this lesson yet.")).toBeTruthy();
     expect(screen.getAllByRole("link", { name: "Capture" })).toHaveLength(2);
+  });
+});
+
+describe("the putter", () => {
+  it("is measured by what is noted of it, a comma too, and its pivot set with a height", async () => {
+    const asked = serve({ ...answers(putting()), "PATCH /api/recordings/r1/putting": {} });
+    open("/lessons/L/putting");
+    fireEvent.click(await screen.findByRole("button", { name: /^Notes/ }));
+    fireEvent.change(await screen.findByLabelText("Length, cm"), { target: { value: "86,5" } });
+    expect(screen.queryByLabelText("Height over the ground, cm")).toBeNull();
+    fireEvent.click(screen.getByRole("radio", { name: "Sternum" }));
+    fireEvent.change(screen.getByLabelText("Height over the ground, cm"), { target: { value: "x" } });
+    expect(screen.getByRole("button", { name: "Measure with these" })).toHaveProperty("disabled", true);
+    fireEvent.change(screen.getByLabelText("Height over the ground, cm"), { target: { value: "130" } });
+    fireEvent.click(screen.getByRole("button", { name: "Measure with these" }));
+    await waitFor(() =>
+      expect(asked.find((a) => a.what === "PATCH /api/recordings/r1/putting")?.body).toEqual({
+        putter: { length_m: 0.865, lie_deg: 70, head_offset_m: 0, sensor_m: 0.3, pivot: "sternum", pivot_height_m: 1.3 },
+      }),
+    );
   });
 });
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import re
 import struct
@@ -55,7 +56,7 @@ def test_rows_are_the_planned_distances_with_their_putts(browser, drifting):
     assert all(p["counts"] and p["what"] == "putt" for p in read["putts"])
     phases = [p["phases"] for p in read["putts"]]
     assert {tuple(s["phase"] for s in p)[:2] for p in phases} == {("backstroke", "transition")}
-    assert all(a["end_s"] == b["start_s"] for p in phases for a, b in zip(p, p[1:], strict=False))
+    assert all(a["end_s"] == b["start_s"] for p in phases for a, b in itertools.pairwise(p))
 
 
 def test_a_handle_that_stays_behind_is_what_the_sixth_step_says(browser, drifting):

@@ -50,7 +50,7 @@ class JudgedRows:
 
 class CourseRow(NamedTuple):
     """A stored value (SI) of a counting swing, with the limits it was judged by, where a range judged it, and the
-    swing's kind and block."""
+    swing's kind, block and shot, and from how far it was putted."""
 
     lesson_id: UUID
     value: float
@@ -61,6 +61,8 @@ class CourseRow(NamedTuple):
     kind: str
     block_id: UUID | None
     captured_at: datetime
+    shot: str = ""
+    distance_m: float | None = None
 
 
 class PlayerTold(NamedTuple):

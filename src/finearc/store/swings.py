@@ -58,6 +58,8 @@ class SqlSwings:
                 s.kind,
                 s.block_id,
                 v.captured_at,
+                s.shot,
+                s.distance_m,
             )
             .select_from(t.swing_value.join(t.swing, s.id == v.swing_id).outerjoin(t.swing_verdict, judged))
             .where(v.player_id == player_id, v.metric == metric, v.moment == moment, v.club == club)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from finearc.services.comparing.by_distance import listed
+
 OUTSIDE = "The band in force: a difference is how far outside it, and none inside."
 UNTIMED = "A mean course is kept without its times: nothing is said of later, earlier, harder or softer."
 
@@ -13,7 +15,7 @@ UNTIMED = "A mean course is kept without its times: nothing is said of later, ea
 class Around:
     """``calibrations``: of what the side's swings were measured with; empty where there is none, as for a reference.
     ``schools``: what it was judged by, in words, by school; ``made``: what the side was made from where it is nobody's
-    swings, else empty."""
+    swings, else empty; ``distances_m``: from how far its putts were."""
 
     club: str
     shot: str
@@ -23,6 +25,7 @@ class Around:
     schools: Mapping[str, str] = field(default_factory=dict)
     made: str = ""
     timed: bool = True
+    distances_m: frozenset[float | None] = frozenset()
 
 
 def one_calibration(first: Around, second: Around) -> bool:
@@ -44,6 +47,9 @@ def notes(first: Around, second: Around, *, same: bool) -> list[str]:
         said.append(f"Different clubs: {first.club} and {second.club}.")
     if first.shot != second.shot:
         said.append(f"Different shots: {first.shot} and {second.shot}.")
+    if first.distances_m and second.distances_m and first.distances_m != second.distances_m:
+        far = [_distances(side.distances_m) for side in (first, second)]
+        said.append(f"Other distances: {far[0]}; and {far[1]}. A stroke grows with the distance.")
     if first.hand != second.hand:
         said.append("A left-hander and a right-hander: the left-hander is mirrored.")
     if first.sources and second.sources and first.sources != second.sources:
@@ -52,6 +58,12 @@ def notes(first: Around, second: Around, *, same: bool) -> list[str]:
         if first.schools[school] != second.schools[school]:
             said.append(f"Judged by different schools: {first.schools[school]} and {second.schools[school]}.")
     return said
+
+
+def _distances(distances_m: frozenset[float | None]) -> str:
+    noted = [d for d in distances_m if d is not None]
+    parts = [listed(noted)] if noted else []
+    return " and ".join([*parts, *(["some not noted"] if None in distances_m else [])])
 
 
 def _listed(sources: frozenset[str]) -> str:

@@ -15,9 +15,11 @@ from finearc.catalogue.library import clubs, schools
 from finearc.core.comparing.change import ChangeVerdict
 from finearc.core.comparing.progress import LessonValues, Progress, progress
 from finearc.core.comparing.retention import Left
+from finearc.core.judging.putt_row import distance_words
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import amount, at_moment
+from finearc.services.comparing.by_distance import commonest, level_of
 from finearc.services.errors import Refused
 from finearc.services.judging.academy_rules import academy_rules_of, rule_set_of
 from finearc.services.lesson.summary import counts
@@ -102,6 +104,8 @@ def player_progress(
     measured = BY_ID[key[0]]
     zone = clock_of(uow)
     rows = uow.swings.course(player.id, key[2], key[0], key[1])
+    far = commonest(level_of(r) for r in rows)
+    rows = [r for r in rows if far is None or level_of(r) == far]
     by_lesson: dict[UUID, list[CourseRow]] = {}
     for row in rows:
         by_lesson.setdefault(row.lesson_id, []).append(row)
@@ -110,7 +114,8 @@ def player_progress(
     found = progress([v for _, v in held], measured.smallest_relevant)
     points = [_point(x, v, k, zone) for (x, v), k in zip(held, _kept(found), strict=True)]
     low, high = (None if edge is None else measured.at_edge(edge) for edge in (rows[-1][2:4] if rows else (None, None)))
-    said = [_sentence(measured, key[1], points, found, plain=plain) for plain in (False, True)]
+    putted = "" if far is None else f" Putts from {distance_words(far)} alone."
+    said = [_sentence(measured, key[1], points, found, plain=plain) + putted for plain in (False, True)]
     events = _events(uow, player, [x for x, _ in held], priorities, zone)
     return ProgressRead(measured, key[1], key[2], points, found, low, high, events, offered, said[0], said[1])
 

@@ -15,11 +15,13 @@ from finearc.catalogue.library import schools
 from finearc.core.comparing.cohort import KNOTS, Clock, laid_over
 from finearc.core.comparing.seen import Side, SwingSeen
 from finearc.core.events.model import Checkpoint, Event
+from finearc.core.events.swings import Shot
 from finearc.core.metrics.definition import PER_SI, Measured
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.typing import Array
 from finearc.services.comparing.around import OUTSIDE, Around
 from finearc.services.comparing.banded import edge, nearest_inside
+from finearc.services.comparing.by_distance import level_of
 from finearc.services.comparing.models import ModelSwing, kind_of_club, model_swing
 from finearc.services.errors import Refused
 from finearc.services.judging.academy_rules import lesson_schools, rule_set_of
@@ -200,6 +202,7 @@ def _side(uow: UnitOfWork, asked: Asked, lesson: Lesson, swings: Sequence[Swing]
         frozenset(sources),
         frozenset(recordings),
         _schools(uow, lesson, player),
+        distances_m=frozenset(level_of(s) for s in used if s.shot == Shot.PUTT),
     )
     return StoredSide(
         asked,

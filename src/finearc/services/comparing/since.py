@@ -13,6 +13,7 @@ from finearc.core.comparing.change import MOST_MORE, Change, ChangeVerdict, comp
 from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import at_moment, place_words
+from finearc.services.comparing.by_distance import at_shared_distances
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.lesson.summary import counting_swings
 from finearc.services.lesson.wording import leading
@@ -70,12 +71,13 @@ def since_last(uow: UnitOfWork, lesson: Lesson) -> Since | None:
     if key is None:
         return None
     rows = {r.swing_id: r for r in uow.swings.values([s.id for s in (*there, *here)], [key])}
-    before, after = ([rows[s.id] for s in side if s.id in rows] for side in (there, here))
-    if not before or not after:
+    there, here = ([s for s in side if s.id in rows] for side in (there, here))
+    if not here or not there:
         return None
     metric = BY_ID[key[0]]
     on = last.starts_at.astimezone(clock_of(uow)).date()
-    return Since(lesson.id, last.id, on, metric, key[1], _change(metric, before, after))
+    then, now = ([(s, rows[s.id]) for s in side] for side in (there, here))
+    return Since(lesson.id, last.id, on, metric, key[1], _change(metric, then, now))
 
 
 def _last(uow: UnitOfWork, lesson: Lesson) -> tuple[Lesson | None, list[Swing]]:
@@ -99,9 +101,16 @@ def _first(uow: UnitOfWork, lesson: Lesson) -> tuple[str, str] | None:
     return None
 
 
-def _change(metric: Metric, before: Sequence[ValueRow], after: Sequence[ValueRow]) -> Change:
+Valued = Sequence[tuple[Swing, ValueRow]]
+
+
+def _change(metric: Metric, before: Valued, after: Valued) -> Change:
+    """Putts at the distances that both lessons have."""
     per = PER_SI[metric.unit]
-    parts = [max(r.calibration_part for r in side) for side in (before, after)]
-    own = max(max(0.0, r.uncertainty**2 - r.calibration_part**2) ** 0.5 for r in (*before, *after))
-    first, second = ([per * r.value for r in side] for side in (before, after))
-    return compare(first, second, metric.smallest_relevant, per * float(np.hypot(parts[0], parts[1])), per * own)
+    parts = [max(r.calibration_part for _, r in side) for side in (before, after)]
+    own = max(max(0.0, r.uncertainty**2 - r.calibration_part**2) ** 0.5 for _, r in (*before, *after))
+    values = [[per * r.value for _, r in side] for side in (before, after)]
+    whose = [[s for s, _ in side] for side in (before, after)]
+    same = at_shared_distances(values[0], values[1], whose[0], whose[1])
+    calibration = per * float(np.hypot(parts[0], parts[1]))
+    return compare(same.before, same.after, metric.smallest_relevant, calibration, per * own)

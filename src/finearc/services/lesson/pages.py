@@ -26,6 +26,7 @@ from finearc.services.lesson.power import power_out
 from finearc.services.lesson.summary import BlockChange, before_group, compare_swings, counts, empty_summary, refresh
 from finearc.services.lesson.wording import finding_out, judged_value_out, metric_value, not_assessed_out, value_table
 from finearc.services.ports import LessonHead, UnitOfWork, ValueRow
+from finearc.services.putting.plan import plan_of
 from finearc.services.record.blocks import TRACES, unpack_traces
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement, SwingRecord
@@ -191,7 +192,9 @@ def _block_read(
     drills = [b for b in blocks if b.kind == "drill" and b.started_at <= block.started_at]
     before = before_group(lesson, swings, drills[-1] if drills else block)
     tests = [s for s in own if s.kind == "test"]
-    return BlockRead(block, len(own), compare_swings(before, tests, block.metric, block.moment, rows, swings))
+    feet = plan_of(lesson).feet
+    compared = compare_swings(before, tests, block.metric, block.moment, rows, swings, feet=feet)
+    return BlockRead(block, len(own), compared)
 
 
 class _Read(NamedTuple):

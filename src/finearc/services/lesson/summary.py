@@ -22,6 +22,7 @@ from finearc.core.metrics.definition import PER_SI, Metric
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import amount, at_moment, place_words
 from finearc.services.capture.addresses import SENSOR, grip_change_of
+from finearc.services.comparing.by_distance import NONE_SHARED, at_shared_distances, distances_said
 from finearc.services.judging.terms import Terms, limits_on, terms_of
 from finearc.services.known import PUTTER
 from finearc.services.lesson import documents as m
@@ -260,22 +261,29 @@ def compare_swings(
     moment: str,
     rows: Sequence[ValueRow],
     among: Sequence[Swing],
+    *,
+    feet: bool = False,
 ) -> BlockChange:
-    """Two groups of swings ``among`` those of a lesson compared on one value, whose stored ``rows`` are given. Across
-    calibrations the poses' uncertainty enters; a grip that changed between them is said. Figures in the metric's own
-    unit."""
+    """Two groups of swings ``among`` those of a lesson compared on one value, whose stored ``rows`` are given; putts at
+    the distances that both have. Across calibrations the poses' uncertainty enters; a grip that changed between them is
+    said. Figures in the metric's own unit."""
     at = {r.swing_id: r for r in rows if (r.metric, r.moment) == (metric, moment)}
     per = PER_SI[BY_ID[metric].unit]
     a, b = ([(s, at[s.id]) for s in group if not s.sensor_moved and s.id in at] for group in (before, after))
+    whose = [[s for s, _ in group] for group in (a, b)]
+    values = [[per * r.value for _, r in group] for group in (a, b)]
+    same = at_shared_distances(values[0], values[1], whose[0], whose[1])
+    said = distances_said(same, whose[0], whose[1], feet=feet)
+    if said != NONE_SHARED:
+        a, b = [a[k] for k in same.first], [b[k] for k in same.second]
     across = {s.recording_id for s, _ in a} != {s.recording_id for s, _ in b}
     parts = [max((r.calibration_part for _, r in group), default=0.0) for group in (a, b)]
     pose = float(np.hypot(parts[0], parts[1])) if across else 0.0
     floor = max((max(0.0, r.uncertainty**2 - r.calibration_part**2) ** 0.5 for _, r in [*a, *b]), default=0.0)
-    values = [[per * r.value for _, r in group] for group in (a, b)]
-    change = compare(values[0], values[1], BY_ID[metric].smallest_relevant, per * pose, per * floor)
+    change = compare(same.before, same.after, BY_ID[metric].smallest_relevant, per * pose, per * floor)
     return BlockChange(
         change,
-        change_sentence(change, BY_ID[metric]) + regripped([s for s, _ in a], [s for s, _ in b], among),
+        change_sentence(change, BY_ID[metric]) + said + regripped([s for s, _ in a], [s for s, _ in b], among),
         tuple(s.number for s, _ in a),
         tuple(s.number for s, _ in b),
     )

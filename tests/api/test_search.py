@@ -24,7 +24,7 @@ TODAY = date(2026, 11, 30)  # a Monday
 KNOWN = vocabulary(
     built_in(),
     ["skilled", "wet mat"],
-    [(ILSE, "Ilse Marrow"), (RUFUS, "Rufus Calloway-Finch"), (ILSA, "Ilsa Marrow")],
+    [(ILSE, "Ilse Marrow"), (RUFUS, "Rufus Callender-Finch"), (ILSA, "Ilsa Marrow")],
     TODAY,
 )
 

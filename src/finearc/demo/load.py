@@ -16,6 +16,7 @@ from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
 from finearc.formats.film import film
 from finearc.formats.video import read_clip
 from finearc.golfer import style as st
+from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.golfer.scenarios import COLD, Scenario, play_story
 from finearc.services.capture import recordings
 from finearc.services.capture.clips import VIEWS, attach
@@ -23,7 +24,7 @@ from finearc.services.judging import academy_rules
 from finearc.services.judging.analysis import CaptureData
 from finearc.services.lesson import lessons
 from finearc.services.lesson.summary import refresh
-from finearc.services.modelled import capture_of
+from finearc.services.modelled import capture_of, putting_capture_of
 from finearc.services.ports import Hasher, RawCodec, UnitOfWork
 from finearc.services.records import Academy, ChangeEntry, Consent, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store
@@ -90,6 +91,10 @@ class Played:
 def played(visit: Visit) -> Played:
     """What the golfer model makes of a visit."""
     story = visit.story
+    if story.putts:
+        lesson = [week for week, _ in story.path].index(visit.week)
+        putts = play_putting(PUTTING[story.putts[lesson]], visit.seed, sources=story.sources, hand=Hand(story.hand))
+        return Played(putting_capture_of(putts), {})
     style = story.first.blend(story.last, visit.share)
     cold = COLD if story.first is st.OVER_EXTENDED else story.first.blend(COLD, 0.5)
     styles = (cold,) * visit.cold + (style,) * visit.swings
@@ -110,7 +115,10 @@ def load(store: Store, codec: RawCodec, hasher: Hasher, progress: Callable[[str,
         for person in staff:
             uow.add(person)
         uow.flush()
-        players = {story.name: _player(uow, story) for story in STORIES}
+        players: dict[str, Player] = {}
+        for story in STORIES:
+            if story.name not in players:
+                players[story.name] = _player(uow, story)
         uow.flush()
         planned = visits()
         monday = _monday()
@@ -191,7 +199,8 @@ def _lesson(
     )
     uow.add(lesson)
     uow.flush()
-    kinds = ["warm_up"] * visit.cold + ["normal"] * visit.swings
+    of_putts = len(data.swings or ()) if story.putts else 0
+    kinds = ["normal"] * of_putts or ["warm_up"] * visit.cold + ["normal"] * visit.swings
     made_at = [starts + timedelta(minutes=8, seconds=40 * k) for k in range(len(kinds))]
     recording = recordings.import_capture(
         uow, codec, lesson, data, source="stand-in", kinds=kinds, key=f"demo-{visit.seed}", glove=True, made_at=made_at
@@ -223,10 +232,21 @@ def _after(uow: UnitOfWork, recording_id: object, story: Story, visit: Visit) ->
     for swing in uow.find(Swing, recording_id=recording_id, order="number"):
         if swing.kind == "warm_up":
             continue
+        if story.putts:
+            _where_it_went(swing, visit.share, rng)
+            continue
         swing.tags = [story.tag] if story.tag else []
         usual = rng.random() < 0.75 - 0.6 * visit.share
         swing.ball_start, swing.ball_curve = story.ball if usual else ("straight", "straight")
         swing.strike = str(rng.choice(["centre", "centre", "toe", "thin"]))
+
+
+def _where_it_went(putt: Swing, share: float, rng: np.random.Generator) -> None:
+    """Short putts drop more often once the wrist is quiet."""
+    drops = (0.45 + 0.4 * share) * min(1.0, 3.0 / (putt.distance_m or 3.0))
+    putt.outcome = "holed" if rng.random() < drops else str(rng.choice(["left", "left", "short", "long", "right"]))
+    if putt.outcome == "long":
+        putt.rolled_past_m = round(float(rng.uniform(0.2, 0.9)), 1)
 
 
 def _today(uow: UnitOfWork, players: dict[str, Player], staff: Sequence[Instructor]) -> None:

@@ -15,11 +15,13 @@ INSTRUCTORS = (("Mara Tidewell", "mara@harbour.example"), ("Jonas Quill", "jonas
 
 @dataclass(frozen=True)
 class Story:
-    """A player's ten weeks: in which weeks they came and how their swing moved between two styles.
+    """A player's ten weeks, or another part of them: in which weeks they came, and how their swing moved between two
+    styles.
 
     ``path``: one (week, share of the way from ``first`` to ``last``) a lesson. ``limits``: (area, side, movement,
     note), going ``comfortable`` degrees in comfort. ``tag`` marks the swings. ``ball``: (start, curve) that goes with
-    the fault. ``closing``: (finding, drill) chosen.
+    the fault. ``closing``: (finding, drill) chosen. ``putts``: the golfer model's putting story of each lesson, of a
+    player who comes for putting.
     """
 
     name: str
@@ -43,6 +45,7 @@ class Story:
     guardian: bool = False
     sources: tuple[str, ...] = ("wrist", "club")
     tag: str = ""
+    putts: tuple[str, ...] = ()
 
 
 STORIES: tuple[Story, ...] = (
@@ -194,7 +197,7 @@ STORIES: tuple[Story, ...] = (
         height_m=1.63,
     ),
     Story(
-        "Rufus Calloway-Finch",
+        "Rufus Callender-Finch",
         "right",
         st.FLAT,
         st.FLAT,
@@ -206,5 +209,20 @@ STORIES: tuple[Story, ...] = (
         height_m=1.79,
         tag="skilled",
         instructor=1,
+    ),
+    Story(
+        "Signe Varley",
+        "right",
+        st.HOLD,
+        st.HOLD,
+        ((4, 0.0), (9, 1.0)),
+        "Putting: the wrist that worked at three metres has become quiet.",
+        "Hole the short ones.",
+        "Short putts to the left.",
+        club="putter",
+        instructor=1,
+        closing=(("putt_wristy_short", "putt_one_handed"),),
+        sources=("wrist", "markers"),
+        putts=("putt-wristy", "putt-quiet"),
     ),
 )

@@ -13,7 +13,7 @@ from validation import putting as check
 
 from finearc.core.metrics.families import putting as pm
 from finearc.core.putting.setup import Pivot, PutterGeometry, PutterSetup
-from finearc.core.putting.strapdown import ShaftSensor, putter_track
+from finearc.core.putting.strapdown import ShaftSensor, along_its_way, putter_track
 from finearc.core.sources.putt_view import UNMEASURED
 from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.services.judging import analysis as an
@@ -26,7 +26,7 @@ BIAS = np.array([0.06, -0.04, 0.05])
 """m/s²: what a small sensor may be off by (common practice)."""
 
 
-def pendulum(size=0.35, height=1.25, kept=1.0, holds=True, lie=LIE):
+def pendulum(size=0.35, height=1.25, kept=1.0, holds=True, lie=LIE, ahead=0.0):
     """A putter that turns about a fixed level axis over its grip end: 1 s still, back for 0.7 s, through in 0.3 s and
     on, slowed at the ball to ``kept`` of its rate; then still. Worked out in closed form: angle, then places, and what
     a sensor 0.3 m below the grip end feels, bias included."""
@@ -43,11 +43,12 @@ def pendulum(size=0.35, height=1.25, kept=1.0, holds=True, lie=LIE):
     angle[after] = top_rate * (u + stop_s / np.pi * np.sin(np.pi * u / stop_s)) / 2
     if not holds:
         angle[after] += 0.3 * np.sin(2 * np.pi * 3.0 * (fine[after] - 2.0)) * (fine[after] - 2.0)
-    shaft0 = np.array([np.cos(lie), 0.0, -np.sin(lie)])
+    shaft0 = np.array([np.cos(lie) * np.cos(ahead), -np.sin(ahead), -np.sin(lie) * np.cos(ahead)])
     grip0 = np.array([0.0, 0.0, 0.02]) - 0.86 * shaft0
     pivot = np.array([0.0, 0.0, height])
     turn = Rotation.from_rotvec(angle[:, None] * np.array([1.0, 0.0, 0.0]))
-    r0 = np.column_stack([shaft0, [0.0, 1.0, 0.0], np.cross(shaft0, [0.0, 1.0, 0.0])])
+    beside = np.cross([0.0, 0.0, 1.0], shaft0) / np.linalg.norm(shaft0[:2])
+    r0 = np.column_stack([shaft0, beside, np.cross(shaft0, beside)])
     place = lambda p: pivot + turn.apply(p - pivot)  # noqa: E731
     at = place(grip0 + 0.3 * shaft0)
     speed = np.gradient(at, 1e-4, axis=0)
@@ -102,6 +103,15 @@ def test_the_sweet_spot_beside_the_shaft_lies_toward_the_toe_and_level_when_sole
     k = ADDRESS.start + 5
     moved = (beside.head_m[k] - beside.grip_m[k]) - (plain.head_m[k] - plain.grip_m[k])
     assert moved == pytest.approx([0.04, 0.0, 0.0], abs=1e-3)
+
+
+def test_a_shaft_that_leans_ahead_does_not_turn_what_is_along_the_line():
+    sensor, _, head = pendulum(ahead=np.deg2rad(2.0))
+    track = putter_track(sensor, ADDRESS, 2.0, False, PutterGeometry(0.86))
+    turned = along_its_way(track, 1.7)
+    inside = (sensor.time_s > 1.0) & (sensor.time_s < 2.0)
+    assert 1000 * np.abs(track.head_m - head)[inside, 0].max() > 15.0  # as the shaft leans, six degrees off
+    assert 1000 * np.abs(turned.head_m - head)[inside, 0].max() < 4.0
 
 
 @cache

@@ -9,10 +9,11 @@ far point.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from finearc.core.putting.pendulum import direction_of
 from finearc.core.putting.putter import PutterTrack
 from finearc.core.putting.setup import PutterGeometry
 from finearc.core.signals.streams import GRAVITY_M_S2
@@ -88,6 +89,19 @@ def putter_track(
     grip, head = (stood + moved + turned @ arm for arm in (to_grip, to_head))
     seen = np.asarray((np.arange(len(moved)) >= address.start) & (np.arange(len(moved)) < rest.stop))
     return PutterTrack(sensor.time_s, _only(grip, seen), _only(head, seen), None, address)
+
+
+def along_its_way(track: PutterTrack, transition_s: float) -> PutterTrack:
+    """The same turned about the upright through the ball, so that the head passes the ball along the target line: no
+    sensor knows where that lies, and a putt's way is closer to it than the shaft's lean, of which two degrees ahead
+    turn the view by six."""
+    seen = np.isfinite(track.head_m).all(axis=1)
+    home = np.nanmedian(track.head_m[track.address], axis=0)
+    way = direction_of(track.head_m[seen], home, track.time_s[seen], transition_s)
+    if way is None:
+        return track
+    back = np.array([[way[1], -way[0], 0.0], [way[0], way[1], 0.0], [0.0, 0.0, 1.0]])
+    return replace(track, grip_m=track.grip_m @ back.T, head_m=track.head_m @ back.T)
 
 
 def _only(points: Array, seen: Mask) -> Array:

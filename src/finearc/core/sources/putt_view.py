@@ -25,7 +25,7 @@ from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.putting.drawn import wrist_courses
 from finearc.core.putting.putter import PutterTrack, heading
 from finearc.core.putting.setup import Pivot, PutterSetup
-from finearc.core.putting.strapdown import ShaftSensor, putter_track
+from finearc.core.putting.strapdown import ShaftSensor, along_its_way, putter_track
 from finearc.core.putting.stroke import SHOCK_FLOOR_M_S2, Felt, Turned, head_reversal, turned_stroke
 from finearc.core.putting.wrists import WAYS, WristMotion, onset, rate_at_ball, swept, transition_share, wrist_motion
 from finearc.core.sources.inertial_sensors import InertialSensors
@@ -369,9 +369,10 @@ def _place(view: InertialPuttView, putter: SensorMotion) -> None:
     )
     struck = view.strike_felt is not False
     view.track = putter_track(sensor, view.address, impact.time_s, struck, geometry)
-    turn = None if view.track is None else head_reversal(view.track, impact.time_s)
-    if turn is not None and Checkpoint.TRANSITION in events:
-        events[Checkpoint.TRANSITION] = turn
+    if view.track is None or Checkpoint.TRANSITION not in events:
+        return
+    view.track = along_its_way(view.track, events[Checkpoint.TRANSITION].time_s)
+    events[Checkpoint.TRANSITION] = head_reversal(view.track, impact.time_s) or events[Checkpoint.TRANSITION]
 
 
 def _points_up(putter: SensorMotion, window: slice, address: slice) -> bool:

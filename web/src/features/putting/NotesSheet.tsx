@@ -2,7 +2,6 @@ import { useNotePutt, useNoteRow, useNoteSession, usePuttPlan, type Putt, type P
 import { distanceWords, type Unit } from "@/lib/putts";
 import { OutcomeBar } from "@/shared/putting/OutcomeBar";
 import { PlanForm } from "@/shared/putting/PlanForm";
-import { PutterForm } from "@/shared/putting/PutterForm";
 import { RowNotes } from "@/shared/putting/RowNotes";
 import { SessionNotes } from "@/shared/putting/SessionNotes";
 import { ErrorLine } from "@/shared/ui/controls";
@@ -50,14 +49,6 @@ export function NotesSheet({ open, onClose, lessonId, read, row, putts, chosen }
           noted={read.noted}
           busy={session.isPending}
           onNote={(noted) => session.mutate({ id: read.noted!.recording_id, noted })}
-        />
-      ) : null}
-      {read.noted ? (
-        <PutterForm
-          key={`${read.noted.recording_id} ${open} putter`}
-          putter={read.noted.putter}
-          busy={session.isPending}
-          onNote={(putter) => session.mutate({ id: read.noted!.recording_id, noted: { putter } })}
         />
       ) : null}
       <PlanForm plan={read.plan} busy={plan.isPending} onPlan={(p) => plan.mutate(p)} />

@@ -12,6 +12,7 @@ import { useKeys } from "@/shared/ui/keys";
 import { NotesSheet } from "./NotesSheet";
 import { Nothing } from "./Nothing";
 import { Picture } from "./Picture";
+import { PutterSheet } from "./PutterSheet";
 import { SetSheet } from "./SetSheet";
 
 const route = getRouteApi("/signed-in/lessons/$lessonId/putting");
@@ -25,7 +26,7 @@ export function Putting() {
   const putting = usePutting(lessonId);
   const courses = useCourses(lessonId, putting.data?.putts);
   const { words, bar } = useSettings();
-  const [sheet, setSheet] = useState<"" | "set" | "notes">(piece ? "set" : "");
+  const [sheet, setSheet] = useState<"" | "set" | "notes" | "putter">(piece ? "set" : "");
   const { undo, redo } = useUndo(lessonId);
   const cursor = useMemo(() => makeCursor(0), []);
 
@@ -70,6 +71,7 @@ export function Putting() {
     ArrowUp: () => chooseBy(-1),
     h: () => setSheet((s) => (s === "set" ? "" : "set")),
     n: () => setSheet((s) => (s === "notes" ? "" : "notes")),
+    v: () => step === "putter" && setSheet((s) => (s === "putter" ? "" : "putter")),
     z: () => putting.data?.can_undo && undo.mutate(),
     Z: () => putting.data?.can_redo && redo.mutate(),
     Escape: () => (sheet ? setSheet("") : capture()),
@@ -153,6 +155,11 @@ export function Putting() {
           Back
         </Button>
         <span className="flex-1" />
+        {step === "putter" && read.noted ? (
+          <Button aria-haspopup="dialog" onClick={() => setSheet("putter")} hint="v" className="max-[700px]:px-3">
+            Pivot
+          </Button>
+        ) : null}
         {rated ? (
           <Button aria-pressed={Boolean(rate)} onClick={() => show({ rate: !rate })} hint="r" className="max-[700px]:px-3">
             {rate ? "Angles" : "Rates"}
@@ -167,6 +174,7 @@ export function Putting() {
         </Button>
       </footer>
       <SetSheet open={sheet === "set"} onClose={() => setSheet("")} row={row} unit={unit} words={words} first={piece ?? ""} />
+      {read.noted ? <PutterSheet open={sheet === "putter"} onClose={() => setSheet("")} lessonId={lessonId} noted={read.noted} /> : null}
       <NotesSheet open={sheet === "notes"} onClose={() => setSheet("")} lessonId={lessonId} read={read} row={row} putts={putts} chosen={chosen} />
     </div>
   );

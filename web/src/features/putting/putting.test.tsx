@@ -150,8 +150,8 @@ describe("the putts of a lesson", () => {
 describe("the putter", () => {
   it("is measured by what is noted of it, a comma too, and its pivot set with a height", async () => {
     const asked = serve({ ...answers(putting()), "PATCH /api/recordings/r1/putting": {} });
-    open("/lessons/L/putting");
-    fireEvent.click(await screen.findByRole("button", { name: /^Notes/ }));
+    open("/lessons/L/putting?step=putter");
+    fireEvent.click(await screen.findByRole("button", { name: /^Pivot/ }));
     fireEvent.change(await screen.findByLabelText("Length, cm"), { target: { value: "86,5" } });
     expect(screen.queryByLabelText("Height over the ground, cm")).toBeNull();
     fireEvent.click(screen.getByRole("radio", { name: "Sternum" }));

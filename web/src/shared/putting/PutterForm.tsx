@@ -41,7 +41,7 @@ export function PutterForm({ putter, busy, onNote }: Props) {
   );
   return (
     <form
-      className="mt-5 border-t border-hairline pt-3"
+      className="space-y-2"
       onSubmit={(e) => {
         e.preventDefault();
         onNote({
@@ -54,7 +54,6 @@ export function PutterForm({ putter, busy, onNote }: Props) {
         });
       }}
     >
-      <h3 className="text-xl font-bold">The putter and its pendulum</h3>
       <p className="text-muted">The free pendulum turns about</p>
       <Choice label="The free pendulum turns about" value={pivot} onChange={setPivot} options={PIVOTS} />
       {needsHeight ? field("Height over the ground, cm", "height", "Over the grip end. Where markers on the body show it, they say where.") : null}

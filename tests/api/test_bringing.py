@@ -201,6 +201,15 @@ def first(record, part, **fields):
 HOSTILE = {
     "a page where a video is": (lambda r: first(r, "clips", kind="text/html"), "the kind of a clip"),
     "a hand there is not": (lambda r: first(r, "recordings", handedness="both"), "the handedness of a recording"),
+    "a shot there is not": (lambda r: first(r, "recordings", shot="drive"), '"drive" is not known here'),
+    "a plan of no distances": (
+        lambda r: r["lesson"].update(putt_plan={"distances_m": []}),
+        "the putt_plan of a lesson",
+    ),
+    "a putter of another form": (
+        lambda r: first(r, "recordings", putter={"length_m": "long"}),
+        "the putter of a recording",
+    ),
     "a club there is not": (lambda r: first(r, "swings", club="broom"), '"broom" is not known here'),
     "a strike there is not": (lambda r: first(r, "swings", strike="<b>"), "the strike of a swing"),
     "a metric there is not": (lambda r: first(r, "blocks", metric="luck"), '"luck" is not known here'),

@@ -61,6 +61,7 @@ const VIEWS: View[] = [
       ["← →", "a moment back, on"],
       ["↑ ↓", "putt before / after"],
       ["h", "before changing: what hangs together"],
+      ["v", "the putter and its pendulum's pivot"],
       ["n", "notes"],
       ["z, Shift z", "undo, do again"],
       ["Escape", "back to Capture"],

@@ -3,7 +3,7 @@ where this application could have kept it."""
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import fields
 from datetime import date, datetime
 from functools import lru_cache
@@ -18,10 +18,12 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.putting.notes import Break, Outcome, Slope
 from finearc.services.capture.clips import BY_CLICK, BY_SOUND, SLOWER, VIEWS
+from finearc.services.capture.putter_notes import PutterNotes
 from finearc.services.errors import Refused
 from finearc.services.lesson import marks
 from finearc.services.lesson.changes import CLIP, IMPORTED, SEVERAL
 from finearc.services.ports import UnitOfWork
+from finearc.services.putting.plan import plan_from
 from finearc.services.records import (
     Block,
     ChangeEntry,
@@ -70,7 +72,7 @@ def known_words() -> Mapping[type, Mapping[str, Collection[Any]]]:
             "kind": marks.KINDS,
             "pain": ("yes", "no", ""),
         },
-        Recording: {"handedness": hand},
+        Recording: {"handedness": hand, "shot": shot},
         Swing: {
             "kind": marks.KINDS,
             "club": club,
@@ -103,6 +105,13 @@ def _own_id(value: Any) -> Any:
     return value
 
 
+SHAPED: Mapping[tuple[type, str], Callable[[Mapping[str, Any]], object]] = {
+    (Lesson, "putt_plan"): plan_from,
+    (Recording, "putter"): PutterNotes.model_validate,
+}
+"""Documents in a field, and what reads them: one that cannot be read is no export's."""
+
+
 def _kept_so(kind: type, name: str, hint: Any) -> TypeAdapter[Any]:
     """What a field may hold."""
     wanted: Any = hint
@@ -110,6 +119,15 @@ def _kept_so(kind: type, name: str, hint: Any) -> TypeAdapter[Any]:
         wanted = Annotated[hint, BeforeValidator(_own_id)]
     elif hint in (float, float | None):
         wanted = Annotated[hint, AllowInfNan(False)]
+    shaped = SHAPED.get((kind, name))
+    if shaped is not None:
+
+        def readable(value: Any) -> Any:
+            if value is not None:
+                shaped(value)
+            return value
+
+        wanted = Annotated[wanted, AfterValidator(readable)]
     words = known_words().get(kind, {}).get(name)
     if words is not None:
 

@@ -46,13 +46,22 @@ class PuttPlan:
 
 def plan_of(lesson: Lesson) -> PuttPlan:
     """The plan of a lesson; the usual one where none was made."""
-    kept: Mapping[str, Any] = lesson.putt_plan or {}
-    return PuttPlan(
-        tuple(kept.get("distances_m", USUAL[METRES])),
+    return plan_from(lesson.putt_plan or {})
+
+
+def plan_from(kept: Mapping[str, Any]) -> PuttPlan:
+    """A plan as ``PuttPlan.kept`` gave it. Raises ``ValueError`` for what it cannot have given."""
+    next_m = kept.get("next_m")
+    plan = PuttPlan(
+        tuple(float(d) for d in kept.get("distances_m", USUAL[METRES])),
         int(kept.get("each", EACH)),
         str(kept.get("unit", METRES)),
-        kept.get("next_m"),
+        None if next_m is None else float(next_m),
     )
+    far = [*plan.distances_m, *([] if plan.next_m is None else [plan.next_m])]
+    if not plan.distances_m or not all(NEAREST_M <= d <= FARTHEST_M for d in far) or plan.unit not in USUAL:
+        raise ValueError("no plan of distances")
+    return plan
 
 
 def set_plan(

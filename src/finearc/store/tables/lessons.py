@@ -75,7 +75,7 @@ recording = Table(
     Column("green_speed_ft", Double()),
     text("putter_grip", 200),
     Column("face_grip_bias_deg", Double()),
-    Column("putter", JSON()),
+    Column("putter", JSON(none_as_null=True)),
     Column("aside", Boolean(), nullable=False),
     Column("created_at", UtcDateTime(), nullable=False),
     UniqueConstraint("lesson_id", "number"),

@@ -100,7 +100,9 @@ export function Capture() {
             ? "Captured"
             : live
               ? "Ready"
-              : "No sensors";
+              : l.swings.length
+                ? count(l.swings.length, putter ? "putt" : "swing")
+                : "No sensors";
 
   const says = drop.isPending
     ? "Nothing is kept until all of it is read."
@@ -112,7 +114,7 @@ export function Capture() {
           ? `No strike was felt: a practice ${putter ? "stroke" : "swing"}. It does not count.`
           : live
             ? `A ${putter ? "putt" : "swing"} is found by itself.`
-            : "Fit the sensors, or drop a bundle or marker file here.";
+            : `${l.swings.length ? "No sensors send. " : ""}Fit the sensors, or drop a bundle or marker file here.`;
   const doing = (
     <Doing
       lessonId={lessonId}

@@ -105,6 +105,21 @@ def test_walk_25_a_strong_bias_is_said_first_and_a_piece_of_the_set_warns(page, 
     expect(sheet.get_by_text(re.compile("Two ways out"))).to_be_visible()
 
 
+def test_the_pivot_is_set_measured_with_at_once_and_undone(page, bundle_file):
+    putts(page, "Pella Pivot", bundle_file("putt-quiet", 5, sources=("wrist", "markers")))
+    page.keyboard.press("6")
+    before = sentence(page).inner_text()
+    page.keyboard.press("v")
+    sheet = page.get_by_role("dialog")
+    sheet.get_by_role("radio", name="Top of the grip").click()
+    sheet.get_by_role("button", name="Measure with these").click()
+    expect(sheet).to_have_count(0)
+    expect(page.get_by_text("pivot set: the top of the grip")).to_be_visible()
+    expect(sentence(page)).not_to_have_text(before)
+    page.keyboard.press("z")
+    expect(sentence(page)).to_have_text(before)
+
+
 def test_walk_26_two_schools_read_one_session(page, bundle_file):
     lesson = putts(page, "Sami School", bundle_file("putt-wristy", 5))
     page.keyboard.press("2")
@@ -152,6 +167,10 @@ def test_the_steps_fit_every_screen(page, bundle_file, known, size):
         page.wait_for_timeout(150)
         found[name] = [*wrong(page), *violations(page)]
         page.get_by_role("dialog").get_by_role("button", name="Close", exact=True).click()
+    page.keyboard.press("6")
+    page.keyboard.press("v")
+    page.get_by_role("dialog").get_by_role("radio", name="Sternum").click()
+    found["pivot"] = [*wrong(page), *violations(page)]
     page.goto(f"{base}/lessons/{known[0]}/capture")
     page.get_by_role("radiogroup", name=re.compile("^Where putt")).wait_for()
     found["capture"] = [*wrong(page, still=True), *violations(page)]

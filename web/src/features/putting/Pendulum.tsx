@@ -197,7 +197,7 @@ function TimeLine({ putt, cursor, from, to, onScrub }: { putt: Putt; cursor: Cur
             style={{ left: share(start), width: `${(100 * (end - start)) / (to - from)}%` }}
           >
             <span aria-hidden className={`block h-7 w-full border-x border-paper ${DARK.has(phase) ? "bg-[var(--muted)]" : "bg-hairline"}`} />
-            <span className="whitespace-nowrap max-[700px]:text-base">{PHASES[phase]}</span>
+            <span className={`whitespace-nowrap ${phase === here ? "" : "max-[700px]:hidden"}`}>{PHASES[phase]}</span>
           </span>
         );
       })}

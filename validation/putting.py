@@ -228,11 +228,11 @@ def struck(out_cm: float) -> PuttingStory:
     return PuttingStory(session_of(way), "Struck off centre.")
 
 
-def sides(sessions: int, play: Play = play_putting) -> Iterator[bool]:
+def sides(sessions: int, play: Play = play_putting, source: str = "markers") -> Iterator[bool]:
     """Whether the side is told right, where it is off by 0.8 cm or more by the definition."""
     for seed in range(sessions):
         size = (0.9, 1.1, 1.5)[seed % 3] * (1 if seed % 2 else -1)
-        for read in reads(struck(size), 700 + seed, ("markers",), play):
+        for read in reads(struck(size), 700 + seed, (source,), play):
             out = float(defined(read).apart[0, 1, 1])
             if abs(out) >= 0.008:
                 told = strike_of(read.values)
@@ -286,9 +286,25 @@ def lines(sessions: int, *, exact: bool) -> Iterator[tuple[str, str, str]]:
     yield "pivot height of a true pendulum, RMSE, cm", f"{rms([p['pivot height'] for p in true]):.2f}", "≤ 0.5"
     right = [ok for r in every for ok in pairs_in_order(r)]
     yield f"order of {len(right)} pairs 60 ms or more apart, %", f"{100 * np.mean(right):.1f}", "≥ 95"
+    yield from by_sensor(stories, max(2, sessions))
     side = list(sides(max(2, sessions)))
     yield f"strike side of {len(side)} putts beyond 0.8 cm, %", f"{100 * np.mean(side):.1f}", "≥ 97"
     yield "growth's interval holds the slope, % of 500 sessions", f"{100 * covered(500):.1f}", "92.5 to 97.5"
+
+
+def by_sensor(stories: Sequence[PuttingStory], sessions: int) -> Iterator[tuple[str, str, str]]:
+    """The putter's places by a sensor on its shaft alone, its measures noted; no goal is set for them."""
+    every = [r for k, story in enumerate(stories) for r in reads(story, 100 + k, ("putter",))]
+    placed = [putter_errors(r) for r in every if (pm.PIVOT_HEIGHT.id, pm.STROKE) in r.values]
+    yield "putts whose putter a sensor alone placed, %", f"{100 * len(placed) / len(every):.0f}", ""
+    yield "putter points by a sensor alone, RMSE, mm", f"{rms([p['points'] for p in placed]):.2f}", ""
+    yield "deviation by a sensor alone, RMSE, mm", f"{rms([p['deviation'] for p in placed]):.2f}", ""
+    height = rms([p["pivot height"] for p in placed])
+    yield "pivot height by a sensor alone, RMSE, cm", f"{height:.2f}", ""
+    turn = [1000.0 * (r.reading.events[Checkpoint.TRANSITION].time_s - r.putt.times_s["transition"]) for r in every]
+    yield "transition by a sensor alone, RMSE, ms", f"{rms(turn):.2f}", "≤ 8"
+    side = list(sides(sessions, source="putter"))
+    yield f"strike side by a sensor alone, {len(side)} putts, %", f"{100 * np.mean(side):.1f}", "≥ 97"
 
 
 def main() -> None:

@@ -161,9 +161,9 @@ def test_growth_of_too_few_says_what_it_needs():
 def test_the_scale_is_one_of_three_for_all_putts():
     putts = read_of("putt-transition", sources=("wrist",))
     assert np.rad2deg(scale_of(putts, "extension")) == pytest.approx(10.0)  # 8° at nine metres
-    assert np.rad2deg(scale_of(putts, "deviation")) == pytest.approx(5.0) or np.rad2deg(
-        scale_of(putts, "deviation")
-    ) == pytest.approx(10.0)
+    for name, metric in pm.LEAD.ranges.items():
+        largest = max(np.rad2deg(p.values[(metric.id, pm.STROKE)].value) for p in putts)
+        assert np.rad2deg(scale_of(putts, name)) == pytest.approx(min(s for s in (5.0, 10.0, 20.0) if s >= largest))
     assert np.rad2deg(scale_of([], "roll")) == pytest.approx(5.0)
 
 

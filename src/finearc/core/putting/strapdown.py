@@ -46,10 +46,11 @@ class ShaftSensor:
         return float(self.time_s[1] - self.time_s[0])
 
 
-def axes_at_address(sensor: ShaftSensor, address: slice) -> Array | None:
-    """Rows (3, 3) of the bay's axes at address in the sensor's upright frame: away from the player, toward where a
-    square face looks, up. None where the shaft stands upright: then nothing says where the player is."""
-    shaft = sensor.r_up_from_sensor[address, :, 0].mean(axis=0)
+def axes_at_address(r_up_from_sensor: Array) -> Array | None:
+    """Rows (3, 3) of the bay's axes in the upright frame of a shaft's sensor, from how it stands at address (n, 3, 3):
+    away from the player, toward where a square face looks, up. None where the shaft stands upright: then nothing says
+    where the player is."""
+    shaft = r_up_from_sensor[:, :, 0].mean(axis=0)
     level = np.array([shaft[0], shaft[1], 0.0])
     if np.linalg.norm(level) < LEAST_LEVEL * np.linalg.norm(shaft):
         return None
@@ -74,7 +75,7 @@ def putter_track(
 ) -> PutterTrack | None:
     """Grip end and sweet spot (n, 3), m, in a bay whose target line is where a square face looks at address, the sweet
     spot then at (0, 0, 0.02). None where the sensor never is still again, or the shaft stands upright."""
-    axes, rest = axes_at_address(sensor, address), still_again(sensor, impact_s)
+    axes, rest = axes_at_address(sensor.r_up_from_sensor[address]), still_again(sensor, impact_s)
     if axes is None or rest is None:
         return None
     moved = _moved(sensor, address, rest, impact_s, struck) @ axes.T

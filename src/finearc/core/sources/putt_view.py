@@ -25,7 +25,7 @@ from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.putting.drawn import wrist_courses
 from finearc.core.putting.putter import PutterTrack, heading
 from finearc.core.putting.setup import Pivot, PutterSetup
-from finearc.core.putting.strapdown import ShaftSensor, along_its_way, putter_track
+from finearc.core.putting.strapdown import ShaftSensor, along_its_way, axes_at_address, putter_track
 from finearc.core.putting.stroke import SHOCK_FLOOR_M_S2, Felt, Turned, head_reversal, turned_stroke
 from finearc.core.putting.wrists import WAYS, WristMotion, onset, rate_at_ball, swept, transition_share, wrist_motion
 from finearc.core.sources.inertial_sensors import InertialSensors
@@ -45,7 +45,6 @@ from finearc.core.sources.putt_track import PLACES, Exactness, TrackReading, set
 from finearc.core.typing import Array
 
 STROKE = Moment(pm.STROKE)
-UP = np.array([0.0, 0.0, 1.0])
 PUTT_SD_RAD = np.deg2rad(0.05)
 """What sensors and filter add to an angle relative to address within a putt (measured on the golfer model)."""
 RATE_SD_RAD_S = np.deg2rad(1.0)
@@ -55,7 +54,6 @@ TURN_SHARE = 0.03
 REVERSAL_SD_S = {"putter": 0.006, "hand": 0.012}
 """How far a reversal may lie from the head's: wrists that act part the two (house values)."""
 FACE_SD_RAD, LEAN_SD_RAD = np.deg2rad(0.3), np.deg2rad(0.2)
-LEAST_LIE = 0.05
 EXACT = Exactness(
     apart_m=(0.002, 0.002, 0.002), rms_m=0.0015, rise_m=0.0015, height_m=0.02, attack_rad=float(np.deg2rad(0.7))
 )
@@ -222,12 +220,10 @@ class InertialPuttView(InertialView):
         """Heading of the face and lean of the shaft (n,), rad, against address: where the target is, a sensor does not
         know. None where the shaft stands upright."""
         r = matrices_from_quaternions(putter.q_up_from_sensor[self.window])
-        shaft = r[self.address, :, 0].mean(axis=0)
-        level = np.array([shaft[0], shaft[1], 0.0])
-        if np.linalg.norm(level) < LEAST_LIE * np.linalg.norm(shaft):
+        axes = axes_at_address(r[self.address])
+        if axes is None:
             return None
-        level /= np.linalg.norm(level)
-        ahead = np.cross(UP, level)  # the shaft leans away from the player: the target lies to the left of that
+        shaft, (level, ahead, _) = r[self.address, :, 0].mean(axis=0), axes
         turned = r @ np.swapaxes(r[(self.address.start + self.address.stop) // 2][None], 1, 2)
         faces, shafts = turned @ ahead, turned @ shaft
         face = np.unwrap(heading(faces @ np.stack([level, ahead]).T))

@@ -134,7 +134,7 @@ export function Running({ lessonId, feed, now, running, metric, training, mirror
           End
         </Button>
         <Button onClick={() => ask.mutate(1)} disabled={ask.isPending}>
-          Stand-in: swing
+          {running.club === "putter" ? "Stand-in: putt" : "Stand-in: swing"}
         </Button>
         <Button aria-haspopup="dialog" onClick={() => setMore(true)}>
           More

@@ -17,7 +17,6 @@ BEFORE, AFTER = 20, 35
 """So many nodes are drawn before the takeaway and after impact (house values)."""
 SPREAD_FROM = 3
 """Fewer courses have no spread (house value)."""
-KNOTS = (Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.IMPACT)
 
 
 @dataclass(frozen=True)
@@ -47,7 +46,7 @@ class Laid:
 def laid(first: Sequence[SwingTrace], second: Sequence[SwingTrace], top: int, known: float) -> Laid | None:
     """``known``: standard uncertainty of a difference of the two sides' values, SI, which the difference anywhere has
     at least. None where a side has no course with all of takeaway, top and impact."""
-    sides = [[t for t in side if all(k in t.events for k in KNOTS)] for side in (first, second)]
+    sides = [[t for t in side if t.knots is not None] for side in (first, second)]
     if not all(sides):
         return None
     node = np.arange(-BEFORE, NODES + AFTER, dtype=float)
@@ -63,7 +62,8 @@ def _duration_s(trace: SwingTrace) -> float:
 
 def _knots(trace: SwingTrace, top: int, per_node_s: float) -> tuple[Array, Array]:
     """Nodes and times, s, that belong together: the swing's own between its checkpoints, the same for all outside."""
-    at = [trace.events[k].time_s for k in KNOTS]
+    at = trace.knots
+    assert at is not None
     nodes = np.array([-BEFORE, 0, top, NODES - 1, NODES + AFTER], dtype=float)
     times = [at[0] - BEFORE * per_node_s, *at, at[2] + (AFTER + 1) * per_node_s]
     return nodes, np.array(times)

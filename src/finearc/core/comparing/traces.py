@@ -39,7 +39,13 @@ SMOOTHNESS_SD = 0.05
 """Of a spectral arc length (house value, as for the measure of that name)."""
 LEAST_SAMPLES = 20
 """Shorter courses are not laid over each other (house value)."""
-PHASES = ((Checkpoint.TAKEAWAY, Checkpoint.TOP), (Checkpoint.TOP, Checkpoint.IMPACT))
+PHASES = (
+    (Checkpoint.TAKEAWAY, Checkpoint.TOP),
+    (Checkpoint.TOP, Checkpoint.IMPACT),
+    (Checkpoint.TAKEAWAY, Checkpoint.TRANSITION),
+    (Checkpoint.TRANSITION, Checkpoint.IMPACT),
+)
+"""Of a swing, and of a putt: it has a transition where a swing has a top, never both."""
 
 
 @dataclass(frozen=True)
@@ -51,6 +57,17 @@ class SwingTrace:
     time_s: Array
     values: Array
     events: Mapping[Checkpoint, Event]
+
+    @property
+    def knots(self) -> tuple[float, float, float] | None:
+        """Takeaway, top (a putt's transition) and impact, s, between which time is stretched; None where one is not
+        known."""
+        turn = Checkpoint.TRANSITION if Checkpoint.TRANSITION in self.events else Checkpoint.TOP
+        needed = (Checkpoint.TAKEAWAY, turn, Checkpoint.IMPACT)
+        if any(k not in self.events for k in needed):
+            return None
+        start, top, end = (self.events[k].time_s for k in needed)
+        return start, top, end
 
     @property
     def impact_s(self) -> float:
@@ -235,24 +252,18 @@ def intensity(
 
 
 def top_node(groups: Sequence[Sequence[SwingTrace]]) -> int:
-    """At which of ``NODES`` the top lies: where it does on average, so that stretched time runs as evenly as it can."""
-    shares = [
-        (t.events[Checkpoint.TOP].time_s - t.events[Checkpoint.TAKEAWAY].time_s)
-        / (t.impact_s - t.events[Checkpoint.TAKEAWAY].time_s)
-        for group in groups
-        for t in group
-        if all(c in t.events for c in (Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.IMPACT))
-    ]
+    """At which of ``NODES`` the top (a putt's transition) lies: where it does on average, so that stretched time runs
+    as evenly as it can."""
+    known = [t.knots for group in groups for t in group if t.knots is not None]
+    shares = [(top - start) / (end - start) for start, top, end in known]
     return int(np.clip(round((NODES - 1) * float(np.mean(shares))), 1, NODES - 2)) if shares else 75
 
 
 def stretched(trace: SwingTrace, top: int) -> Array | None:
     """Values (NODES,) from takeaway to impact in stretched time; ``top``: the node of the top. None where a checkpoint
     is not known."""
-    if any(c not in trace.events for c in (Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.IMPACT)):
-        return None
-    knots = [trace.events[c].time_s for c in (Checkpoint.TAKEAWAY, Checkpoint.TOP, Checkpoint.IMPACT)]
-    return trace.at(np.interp(np.arange(NODES), [0, top, NODES - 1], knots))
+    knots = trace.knots
+    return None if knots is None else trace.at(np.interp(np.arange(NODES), [0, top, NODES - 1], knots))
 
 
 def shape_rms(first: Array, second: Array) -> float | None:

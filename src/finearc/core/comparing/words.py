@@ -16,6 +16,8 @@ BEYOND = 2.0
 PHASE = {
     (Checkpoint.TAKEAWAY, Checkpoint.TOP): "in the backswing",
     (Checkpoint.TOP, Checkpoint.IMPACT): "in the downswing",
+    (Checkpoint.TAKEAWAY, Checkpoint.TRANSITION): "in the backstroke",
+    (Checkpoint.TRANSITION, Checkpoint.IMPACT): "in the throughstroke",
 }
 
 

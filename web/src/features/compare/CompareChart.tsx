@@ -14,7 +14,7 @@ const UNDER = 58;
 const GAP = 34;
 /** The lower part is the difference. */
 const SHARE = 0.36;
-const SHOWN = ["address", "shaft_level_back", "arm_level_back", "top", "arm_level_down", "impact"];
+const SHOWN = ["address", "shaft_level_back", "arm_level_back", "top", "transition", "arm_level_down", "impact"];
 
 interface Props {
   laid: Laid;

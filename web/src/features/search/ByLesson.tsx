@@ -37,7 +37,7 @@ export function ByLesson({ data, catalogue }: Props) {
       {data.lessons.map((x) => (
         <li
           key={x.lesson_id}
-          className="grid grid-cols-[minmax(0,260px)_minmax(0,1fr)_auto] items-center gap-x-6 border-b border-hairline py-1.5 max-[900px]:grid-cols-1"
+          className="grid grid-cols-[minmax(0,260px)_minmax(220px,1fr)_minmax(0,640px)] items-center gap-x-6 border-b border-hairline py-1.5 max-[900px]:grid-cols-1"
         >
           <Link to="/players/$playerId" params={{ playerId: x.player_id }} className="grid min-h-14 content-center">
             <b className="text-xl leading-tight">{x.player}</b>

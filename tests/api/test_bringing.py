@@ -206,6 +206,10 @@ HOSTILE = {
         lambda r: r["lesson"].update(putt_plan={"distances_m": []}),
         "the putt_plan of a lesson",
     ),
+    "a plan of more putts than anybody makes": (
+        lambda r: r["lesson"].update(putt_plan={"each": 10**9}),
+        "the putt_plan of a lesson",
+    ),
     "a putter of another form": (
         lambda r: first(r, "recordings", putter={"length_m": "long"}),
         "the putter of a recording",

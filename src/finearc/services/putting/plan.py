@@ -15,7 +15,7 @@ EACH = 5
 METRES, FEET = "m", "ft"
 USUAL = {METRES: (3.0, 6.0, 9.0), FEET: (10.0 * FOOT_M, 20.0 * FOOT_M, 30.0 * FOOT_M)}
 """The distances that are tested, in m (common practice)."""
-MOST_DISTANCES, FARTHEST_M, NEAREST_M = 8, 60.0, 0.3
+MOST_DISTANCES, MOST_EACH, FARTHEST_M, NEAREST_M = 8, 30, 60.0, 0.3
 SAME_M = 0.051
 """Distances closer than this are the same."""
 
@@ -59,7 +59,8 @@ def plan_from(kept: Mapping[str, Any]) -> PuttPlan:
         None if next_m is None else float(next_m),
     )
     far = [*plan.distances_m, *([] if plan.next_m is None else [plan.next_m])]
-    if not plan.distances_m or not all(NEAREST_M <= d <= FARTHEST_M for d in far) or plan.unit not in USUAL:
+    fits = 1 <= len(plan.distances_m) <= MOST_DISTANCES and 1 <= plan.each <= MOST_EACH and plan.unit in USUAL
+    if not fits or not all(NEAREST_M <= d <= FARTHEST_M for d in far):
         raise ValueError("no plan of distances")
     return plan
 

@@ -21,11 +21,12 @@ from finearc.formats.c3d_file import write_c3d
 from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.golfer.scenarios import play
 from finearc.services.modelled import capture_of, putting_capture_of
+from tests.browser.held_together import FILE, Shared
 from tests.conftest import free_port
 
 ROOT = Path(__file__).parents[2]
 PACE = 5
-"""How much faster than real time the application's devices live: so much a busy machine keeps up with."""
+"""How much faster than real time the application's devices live, while the machine keeps up."""
 PATIENCE_MS = 90_000
 """A machine that is busy is no failure."""
 expect.set_options(timeout=45_000)
@@ -47,6 +48,8 @@ def address() -> Iterator[str]:
     """A running application with the demo, its devices playing fast."""
     folder, port = Path(tempfile.mkdtemp(prefix="finearc-browser-")), free_port()
     log = (folder / "start.log").open("w+")
+    Shared.make(folder / "clock")
+    os.environ[FILE] = str(folder / "clock")
     process = subprocess.Popen(
         [
             sys.executable,

@@ -71,6 +71,15 @@ def pixels(page: Page) -> np.ndarray:
     return np.asarray(Image.open(io.BytesIO(shot)).convert("L"), dtype=int)
 
 
+def settled(text) -> str:
+    """What is written there once it does not change any more."""
+    before = ""
+    while (now := text.inner_text()) != before:
+        before = now
+        text.page.wait_for_timeout(1000)
+    return before
+
+
 def test_the_mat_follows_the_arc_and_the_line_between_the_feet_can_be_drawn(page, bundle_file):
     lesson_now(page, "Dana Drawn")
     drop(page, bundle_file("good-load", 5, sources=("wrist", "club", "pressure")))
@@ -86,7 +95,7 @@ def test_the_mat_follows_the_arc_and_the_line_between_the_feet_can_be_drawn(page
     other = pixels(page)
     assert np.abs(one - other).mean() > 1.0
     numbers = page.locator("p.figure")
-    before = numbers.first.inner_text()
+    before = settled(numbers.first)
     page.get_by_role("button", name="About the mat").click()
     page.get_by_role("button", name="Correct the feet").click()
     line = page.get_by_role("slider", name="Line between the feet")
@@ -122,7 +131,7 @@ def test_the_setup_check_sees_the_balance_before_any_swing(page, bundle_file):
     page.get_by_role("link", name="Capture", exact=True).first.click()
     page.get_by_label("Capture bundle").set_input_files(str(bundle_file("on-heels-still", 5, sources=("pressure",))))
     page.get_by_role("link", name="Setup", exact=True).click()
-    expect(page.get_by_text("Where is the weight along the feet?")).to_be_visible()
+    expect(page.get_by_text("Where is the weight along the feet?")).to_be_visible(timeout=120_000)
     expect(page.get_by_text(re.compile("Back toward the heels at address"))).to_be_visible()
     expect(page.get_by_role("img", name="Weight on both feet at address")).to_be_visible()
     expect(page.get_by_text(re.compile("feel the laces"))).to_be_visible()

@@ -15,6 +15,8 @@ from typing import TYPE_CHECKING
 from finearc import __version__
 
 if TYPE_CHECKING:
+    from pydantic import BaseModel
+
     from finearc.core.judging.ranges import Judged
     from finearc.services.judging.analysis import Analysis, Options
 
@@ -88,6 +90,12 @@ def _change(args: argparse.Namespace) -> int:
     return change(args, _options(args))
 
 
+def _round(args: argparse.Namespace) -> int:
+    from finearc.cli.rounds import print_round
+
+    return print_round(args)
+
+
 def _devices(args: argparse.Namespace) -> int:
     from finearc.cli.standing_in import run_devices
 
@@ -158,6 +166,8 @@ def _simulate(args: argparse.Namespace) -> int:
 
     if args.club not in library.clubs():
         raise DataFileError("--club", f'there is no club "{args.club}"; known: {", ".join(library.clubs())}')
+    from finearc.golfer.course.round import STORIES
+
     sources = [s.strip() for s in args.sources.split(",") if s.strip()]
     known = PUTTING_SENSORS if args.scenario in PUTTING else SENSORS
     unknown = [s for s in sources if s not in known]
@@ -167,6 +177,8 @@ def _simulate(args: argparse.Namespace) -> int:
             "--sources", f'"{", ".join(unknown) or "none"}" cannot be simulated in this version; known: {names}'
         )
     out = Path(args.out)
+    if args.scenario in STORIES:
+        return _simulate_round(args.scenario, args.seed, out)
     if args.scenario in PUTTING:
         session = play_putting(PUTTING[args.scenario], args.seed, sources=sources, hand=Hand(args.hand))
         write_bundle(putting_capture_of(session), out, {"truth.json": putting_truth_json(session)})
@@ -180,6 +192,19 @@ def _simulate(args: argparse.Namespace) -> int:
     return 0
 
 
+def _simulate_round(story: str, seed: int, out: Path) -> int:
+    from finearc.formats.bundle import write_files
+    from finearc.formats.round_bundle import round_files
+    from finearc.formats.simulated import round_truth_json
+    from finearc.golfer.course.round import play_round
+    from finearc.services.modelled import round_of
+
+    played = play_round(story, seed)
+    write_files(round_files(round_of(played), {"truth.json": round_truth_json(played)}), out)
+    print(f"{out}: {story}, {len(played.card)} shots, seed {seed}", file=sys.stderr)
+    return 0
+
+
 def _convert(args: argparse.Namespace) -> int:
     from finearc.formats.bundle import read_bundle
     from finearc.formats.tables import convert
@@ -190,10 +215,17 @@ def _convert(args: argparse.Namespace) -> int:
 
 def _schema(args: argparse.Namespace) -> int:
     from finearc.formats.manifest import manifest_type
+    from finearc.formats.round_bundle import RoundManifest
+    from finearc.services.course.round_result import RoundResult
     from finearc.services.record.result import Result
 
-    shape = manifest_type() if args.what == "manifest" else Result
-    print(json.dumps(shape.model_json_schema(), indent=2))
+    shapes: dict[str, type[BaseModel]] = {
+        "manifest": manifest_type(),
+        "result": Result,
+        "round": RoundResult,
+        "round-manifest": RoundManifest,
+    }
+    print(json.dumps(shapes[args.what].model_json_schema(), indent=2))
     return 0
 
 
@@ -276,6 +308,11 @@ def parser() -> argparse.ArgumentParser:
     _measuring(change)
     change.set_defaults(run=_change)
 
+    rounds = commands.add_parser("round", help="find shots, practice swings and putts in the clips' log of a round")
+    rounds.add_argument("bundle", metavar="BUNDLE", help='folder or .zip whose capture.json says "shot": "round"')
+    rounds.add_argument("--json", action="store_true", help="print the result as JSON")
+    rounds.set_defaults(run=_round)
+
     simulate = commands.add_parser("simulate", help="make a bundle with the golfer model")
     simulate.add_argument("--scenario", default="hold-then-flex")
     simulate.add_argument("--sources", default="wrist", help="wrist, club, body, markers")
@@ -331,7 +368,7 @@ def parser() -> argparse.ArgumentParser:
     academy.set_defaults(run=_academy)
 
     schema = commands.add_parser("schema", help="print a JSON Schema")
-    schema.add_argument("what", choices=["manifest", "result"])
+    schema.add_argument("what", choices=["manifest", "result", "round", "round-manifest"])
     schema.set_defaults(run=_schema)
     return main_parser
 

@@ -7,12 +7,12 @@ import json
 import struct
 import zipfile
 import zlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path, PurePosixPath
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow
@@ -27,7 +27,11 @@ from finearc.formats.manifest import CalibrationEntry, Manifest, manifest_type
 from finearc.services.capture.putter_notes import PutterNotes
 from finearc.services.judging.analysis import CaptureData
 
+T = TypeVar("T")
+M = TypeVar("M", bound=BaseModel)
 MANIFEST = "capture.json"
+ROUND = "round"
+IS_ROUND = "Read it with `finearc round`, or import it on the player's page under Rounds"
 MAX_UPLOAD = 512 * 1024 * 1024
 MAX_UNPACKED = 1024 * 1024 * 1024
 MAX_FILES = 200
@@ -38,19 +42,29 @@ MAX_RATIO = 200
 
 def read_bundle(path: Path) -> CaptureData:
     """A bundle from a folder or a zip file. Raises ``FineArcError``."""
+    return read_path(path, read_opened)
+
+
+def read_path(path: Path, read: Callable[[Opener], T]) -> T:
+    """What ``read`` makes of the files of a folder or a zip. Raises ``FineArcError``."""
     if path.is_dir():
-        return _read(_folder_opener(path))
+        return read(_folder_opener(path))
     if not path.exists():
         raise BundleError(str(path), "no such file or folder")
     if path.name == MANIFEST:
-        return _read(_folder_opener(path.parent))
+        return read(_folder_opener(path.parent))
     if path.stat().st_size > MAX_UPLOAD:
         raise _too_large(path.name, path.stat().st_size)
-    return read_zip(path.read_bytes(), path.name)
+    return read_zipped(path.read_bytes(), path.name, read)
 
 
 def read_files(files: Mapping[str, bytes]) -> CaptureData:
     """A bundle whose files are already in memory. Raises ``FineArcError``."""
+    return read_opened(opener_of(files))
+
+
+def opener_of(files: Mapping[str, bytes]) -> Opener:
+    """Opens files that are already in memory."""
 
     def opener(file: str) -> bytes:
         _check_inside(file)
@@ -58,7 +72,7 @@ def read_files(files: Mapping[str, bytes]) -> CaptureData:
             raise BundleError(file, f"named in {MANIFEST} but not there", advice="Add the file")
         return files[file]
 
-    return _read(opener)
+    return opener
 
 
 def _too_large(name: str, size: int) -> BundleError:
@@ -69,6 +83,11 @@ def _too_large(name: str, size: int) -> BundleError:
 
 def read_zip(content: bytes, name: str = "bundle.zip") -> CaptureData:
     """A bundle from the bytes of a zip. Raises ``FineArcError``; nothing is written anywhere."""
+    return read_zipped(content, name, read_opened)
+
+
+def read_zipped(content: bytes, name: str, read: Callable[[Opener], T]) -> T:
+    """What ``read`` makes of the files of a zip. Raises ``FineArcError``; nothing is written anywhere."""
     if len(content) > MAX_UPLOAD:
         raise _too_large(name, len(content))
     try:
@@ -78,7 +97,7 @@ def read_zip(content: bytes, name: str = "bundle.zip") -> CaptureData:
     with archive:
         _check_archive(archive, name)
         prefix = _prefix(archive, name)
-        return _read(_zip_opener(archive, prefix, name))
+        return read(_zip_opener(archive, prefix, name))
 
 
 def _check_archive(archive: zipfile.ZipFile, name: str) -> None:
@@ -145,10 +164,18 @@ def _check_inside(file: str) -> None:
 
 
 def parse_manifest(content: bytes) -> Manifest:
-    """The manifest. Raises ``BundleError`` naming the line or the field."""
+    """The manifest of a lesson's capture. Raises ``BundleError`` naming the line or the field."""
+    data = manifest_object(content)
+    if isinstance(data, dict) and data.get("shot") == ROUND:
+        raise BundleError(MANIFEST, "this is the log of a round", 'field "shot"', IS_ROUND)
+    return valid(manifest_type(), data)
+
+
+def manifest_object(content: bytes) -> Any:
+    """What the manifest's JSON holds. Raises ``BundleError`` naming the line."""
     refuse_many(MANIFEST, "bytes", len(content), MOST_MANIFEST_BYTES)
     try:
-        data = json.loads(content)
+        return json.loads(content)
     except UnicodeDecodeError:
         raise BundleError(MANIFEST, "not UTF-8 text") from None
     except json.JSONDecodeError as error:
@@ -157,8 +184,12 @@ def parse_manifest(content: bytes) -> Manifest:
         raise BundleError(MANIFEST, "nested too deep") from None
     except ValueError:  # a number with more digits than any has
         raise BundleError(MANIFEST, "holds a number that is no number anybody measures") from None
+
+
+def valid(shape: type[M], data: Any) -> M:
+    """A manifest of a shape. Raises ``BundleError`` naming the field."""
     try:
-        return manifest_type().model_validate(data)
+        return shape.model_validate(data)
     except ValidationError as error:
         first = error.errors()[0]
         field = ".".join(str(p) for p in first["loc"]) or "manifest"
@@ -170,7 +201,8 @@ def parse_manifest(content: bytes) -> Manifest:
         ) from None
 
 
-def _read(opener: Opener) -> CaptureData:
+def read_opened(opener: Opener) -> CaptureData:
+    """The capture in a bundle's files. Raises ``FineArcError``."""
     manifest = parse_manifest(opener(MANIFEST))
     streams: dict[Kind, Any] = {}
     for key, files in with_files().items():
@@ -318,7 +350,11 @@ def bundle_files(data: CaptureData, extra: Mapping[str, bytes] | None = None) ->
 
 def write_bundle(data: CaptureData, out: Path, extra: Mapping[str, bytes] | None = None) -> None:
     """Write a bundle as a folder, or as a zip when the name ends in ``.zip``."""
-    files = bundle_files(data, extra)
+    write_files(bundle_files(data, extra), out)
+
+
+def write_files(files: Mapping[str, bytes], out: Path) -> None:
+    """Files of a bundle as a folder, or as a zip when the name ends in ``.zip``."""
     if out.suffix == ".zip":
         out.parent.mkdir(parents=True, exist_ok=True)
         out.write_bytes(zip_bytes(files))

@@ -6,6 +6,7 @@ import json
 
 import numpy as np
 
+from finearc.golfer.course.round import RoundRecording
 from finearc.golfer.putting.logs import true_points
 from finearc.golfer.putting.scenarios import PuttingRecording
 from finearc.golfer.scenarios import Recording
@@ -93,3 +94,28 @@ def putting_truth_json(recording: PuttingRecording) -> bytes:
             ],
         }
     ).encode()
+
+
+def round_truth_json(played: RoundRecording) -> bytes:
+    """What every motion of a round truly was; angles in deg, instants in s on the clips' clock."""
+
+    def degrees(rad: float | None) -> float | None:
+        return None if rad is None else round(float(np.rad2deg(rad)), 4)
+
+    motions = [
+        {
+            "club": t.club,
+            "kind": t.kind,
+            "stroke": t.stroke,
+            "start_s": round(t.start_s, 4),
+            "end_s": round(t.end_s, 4),
+            "time_s": t.takeaway_s,
+            "top_s": t.top_s,
+            "impact_s": t.impact_s,
+            "backswing_length_deg": degrees(t.elevation_rad),
+            "swept_deg": degrees(t.swept_rad),
+            "peak_turn_deg_s": degrees(t.peak_rad_s),
+        }
+        for t in played.truth
+    ]
+    return json.dumps({"format": "finearc-round-truth", "version": 1, "swings": motions}).encode()

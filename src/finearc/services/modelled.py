@@ -9,6 +9,7 @@ import numpy as np
 
 from finearc.core.calibration.functional import FunctionalWindows
 from finearc.core.calibration.model import PoseWindow
+from finearc.core.course.card import CardLine
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.stream import BayAxes, MarkerStream
 from finearc.core.pressure.stream import MatGrid, MatStream
@@ -19,6 +20,7 @@ from finearc.core.sources.ground import MAT
 from finearc.core.sources.inertial import INERTIAL
 from finearc.core.sources.kind import Kind
 from finearc.core.sources.markers import MARKERS
+from finearc.golfer.course.round import RoundRecording
 from finearc.golfer.marker_set import MarkerLog
 from finearc.golfer.mat import MatQuirks
 from finearc.golfer.played import AnyRecording
@@ -26,7 +28,14 @@ from finearc.golfer.putting.scenarios import PuttingRecording
 from finearc.golfer.putting.session import PUTTER_SENSOR_M
 from finearc.golfer.putting.stroke import LENGTH_M, LIE_RAD
 from finearc.golfer.scenarios import Recording
+from finearc.services.course.round_reading import RoundData
 from finearc.services.judging.analysis import CaptureData
+
+
+def round_of(played: RoundRecording, captured_at: datetime | None = None) -> RoundData:
+    """A played round as it is brought."""
+    card = [CardLine(round(c.time_s, 1), c.hole, c.shot, c.club, c.lie, c.result, c.pressure, "") for c in played.card]
+    return RoundData(captured_at or datetime(2026, 6, 4, 8, 0, tzinfo=UTC), Hand.RIGHT, played.logs, card)
 
 
 def capture_of(

@@ -1,0 +1,186 @@
+"""Shots of a round in two groups: late holes against early, under pressure against not, after a bad result against not,
+and the course against the range.
+
+A driver's backswing is not a wedge's: what differs between clubs and lengths of swing is taken off first
+(``comparing.levelled``), and shots of a club that only one group has are left out. No cause is claimed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from finearc.core.comparing.change import LEAST, LEVEL, MOST_MORE, Change, ChangeVerdict, compare, holm
+from finearc.core.comparing.levelled import levelled
+from finearc.core.course.card import UNDER_PRESSURE
+from finearc.core.course.kinds import Stroke
+
+ALL_CLUBS = "all"
+
+
+class What(StrEnum):
+    """Which shots are set against which."""
+
+    LATE = "late_holes"
+    PRESSURE = "under_pressure"
+    AFTER_BAD = "after_bad_result"
+    COURSE = "course_against_range"
+
+
+@dataclass(frozen=True)
+class Shot:
+    """One shot as it is compared: rad, s. ``order``: its place in the round from 0 to 1, by hole where one is known;
+    None where the clip's clock is wrong. ``level_sd``, rad: how well its backswing is known."""
+
+    club: str
+    stroke: Stroke
+    length: float
+    length_sd: float
+    back_s: float
+    tempo: float
+    order: float | None = None
+    pressure: int | None = None
+    after_bad: bool | None = None
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """One of the things that are compared: how it is read, the least that means anything (comparison's house values),
+    and what more and less of it are called."""
+
+    id: str
+    read: Callable[[Shot], float]
+    relevant: float
+    more: str
+    less: str
+    shown: Callable[[float], str]
+
+
+LENGTH = Quantity(
+    "backswing_length",
+    lambda s: s.length,
+    float(np.deg2rad(2.0)),
+    "shorter",
+    "longer",
+    lambda x: f"{np.rad2deg(x):.0f}°",
+)
+BACK = Quantity("backswing_time", lambda s: s.back_s, 0.010, "slower", "quicker", lambda x: f"{x:.2f} s")
+TEMPO = Quantity("tempo", lambda s: s.tempo, 0.15, "a higher tempo", "a lower tempo", lambda x: f"{x:.1f}")
+QUANTITIES = (LENGTH, BACK, TEMPO)
+"""Shaft elevation grows as the backswing gets shorter."""
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Two groups of shots of a club, or of ``all``: ``changes`` by quantity; ``alike``: so many of the second group are
+    on the side of the difference from the first group's middle."""
+
+    club: str
+    what: What
+    changes: dict[str, Change]
+    alike: int
+
+    @property
+    def main(self) -> Change:
+        """Of the backswing's length."""
+        return self.changes[LENGTH.id]
+
+
+def groups_of(what: What, shots: Sequence[Shot]) -> tuple[list[Shot], list[Shot]]:
+    """The shots before and after, so to say; what cannot be told belongs to neither."""
+    if what is What.LATE:
+        told = [s for s in shots if s.order is not None]
+        return [s for s in told if (s.order or 0.0) < 0.5], [s for s in told if (s.order or 0.0) >= 0.5]
+    if what is What.PRESSURE:
+        rated = [(s, s.pressure) for s in shots if s.pressure is not None]
+        return [s for s, p in rated if p < UNDER_PRESSURE], [s for s, p in rated if p >= UNDER_PRESSURE]
+    known = [s for s in shots if s.after_bad is not None]
+    return [s for s in known if not s.after_bad], [s for s in known if s.after_bad]
+
+
+def compare_shots(
+    what: What, club: str, before: Sequence[Shot], after: Sequence[Shot], calibration_sd: float = 0.0
+) -> Compared:
+    """Two groups of shots. ``calibration_sd``, rad: what lies open between two ways of measuring the backswing's
+    length."""
+    changes, alike = {}, 0
+    for quantity in QUANTITIES:
+        values = [[quantity.read(s) for s in group] for group in (before, after)]
+        level = levelled(*values, *([(s.club, s.stroke) for s in group] for group in (before, after)))
+        own_sd = float(np.median([s.length_sd for s in (*before, *after)] or [0.0])) if quantity is LENGTH else 0.0
+        sd = calibration_sd if quantity is LENGTH else 0.0
+        change = compare(level.before, level.after, quantity.relevant, sd, own_sd)
+        changes[quantity.id] = change
+        if quantity is LENGTH and len(level.before):
+            off = np.asarray(level.after) - np.median(level.before)
+            alike = int(np.sum(off * np.sign(change.difference) > 0.0))
+    return Compared(club, what, changes, alike)
+
+
+def comparisons(shots: Sequence[Shot]) -> list[Compared]:
+    """Within one round: of all clubs together first, then of each club that has shots in both groups."""
+    out = []
+    for what in (What.PRESSURE, What.LATE, What.AFTER_BAD):
+        before, after = groups_of(what, shots)
+        if not before or not after:
+            continue
+        out.append(compare_shots(what, ALL_CLUBS, before, after))
+        for club in dict.fromkeys(s.club for s in shots):
+            mine = [s for s in before if s.club == club], [s for s in after if s.club == club]
+            if all(mine):
+                out.append(compare_shots(what, club, *mine))
+    return _sure(out)
+
+
+def _sure(found: Sequence[Compared]) -> list[Compared]:
+    """So much is looked at that chance finds something sooner or later: a difference counts as one only if it stands
+    after Holm's correction, over the backswing's length of all clubs together, and over all the rest."""
+    cases = [(k, q.id) for k in range(len(found)) for q in QUANTITIES]
+    asked = [(k, q) for k, q in cases if found[k].club == ALL_CLUBS and q == LENGTH.id]
+    besides = [case for case in cases if case not in set(asked)]
+    changes = [dict(c.changes) for c in found]
+    for family in (asked, besides):
+        tested = [(k, q, p) for k, q in family if (p := changes[k][q].p) is not None]
+        for (k, q, _), p in zip(tested, holm([p for _, _, p in tested]), strict=True):
+            if changes[k][q].changed and p >= LEVEL:
+                changes[k][q] = replace(changes[k][q], verdict=ChangeVerdict.NOT_DISTINGUISHABLE)
+    return [replace(c, changes=told) for c, told in zip(found, changes, strict=True)]
+
+
+WHEN = {
+    What.LATE: "On the late holes",
+    What.PRESSURE: "Under pressure",
+    What.AFTER_BAD: "After a bad result",
+    What.COURSE: "On the course",
+}
+
+
+def sentence(found: Compared, club: str) -> str:
+    """In words. ``club``: as a person calls it, e.g. ``7-iron``; empty for all of them."""
+    when, whose = WHEN[found.what], f"your {club} backswing" if club else "your backswing"
+    main, back = found.main, found.changes[BACK.id]
+    if main.verdict is ChangeVerdict.TOO_FEW:
+        n = f"{main.after.n} against {main.before.n}"
+        return f"{when} {whose}: too few shots to say ({n}; at least {LEAST} of each)."
+    told = [_told(LENGTH, main)] if main.changed else []
+    if back.changed:
+        told.append(_told(BACK, back))
+    if told:
+        count = f", {found.alike} of {main.after.n} shots" if main.changed else ""
+        return f"{when} {whose} is {' and '.join(told)}{count}."
+    if main.verdict is ChangeVerdict.UNCHANGED:
+        return f"{when} {whose} is as long as otherwise."
+    more = main.more_swings
+    wanted = (
+        ""
+        if more is None
+        else f"; {f'about {more}' if more <= MOST_MORE else 'more than 30'} more shots would settle it"
+    )
+    return f"{when} {whose}: not yet distinguishable{wanted}."
+
+
+def _told(quantity: Quantity, change: Change) -> str:
+    word = quantity.more if change.difference > 0 else quantity.less
+    return f"{quantity.shown(abs(change.difference))} {word}"

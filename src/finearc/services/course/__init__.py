@@ -1,0 +1,1 @@
+"""Rounds: what the clips logged, what the player wrote down, and what both say together."""

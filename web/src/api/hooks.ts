@@ -6,6 +6,7 @@ import { decodeTraces, type Traces } from "@/lib/traces";
 
 import { api, data, problemOf, seen, send, type Schemas } from "./client";
 import { keys } from "./keys";
+import { putLatest } from "./latest";
 
 export function useCatalogue() {
   return useQuery({
@@ -111,7 +112,7 @@ export function useOverlay(swingId: string | undefined, reference: string) {
  * swings is asked for when they are next opened. */
 export function useApplyChange(lessonId: string) {
   const client = useQueryClient();
-  return (changed: Schemas["SwingChanged"]) => {
+  const put = (changed: Schemas["SwingChanged"]) => {
     const { brief } = changed;
     const briefs = new Map([brief, ...changed.others].map((s) => [s.id, s]));
     client.setQueryData<Schemas["LessonOut"]>(
@@ -137,6 +138,7 @@ export function useApplyChange(lessonId: string) {
         predicate: (q) => q.queryKey[1] !== brief.id,
       });
   };
+  return (changed: Schemas["SwingChanged"]) => putLatest(client, [keys.lesson(lessonId), keys.swing(changed.brief.id)], () => put(changed));
 }
 
 export function useChangeGround(lessonId: string, swingId: string) {
@@ -198,10 +200,11 @@ export function useChangeSwing(lessonId: string) {
 /** The answer to a change of the lesson is the lesson; what rests on it elsewhere is asked for when it is next opened. */
 export function usePutLesson(lessonId: string) {
   const client = useQueryClient();
-  return (lesson: Schemas["LessonOut"]) => {
-    client.setQueryData(keys.lesson(lessonId), lesson);
-    for (const queryKey of [keys.swing(), keys.diary()]) void client.invalidateQueries({ queryKey, refetchType: "none" });
-  };
+  return (lesson: Schemas["LessonOut"]) =>
+    putLatest(client, [keys.lesson(lessonId)], () => {
+      client.setQueryData(keys.lesson(lessonId), lesson);
+      for (const queryKey of [keys.swing(), keys.diary()]) void client.invalidateQueries({ queryKey, refetchType: "none" });
+    });
 }
 
 /** Puts what a change of the lesson changed in place. */
@@ -209,9 +212,11 @@ export function useApplyToLesson(lessonId: string) {
   const client = useQueryClient();
   return ({ summaries, ...fields }: Schemas["LessonChanged"]) => {
     const clubs = summaries.map((s) => s.club);
-    client.setQueryData<Schemas["LessonOut"]>(
-      keys.lesson(lessonId),
-      (l) => l && { ...l, ...fields, summaries: [...summaries, ...l.summaries.filter((s) => !clubs.includes(s.club))] },
+    return putLatest(client, [keys.lesson(lessonId)], () =>
+      client.setQueryData<Schemas["LessonOut"]>(
+        keys.lesson(lessonId),
+        (l) => l && { ...l, ...fields, summaries: [...summaries, ...l.summaries.filter((s) => !clubs.includes(s.club))] },
+      ),
     );
   };
 }

@@ -182,7 +182,7 @@ def test_what_does_not_pass_is_not_waited_for():
         def publish(self, _, message):
             tried.append(message["type"])
 
-    pool = OneThread(lambda: Tools(open_, None, {}, None, None, None))
+    pool = OneThread(lambda: Tools(open_, None, {}, None, None, None, None))
     keeping = Keeping(open_, pool, Hub(), is_passing)
     devices.RecordingListener(keeping, None, None, None).swing({}, "swing-0", Kept(0, {}))
     assert tried == [1, 1, "trouble"]

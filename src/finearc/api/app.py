@@ -33,6 +33,7 @@ from finearc.api.routes import (
     markers,
     own_rules,
     putting,
+    rounds,
     searching,
     sharing,
     sign_in,
@@ -94,6 +95,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(sharing.router, prefix="/api")
     app.include_router(searching.router, prefix="/api")
     app.include_router(putting.router, prefix="/api")
+    app.include_router(rounds.router, prefix="/api")
     app.include_router(sharing.shared)
     app.include_router(link.router)
     app.include_router(feed.router)

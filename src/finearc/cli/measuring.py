@@ -8,6 +8,7 @@ from uuid import UUID
 
 from finearc.formats.archive_in import read_archive
 from finearc.formats.dropped import READERS
+from finearc.formats.round_bundle import read_round_zip
 from finearc.launch.bounded import BoundedProcess, InThisProcess
 from finearc.reports.maker import Pages
 from finearc.services.errors import Refused
@@ -26,7 +27,15 @@ def tools_on(url: str, *, limited: bool = True) -> Tools:
     """What long work is done with, on a database address; ``limited``: files are read in a process of their own.
     Called in each worker."""
     bounded = BoundedProcess() if limited else InThisProcess()
-    return Tools(Store(engine_for(url)).unit_of_work, ParquetColumns(), READERS, Pages().pdf, bounded, read_archive)
+    return Tools(
+        Store(engine_for(url)).unit_of_work,
+        ParquetColumns(),
+        READERS,
+        Pages().pdf,
+        bounded,
+        read_archive,
+        read_round_zip,
+    )
 
 
 def measure_again(url: str, decision: str, say: Say = print) -> int:

@@ -9,8 +9,9 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime
 from difflib import get_close_matches
 from pathlib import Path
-from typing import Literal
+from typing import Any, Literal
 
+import numpy as np
 from pydantic import Field, field_validator, model_validator
 
 from finearc.catalogue.library import clubs
@@ -80,7 +81,7 @@ def read_round_bundle(path: Path) -> RoundData:
     return read_path(path, read_opened_round)
 
 
-def read_round_zip(content: bytes, name: str = "round.zip") -> RoundData:
+def read_round_zip(name: str, content: bytes) -> RoundData:
     """A round from the bytes of a zip. Raises ``FineArcError``."""
     return read_zipped(content, name, read_opened_round)
 
@@ -172,6 +173,12 @@ def _line(file: str, number: int, header: Sequence[str], row: Sequence[str]) -> 
         whole("pressure", 0, 3),
         said.get("note", ""),
     )
+
+
+def log_of(club: str, columns: Mapping[str, Any]) -> ImuStream:
+    """A club's log from the columns it is kept in."""
+    acc, gyr = (np.column_stack([columns[f"{what}_{a}"] for a in "xyz"]) for what in ("acc", "gyr"))
+    return ImuStream(Segment.CLUB, np.asarray(columns["time_s"]), acc, gyr, f"{club}.csv")
 
 
 def write_card(card: Sequence[CardLine]) -> bytes:

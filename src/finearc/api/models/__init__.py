@@ -161,6 +161,14 @@ from finearc.api.models.putting import (
     StepOut as StepOut,
     WordsOut as WordsOut,
 )
+from finearc.api.models.rounds import (
+    LengthenOut as LengthenOut,
+    MotionOut as MotionOut,
+    MotionPatch as MotionPatch,
+    OwnBandOut as OwnBandOut,
+    RoundBrief as RoundBrief,
+    RoundOut as RoundOut,
+)
 from finearc.api.models.searching import (
     FindingNameOut as FindingNameOut,
     FoundColumnOut as FoundColumnOut,

@@ -18,7 +18,7 @@ class JobOut(BaseModel):
     ``recording_id``, ``swings``: what an import kept."""
 
     id: UUID
-    kind: Literal["import", "bring", "measure_again", "accept_measuring"]
+    kind: Literal["import", "bring", "round", "measure_again", "accept_measuring"]
     name: str
     state: JobState
     done: int
@@ -31,6 +31,7 @@ class JobOut(BaseModel):
     ended_at: datetime | None
     recording_id: UUID | None = None
     player_id: UUID | None = None
+    round_id: UUID | None = None
     swings: list[UUID] = []
 
 

@@ -12,7 +12,9 @@ from finearc.services.jobs.records import Job
 
 def job_out(job: Job) -> m.JobOut:
     """A job; of an import what it kept."""
-    told = {"import": ("recording_id", "swings"), "bring": ("player_id",)}.get(job.kind, ())
+    told = {"import": ("recording_id", "swings"), "bring": ("player_id",), "round": ("round_id", "player_id")}.get(
+        job.kind, ()
+    )
     kept = {k: v for k, v in (job.answer or {}).items() if k in told}
     return m.JobOut.model_validate(
         {

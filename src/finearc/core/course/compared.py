@@ -6,7 +6,7 @@ A driver's backswing is not a wedge's: what differs between clubs and lengths of
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -119,9 +119,38 @@ def compare_shots(
     return Compared(club, what, changes, alike)
 
 
-def comparisons(shots: Sequence[Shot]) -> list[Compared]:
-    """Within one round: of all clubs together first, then of each club that has shots in both groups."""
-    out = []
+def range_against_course(
+    club: str, bay: Mapping[str, Sequence[float]], course: Sequence[Shot], calibration_sd: float
+) -> Compared:
+    """A club's full swings in the bay, values by quantity (rad, s), against those on the course. ``calibration_sd``,
+    rad: what lies open between the bay's measurement of the backswing's length and the clip's."""
+    changes, alike = {}, 0
+    for quantity in QUANTITIES:
+        before, after = list(bay.get(quantity.id, ())), [quantity.read(s) for s in course]
+        sd = calibration_sd if quantity is LENGTH else 0.0
+        change = changes[quantity.id] = compare(before, after, quantity.relevant, sd)
+        if quantity is LENGTH and before:
+            alike = int(np.sum((np.asarray(after) - np.median(before)) * np.sign(change.difference) > 0.0))
+    return Compared(club, What.COURSE, changes, alike)
+
+
+LEAST_FOR_BAND = 8
+"""From fewer swings no band is made (house value: the middle 80 % then leaves out one at each end)."""
+
+
+def own_band(values: Sequence[float]) -> tuple[float, float, float] | None:
+    """The middle 80 % of a player's own good swings with its median: 10th, 50th and 90th percentile, in the values' own
+    unit; None from too few."""
+    if len(values) < LEAST_FOR_BAND:
+        return None
+    low, middle, high = np.percentile(np.asarray(values, dtype=float), [10.0, 50.0, 90.0])
+    return float(low), float(middle), float(high)
+
+
+def comparisons(shots: Sequence[Shot], beside: Sequence[Compared] = ()) -> list[Compared]:
+    """Within one round: of all clubs together first, then of each club that has shots in both groups; then what is
+    looked at ``beside``."""
+    out: list[Compared] = []
     for what in (What.PRESSURE, What.LATE, What.AFTER_BAD):
         before, after = groups_of(what, shots)
         if not before or not after:
@@ -131,7 +160,7 @@ def comparisons(shots: Sequence[Shot]) -> list[Compared]:
             mine = [s for s in before if s.club == club], [s for s in after if s.club == club]
             if all(mine):
                 out.append(compare_shots(what, club, *mine))
-    return _sure(out)
+    return _sure([*out, *beside])
 
 
 def _sure(found: Sequence[Compared]) -> list[Compared]:

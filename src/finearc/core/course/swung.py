@@ -59,7 +59,7 @@ class ClubSwing:
     swept: float
     through: float
     peak_rad_s: float
-    smoothness: float
+    smoothness: float | None
     standing: float | None
     saturated: bool
 
@@ -143,7 +143,7 @@ def _measured(
         swept,
         _through(rates[a:b], at_top, at_low, after, step_s),
         float(speed[fast].max(initial=0.0)),
-        spectral_arc_length(speed[moved_at:at_top], step_s) if at_top - moved_at > 10 else float("nan"),
+        _smoothness(speed[moved_at:at_top], step_s),
         None if takeaway is None else _standing(speed, moved_at, step_s),
         saturated,
     )
@@ -164,6 +164,14 @@ def _bottom(time_s: Array, shaft: Array, moved_at: int, at_top: int, near_s: flo
     stop = int(np.searchsorted(time_s, near_s + 0.15))
     way = shaft[at_top:stop] @ shaft[moved_at]
     return float(time_s[at_top + int(np.argmax(way))]) if len(way) else near_s
+
+
+def _smoothness(speed: Array, step_s: float) -> float | None:
+    """Spectral arc length of the speed (n,), rad/s, going back; None where too little was logged."""
+    if len(speed) < LEAST_QUIET:
+        return None
+    length = spectral_arc_length(speed, step_s)
+    return length if np.isfinite(length) else None
 
 
 def _through(rates: Array, at_top: int, at_low: int, after: int, step_s: float) -> float:

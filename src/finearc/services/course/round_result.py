@@ -111,7 +111,7 @@ def _swing(motion: Motion) -> SwingResult:
         peak_turn_deg_s=_deg(s.peak_rad_s, 1) if s is not None and meant else None,
         backswing_s=round(s.back_s, 4) if s is not None and meant else None,
         downswing_s=round(s.down_s, 4) if s is not None and meant else None,
-        smoothness=round(s.smoothness, 3) if s is not None and meant and np.isfinite(s.smoothness) else None,
+        smoothness=round(s.smoothness, 3) if s is not None and meant and s.smoothness is not None else None,
         stroke=motion.named.stroke,
         hole=None,
         pressure=None,

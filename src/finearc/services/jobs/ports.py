@@ -10,6 +10,7 @@ from typing import Any, NamedTuple, Protocol, TypeVar
 from uuid import UUID
 
 from finearc.services.capture.prepared import Entry
+from finearc.services.course.round_reading import RoundData
 from finearc.services.judging.analysis import CaptureData
 from finearc.services.people.bringing import Brought
 from finearc.services.ports import Bounded, RawCodec, UnitOfWork
@@ -34,7 +35,8 @@ Reader = Callable[[str, bytes, Mapping[str, Any], PlayerRead], CaptureData]
 @dataclass(frozen=True)
 class Tools:
     """What work is done with; ``readers`` by the name an import gives. ``render``: a page's content as PDF;
-    ``archive``: what reads an export, by its name, its content and the codec of its raw columns."""
+    ``archive``: what reads an export, by its name, its content and the codec of its raw columns; ``rounds``: a round,
+    by its name and content."""
 
     open: OpenUnit
     codec: RawCodec
@@ -42,6 +44,7 @@ class Tools:
     render: Callable[[Mapping[str, Any]], bytes]
     bounded: Bounded
     archive: Callable[[str, bytes, RawCodec], Brought]
+    rounds: Callable[[str, bytes], RoundData]
 
 
 @dataclass(frozen=True)

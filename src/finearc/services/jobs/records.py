@@ -10,6 +10,8 @@ from uuid import UUID, uuid4
 from finearc.services.records import now
 
 WAITING, RUNNING, DONE, FAILED, CANCELLED = "waiting", "running", "done", "failed", "cancelled"
+ROUND = "round"
+"""The kind of job that brings a round; its ``subject`` names the player."""
 ENDED = (DONE, FAILED, CANCELLED)
 
 

@@ -16,7 +16,8 @@ from finearc.services.jobs.importing import import_file
 from finearc.services.jobs.measuring import accept_measuring, measure_again
 from finearc.services.jobs.ports import Ended, Tools
 from finearc.services.jobs.progress import Cancelled, Progress
-from finearc.services.jobs.records import CANCELLED, DONE, FAILED, RUNNING, WAITING, Job, JobInput
+from finearc.services.jobs.records import CANCELLED, DONE, FAILED, ROUND, RUNNING, WAITING, Job, JobInput
+from finearc.services.jobs.rounds import bring_round
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import now
 
@@ -25,6 +26,7 @@ Work = Callable[[Tools, Job, Progress], Mapping[str, Any]]
 WORK: Mapping[str, Work] = {
     IMPORT: import_file,
     BRING: bring_export,
+    ROUND: bring_round,
     MEASURE_AGAIN: measure_again,
     ACCEPT_MEASURING: accept_measuring,
 }

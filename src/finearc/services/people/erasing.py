@@ -10,7 +10,7 @@ from uuid import UUID
 
 from finearc.services.capture import live
 from finearc.services.capture.prepared import KEPT
-from finearc.services.jobs.records import Job, JobInput
+from finearc.services.jobs.records import ROUND, Job, JobInput
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
     Author,
@@ -28,6 +28,7 @@ from finearc.services.records import (
     Priority,
     Recording,
     Reference,
+    Round,
     Swing,
     now,
 )
@@ -80,7 +81,8 @@ def erase_player(uow: UnitOfWork, player: Player) -> None:
     _erase_made(uow, player)
     for lesson in uow.find(Lesson, player_id=player.id):
         erase_lesson(uow, lesson)
-    owned: tuple[type[Any], ...] = (MovementLimit, Consent, MadeOf)
+    _erase_uploads(uow, player)
+    owned: tuple[type[Any], ...] = (MovementLimit, Consent, MadeOf, Round)
     for kind in owned:
         found: list[Any] = uow.find(kind, player_id=player.id)
         for one in found:
@@ -89,6 +91,15 @@ def erase_player(uow: UnitOfWork, player: Player) -> None:
     _forget_authors(uow, player.id)
     uow.remove(player)
     uow.flush()
+
+
+def _erase_uploads(uow: UnitOfWork, player: Player) -> None:
+    """Files of the player's rounds that were brought and not kept."""
+    for job in uow.find(Job, kind=ROUND):
+        if job.subject.get("player_id") == str(player.id):
+            for piece in uow.find(JobInput, job_id=job.id):
+                uow.remove(piece)
+            uow.remove(job)
 
 
 def _erase_made(uow: UnitOfWork, player: Player) -> None:

@@ -29,6 +29,7 @@ from finearc.store.tables.academies import (
     throttle,
 )
 from finearc.store.tables.base import Blob, UtcDateTime, metadata
+from finearc.store.tables.course import round_, round_correction, round_log
 from finearc.store.tables.jobs import job, job_input, swing_offer
 from finearc.store.tables.lessons import (
     block,
@@ -84,6 +85,9 @@ __all__ = [
     "priority",
     "recording",
     "reference",
+    "round_",
+    "round_correction",
+    "round_log",
     "saved_search",
     "share_link",
     "sign_in",
@@ -126,11 +130,14 @@ MAPPED: dict[type[Any], Table] = {
     r.Consent: consent,
     r.Author: author,
     r.MadeOf: made_of,
+    r.Round: round_,
+    r.RoundLog: round_log,
+    r.RoundCorrection: round_correction,
     j.Job: job,
     j.JobInput: job_input,
 }
 _mapper = registry(metadata=metadata)
-LARGE = {"chunk": ("columns",), "reference": ("traces",)}
+LARGE = {"chunk": ("columns",), "reference": ("traces",), "round_log": ("columns",)}
 """Blocks of bytes that are read only when they are asked for, not with every record of a lesson."""
 _done: list[bool] = []
 

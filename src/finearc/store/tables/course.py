@@ -1,0 +1,52 @@
+"""Rounds of a player: what was found, the raw logs, what a person corrected."""
+
+from __future__ import annotations
+
+from sqlalchemy import Column, Index, Integer, String, Table, UniqueConstraint
+
+from finearc.store.tables.base import (
+    Blob,
+    LongText,
+    UtcDateTime,
+    academy_column,
+    belongs_to,
+    id_column,
+    metadata,
+    text,
+)
+
+round_ = Table(
+    "round",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("player_id", "player"),
+    Column("played_at", UtcDateTime(), nullable=False),
+    text("name"),
+    Column("document", LongText, nullable=False),
+    text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+    Index("ix_round_played", "player_id", "played_at"),
+)
+round_log = Table(
+    "round_log",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("round_id", "round"),
+    Column("club", String(30), nullable=False),
+    Column("columns", Blob, nullable=False),
+    UniqueConstraint("round_id", "club"),
+)
+round_correction = Table(
+    "round_correction",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("round_id", "round"),
+    Column("number", Integer(), nullable=False),
+    Column("kind", String(10), nullable=False),
+    text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("round_id", "number"),
+)

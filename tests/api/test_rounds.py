@@ -1,0 +1,155 @@
+"""A player's rounds over HTTP: brought, looked at, corrected, taken away, erased with the player."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+
+import pytest
+
+from finearc.formats.bundle import opener_of, zip_bytes
+from finearc.formats.round_bundle import read_opened_round, round_files
+from finearc.golfer.course import round as model
+from finearc.services.modelled import round_of
+from finearc.services.records import Round, RoundCorrection, RoundLog
+from tests.api.conftest import bundle, drop, new_lesson, wait
+from tests.simulated import kept
+
+PLAN = model.RoundPlan(shots=14, practice=6, putts=6, disturbances=20, tap_ins=2)
+
+
+@pytest.fixture(scope="module")
+def played():
+    return kept(model.play_round, b"round")("round-short-under-pressure", 5, PLAN)
+
+
+@pytest.fixture(scope="module")
+def content(played):
+    return zip_bytes(round_files(round_of(played)))
+
+
+def bring(browser, player_id, content, name="round.zip"):
+    """Bring a round; the job when it has ended."""
+    begun = browser.send("POST", f"/players/{player_id}/rounds", files={"file": (name, content, "application/zip")})
+    assert begun.status_code == 202, begun.text
+    job_id = begun.json()["id"]
+    return wait(
+        lambda: (lambda j: j if j["state"] in ("done", "failed") else None)(browser.get(f"/jobs/{job_id}").json())
+    )
+
+
+def new_player(browser, name="Ronda Round"):
+    return browser.post("/players", {"name": name, "consent_by": name}).json()["id"]
+
+
+@pytest.fixture(scope="module")
+def brought(browser, content):
+    player_id = new_player(browser)
+    job = bring(browser, player_id, content)
+    assert job["state"] == "done", job
+    return player_id, job["round_id"]
+
+
+def test_a_round_is_brought_and_listed_with_its_counts(browser, brought, played):
+    player_id, round_id = brought
+    (brief,) = browser.get(f"/players/{player_id}/rounds").json()
+    assert brief["id"] == round_id
+    assert (brief["shots"], brief["putts"]) == (14, 6)
+    assert brief["other"] >= 20
+    shown = browser.get(f"/rounds/{round_id}").json()
+    assert len(shown["motions"]) == sum(brief[k] for k in ("shots", "practice", "putts", "other"))
+    assert {m["hole"] for m in shown["motions"] if m["kind"] == "shot"} >= {1, 16}
+    assert shown["brief"]["played_at"].startswith("2026-06-04T08:00")
+    times = [m["at"] for m in shown["motions"]]
+    assert times == sorted(times)
+
+
+def test_a_person_says_otherwise_and_takes_it_back(browser, brought):
+    _, round_id = brought
+    motions = browser.get(f"/rounds/{round_id}").json()["motions"]
+    number = next(m["number"] for m in motions if m["found"] == "practice" and m["stroke"] != "putt")
+    said = browser.send("PATCH", f"/rounds/{round_id}/motions/{number}", json={"kind": "shot"}).json()
+    assert said["motions"][number]["kind"] == "shot"
+    assert said["motions"][number]["found"] == "practice"
+    assert said["brief"]["shots"] == 15
+    back = browser.send("PATCH", f"/rounds/{round_id}/motions/{number}", json={"kind": None}).json()
+    assert back["motions"][number]["kind"] == "practice"
+    wrong = browser.send("PATCH", f"/rounds/{round_id}/motions/9999", json={"kind": "shot"})
+    assert wrong.status_code == 409
+    assert "counted from 0" in wrong.json()["message"]
+
+
+def test_the_round_can_be_taken_away_and_reads_again(browser, brought, played):
+    _, round_id = brought
+    answer = browser.get(f"/rounds/{round_id}/bundle")
+    import io
+    import zipfile
+
+    with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
+        files = {name: archive.read(name) for name in archive.namelist()}
+    read = read_opened_round(opener_of(files))
+    assert set(read.logs) == set(played.logs)
+    for club, log in played.logs.items():
+        assert (read.logs[club].gyr_rad_s == log.gyr_rad_s).all()
+    assert len(read.card) == len(played.card)
+
+
+def test_another_academy_sees_nothing_of_it(stranger, brought):
+    player_id, round_id = brought
+    assert stranger.get(f"/rounds/{round_id}").status_code == 404
+    assert stranger.get(f"/rounds/{round_id}/bundle").status_code == 404
+    assert stranger.get(f"/players/{player_id}/rounds").status_code == 404
+    assert stranger.send("PATCH", f"/rounds/{round_id}/motions/0", json={"kind": "shot"}).status_code == 404
+    assert stranger.send("DELETE", f"/rounds/{round_id}").status_code == 404
+
+
+def test_what_is_no_round_says_so(browser):
+    player_id = new_player(browser, "Norma Noround")
+    job = bring(browser, player_id, bundle("hold-then-flex", 5))
+    assert job["state"] == "failed"
+    assert "not a round" in job["message"]
+    assert browser.get(f"/players/{player_id}/rounds").json() == []
+
+
+def test_the_course_is_set_against_the_range(browser, played):
+    """Driver swings in the bay with a clip, the same driver on the course: the range stands beside it."""
+    lesson_id = new_lesson(browser, "Rae Range")
+    player_id = browser.lesson(lesson_id)["player"]["id"]
+    assert browser.send("PATCH", f"/lessons/{lesson_id}", json={"club": "7-iron"}).status_code in (200, 428)
+    assert drop(browser, lesson_id, bundle("short", 6, sources=("wrist", "club"))).status_code == 201
+    job = bring(browser, player_id, zip_bytes(round_files(replace(round_of(played), captured_at=None))))
+    shown = browser.get(f"/rounds/{job['round_id']}").json()
+    against = [c for c in shown["compared"] if c["what"] == "course_against_range"]
+    if any(m["club"] == "7-iron" and m["kind"] == "shot" for m in shown["motions"]):
+        (mine,) = [c for c in against if c["club"] == "7-iron"]
+        assert mine["shots"][0] == 5
+        assert mine["sentence"].startswith("On the course your 7-iron backswing")
+    assert {c["club"] for c in against} <= {"7-iron"}
+
+
+def test_a_round_goes_with_its_player(browser, services, north, content):
+    player_id = new_player(browser, "Gone Gone")
+    job = bring(browser, player_id, content)
+    number = 0
+    browser.send("PATCH", f"/rounds/{job['round_id']}/motions/{number}", json={"kind": "putt"})
+    failed = bring(browser, player_id, b"no zip at all")
+    assert failed["state"] == "failed"
+    assert browser.send("DELETE", f"/players/{player_id}").status_code == 200
+    with services.store.unit_of_work(north) as uow:
+        from uuid import UUID
+
+        from finearc.services.jobs.records import Job
+
+        round_id = UUID(job["round_id"])
+        assert uow.find(Round, id=round_id) == []
+        assert uow.find(RoundLog, round_id=round_id) == []
+        assert uow.find(RoundCorrection, round_id=round_id) == []
+        assert uow.find(Job, id=UUID(failed["id"])) == []
+
+
+def test_a_round_can_be_removed_alone(browser, content):
+    player_id = new_player(browser, "Remo Ved")
+    job = bring(browser, player_id, content)
+    assert browser.send("DELETE", f"/rounds/{job['round_id']}").status_code == 200
+    assert browser.get(f"/players/{player_id}/rounds").json() == []
+    assert json.dumps(browser.get(f"/players/{player_id}").json())

@@ -26,6 +26,7 @@ import scipy
 from validation import simulated as sessions
 
 from finearc.golfer import scenarios
+from finearc.golfer.course import motion, round as rounds
 
 SRC = Path(__file__).parents[1] / "src"
 MOST_GB = 14.0
@@ -159,4 +160,5 @@ def kept(play: Callable[..., Any], more: bytes = b"") -> Callable[..., Any]:
 def keep_between_runs() -> None:
     """From here on what the model plays is kept."""
     scenarios.play_story = kept(scenarios.play_story)
+    rounds.play_round = kept(rounds.play_round, Path(rounds.__file__).read_bytes() + Path(motion.__file__).read_bytes())
     sessions.session = kept(sessions.session, Path(sessions.__file__).read_bytes())

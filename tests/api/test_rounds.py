@@ -13,14 +13,13 @@ from finearc.golfer.course import round as model
 from finearc.services.modelled import round_of
 from finearc.services.records import Round, RoundCorrection, RoundLog
 from tests.api.conftest import bundle, drop, new_lesson, wait
-from tests.simulated import kept
 
 PLAN = model.RoundPlan(shots=14, practice=6, putts=6, disturbances=20, tap_ins=2)
 
 
 @pytest.fixture(scope="module")
 def played():
-    return kept(model.play_round, b"round")("round-short-under-pressure", 5, PLAN)
+    return model.play_round("round-short-under-pressure", 5, PLAN)
 
 
 @pytest.fixture(scope="module")

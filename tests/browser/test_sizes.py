@@ -168,7 +168,13 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "body": f"/lessons/{of_body[1]}/swings/{of_body[2]}",
         "ground": f"/lessons/{of_ground[1]}/swings/{of_ground[2]}",
         "show ground": f"/lessons/{of_ground[1]}/show/{of_ground[2]}",
+        "round": f"/rounds/{_round_of(page, 'Ilse Marrow')}",
     }
+
+
+def _round_of(page: Page, name: str) -> str:
+    player = next(p["id"] for p in asked(page, "/players") if p["name"] == name)
+    return str(asked(page, f"/players/{player}/rounds")[0]["id"])
 
 
 def _test_against_before(page: Page, lesson: str) -> str:

@@ -76,7 +76,7 @@ def test_the_generated_page_of_measures_is_up_to_date():
     assert (ROOT / "docs" / "measures.md").read_text(encoding="utf-8") == measures_page()
 
 
-@pytest.mark.parametrize("what", ["manifest", "result"])
+@pytest.mark.parametrize("what", ["manifest", "result", "round", "round-manifest"])
 def test_the_published_schemas_are_up_to_date(what, capsys):
     main(["schema", what])
     assert (ROOT / "docs" / "generated" / f"{what}.schema.json").read_text(encoding="utf-8") == capsys.readouterr().out

@@ -22,15 +22,13 @@ from finearc.golfer.course import round as model
 from finearc.services.course import round_reading as rr
 from finearc.services.course.round_result import round_result
 from finearc.services.modelled import round_of
-from tests.simulated import kept
 
-play_round = kept(model.play_round, b"round")
 RATE_HZ = 200.0
 
 
 @pytest.fixture(scope="module")
 def played():
-    return play_round("round-short-under-pressure", 7)
+    return model.play_round("round-short-under-pressure", 7)
 
 
 @pytest.fixture(scope="module")
@@ -249,7 +247,7 @@ def test_the_whole_round_says_what_its_story_tells(played):
 
 
 def test_a_steady_round_claims_nothing():
-    read = rr.read_round(round_of(play_round("round-steady", 11, model.RoundPlan(disturbances=60))))
+    read = rr.read_round(round_of(model.play_round("round-steady", 11, model.RoundPlan(disturbances=60))))
     for found in read.compared():
         if found.club == "all":
             assert not found.main.changed, sentence(found, "")

@@ -15,7 +15,8 @@ from finearc.core.signals.streams import ImuStream, Segment
 from finearc.formats.bundle import MANIFEST, opener_of, read_files, write_files
 from finearc.formats.errors import BundleError
 from finearc.formats.round_bundle import read_card, read_opened_round, round_files, write_card
-from finearc.golfer.course.round import RoundPlan, play_round
+from finearc.golfer.course import round as model
+from finearc.golfer.course.round import RoundPlan
 from finearc.services.course.round_reading import RoundData
 from finearc.services.modelled import round_of
 
@@ -93,7 +94,7 @@ def test_a_log_over_days_is_refused():
 def folder(tmp_path_factory):
     place = tmp_path_factory.mktemp("round") / "round"
     plan = RoundPlan(shots=6, practice=3, putts=4, disturbances=12, tap_ins=1)
-    write_files(round_files(round_of(play_round("round-steady", 3, plan))), place)
+    write_files(round_files(round_of(model.play_round("round-steady", 3, plan))), place)
     return place
 
 

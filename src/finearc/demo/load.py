@@ -16,15 +16,19 @@ from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
 from finearc.formats.film import film
 from finearc.formats.video import read_clip
 from finearc.golfer import style as st
+from finearc.golfer.course import round as round_model
+from finearc.golfer.course.round import RoundPlan
 from finearc.golfer.putting.scenarios import PUTTING, play_putting
 from finearc.golfer.scenarios import COLD, Scenario, play_story
 from finearc.services.capture import recordings
 from finearc.services.capture.clips import VIEWS, attach
+from finearc.services.course.round_reading import read_round
+from finearc.services.course.rounds import keep_round
 from finearc.services.judging import academy_rules
 from finearc.services.judging.analysis import CaptureData
 from finearc.services.lesson import lessons
 from finearc.services.lesson.summary import refresh
-from finearc.services.modelled import capture_of, putting_capture_of
+from finearc.services.modelled import capture_of, putting_capture_of, round_of
 from finearc.services.ports import Hasher, RawCodec, UnitOfWork
 from finearc.services.records import Academy, ChangeEntry, Consent, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store
@@ -39,6 +43,8 @@ TODAY = (
     ("Tobin Askew", 15, 0, 1, "Bay 3"),
 )
 SHOWCASE = "Ilse Marrow"
+ROUND = ("round-short-under-pressure", 4)
+"""The showcase player's round: its story and seed."""
 FILMED = (SHOWCASE, "Wenna Larkspur")
 
 
@@ -127,8 +133,19 @@ def load(store: Store, codec: RawCodec, hasher: Hasher, progress: Callable[[str,
                 lesson = _lesson(uow, codec, players[visit.story.name], staff, visit, made.data, monday)
                 _film(uow, lesson, made.films)
                 progress(f"{visit.story.name}, week {visit.week}", number / len(planned))
+        progress(f"{SHOWCASE}, a round", 1.0)
+        _round(uow, codec, players[SHOWCASE], staff[0], monday)
         _today(uow, players, staff)
         _own_ranges(uow, staff[0])
+
+
+def _round(uow: UnitOfWork, codec: RawCodec, player: Player, who: Instructor, monday: datetime) -> None:
+    """What the clips on a player's clubs logged last Saturday, by the same path as anybody's."""
+    played_round = round_model.play_round(
+        *ROUND, RoundPlan(shots=36, practice=14, putts=18, disturbances=50, tap_ins=6)
+    )
+    data = round_of(played_round, monday + timedelta(days=-2, hours=8))
+    keep_round(uow, codec, player, data, read_round(data), "saturday.zip", who.name)
 
 
 def _own_ranges(uow: UnitOfWork, who: Instructor) -> None:

@@ -258,6 +258,9 @@ async function postFile<T>(path: string, file: File, fields: Record<string, stri
 export const attachClip = (swingId: string, view: Schemas["ClipOut"]["view"], file: File, nearS?: number) =>
   postFile<Schemas["ClipsOut"]>(`/api/swings/${swingId}/clips/${view}${nearS === undefined ? "" : `?near_s=${nearS.toFixed(2)}`}`, file);
 
+/** The clips' log of a round: the job that brings it. */
+export const bringRound = (playerId: string, file: File) => postFile<Schemas["JobOut"]>(`/api/players/${playerId}/rounds`, file);
+
 /** The export of a player or a lesson: the job that brings it. */
 export const bringPlayer = (file: File) => postFile<Schemas["JobOut"]>("/api/players/bring", file);
 

@@ -18,6 +18,8 @@ export const keys = {
   diary: (day?: string) => (day === undefined ? (["diary"] as const) : (["diary", day] as const)),
   players: (q?: string) => (q === undefined ? (["players"] as const) : (["players", q] as const)),
   player: (id?: string) => (id === undefined ? (["player"] as const) : (["player", id] as const)),
+  rounds: (playerId: string) => ["rounds", playerId] as const,
+  round: (id: string) => ["round", id] as const,
   search: (q: string) => ["search", q] as const,
   searches: ["searches"] as const,
   links: (lessonId: string) => ["links", lessonId] as const,

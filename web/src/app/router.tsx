@@ -31,6 +31,11 @@ const player = createRoute({
   path: "/players/$playerId",
   component: lazyRouteComponent(() => import("@/features/player/PlayerPage"), "PlayerPage"),
 });
+const round = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/rounds/$roundId",
+  component: lazyRouteComponent(() => import("@/features/rounds/RoundPage"), "RoundPage"),
+});
 const benchmarks = createRoute({
   getParentRoute: () => signedIn,
   path: "/benchmarks",
@@ -156,6 +161,7 @@ export const routeTree = root.addChildren([
   signedIn.addChildren([
     today,
     players,
+    round,
     player,
     benchmarks,
     bays,

@@ -29,7 +29,8 @@ class RoundBrief(BaseModel):
 class MotionOut(BaseModel):
     """One motion of a club, numbered as in the round. ``found``: what it was taken for and how sure, 0 to 1; ``kind``:
     that, or what a person said. Seconds on the clips' clock, ``at`` by the day's; degrees; None of what nobody swung.
-    ``length_deg``: shaft elevation at the top, + short of level."""
+    ``length_deg``: shaft elevation at the top, + short of level; ``sides``: of a shot, whether it is on the second side
+    of each comparison (late, under pressure, after a bad result), as far as that is known."""
 
     number: int
     club: str
@@ -49,6 +50,7 @@ class MotionOut(BaseModel):
     hole: int | None
     pressure: int | None
     result: str
+    sides: dict[str, bool]
 
 
 class OwnBandOut(BaseModel):
@@ -75,6 +77,7 @@ class RoundOut(BaseModel):
     brief: RoundBrief
     player_id: UUID
     player_name: str
+    handedness: Literal["right", "left"]
     motions: list[MotionOut]
     compared: list[ComparedResult]
     bands: list[OwnBandOut]

@@ -41,6 +41,7 @@ def round_out(page: RoundPage) -> m.RoundOut:
         brief=brief_out(page.round, {k.value: kinds.count(k) for k in MotionKind}),
         player_id=page.player.id,
         player_name=page.player.name,
+        handedness="left" if page.player.handedness == "left" else "right",
         motions=[_motion(page, x, first_s) for x in page.motions],
         compared=[compared_result(c) for c in page.compared],
         bands=[
@@ -79,4 +80,5 @@ def _motion(page: RoundPage, read: MotionRead, first_s: float) -> m.MotionOut:
         hole=None if line is None else line.hole,
         pressure=None if line is None else line.pressure,
         result="" if line is None else line.result,
+        sides={what.value: second for what, second in page.sides.get(read.number, {}).items()},
     )

@@ -32,7 +32,8 @@ class What(StrEnum):
 @dataclass(frozen=True)
 class Shot:
     """One shot as it is compared: rad, s. ``order``: its place in the round from 0 to 1, by hole where one is known;
-    None where the clip's clock is wrong. ``level_sd``, rad: how well its backswing is known."""
+    None where the clip's clock is wrong. ``length_sd``, rad: how well its backswing is known; ``number``: of the
+    motion."""
 
     club: str
     stroke: Stroke
@@ -43,6 +44,7 @@ class Shot:
     order: float | None = None
     pressure: int | None = None
     after_bad: bool | None = None
+    number: int = -1
 
 
 @dataclass(frozen=True)

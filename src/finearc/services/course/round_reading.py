@@ -132,6 +132,7 @@ def shots_of(
                 order.get(k),
                 None if line is None else line.pressure,
                 None if last is None else last.bad,
+                k,
             )
         )
     return out

@@ -46,7 +46,7 @@ class QuantityResult(Shape):
 
     quantity: str
     difference: float | None
-    ci95: tuple[float, float] | None
+    ci95: list[float] | None
     verdict: ChangeVerdict
     more_shots: int | None
 
@@ -60,7 +60,7 @@ class ComparedResult(Shape):
     difference: float | None
     verdict: ChangeVerdict
     sentence: str
-    shots: tuple[int, int]
+    shots: list[int]
     quantities: list[QuantityResult]
 
 
@@ -134,9 +134,7 @@ def compared_result(found: Compared) -> ComparedResult:
             QuantityResult(
                 quantity=quantity.id,
                 difference=None if np.isnan(change.difference) else round(scale * change.difference, 4),
-                ci95=None
-                if change.ci95 is None
-                else (round(scale * change.ci95[0], 4), round(scale * change.ci95[1], 4)),
+                ci95=None if change.ci95 is None else [round(scale * x, 4) for x in change.ci95],
                 verdict=change.verdict,
                 more_shots=change.more_swings,
             )
@@ -147,6 +145,6 @@ def compared_result(found: Compared) -> ComparedResult:
         difference=quantities[0].difference,
         verdict=main.verdict,
         sentence=sentence(found, "" if found.club == ALL_CLUBS else found.club.replace("_", " ")),
-        shots=(main.before.n, main.after.n),
+        shots=[main.before.n, main.after.n],
         quantities=quantities,
     )

@@ -17,7 +17,9 @@ from finearc.core.course.compared import (
     TEMPO,
     Compared,
     Shot,
+    What,
     comparisons,
+    groups_of,
     own_band,
     range_against_course,
 )
@@ -63,7 +65,8 @@ class OwnBand:
 
 @dataclass(frozen=True)
 class RoundPage:
-    """A round as a screen shows it."""
+    """A round as a screen shows it. ``sides``: by a shot's number, on which side of each comparison it is: True for
+    late, under pressure, after a bad result."""
 
     round: Round
     player: Player
@@ -71,6 +74,7 @@ class RoundPage:
     compared: Sequence[Compared]
     bands: Sequence[OwnBand]
     notes: Sequence[str]
+    sides: Mapping[int, Mapping[What, bool]]
 
 
 def keep_round(
@@ -118,7 +122,16 @@ def round_page(uow: UnitOfWork, round_id: UUID) -> RoundPage:
     for club, values in bay.items():
         if (band := own_band([row.value for row in values.get(LENGTH.id, ())])) is not None:
             bands.append(OwnBand(club, *band, len(values[LENGTH.id])))
-    return RoundPage(kept, player, motions, compared, bands, found.notes)
+    return RoundPage(kept, player, motions, compared, bands, found.notes, _sides(shots))
+
+
+def _sides(shots: Sequence[Shot]) -> dict[int, dict[What, bool]]:
+    out: dict[int, dict[What, bool]] = {}
+    for what in (What.PRESSURE, What.LATE, What.AFTER_BAD):
+        for second, group in enumerate(groups_of(what, shots)):
+            for shot in group:
+                out.setdefault(shot.number, {})[what] = bool(second)
+    return out
 
 
 CLIP_SD = float(np.deg2rad(0.5))

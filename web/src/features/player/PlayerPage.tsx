@@ -12,6 +12,7 @@ import { AuthorsSheet } from "./AuthorsSheet";
 import { ConsentSheet } from "@/shared/forms/ConsentSheet";
 import { PlayerForm } from "./PlayerForm";
 import { Progress } from "./Progress";
+import { Rounds } from "./Rounds";
 import { usePlayer, usePlayerChanges } from "./usePlayer";
 
 /** The day on the academy's calendar, which stands in the time itself. */
@@ -144,6 +145,7 @@ export function PlayerPage() {
               ))}
             </ol>
             {p.lessons.length === 0 ? <p className="mt-3 text-xl text-muted">No lessons yet. Start with “Lesson now”.</p> : null}
+            <Rounds playerId={playerId} day={day} />
           </div>
         </section>
       </main>

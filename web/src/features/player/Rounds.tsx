@@ -1,0 +1,70 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
+import { useRef } from "react";
+
+import { api, data } from "@/api/client";
+import { bringRound } from "@/api/hooks";
+import { useImport } from "@/api/jobs";
+import { keys } from "@/api/keys";
+import { count } from "@/lib/words";
+import { Button, ErrorLine } from "@/shared/ui/controls";
+import { Working } from "@/shared/ui/Working";
+
+/** The rounds of a player, and bringing another: a zip with the clips' logs. */
+export function Rounds({ playerId, day }: { playerId: string; day: (iso: string) => string }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const field = useRef<HTMLInputElement>(null);
+  const rounds = useQuery({
+    queryKey: keys.rounds(playerId),
+    queryFn: ({ signal }) => data(api.GET("/api/players/{player_id}/rounds", { params: { path: { player_id: playerId } }, signal })),
+  });
+  const bring = useImport(
+    (file: File) => bringRound(playerId, file),
+    async (job) => {
+      await client.invalidateQueries({ queryKey: keys.rounds(playerId) });
+      if (job.round_id) await navigate({ to: "/rounds/$roundId", params: { roundId: job.round_id } });
+    },
+  );
+  return (
+    <div className="mt-6">
+      <div className="flex items-center justify-between gap-4">
+        <h2 className="text-2xl font-bold">Rounds</h2>
+        <Button onClick={() => field.current?.click()} disabled={bring.isPending}>
+          Bring a round
+        </Button>
+      </div>
+      <ol>
+        {rounds.data?.map((r) => (
+          <li key={r.id} className="border-b border-hairline">
+            <Link
+              to="/rounds/$roundId"
+              params={{ roundId: r.id }}
+              className="grid min-h-[76px] grid-cols-[200px_1fr] items-center gap-4 py-3 max-[700px]:grid-cols-1"
+            >
+              <span className="text-xl font-bold">{day(r.played_at)}</span>
+              <span className="text-xl">{`${count(r.shots, "shot")}, ${count(r.putts, "putt")}, ${count(r.practice, "practice swing")}`}</span>
+            </Link>
+          </li>
+        ))}
+      </ol>
+      {rounds.data?.length === 0 && !bring.job ? (
+        <p className="mt-1 text-xl text-muted">None yet. A round is the log of the clips on the clubs, as a .zip.</p>
+      ) : null}
+      {bring.job ? <Working job={bring.job} label="Reading the round" onStop={bring.stop} /> : null}
+      <ErrorLine error={bring.error ?? rounds.error} />
+      <input
+        ref={field}
+        type="file"
+        accept=".zip,application/zip"
+        className="hidden"
+        aria-label="Log of a round"
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          if (file) bring.mutate(file);
+          e.target.value = "";
+        }}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,102 @@
+import { useState } from "react";
+
+import type { Schemas } from "@/api/client";
+import { clubLabel } from "@/lib/clubs";
+import { Button, Choice } from "@/shared/ui/controls";
+
+import { lengthSaid, type Motion } from "./shafts";
+
+const KINDS = [
+  { id: "shot", label: "Shot" },
+  { id: "practice", label: "Practice" },
+  { id: "putt", label: "Putt" },
+  { id: "other", label: "Other" },
+] as const;
+const SAID: Record<Motion["kind"], string> = { shot: "shot", practice: "practice swing", putt: "putt", other: "something else" };
+const UNSURE = 0.85;
+type Shown = "shots" | "swings" | "unsure" | "all";
+
+const clock = (iso: string) => iso.slice(11, 16);
+
+/** Everything the clips logged, in the order of the round. One tap opens a motion, the second says what it was. */
+export function Motions(props: {
+  motions: readonly Motion[];
+  clubs: Schemas["Catalogue"]["clubs"] | undefined;
+  onSay: (number: number, kind: Motion["kind"] | null) => void;
+  busy: boolean;
+}) {
+  const [shown, setShown] = useState<Shown>("shots");
+  const [open, setOpen] = useState<number | null>(null);
+  const lists: Record<Shown, Motion[]> = {
+    shots: props.motions.filter((m) => m.kind === "shot"),
+    swings: props.motions.filter((m) => m.kind === "practice" || m.kind === "putt"),
+    unsure: props.motions.filter((m) => m.confidence < UNSURE).sort((a, b) => a.confidence - b.confidence),
+    all: [...props.motions],
+  };
+  const list = lists[shown];
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <Choice
+        label="Which motions"
+        value={shown}
+        onChange={(id) => {
+          setShown(id);
+          setOpen(null);
+        }}
+        options={[
+          { id: "shots", label: `Shots ${lists.shots.length}` },
+          { id: "swings", label: "Others" },
+          { id: "unsure", label: `Unsure ${lists.unsure.length}` },
+          { id: "all", label: "All" },
+        ]}
+      />
+      {list.length === 0 ? <p className="py-4 text-lg text-muted">{shown === "unsure" ? "Nothing here is in doubt." : "None were found."}</p> : null}
+      <ol className="min-h-0 flex-1 overflow-y-auto" aria-label="Motions">
+        {list.map((m) => (
+          <li key={m.number} className="border-b border-hairline">
+            <button
+              type="button"
+              aria-expanded={open === m.number}
+              onClick={() => setOpen(open === m.number ? null : m.number)}
+              className="grid min-h-14 w-full grid-cols-[64px_1fr_auto] items-center gap-3 py-1.5 text-left"
+            >
+              <span className="tabular text-lg text-muted">{m.hole ? `hole ${m.hole}` : clock(m.at)}</span>
+              <span className="min-w-0">
+                <span className="block text-lg">
+                  <b>{clubLabel(props.clubs, m.club)}</b>
+                  {m.kind === "shot" && m.stroke !== "full" && m.stroke ? ` ${m.stroke}` : ""}
+                  {m.kind === "shot" ? "" : `, ${SAID[m.kind]}`}
+                </span>
+                {m.kind !== m.found ? (
+                  <span className="block text-base text-muted">{`found as ${SAID[m.found]}`}</span>
+                ) : m.confidence < UNSURE ? (
+                  <span className="block text-base text-muted">{`${Math.round(100 * m.confidence)} % sure`}</span>
+                ) : null}
+              </span>
+              <span className="tabular text-right text-lg">{m.length_deg != null && m.kind === "shot" ? lengthSaid(m.length_deg) : ""}</span>
+            </button>
+            {open === m.number ? (
+              <div className="grid grid-cols-4 gap-2 pb-3" role="group" aria-label={`What it was at ${clock(m.at)}`}>
+                {KINDS.map((k) => (
+                  <Button
+                    key={k.id}
+                    className="px-1!"
+                    tone={m.kind === k.id ? "solid" : "line"}
+                    aria-pressed={m.kind === k.id}
+                    disabled={props.busy}
+                    onClick={() => {
+                      setOpen(null);
+                      if (k.id !== m.kind) props.onSay(m.number, k.id === m.found ? null : k.id);
+                    }}
+                  >
+                    {k.label}
+                  </Button>
+                ))}
+              </div>
+            ) : null}
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}

@@ -52,14 +52,16 @@ export function RoundPage() {
     <div className="flex h-full flex-col">
       <TopLine
         title={`Round, ${day(r.brief.played_at)}`}
-        context={
-          <>
-            <Link to="/players/$playerId" params={{ playerId }} className="underline underline-offset-4">
-              {r.player_name || "Walk-in"}
-            </Link>
-            {` · ${count(r.brief.shots, "shot")}, ${count(r.brief.putts, "putt")}`}
-          </>
+        actions={
+          <Link
+            to="/players/$playerId"
+            params={{ playerId }}
+            className="inline-flex min-h-14 min-w-14 items-center underline decoration-dotted underline-offset-4"
+          >
+            {r.player_name || "Walk-in"}
+          </Link>
         }
+        context={`${count(r.brief.shots, "shot")}, ${count(r.brief.putts, "putt")}`}
       />
       <main className="panes min-h-0 flex-1 grid-cols-[1fr_440px] max-[1100px]:grid-cols-[1fr_400px]">
         <section className="flex min-h-0 flex-col overflow-y-auto px-7 py-4 max-[700px]:px-4">

@@ -86,16 +86,15 @@ def test_the_mat_follows_the_arc_and_the_line_between_the_feet_can_be_drawn(page
     group(page, "Ground")
     page.get_by_role("button", name="Show without a guess").click()
     expect(sentence(page)).to_be_visible()
+    numbers = page.locator("p.figure")
     page.keyboard.press("ArrowLeft")
-    page.wait_for_timeout(300)
+    settled(numbers.first)
     one = pixels(page)
     for _ in range(4):
         page.keyboard.press("ArrowLeft")
-    page.wait_for_timeout(300)
+    before = settled(numbers.first)
     other = pixels(page)
     assert np.abs(one - other).mean() > 1.0
-    numbers = page.locator("p.figure")
-    before = settled(numbers.first)
     page.get_by_role("button", name="About the mat").click()
     page.get_by_role("button", name="Correct the feet").click()
     line = page.get_by_role("slider", name="Line between the feet")
@@ -120,8 +119,7 @@ def test_a_left_hander_sees_the_lead_foot_on_the_right(page, bundle_file):
     for _ in range(8):
         page.keyboard.press("ArrowRight")
     expect(sentence(page)).to_be_visible()
-    page.wait_for_timeout(300)
-    left, right = (int(numbers.nth(k).inner_text().split()[0]) for k in (0, 1))
+    left, right = (int(settled(numbers.nth(k)).split()[0]) for k in (0, 1))
     assert left + right in (99, 100, 101)
     assert right > 60  # after impact most is on the lead foot, a left-hander's right one
 

@@ -104,12 +104,12 @@ def test_scrubbing_the_arc_moves_value_and_trace_without_the_network(page):
 
 def test_plain_and_standard_words_are_one_or_the_other(page):
     demo_swing(page)
-    assert "cupped" in page.inner_text("main")
+    expect(page.locator("main")).to_contain_text("cupped", use_inner_text=True)
     page.keyboard.press("?")
     page.get_by_role("radio", name="Extended, flexed").click()
     page.get_by_role("button", name="Close").click()
     expect(headline(page)).to_contain_text("more extended")
-    assert not re.search(r"cupped|bowed", page.inner_text("main"))
+    expect(page.locator("main")).not_to_contain_text(re.compile("cupped|bowed"), use_inner_text=True)
 
 
 def test_the_bottom_bar_flips_for_the_other_hand(page):

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import io
 import json
+import zipfile
 from dataclasses import replace
+from uuid import UUID
 
 import pytest
 
 from finearc.formats.bundle import opener_of, zip_bytes
 from finearc.formats.round_bundle import read_opened_round, round_files
 from finearc.golfer.course import round as model
+from finearc.services.jobs.records import Job
 from finearc.services.modelled import round_of
 from finearc.services.records import Round, RoundCorrection, RoundLog
 from tests.api.conftest import bundle, drop, new_lesson, wait
+from tests.api.test_bringing import brought, crafted
 
 PLAN = model.RoundPlan(shots=14, practice=6, putts=6, disturbances=20, tap_ins=2)
 
@@ -42,15 +47,15 @@ def new_player(browser, name="Ronda Round"):
 
 
 @pytest.fixture(scope="module")
-def brought(browser, content):
+def kept_round(browser, content):
     player_id = new_player(browser)
     job = bring(browser, player_id, content)
     assert job["state"] == "done", job
     return player_id, job["round_id"]
 
 
-def test_a_round_is_brought_and_listed_with_its_counts(browser, brought, played):
-    player_id, round_id = brought
+def test_a_round_is_brought_and_listed_with_its_counts(browser, kept_round, played):
+    player_id, round_id = kept_round
     (brief,) = browser.get(f"/players/{player_id}/rounds").json()
     assert brief["id"] == round_id
     assert (brief["shots"], brief["putts"]) == (14, 6)
@@ -63,8 +68,8 @@ def test_a_round_is_brought_and_listed_with_its_counts(browser, brought, played)
     assert times == sorted(times)
 
 
-def test_a_person_says_otherwise_and_takes_it_back(browser, brought):
-    _, round_id = brought
+def test_a_person_says_otherwise_and_takes_it_back(browser, kept_round):
+    _, round_id = kept_round
     motions = browser.get(f"/rounds/{round_id}").json()["motions"]
     number = next(m["number"] for m in motions if m["found"] == "practice" and m["stroke"] != "putt")
     said = browser.send("PATCH", f"/rounds/{round_id}/motions/{number}", json={"kind": "shot"}).json()
@@ -78,12 +83,9 @@ def test_a_person_says_otherwise_and_takes_it_back(browser, brought):
     assert "counted from 0" in wrong.json()["message"]
 
 
-def test_the_round_can_be_taken_away_and_reads_again(browser, brought, played):
-    _, round_id = brought
+def test_the_round_can_be_taken_away_and_reads_again(browser, kept_round, played):
+    _, round_id = kept_round
     answer = browser.get(f"/rounds/{round_id}/bundle")
-    import io
-    import zipfile
-
     with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
         files = {name: archive.read(name) for name in archive.namelist()}
     read = read_opened_round(opener_of(files))
@@ -93,8 +95,8 @@ def test_the_round_can_be_taken_away_and_reads_again(browser, brought, played):
     assert len(read.card) == len(played.card)
 
 
-def test_another_academy_sees_nothing_of_it(stranger, brought):
-    player_id, round_id = brought
+def test_another_academy_sees_nothing_of_it(stranger, kept_round):
+    player_id, round_id = kept_round
     assert stranger.get(f"/rounds/{round_id}").status_code == 404
     assert stranger.get(f"/rounds/{round_id}/bundle").status_code == 404
     assert stranger.get(f"/players/{player_id}/rounds").status_code == 404
@@ -135,10 +137,6 @@ def test_a_round_goes_with_its_player(browser, services, north, content):
     assert failed["state"] == "failed"
     assert browser.send("DELETE", f"/players/{player_id}").status_code == 200
     with services.store.unit_of_work(north) as uow:
-        from uuid import UUID
-
-        from finearc.services.jobs.records import Job
-
         round_id = UUID(job["round_id"])
         assert uow.find(Round, id=round_id) == []
         assert uow.find(RoundLog, round_id=round_id) == []
@@ -152,3 +150,49 @@ def test_a_round_can_be_removed_alone(browser, content):
     assert browser.send("DELETE", f"/rounds/{job['round_id']}").status_code == 200
     assert browser.get(f"/players/{player_id}/rounds").json() == []
     assert json.dumps(browser.get(f"/players/{player_id}").json())
+
+
+def shown(who, round_id):
+    """A round without what belongs to where it stands."""
+    found = who.get(f"/rounds/{round_id}").json()
+    return {k: v for k, v in found.items() if k not in ("player_id", "brief")} | {"name": found["brief"]["name"]}
+
+
+def test_rounds_travel_with_their_player(browser, stranger, content):
+    player_id = new_player(browser, "Travis Round")
+    round_id = bring(browser, player_id, content)["round_id"]
+    said = browser.send("PATCH", f"/rounds/{round_id}/motions/3", json={"kind": "putt"})
+    assert said.status_code == 200
+    job = brought(stranger, browser.get(f"/players/{player_id}/export").content)
+    assert job["state"] == "done", job["message"]
+    there = job["player_id"]
+    (brief,) = stranger.get(f"/players/{there}/rounds").json()
+    assert brief["id"] != round_id
+    assert shown(stranger, brief["id"]) == shown(browser, round_id)
+    assert stranger.get(f"/rounds/{brief['id']}/bundle").content == browser.get(f"/rounds/{round_id}/bundle").content
+
+
+@pytest.mark.parametrize(
+    ("spoil", "told"),
+    [
+        (lambda record: record["rounds"][0].update(document='{"motions": [{"club": "7-iron"}]}'), "a round cannot be read"),
+        (lambda record: record["rounds"][0].update(document=record["rounds"][0]["document"].replace("0.", "1e999", 1)), ""),
+        (lambda record: record["round_corrections"][0].update(kind="albatross"), "is not known here"),
+        (lambda record: record["round_logs"][0].update(round_id=record["player"]["id"]), "is not in it"),
+    ],
+)  # fmt: skip
+def test_a_round_written_by_hand_is_refused(browser, stranger, content, spoil, told):
+    player_id = new_player(browser, "Tam Pered")
+    round_id = bring(browser, player_id, content)["round_id"]
+    browser.send("PATCH", f"/rounds/{round_id}/motions/3", json={"kind": "putt"})
+
+    def spoilt(name, held):
+        if name != "player.json":
+            return held
+        record = json.loads(held)
+        spoil(record)
+        return json.dumps(record).encode()
+
+    job = brought(stranger, crafted(browser.get(f"/players/{player_id}/export").content, files=spoilt))
+    assert job["state"] == "failed"
+    assert told in job["message"]

@@ -36,13 +36,17 @@ from finearc.services.records import (
     Priority,
     Recording,
     Reference,
+    Round,
+    RoundCorrection,
+    RoundLog,
     ShareLink,
     Swing,
     now,
 )
 
-VERSION = 3
-"""Since version 3 what is kept stands in an export byte for byte, and it can be brought into another academy."""
+VERSION = 4
+"""Since version 3 what is kept stands in an export byte for byte, and it can be brought into another academy; since
+version 4 rounds stand in it."""
 File = tuple[str, Iterable[bytes]]
 """A name within the zip, and what the file holds, piece by piece."""
 
@@ -213,20 +217,33 @@ def _player_files(uow: UnitOfWork, codec: RawCodec, player: Player) -> Iterator[
     made = {x.of_id: x.what for x in uow.find(MadeOf, player_id=player.id)}
     references = uow.find(Reference, id=list(made))
     limits = uow.find(MovementLimit, player_id=player.id)
+    rounds = uow.find(Round, player_id=player.id, order="played_at")
+    logs = [x for r in rounds for x in uow.find(RoundLog, round_id=r.id, order="club")]
     record = {
         "player": _record(player),
         "limits": [_record(x) for x in limits],
         "consents": [_record(c) for c in uow.find(Consent, player_id=player.id, order="at")],
         "references": [{**_record(r), "traces": f"references/{r.id}.fat1"} for r in references],
         "made_of_their_swings": [{"what": what, "id": str(key)} for key, what in made.items()],
+        "rounds": [_record(r) for r in rounds],
+        "round_logs": [{**_record(x, (*APART, "columns")), "file": _log_name(x)} for x in logs],
+        "round_corrections": [
+            _record(c) for r in rounds for c in uow.find(RoundCorrection, round_id=r.id, order="number")
+        ],
         "authors": _authors(uow, [player.id, *(x.id for x in limits)]),
     }
     yield "player.json", [_json(record)]
+    for log in logs:
+        yield _log_name(log), [log.columns]
     for reference in references:
         yield f"references/{reference.id}.fat1", [reference.traces]
     lessons = uow.find(Lesson, player_id=player.id, order="starts_at")
     for lesson, folder in zip(lessons, folder_names(lessons).values(), strict=True):
         yield from lesson_files(uow, codec, lesson, f"{folder}/")
+
+
+def _log_name(log: RoundLog) -> str:
+    return f"rounds/{log.id}.parquet"
 
 
 def player_archive(uow: UnitOfWork, codec: RawCodec, player: Player, out: IO[bytes]) -> None:

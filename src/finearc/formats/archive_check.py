@@ -15,7 +15,9 @@ from finearc.core.errors import FineArcError
 from finearc.core.sources.kind import Columns, Kind
 from finearc.formats.bounds import MOST_NUMBERS, refuse_many
 from finearc.formats.errors import BundleError
+from finearc.formats.round_bundle import log_of
 from finearc.services.capture.raw import UNREAD
+from finearc.services.course.document import refuse_unreadable
 from finearc.services.people.bringing import BroughtLesson
 from finearc.services.ports import RawCodec
 from finearc.services.record.blocks import GROUND, KINDS, unpack_traces
@@ -54,6 +56,23 @@ def check_lesson(name: str, lesson: BroughtLesson, codec: RawCodec) -> None:
         except (*UNREADABLE, FineArcError, OSError) as error:
             problem = f"the raw samples of a recording cannot be read ({_brief(error)})"
             raise BundleError(name, problem, advice=AGAIN) from None
+
+
+def check_rounds(name: str, record: Mapping[str, Any], logs: Mapping[str, bytes], codec: RawCodec) -> None:
+    """Rounds and their clips' logs (columns by id) can be read. Raises ``BundleError``."""
+    try:
+        for kept in record.get("rounds", []):
+            refuse_unreadable(kept["document"])
+        numbers = 0
+        for log in record.get("round_logs", []):
+            columns = codec.unpack(logs[log["id"]])
+            numbers += sum(c.size for c in columns.values())
+            refuse_many(name, "numbers in the rounds", numbers, MOST_NUMBERS)
+            log_of(log["club"], columns)
+    except BundleError:
+        raise
+    except (*UNREADABLE, FineArcError, OSError) as error:
+        raise BundleError(name, f"a round cannot be read ({_brief(error)})", advice=AGAIN) from None
 
 
 def check_part(name: str, part: str, content: bytes) -> None:

@@ -15,7 +15,7 @@ from uuid import uuid4
 from pydantic import BaseModel, Field, ValidationError
 
 from finearc.formats.archive import VERSION
-from finearc.formats.archive_check import UNREADABLE, check_lesson, check_part
+from finearc.formats.archive_check import UNREADABLE, check_lesson, check_part, check_rounds
 from finearc.formats.errors import BundleError
 from finearc.services.people.bringing import Brought, BroughtLesson
 from finearc.services.ports import RawCodec
@@ -70,13 +70,21 @@ def read_archive(name: str, content: bytes, codec: RawCodec) -> Brought:
             for f in files
             if f.startswith("references/") and f.removeprefix("references/").removesuffix(".fat1") in fresh
         }
+        logs = {fresh[x["id"]]: files[x["file"]] for x in _raw(files).get("round_logs", [])}
+        check_rounds(name, player or {}, logs, codec)
         for lesson in lessons:
             check_lesson(name, lesson, codec)
         for block in references.values():
             check_part(name, "block traces", block)
     except UNREADABLE as error:
         raise BundleError(name, f"not as an export is ({str(error)[:80]})", advice=CUT) from None
-    return Brought(player, lessons, references)
+    return Brought(player, lessons, references, logs)
+
+
+def _raw(files: Mapping[str, bytes]) -> Mapping[str, Any]:
+    """The record of the player with the ids that it came with."""
+    found = json.loads(files["player.json"]) if "player.json" in files else {}
+    return found if isinstance(found, dict) else {}
 
 
 def _manifest(archive: zipfile.ZipFile, name: str) -> _Manifest:

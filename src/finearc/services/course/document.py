@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from typing import Literal
 
 from pydantic import TypeAdapter
 
 from finearc import __version__
+from finearc.catalogue.library import clubs
 from finearc.core.course.card import CardLine
 from finearc.core.course.motions import Motion
 from finearc.services.course.round_reading import RoundRead
@@ -34,6 +36,21 @@ def document_of(read: RoundRead, handedness: Literal["right", "left"]) -> str:
     """As it is kept."""
     found = RoundDocument(list(read.motions), dict(read.lines), sorted(read.off_clock), list(read.notes), handedness)
     return _SHAPE.dump_json(found).decode()
+
+
+MOST_MOTIONS = 20_000
+"""More in one round is no round (house value: a full one has about five hundred)."""
+
+
+def refuse_unreadable(kept: str) -> None:
+    """Raises ``ValueError`` for what this application would not have kept."""
+    json.dumps(json.loads(kept), allow_nan=False)  # no number that is none
+    motions = document(kept).motions
+    if len(motions) > MOST_MOTIONS:
+        raise ValueError(f"{len(motions)} motions in one round")
+    clubs_known = clubs()
+    if any(m.club not in clubs_known for m in motions):
+        raise ValueError("a club that is not known here")
 
 
 def document(kept: str) -> RoundDocument:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, TypeVar
 from uuid import UUID
 
@@ -37,6 +37,9 @@ from finearc.services.records import (
     Priority,
     Recording,
     Reference,
+    Round,
+    RoundCorrection,
+    RoundLog,
     Swing,
 )
 
@@ -57,11 +60,13 @@ class BroughtLesson:
 
 @dataclass(frozen=True)
 class Brought:
-    """``player``: the record of an exported player, None of a lesson's; ``references``: their courses by new id."""
+    """``player``: the record of an exported player, None of a lesson's; ``references``: their courses by new id;
+    ``round_logs``: columns of the clips' logs by new id."""
 
     player: Mapping[str, Any] | None
     lessons: Sequence[BroughtLesson]
     references: Mapping[str, bytes]
+    round_logs: Mapping[str, bytes] = field(default_factory=dict)
 
 
 def bring(uow: UnitOfWork, brought: Brought, by: UUID, tell: Tell = lambda *_: None) -> Player:
@@ -76,6 +81,7 @@ def bring(uow: UnitOfWork, brought: Brought, by: UUID, tell: Tell = lambda *_: N
     uow.flush()
     if brought.player is not None:
         _about(uow, brought.player, brought.references)
+        _rounds(uow, player, brought.player, brought.round_logs)
     elif player.consent_at is not None:
         uow.add(Consent(uow.academy_id, player.id, True, player.consent_by, "player", noted_by=""))
     for k, lesson in enumerate(brought.lessons):
@@ -95,6 +101,19 @@ def _about(uow: UnitOfWork, record: Mapping[str, Any], references: Mapping[str, 
             uow.add(made)
             uow.flush()
             uow.add(MadeOf(uow.academy_id, "reference", made.id, UUID(record["player"]["id"])))
+
+
+def _rounds(uow: UnitOfWork, player: Player, record: Mapping[str, Any], logs: Mapping[str, bytes]) -> None:
+    """The player's rounds; exports before version 4 have none."""
+    own = {"player_id": str(player.id)}
+    rounds = {str(r.id) for r in _all(uow, Round, ({**r, **own} for r in record.get("rounds", [])))}
+    for kind, raw in (
+        (RoundLog, [{**x, "columns": logs[x["id"]]} for x in record.get("round_logs", [])]),
+        (RoundCorrection, record.get("round_corrections", [])),
+    ):
+        if any(x["round_id"] not in rounds for x in raw):
+            raise Refused("something of a round that is not in it cannot be brought", AGAIN)
+        _all(uow, kind, raw)
 
 
 def _lesson(uow: UnitOfWork, player: Player, brought: BroughtLesson, by: UUID) -> None:

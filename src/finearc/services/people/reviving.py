@@ -13,6 +13,7 @@ from uuid import UUID
 from pydantic import AfterValidator, AllowInfNan, BeforeValidator, TypeAdapter, ValidationError
 
 from finearc.catalogue import library
+from finearc.core.course.kinds import MotionKind
 from finearc.core.events.swings import Shot
 from finearc.core.frames.handedness import Hand
 from finearc.core.metrics.registry import BY_ID
@@ -34,6 +35,8 @@ from finearc.services.records import (
     Player,
     Recording,
     Reference,
+    RoundCorrection,
+    RoundLog,
     Swing,
 )
 
@@ -92,6 +95,8 @@ def known_words() -> Mapping[type, Mapping[str, Collection[Any]]]:
             "slower": SLOWER,
         },
         Block: {"kind": ("drill", "test"), "club": club, "metric": BY_ID},
+        RoundLog: {"club": club},
+        RoundCorrection: {"kind": tuple(MotionKind)},
         Reference: {"form": ("swing", "mean", "best"), "club": club},
         ChangeEntry: {"entity": (*CHANGED, SEVERAL)},
     }

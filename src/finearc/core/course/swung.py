@@ -82,15 +82,13 @@ class ClubSwing:
 def swings_in(recording: Recording) -> list[ClubSwing]:
     """Whatever goes back and comes down again, whether it was meant for a ball or not; none where nothing does."""
     shot = Shot.PUTT if recording.club == PUTTER else Shot.CHIP
-    r = turned_by_gyroscope(between_samples(recording.gyr_rad_s), recording.step_s)
-    rates = np.einsum("nij,nj->ni", r, recording.gyr_rad_s)
-    across = np.hypot(recording.gyr_rad_s[:, 1], recording.gyr_rad_s[:, 2])  # of the shaft, not about itself
-    turning = Turning("club", recording.time_s, across, lambda window: rates[window], _LEAST[shot])
+    seen = _seen(recording)
+    turning = Turning("club", seen.time_s, seen.speed, lambda window: seen.rates[window], _LEAST[shot])
     try:
         windows = find_swings(turning, shot)
     except NoSwingFound:
         return []
-    found = (_measured(recording, r, rates, across, window, shot) for window in windows)
+    found = (_measured(recording, seen, window, shot) for window in windows)
     return [s for s in found if s is not None]
 
 
@@ -98,54 +96,100 @@ _LEAST = {Shot.CHIP: 0.7, Shot.PUTT: 0.6}
 """Of the bay's least speeds: here whatever is too slow is named, not left out."""
 
 
-def _measured(
-    recording: Recording, r: Array, rates: Array, across: Array, window: tuple[float, float], shot: Shot
-) -> ClubSwing | None:
-    """One swing, or None where its top cannot be found."""
-    a, b = np.searchsorted(recording.time_s, window)
-    time_s, step_s = recording.time_s[a:b], recording.step_s
-    speed, felt = across[a:b], recording.acc_m_s2[a:b]
-    if len(time_s) < 20:
-        return None
-    peak = int(np.argmax(moving_mean(speed, max(1, round(0.02 / step_s)))))
-    struck = shock(time_s, felt, float(time_s[peak]), STRIKE_LEAST[shot])
-    impact_s = None if struck is None else struck[0]
-    near_s = float(time_s[peak]) if impact_s is None else impact_s
-    top, _ = find_top(time_s, rates[a:b], near_s, "club")
+@dataclass(frozen=True)
+class _Seen:
+    """A recording, or a window of it (n), in the frame in which its gyroscopes turn: ``r`` (n, 3, 3) to it from the
+    sensor, ``rates`` (n, 3), rad/s, ``speed`` (n,) of the shaft, rad/s, ``felt`` (n, 3), m/s², sensor axes."""
+
+    time_s: Array
+    r: Array
+    rates: Array
+    speed: Array
+    felt: Array
+    step_s: float
+
+    @property
+    def shaft(self) -> Array:
+        """Where the shaft points (n, 3)."""
+        return self.r[:, :, 0]
+
+    def between(self, a: int, b: int) -> _Seen:
+        """The samples from ``a`` on and before ``b``."""
+        k = slice(a, b)
+        return _Seen(self.time_s[k], self.r[k], self.rates[k], self.speed[k], self.felt[k], self.step_s)
+
+
+def _seen(recording: Recording) -> _Seen:
+    gyr = recording.gyr_rad_s
+    r = turned_by_gyroscope(between_samples(gyr), recording.step_s)
+    across = np.hypot(gyr[:, 1], gyr[:, 2])  # of the shaft, not about itself
+    rates = np.einsum("nij,nj->ni", r, gyr)
+    return _Seen(recording.time_s, r, rates, across, recording.acc_m_s2, recording.step_s)
+
+
+@dataclass(frozen=True)
+class _Marks:
+    """Where a swing turns, as samples of its window and s: ``moved_at`` the takeaway, ``woke`` whether the clip woke
+    only then, ``top_s``, ``low_s`` the bottom, ``impact_s``, ``near_s`` that or the fastest moment."""
+
+    moved_at: int
+    woke: bool
+    top_s: float
+    at_top: int
+    low_s: float
+    at_low: int
+    impact_s: float | None
+    near_s: float
+
+
+def _marks(w: _Seen, shot: Shot) -> _Marks | None:
+    """None where the top cannot be found."""
+    peak_s = float(w.time_s[np.argmax(moving_mean(w.speed, max(1, round(0.02 / w.step_s))))])
+    struck = shock(w.time_s, w.felt, peak_s, STRIKE_LEAST[shot])
+    near_s = peak_s if struck is None else struck[0]
+    top, _ = find_top(w.time_s, w.rates, near_s, "club")
     if top is None:
         return None
-    takeaway, moved_at = find_takeaway(time_s, speed, top.time_s, "club")
+    takeaway, moved_at = find_takeaway(w.time_s, w.speed, top.time_s, "club")
     if takeaway is None:  # the clip woke in the middle, or the club went to and fro before
-        moved_at = _turned_back(time_s, rates[a:b], top.time_s, near_s)
-    shaft = r[a:b, :, 0]
-    at_top = int(np.searchsorted(time_s, top.time_s))
-    low_s = _bottom(time_s, shaft, moved_at, at_top, near_s)
-    up, level_sd, rest_s = _up(r, recording, across, a + moved_at if takeaway is not None else a)
-    elevation = np.arcsin(np.clip(shaft @ up, -1.0, 1.0))
-    steps = np.linalg.norm(np.diff(shaft, axis=0), axis=1)
-    after = int(np.searchsorted(time_s, low_s + AFTER_S))
-    at_low = int(np.searchsorted(time_s, low_s))
-    swept = float(steps[moved_at:at_top].sum())
-    carried_s = abs(top.time_s - rest_s)
-    saturated = bool(clipped_runs(recording.gyr_rad_s[a:b]).any())
-    fast = slice(at_top, min(len(speed), at_low + max(2, round(0.06 / step_s))))
+        moved_at = _turned_back(w.time_s, w.rates, top.time_s, near_s)
+    at_top = int(np.searchsorted(w.time_s, top.time_s))
+    low_s = _bottom(w.time_s, w.shaft, moved_at, at_top, near_s)
+    at_low = int(np.searchsorted(w.time_s, low_s))
+    impact_s = None if struck is None else struck[0]
+    return _Marks(moved_at, takeaway is None, top.time_s, at_top, low_s, at_low, impact_s, near_s)
+
+
+def _measured(recording: Recording, seen: _Seen, window: tuple[float, float], shot: Shot) -> ClubSwing | None:
+    """One swing, or None where its top cannot be found."""
+    a, b = (int(k) for k in np.searchsorted(recording.time_s, window))
+    w = seen.between(a, b)
+    marks = _marks(w, shot) if len(w.time_s) >= LEAST_WINDOW else None
+    if marks is None:
+        return None
+    up, level_sd, rest_s = _up(seen, a if marks.woke else a + marks.moved_at)
+    elevation = np.arcsin(np.clip(w.shaft @ up, -1.0, 1.0))
+    going_back = slice(marks.moved_at, marks.at_top)
+    swept = float(np.linalg.norm(np.diff(w.shaft, axis=0), axis=1)[going_back].sum())
+    drift = recording.offset_sd * abs(marks.top_s - rest_s)
+    coming_down = slice(marks.at_top, marks.at_low + max(2, round(0.06 / w.step_s)))
     return ClubSwing(
-        recording.club,
-        float(window[0]),
-        float(window[1]),
-        float(time_s[moved_at]),
-        top.time_s,
-        low_s,
-        impact_s,
-        bool(is_unstruck(time_s, felt, near_s)),
-        float(np.interp(top.time_s, time_s, elevation)),
-        float(np.sqrt(level_sd**2 + (recording.offset_sd * carried_s) ** 2 + (SCALE_SD * swept) ** 2)),
-        swept,
-        _through(rates[a:b], at_top, at_low, after, step_s),
-        float(speed[fast].max(initial=0.0)),
-        _smoothness(speed[moved_at:at_top], step_s),
-        None if takeaway is None else _standing(speed, moved_at, step_s),
-        saturated,
+        club=recording.club,
+        start_s=float(window[0]),
+        end_s=float(window[1]),
+        takeaway_s=float(w.time_s[marks.moved_at]),
+        top_s=marks.top_s,
+        low_s=marks.low_s,
+        impact_s=marks.impact_s,
+        unstruck=bool(is_unstruck(w.time_s, w.felt, marks.near_s)),
+        elevation=float(np.interp(marks.top_s, w.time_s, elevation)),
+        elevation_sd=float(np.sqrt(level_sd**2 + drift**2 + (SCALE_SD * swept) ** 2)),
+        swept=swept,
+        through=_through(w, marks),
+        peak_rad_s=float(w.speed[coming_down].max(initial=0.0)),
+        smoothness=_smoothness(w.speed[going_back], w.step_s),
+        standing=None if marks.woke else _standing(w.speed, marks.moved_at, w.step_s),
+        saturated=bool(clipped_runs(recording.gyr_rad_s[a:b]).any()),
     )
 
 
@@ -174,40 +218,46 @@ def _smoothness(speed: Array, step_s: float) -> float | None:
     return length if np.isfinite(length) else None
 
 
-def _through(rates: Array, at_top: int, at_low: int, after: int, step_s: float) -> float:
-    """How far the club goes on, rad, about the axis about which it came down; less than nothing where it comes back."""
-    came = rates[at_top:at_low].mean(axis=0) if at_low > at_top else rates[at_low]
-    way = np.cumsum(rates[at_low:after] @ unit(came)) * step_s
+def _through(w: _Seen, marks: _Marks) -> float:
+    """How far the club goes on in the 0.4 s after the bottom, rad, about the axis about which it came down."""
+    came = w.rates[marks.at_top : max(marks.at_top + 1, marks.at_low)].mean(axis=0)
+    after = int(np.searchsorted(w.time_s, marks.low_s + AFTER_S))
+    way = np.cumsum(w.rates[marks.at_low : after] @ unit(came)) * w.step_s
     return float(way.max(initial=0.0))
 
 
-def _up(r: Array, recording: Recording, across: Array, moved_at: int) -> tuple[Array, float, float]:
+def _up(seen: _Seen, moved_at: int) -> tuple[Array, float, float]:
     """Up (3,) in the frame that the gyroscopes turn in, how well it is known, rad, and the middle of the rest that told
-    it, s: the stillness before sample ``moved_at``, else the longest after the swing. Where the club never stood,
-    gravity is what is felt on the average."""
-    felt, time_s = recording.acc_m_s2, recording.time_s
-    _, still, why = (
-        find_address(time_s[: moved_at + 1], across[: moved_at + 1], moved_at) if moved_at > 20 else _NO_REST
-    )
-    if not why:
-        begin = max(0, min(still.start, still.stop - round(REST_BEFORE_S / recording.step_s)))
-        rows = _quiet(felt, across, begin, still.stop)
-    else:
-        rows = _quiet(felt, across, moved_at, len(felt))
+    it, s: the stillness before sample ``moved_at`` of the recording, else whatever rest there is after it. Where the
+    club never stood, gravity is what is felt on the average."""
+    rows = _rest_before(seen, moved_at)
     if len(rows) < LEAST_QUIET:
-        return unit(np.einsum("nij,nj->ni", r, felt).mean(axis=0)), float(UNLEVELLED_SD_RAD), float(time_s.mean())
-    up = unit(np.einsum("nij,nj->ni", r[rows], felt[rows]).mean(axis=0))
-    return up, float(LEVEL_SD_RAD), float(time_s[rows].mean())
+        rows = _quiet(seen, moved_at, len(seen.time_s))
+    told = len(rows) >= LEAST_QUIET
+    used = rows if told else slice(None)
+    up = unit(np.einsum("nij,nj->ni", seen.r[used], seen.felt[used]).mean(axis=0))
+    return up, float(LEVEL_SD_RAD if told else UNLEVELLED_SD_RAD), float(seen.time_s[used].mean())
 
 
-LEAST_QUIET = 10
-_NO_REST = (None, slice(0, 0), "the clip woke in the middle of the swing")
+def _rest_before(seen: _Seen, moved_at: int) -> Index:
+    """The samples of the last stillness before one, at most half a second of it; none where nothing stood still."""
+    if moved_at < LEAST_WINDOW:
+        return np.empty(0, dtype=np.intp)
+    _, still, why = find_address(seen.time_s[: moved_at + 1], seen.speed[: moved_at + 1], moved_at)
+    if why:
+        return np.empty(0, dtype=np.intp)
+    return _quiet(seen, max(0, min(still.start, still.stop - round(REST_BEFORE_S / seen.step_s))), still.stop)
 
 
-def _quiet(felt: Array, across: Array, begin: int, end: int) -> Index:
+LEAST_QUIET, LEAST_WINDOW = 10, 20
+"""Samples: fewer tell nothing (house values)."""
+
+
+def _quiet(seen: _Seen, begin: int, end: int) -> Index:
     """The samples in which the club hardly turns and gravity is all that is felt."""
-    gravity = np.abs(np.linalg.norm(felt[begin:end], axis=1) - GRAVITY_M_S2) < 0.6
-    return np.flatnonzero(gravity & (across[begin:end] < np.deg2rad(14.0))) + begin
+    felt = np.linalg.norm(seen.felt[begin:end], axis=1)
+    quiet = (np.abs(felt - GRAVITY_M_S2) < 0.6) & (seen.speed[begin:end] < np.deg2rad(14.0))
+    return np.flatnonzero(quiet) + begin
 
 
 def _standing(speed: Array, moved_at: int, step_s: float) -> float:

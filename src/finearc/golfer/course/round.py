@@ -172,38 +172,54 @@ def play_round(
 
 def _wished(story: RoundStory, plan: RoundPlan, rng: np.random.Generator) -> list[_Wish]:
     """All swings of the round, hole by hole."""
-    swung = [c for c in BAG if c != PUTTER]
-    out: list[_Wish] = []
     per_hole = _shared_out(plan.shots, HOLES, rng)
     practice = set(rng.choice(plan.shots, min(plan.practice, plan.shots), replace=False).tolist())
     putts, taps = _shared_out(plan.putts, HOLES, rng), _shared_out(plan.tap_ins, HOLES, rng)
+    out: list[_Wish] = []
     number = 0
     for hole in range(1, HOLES + 1):
-        begins = (hole - 1) * HOURS * 3600.0 / HOLES
-        at = begins + 30.0
+        at = (hole - 1) * HOURS * 3600.0 / HOLES + 30.0
         for k in range(per_hole[hole - 1]):
-            club, stroke = _club_for(k, per_hole[hole - 1], swung, rng)
-            pressure = int(rng.choice(4, p=[0.35, 0.3, 0.2, 0.15]))
-            style = _style(story, stroke, pressure, hole, rng)
-            if number in practice:
-                loose = replace(style, ball=False, speed=float(rng.uniform(0.7, 0.95)))
-                out.append(_Wish(club, "practice", stroke, loose, at + rng.uniform(0, 3)))
-                at += rng.uniform(14.0, 30.0)
-            result = "bad" if rng.random() < story.mishit else "good"
-            line = PlayedShot(at, hole, k + 1, club, "tee" if k == 0 else "fairway", result, pressure)
-            out.append(_Wish(club, "shot", stroke, style, at, line))
-            at += rng.uniform(60.0, 110.0)
+            wishes, at = _shot(story, (hole, k, per_hole[hole - 1]), at, number in practice, rng)
+            out += wishes
             number += 1
-        for _ in range(putts[hole - 1]):
-            if rng.random() < 0.3:
-                out.append(_Wish(PUTTER, "practice", "putt", replace(_putt(rng), ball=False), at))
-                at += rng.uniform(12.0, 20.0)
-            out.append(_Wish(PUTTER, "putt", "putt", _putt(rng), at))
-            at += rng.uniform(20.0, 40.0)
-        for _ in range(taps[hole - 1]):
-            tap = replace(_putt(rng), distance_m=0.25, amplitude_deg=float(rng.uniform(1.2, 2.2)), back_s=0.45)
-            out.append(_Wish(PUTTER, "other", "tap_in", tap, at))
-            at += 15.0
+        out += _on_green(putts[hole - 1], taps[hole - 1], at, rng)
+    return out
+
+
+def _shot(
+    story: RoundStory, place: tuple[int, int, int], at: float, practised: bool, rng: np.random.Generator
+) -> tuple[list[_Wish], float]:
+    """The ``k``-th of so many shots of a hole (``place``), after a practice swing where one is made; and when the next
+    thing happens, s."""
+    hole, k, of = place
+    club, stroke = _club_for(k, of, [c for c in BAG if c != PUTTER], rng)
+    pressure = int(rng.choice(4, p=[0.35, 0.3, 0.2, 0.15]))
+    style = _style(story, stroke, pressure, hole, rng)
+    out = []
+    if practised:
+        loose = replace(style, ball=False, speed=float(rng.uniform(0.7, 0.95)))
+        out.append(_Wish(club, "practice", stroke, loose, at + rng.uniform(0, 3)))
+        at += rng.uniform(14.0, 30.0)
+    result = "bad" if rng.random() < story.mishit else "good"
+    line = PlayedShot(at, hole, k + 1, club, "tee" if k == 0 else "fairway", result, pressure)
+    out.append(_Wish(club, "shot", stroke, style, at, line))
+    return out, at + rng.uniform(60.0, 110.0)
+
+
+def _on_green(putts: int, taps: int, at: float, rng: np.random.Generator) -> list[_Wish]:
+    """Putts, some after a practice stroke, then tap-ins."""
+    out = []
+    for _ in range(putts):
+        if rng.random() < 0.3:
+            out.append(_Wish(PUTTER, "practice", "putt", replace(_putt(rng), ball=False), at))
+            at += rng.uniform(12.0, 20.0)
+        out.append(_Wish(PUTTER, "putt", "putt", _putt(rng), at))
+        at += rng.uniform(20.0, 40.0)
+    for _ in range(taps):
+        tap = replace(_putt(rng), distance_m=0.25, amplitude_deg=float(rng.uniform(1.2, 2.2)), back_s=0.45)
+        out.append(_Wish(PUTTER, "other", "tap_in", tap, at))
+        at += 15.0
     return out
 
 

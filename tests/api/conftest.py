@@ -14,10 +14,12 @@ from starlette.testclient import TestClient
 from finearc.api.app import create_app
 from finearc.api.context import COOKIE, Services
 from finearc.formats.bundle import bundle_files, zip_bytes
+from finearc.formats.round_bundle import round_files
+from finearc.golfer.course import round as course
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import MariaDb
 from finearc.main import wire
-from finearc.services.modelled import capture_of
+from finearc.services.modelled import capture_of, round_of
 from finearc.services.people.sessions import hash_token
 from finearc.services.records import Academy, Instructor
 from finearc.store.migrate import upgrade
@@ -163,6 +165,25 @@ def colleague(services, open_browser, north):
 def bundle(name: str, seed: int = 5, **options) -> bytes:
     """A simulated bundle as a zip."""
     return zip_bytes(bundle_files(capture_of(play(name, seed, **options))))
+
+
+@lru_cache(maxsize=1)
+def round_zip() -> bytes:
+    """A short simulated round as a zip."""
+    plan = course.RoundPlan(shots=14, practice=6, putts=6, disturbances=20, tap_ins=2)
+    return zip_bytes(round_files(round_of(course.play_round("round-short-under-pressure", 5, plan))))
+
+
+def bring_round(browser: Browser, player_id: str, content: bytes, name: str = "round.zip"):
+    """Bring a round to a player: the job when it has ended."""
+    begun = browser.send("POST", f"/players/{player_id}/rounds", files={"file": (name, content, "application/zip")})
+    assert begun.status_code == 202, begun.text
+
+    def ended():
+        job = browser.get(f"/jobs/{begun.json()['id']}").json()
+        return job if job["state"] in ("done", "failed") else None
+
+    return wait(ended)
 
 
 def new_lesson(browser: Browser, name: str = "Test Player", **player) -> str:

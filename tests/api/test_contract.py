@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from finearc.api.app import create_app
 from finearc.api.door import OWNED
 from finearc.services.records import MarkerPreset
-from tests.api.conftest import bundle, drop, new_lesson
+from tests.api.conftest import bring_round, bundle, drop, new_lesson, round_zip
 from tests.api.test_clips import send as send_clip
 from tests.formats.test_benchmarks import OWN
 
@@ -82,6 +82,8 @@ def ids(services, browser):
         "search_id": browser.post("/searches", {"name": "Ours", "query": "driver"}).json()["id"],
         "link_id": browser.post(f"/lessons/{lesson_id}/links", {"days": 7}).json()["id"],
         "clip_id": send_clip(browser, swing["id"]).json()["clips"][0]["id"],
+        "round_id": bring_round(browser, player["id"], round_zip())["round_id"],
+        "number": 0,
         "view": "front",
         "kind": "traces",
         "measuring": swing["measuring"],

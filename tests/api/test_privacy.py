@@ -22,7 +22,7 @@ from finearc.services.records import Academy, BenchmarkVersion, Chunk, Instructo
 from finearc.store import tables as t
 from finearc.store.migrate import upgrade
 from finearc.store.unit_of_work import engine_for
-from tests.api.conftest import PASSWORD, Browser, bundle, drop, new_lesson
+from tests.api.conftest import PASSWORD, Browser, bring_round, bundle, drop, new_lesson, round_zip
 from tests.api.test_body import bring, inspect, suggested
 from tests.api.test_clips import send as send_clip
 from tests.conftest import free_port
@@ -206,10 +206,15 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
         files={"file": (f"{NAME}.zip", b"PK", "application/zip")},
         headers={"x-csrf-token": browser.csrf},
     )
-    browser.put(f"/lessons/{lesson['id']}/plan", {"priorities": [{"label": "Slower", "finding": ""}]})
+    slower = {"label": "Slower", "finding": "", "drill": "peg_pointer"}
+    assert browser.put(f"/lessons/{lesson['id']}/plan", {"priorities": [slower]}).status_code == 200
+    practised = browser.send("PUT", f"/lessons/{lesson['id']}/practice", json={"minutes": {"1": 20}})
+    assert practised.status_code == 200, practised.text
+    played = bring_round(browser, player, round_zip(), f"{NAME}.zip")["round_id"]
+    assert browser.send("PATCH", f"/rounds/{played}/motions/0", json={"kind": "putt"}).status_code == 200
     browser.post(f"/lessons/{lesson['id']}/blocks", {"kind": "test", "metric": "lead_wrist_extension", "moment": "top"})
     recordings = [r["id"] for r in browser.lesson(lesson["id"])["recordings"]]
-    keys = [bytes.fromhex(x.replace("-", "")) for x in (player, lesson["id"], swing, clip, *recordings)]
+    keys = [bytes.fromhex(x.replace("-", "")) for x in (player, lesson["id"], swing, clip, played, *recordings)]
     keys += what_jobs_leave(services, north, lesson["id"], swing)
     before = rows_naming(services.store.engine, NAME.encode(), *keys)
     # a new table that hangs on a player fails here until something is kept in it above, and below until it is erased
@@ -252,6 +257,10 @@ WHERE_EXPORTED = {
     "block": "blocks",
     "priority": "priorities",
     "change_entry": "changes",
+    "practice_plan": "practice",
+    "round": "rounds",
+    "round_log": "round_logs",
+    "round_correction": "round_corrections",
     "job": "",  # that something was imported or exported: the record is the swings themselves
 }
 """Under which name an export has what stands in each table."""

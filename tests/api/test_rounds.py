@@ -16,7 +16,7 @@ from finearc.golfer.course import round as model
 from finearc.services.jobs.records import Job
 from finearc.services.modelled import round_of
 from finearc.services.records import Round, RoundCorrection, RoundLog
-from tests.api.conftest import bundle, drop, new_lesson, wait
+from tests.api.conftest import bring_round, bundle, drop, new_lesson
 from tests.api.test_bringing import brought, crafted
 
 PLAN = model.RoundPlan(shots=14, practice=6, putts=6, disturbances=20, tap_ins=2)
@@ -32,16 +32,6 @@ def content(played):
     return zip_bytes(round_files(round_of(played)))
 
 
-def bring(browser, player_id, content, name="round.zip"):
-    """Bring a round; the job when it has ended."""
-    begun = browser.send("POST", f"/players/{player_id}/rounds", files={"file": (name, content, "application/zip")})
-    assert begun.status_code == 202, begun.text
-    job_id = begun.json()["id"]
-    return wait(
-        lambda: (lambda j: j if j["state"] in ("done", "failed") else None)(browser.get(f"/jobs/{job_id}").json())
-    )
-
-
 def new_player(browser, name="Ronda Round"):
     return browser.post("/players", {"name": name, "consent_by": name}).json()["id"]
 
@@ -49,7 +39,7 @@ def new_player(browser, name="Ronda Round"):
 @pytest.fixture(scope="module")
 def kept_round(browser, content):
     player_id = new_player(browser)
-    job = bring(browser, player_id, content)
+    job = bring_round(browser, player_id, content)
     assert job["state"] == "done", job
     return player_id, job["round_id"]
 
@@ -106,7 +96,7 @@ def test_another_academy_sees_nothing_of_it(stranger, kept_round):
 
 def test_what_is_no_round_says_so(browser):
     player_id = new_player(browser, "Norma Noround")
-    job = bring(browser, player_id, bundle("hold-then-flex", 5))
+    job = bring_round(browser, player_id, bundle("hold-then-flex", 5))
     assert job["state"] == "failed"
     assert "not a round" in job["message"]
     assert browser.get(f"/players/{player_id}/rounds").json() == []
@@ -118,7 +108,7 @@ def test_the_course_is_set_against_the_range(browser, played):
     player_id = browser.lesson(lesson_id)["player"]["id"]
     assert browser.send("PATCH", f"/lessons/{lesson_id}", json={"club": "7-iron"}).status_code in (200, 428)
     assert drop(browser, lesson_id, bundle("short", 6, sources=("wrist", "club"))).status_code == 201
-    job = bring(browser, player_id, zip_bytes(round_files(replace(round_of(played), captured_at=None))))
+    job = bring_round(browser, player_id, zip_bytes(round_files(replace(round_of(played), captured_at=None))))
     shown = browser.get(f"/rounds/{job['round_id']}").json()
     against = [c for c in shown["compared"] if c["what"] == "course_against_range"]
     if any(m["club"] == "7-iron" and m["kind"] == "shot" for m in shown["motions"]):
@@ -130,10 +120,10 @@ def test_the_course_is_set_against_the_range(browser, played):
 
 def test_a_round_goes_with_its_player(browser, services, north, content):
     player_id = new_player(browser, "Gone Gone")
-    job = bring(browser, player_id, content)
+    job = bring_round(browser, player_id, content)
     number = 0
     browser.send("PATCH", f"/rounds/{job['round_id']}/motions/{number}", json={"kind": "putt"})
-    failed = bring(browser, player_id, b"no zip at all")
+    failed = bring_round(browser, player_id, b"no zip at all")
     assert failed["state"] == "failed"
     assert browser.send("DELETE", f"/players/{player_id}").status_code == 200
     with services.store.unit_of_work(north) as uow:
@@ -146,7 +136,7 @@ def test_a_round_goes_with_its_player(browser, services, north, content):
 
 def test_a_round_can_be_removed_alone(browser, content):
     player_id = new_player(browser, "Remo Ved")
-    job = bring(browser, player_id, content)
+    job = bring_round(browser, player_id, content)
     assert browser.send("DELETE", f"/rounds/{job['round_id']}").status_code == 200
     assert browser.get(f"/players/{player_id}/rounds").json() == []
     assert json.dumps(browser.get(f"/players/{player_id}").json())
@@ -160,7 +150,7 @@ def shown(who, round_id):
 
 def test_rounds_travel_with_their_player(browser, stranger, content):
     player_id = new_player(browser, "Travis Round")
-    round_id = bring(browser, player_id, content)["round_id"]
+    round_id = bring_round(browser, player_id, content)["round_id"]
     said = browser.send("PATCH", f"/rounds/{round_id}/motions/3", json={"kind": "putt"})
     assert said.status_code == 200
     job = brought(stranger, browser.get(f"/players/{player_id}/export").content)
@@ -183,7 +173,7 @@ def test_rounds_travel_with_their_player(browser, stranger, content):
 )  # fmt: skip
 def test_a_round_written_by_hand_is_refused(browser, stranger, content, spoil, told):
     player_id = new_player(browser, "Tam Pered")
-    round_id = bring(browser, player_id, content)["round_id"]
+    round_id = bring_round(browser, player_id, content)["round_id"]
     browser.send("PATCH", f"/rounds/{round_id}/motions/3", json={"kind": "putt"})
 
     def spoilt(name, held):

@@ -32,6 +32,7 @@ from finearc.api.routes import (
     link,
     markers,
     own_rules,
+    practice,
     putting,
     rounds,
     searching,
@@ -96,6 +97,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(searching.router, prefix="/api")
     app.include_router(putting.router, prefix="/api")
     app.include_router(rounds.router, prefix="/api")
+    app.include_router(practice.router, prefix="/api")
     app.include_router(sharing.shared)
     app.include_router(link.router)
     app.include_router(feed.router)

@@ -33,6 +33,7 @@ from finearc.services.records import (
     Player,
     Recording,
     Reference,
+    Round,
     SavedSearch,
     ShareLink,
     Swing,
@@ -53,6 +54,7 @@ OWNED: dict[str, type[Any]] = {
     "token_id": BayToken,
     "link_id": ShareLink,
     "search_id": SavedSearch,
+    "round_id": Round,
 }
 """Records by the names that paths have for them; a test fails when a path names one that does not stand here."""
 LARGEST_BODY = 256_000

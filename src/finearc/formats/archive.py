@@ -33,6 +33,7 @@ from finearc.services.records import (
     MadeOf,
     MovementLimit,
     Player,
+    PracticePlan,
     Priority,
     Recording,
     Reference,
@@ -46,7 +47,7 @@ from finearc.services.records import (
 
 VERSION = 4
 """Since version 3 what is kept stands in an export byte for byte, and it can be brought into another academy; since
-version 4 rounds stand in it."""
+version 4 rounds and practice stand in it."""
 File = tuple[str, Iterable[bytes]]
 """A name within the zip, and what the file holds, piece by piece."""
 
@@ -104,6 +105,7 @@ def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str =
         "clips": [{**_record(c), "file": name} for c, name in clips.items()],
         "blocks": [_record(b) for b in uow.find(Block, lesson_id=lesson.id, order="started_at")],
         "priorities": [_record(p) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
+        "practice": [_record(p) for p in uow.find(PracticePlan, lesson_id=lesson.id)],
         "summaries": {club: json.loads(d) for (_, club), d in uow.swings.summaries([lesson.id]).items()},
         "changes": [_record(c) for c in uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")],
         "links": [_record(x, (*APART, "token_hash")) for x in uow.find(ShareLink, lesson_id=lesson.id)],

@@ -107,6 +107,20 @@ class RoundCorrection:
 
 
 @dataclass(eq=False)
+class PracticePlan:
+    """What a player practises from one lesson to the next: ``document`` is what was asked for and the plan
+    (``services.practice.document``). One a lesson."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    player_id: UUID
+    document: str
+    made_by: str = ""
+    made_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
 class SavedSearch:
     """A question to the academy's swings that is asked again: ``query`` as it stands in an address."""
 

@@ -137,6 +137,17 @@ from finearc.api.models.people import (
     SignInRequest as SignInRequest,
     StartNowIn as StartNowIn,
 )
+from finearc.api.models.practice import (
+    BrokenOut as BrokenOut,
+    MissedIn as MissedIn,
+    MovedIn as MovedIn,
+    PainIn as PainIn,
+    PracticeBlockOut as PracticeBlockOut,
+    PracticeDrillOut as PracticeDrillOut,
+    PracticeFound as PracticeFound,
+    PracticeIn as PracticeIn,
+    PracticeOut as PracticeOut,
+)
 from finearc.api.models.progress import (
     ConsistencyOut as ConsistencyOut,
     ProgressEventOut as ProgressEventOut,

@@ -34,6 +34,7 @@ from finearc.services.records import (
     MadeOf,
     MovementLimit,
     Player,
+    PracticePlan,
     Priority,
     Recording,
     Reference,
@@ -130,6 +131,7 @@ def _lesson(uow: UnitOfWork, player: Player, brought: BroughtLesson, by: UUID) -
     swings = _all(uow, Swing, ({**s, "player_id": str(player.id)} for s in record["swings"]))
     _all(uow, Block, record["blocks"])
     _all(uow, Priority, record["priorities"])
+    _all(uow, PracticePlan, ({**p, "player_id": str(player.id)} for p in record.get("practice", [])[:1]))
     _all(uow, ChangeEntry, ({**c, "made_by": str(by)} for c in record["changes"]))
     for clip in _all(uow, Clip, record["clips"]):
         content = brought.clips[str(clip.id)]

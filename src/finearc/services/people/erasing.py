@@ -25,6 +25,7 @@ from finearc.services.records import (
     MarkerPreset,
     MovementLimit,
     Player,
+    PracticePlan,
     Priority,
     Recording,
     Reference,
@@ -68,7 +69,7 @@ def erase_lesson(uow: UnitOfWork, lesson: Lesson) -> None:
         for piece in uow.find(JobInput, job_id=job.id):
             uow.remove(piece)
         uow.remove(job)
-    for kind in (Clip, Swing, Block, Priority, ChangeEntry, Recording):
+    for kind in (Clip, Swing, Block, Priority, PracticePlan, ChangeEntry, Recording):
         for record in uow.find(kind, lesson_id=lesson.id):
             uow.remove(record)
     _forget_authors(uow, lesson.id)

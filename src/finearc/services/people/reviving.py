@@ -24,6 +24,7 @@ from finearc.services.errors import Refused
 from finearc.services.lesson import marks
 from finearc.services.lesson.changes import CLIP, IMPORTED, SEVERAL
 from finearc.services.ports import UnitOfWork
+from finearc.services.practice import document as practice
 from finearc.services.putting.plan import plan_from
 from finearc.services.records import (
     Block,
@@ -33,6 +34,7 @@ from finearc.services.records import (
     Lesson,
     MovementLimit,
     Player,
+    PracticePlan,
     Recording,
     Reference,
     RoundCorrection,
@@ -110,9 +112,10 @@ def _own_id(value: Any) -> Any:
     return value
 
 
-SHAPED: Mapping[tuple[type, str], Callable[[Mapping[str, Any]], object]] = {
+SHAPED: Mapping[tuple[type, str], Callable[[Any], object]] = {
     (Lesson, "putt_plan"): plan_from,
     (Recording, "putter"): PutterNotes.model_validate,
+    (PracticePlan, "document"): practice.read,
 }
 """Documents in a field, and what reads them: one that cannot be read is no export's."""
 

@@ -29,7 +29,7 @@ from finearc.store.tables.academies import (
     throttle,
 )
 from finearc.store.tables.base import Blob, UtcDateTime, metadata
-from finearc.store.tables.course import round_, round_correction, round_log
+from finearc.store.tables.course import practice_plan, round_, round_correction, round_log
 from finearc.store.tables.jobs import job, job_input, swing_offer
 from finearc.store.tables.lessons import (
     block,
@@ -82,6 +82,7 @@ __all__ = [
     "movement_limit",
     "own_rules",
     "player",
+    "practice_plan",
     "priority",
     "recording",
     "reference",
@@ -133,6 +134,7 @@ MAPPED: dict[type[Any], Table] = {
     r.Round: round_,
     r.RoundLog: round_log,
     r.RoundCorrection: round_correction,
+    r.PracticePlan: practice_plan,
     j.Job: job,
     j.JobInput: job_input,
 }

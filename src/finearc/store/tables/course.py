@@ -1,4 +1,4 @@
-"""Rounds of a player: what was found, the raw logs, what a person corrected."""
+"""What a player does away from the lesson: rounds (what was found, the raw logs, what a person corrected), practice."""
 
 from __future__ import annotations
 
@@ -49,4 +49,16 @@ round_correction = Table(
     text("made_by"),
     Column("made_at", UtcDateTime(), nullable=False),
     UniqueConstraint("round_id", "number"),
+)
+practice_plan = Table(
+    "practice_plan",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("lesson_id", "lesson"),
+    belongs_to("player_id", "player"),
+    Column("document", LongText, nullable=False),
+    text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("lesson_id"),
 )

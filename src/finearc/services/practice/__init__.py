@@ -1,0 +1,1 @@
+"""Practice between lessons: making a lesson's plan, and what becomes of it."""

@@ -1,0 +1,142 @@
+"""A lesson's practice plan: from its priorities, the player's limits and what the player can."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from uuid import UUID
+
+from finearc.catalogue.rule_set import RuleSet
+from finearc.core.judging.drills import Drill, Pain
+from finearc.core.practice.changed import Broken, broken, missed, moved, stopped
+from finearc.core.practice.plan import Aim, Asked, Plan, make_plan
+from finearc.services.errors import NotFound, Refused
+from finearc.services.judging.academy_rules import rule_set_of
+from finearc.services.judging.terms import limits_of
+from finearc.services.people.clock import clock_of, today
+from finearc.services.ports import UnitOfWork
+from finearc.services.practice.document import PracticeDocument, Wishes, read, written
+from finearc.services.records import Block, Lesson, Player, PracticePlan, Priority
+
+USUAL_WEEKS = 2
+"""A plan without a next lesson goes on so long (house value)."""
+
+
+@dataclass(frozen=True)
+class PlanRead:
+    """A plan as a screen shows it: with the drills in words and what it does not keep."""
+
+    document: PracticeDocument
+    drills: dict[str, Drill]
+    broken: Sequence[Broken]
+    today: date
+
+
+def practice_of(uow: UnitOfWork, lesson_id: UUID) -> PlanRead | None:
+    """A lesson's plan; None where none was made. Raises ``NotFound`` without the lesson."""
+    lesson = uow.get(Lesson, lesson_id)
+    found = uow.find(PracticePlan, lesson_id=lesson_id)
+    return _shown(uow, lesson, read(found[0].document)) if found else None
+
+
+def plan_practice(
+    uow: UnitOfWork, lesson_id: UUID, minutes: dict[int, int], by: str, *, last: date | None = None, **wishes: object
+) -> PlanRead:
+    """Make the plan anew, from tomorrow until ``last``, else the day before the next lesson. Raises ``NotFound``,
+    ``NothingToPlan``."""
+    lesson = uow.hold(Lesson, lesson_id)
+    first = today(clock_of(uow)) + timedelta(days=1)
+    until = last or _day_before_next(lesson, first)
+    wanted = replace(Wishes(first, until, minutes), **wishes)  # type: ignore[arg-type]
+    document = PracticeDocument(wanted, make_plan(_asked(uow, lesson, wanted)))
+    for old in uow.find(PracticePlan, lesson_id=lesson_id):
+        uow.remove(old)
+    uow.add(PracticePlan(uow.academy_id, lesson.id, lesson.player_id, written(document), by))
+    return _shown(uow, lesson, document)
+
+
+def _day_before_next(lesson: Lesson, first: date) -> date:
+    if lesson.next_date is not None and lesson.next_date > first:
+        return lesson.next_date - timedelta(days=1)
+    return first + timedelta(weeks=USUAL_WEEKS)
+
+
+def move_block(uow: UnitOfWork, lesson_id: UUID, number: int, to: date) -> PlanRead:
+    """One block on another day; what that breaks is said. Raises ``NotFound``, ``NothingToPlan``, ``Refused``."""
+
+    def change(plan: Plan, asked: Asked) -> Plan:
+        if not asked.first <= to <= asked.last:
+            raise Refused(f"{to:%d %B} lies outside the plan", f"Choose a day from {asked.first} to {asked.last}")
+        return moved(plan, number, to)
+
+    return _changed(uow, lesson_id, change)
+
+
+def miss_day(uow: UnitOfWork, lesson_id: UUID, day: date) -> PlanRead:
+    """What was missed moves on. Raises ``NotFound``."""
+    return _changed(uow, lesson_id, lambda plan, asked: missed(plan, asked, day))
+
+
+def stop_practice(uow: UnitOfWork, lesson_id: UUID, where: str) -> PlanRead:
+    """Pain: nothing more from today on. Raises ``NotFound``."""
+    day = today(clock_of(uow))
+    return _changed(uow, lesson_id, lambda plan, _: stopped(plan, day, where))
+
+
+def drop_practice(uow: UnitOfWork, lesson_id: UUID) -> None:
+    """No plan any more. Raises ``NotFound``."""
+    uow.hold(Lesson, lesson_id)
+    for old in uow.find(PracticePlan, lesson_id=lesson_id):
+        uow.remove(old)
+
+
+def _changed(uow: UnitOfWork, lesson_id: UUID, change: Callable[[Plan, Asked], Plan]) -> PlanRead:
+    lesson = uow.hold(Lesson, lesson_id)
+    found = uow.find(PracticePlan, lesson_id=lesson_id)
+    if not found:
+        raise NotFound("practice plan")
+    document = read(found[0].document)
+    if document.plan.stopped:
+        raise Refused("the plan has stopped because of pain", "Make a new one when a health professional says so")
+    plan = change(document.plan, _asked(uow, lesson, document.wishes))
+    document = replace(document, plan=plan)
+    found[0].document = written(document)
+    uow.flush()
+    return _shown(uow, lesson, document)
+
+
+def _asked(uow: UnitOfWork, lesson: Lesson, wishes: Wishes) -> Asked:
+    player = uow.get(Player, lesson.player_id)
+    return Asked(
+        aims_of(uow, lesson, rule_set_of(uow, lesson)),
+        wishes.first,
+        wishes.last,
+        wishes.minutes,
+        wishes.place,
+        None if wishes.equipment is None else frozenset(wishes.equipment),
+        limits_of(uow, player),
+        Pain.noted(lesson.pain, lesson.pain_note),
+    )
+
+
+def aims_of(uow: UnitOfWork, lesson: Lesson, rule_set: RuleSet) -> list[Aim]:
+    """The lesson's priorities, each with its chosen drill first and the finding's others after it. A test block of
+    theirs means that the first test is behind them."""
+    tested = {b.finding for b in uow.find(Block, lesson_id=lesson.id, kind="test") if b.ended_at is not None}
+    rules = {r.id: r for r in rule_set.rules}
+    out = []
+    for p in uow.find(Priority, lesson_id=lesson.id, order="rank"):
+        others = rules[p.finding].drills if p.finding in rules else ()
+        ids = [k for k in dict.fromkeys((p.drill, *others)) if k in rule_set.drills]
+        if ids:
+            aim = p.finding or f"own-{p.rank}"
+            out.append(Aim(aim, p.label, [rule_set.drills[k] for k in ids], p.finding in tested))
+    return out
+
+
+def _shown(uow: UnitOfWork, lesson: Lesson, document: PracticeDocument) -> PlanRead:
+    asked = _asked(uow, lesson, document.wishes)
+    drills = {d.id: d for aim in asked.aims for d in aim.drills}
+    wrong = [] if document.plan.stopped else broken(document.plan, asked)
+    return PlanRead(document, drills, wrong, today(clock_of(uow)))

@@ -1,0 +1,128 @@
+"""A lesson's practice plan over HTTP."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+import pytest
+
+from tests.api.conftest import bundle, drop, new_lesson
+from tests.api.test_bringing import brought, crafted
+
+WEEK = {str(k): 20 for k in range(0, 7, 2)}
+
+
+@pytest.fixture(scope="module")
+def lesson_id(browser):
+    """A lesson with a priority that was kept."""
+    made = new_lesson(browser, "Prax Ticer")
+    assert drop(browser, made, bundle("over-extended", 5, sources=("wrist", "club"))).status_code == 201
+    keep_first(browser, made)
+    return made
+
+
+def keep_first(browser, lesson_id):
+    """The first proposal becomes the lesson's priority."""
+    lesson = browser.lesson(lesson_id)
+    first = lesson["summaries"][0]["proposals"][0]
+    body = {"priorities": [{"finding": first["finding"], "label": first["label"], "drill": first["drills"][0]}]}
+    kept = browser.send("PUT", f"/lessons/{lesson_id}/plan", json=body, headers={"If-Match": lesson["revision"]})
+    assert kept.status_code == 200, kept.text
+
+
+def planned(browser, lesson_id, **more):
+    return browser.send("PUT", f"/lessons/{lesson_id}/practice", json={"minutes": WEEK, **more})
+
+
+def test_a_plan_is_made_and_found_again(browser, lesson_id):
+    made = planned(browser, lesson_id, place="garage")
+    assert made.status_code == 200, made.text
+    plan = made.json()
+    assert plan["room"] == "slow and half swings"
+    assert plan["broken"] == []
+    first = date.fromisoformat(plan["first"])
+    assert first == date.fromisoformat(plan["today"]) + timedelta(days=1)
+    days = [date.fromisoformat(b["day"]) for b in plan["blocks"]]
+    assert all(d.weekday() in (0, 2, 4, 6) for d in days)
+    assert all(b["drills"][0]["how"] and b["why"] for b in plan["blocks"])
+    assert any("Without any feedback" in b["why"][-1] for b in plan["blocks"])
+    assert browser.get(f"/lessons/{lesson_id}/practice").json()["plan"] == plan
+
+
+def test_without_a_plan_there_is_none(browser):
+    other = new_lesson(browser, "Noa Noplan")
+    assert browser.get(f"/lessons/{other}/practice").json() == {"plan": None}
+    refused = planned(browser, other)
+    assert refused.status_code == 422
+    assert "no priority has a drill" in refused.json()["message"]
+    assert browser.send("POST", f"/lessons/{other}/practice/missed", json={"day": "2031-01-01"}).status_code == 404
+
+
+def test_a_block_is_moved_and_what_it_breaks_is_said(browser, lesson_id):
+    plan = planned(browser, lesson_id).json()
+    first, second = plan["blocks"][:2]
+    moved = browser.send(
+        "POST", f"/lessons/{lesson_id}/practice/moved", json={"number": first["number"], "to": second["day"]}
+    )
+    assert moved.status_code == 200, moved.text
+    assert "40 minutes" in " ".join(b["words"] for b in moved.json()["broken"])
+    far = browser.send("POST", f"/lessons/{lesson_id}/practice/moved", json={"number": 0, "to": "2099-01-01"})
+    assert far.status_code == 409
+    assert "lies outside the plan" in far.json()["message"]
+
+
+def test_a_missed_day_moves_on(browser, lesson_id):
+    plan = planned(browser, lesson_id).json()
+    day = plan["blocks"][0]["day"]
+    after = browser.send("POST", f"/lessons/{lesson_id}/practice/missed", json={"day": day}).json()
+    assert all(b["day"] != day for b in after["blocks"])
+    assert len(after["blocks"]) + after["dropped"] == len(plan["blocks"])
+    assert "Moved here" in " ".join(after["blocks"][0]["why"])
+
+
+def test_pain_stops_it_and_nothing_goes_on_after(browser, lesson_id):
+    planned(browser, lesson_id)
+    stopped = browser.send("POST", f"/lessons/{lesson_id}/practice/pain", json={"where": "wrist"}).json()
+    assert stopped["blocks"] == []
+    assert "licensed health professional" in stopped["stopped"]
+    again = browser.send("POST", f"/lessons/{lesson_id}/practice/missed", json={"day": "2031-01-01"})
+    assert again.status_code == 409
+    assert browser.send("DELETE", f"/lessons/{lesson_id}/practice").status_code == 200
+    assert browser.get(f"/lessons/{lesson_id}/practice").json() == {"plan": None}
+
+
+@pytest.mark.parametrize(
+    ("body", "status", "words"),
+    [
+        ({"minutes": {}}, 422, "No day until the next lesson has 10 minutes"),
+        ({"minutes": {"9": 20}}, 422, ""),
+        ({"minutes": {"0": 999}}, 422, ""),
+        ({"minutes": WEEK, "last": "1999-01-01"}, 422, "No day until"),
+        ({"minutes": WEEK, "place": "moon"}, 422, ""),
+    ],
+)
+def test_what_cannot_be_planned_says_why(browser, lesson_id, body, status, words):
+    answer = browser.send("PUT", f"/lessons/{lesson_id}/practice", json=body)
+    assert answer.status_code == status
+    assert words in answer.json()["message"]
+
+
+def test_another_academy_sees_nothing_of_it(stranger, lesson_id):
+    assert stranger.get(f"/lessons/{lesson_id}/practice").status_code == 404
+    assert planned(stranger, lesson_id).status_code == 404
+
+
+def test_it_travels_with_its_lesson_and_goes_with_it(browser, stranger, lesson_id):
+    plan = planned(browser, lesson_id).json()
+    exported = browser.get(f"/lessons/{lesson_id}/export").content
+    there = brought(stranger, exported)
+    assert there["state"] == "done", there["message"]
+    lesson = stranger.get(f"/players/{there['player_id']}").json()["lessons"][0]["id"]
+    assert stranger.get(f"/lessons/{lesson}/practice").json()["plan"]["blocks"] == plan["blocks"]
+
+    def spoil(record):
+        record["practice"][0]["document"] = "{}"
+
+    refused = brought(stranger, crafted(exported, spoil))
+    assert "the document of a practiceplan" in refused["message"]
+    assert stranger.send("DELETE", f"/players/{there['player_id']}").status_code == 200

@@ -263,6 +263,18 @@ def test_a_clip_with_its_clock_set_wrong_is_said_and_left_out_of_early_and_late(
     assert all(s.order is None for s in read.shots() if s.club == "7-iron")
 
 
+def test_a_slow_clip_is_said_and_a_missing_strike_is_no_proof():
+    log, _ = pendulum(a_swing()[0])
+    slow = replace(log, time_s=log.time_s[::2], acc_m_s2=log.acc_m_s2[::2], gyr_rad_s=log.gyr_rad_s[::2])
+    read = rr.read_round(rr.RoundData(None, rr.Hand.RIGHT, {"7-iron": slow}))
+    assert read.notes == [rr.SLOW.format("7-iron", 100)]
+    (motion,) = read.motions
+    assert motion.named.kind is MotionKind.PRACTICE
+    assert motion.named.confidence <= 0.75
+    (fast,) = motions_of({"7-iron": log})
+    assert fast.named.confidence > 0.9
+
+
 def test_a_round_of_one_shot_is_read_and_compares_nothing(played):
     true = next(t for t in played.truth if t.kind == "shot")
     log = played.logs[true.club].between(true.start_s - 1.0, true.end_s + 1.0)

@@ -32,6 +32,8 @@ COLUMNS = ("time_s", "hole", "shot", "club", "lie", "result", "pressure", "note"
 MOST_LINES = 2000
 MOST_CLIPS = 40
 LONGEST_TEXT = 500
+FARTHEST_CLOCK_S = 1e11
+"""A clock may count from any day."""
 
 
 class ClipEntry(ImuEntry):
@@ -151,7 +153,7 @@ def _line(file: str, number: int, header: Sequence[str], row: Sequence[str]) -> 
         time_s = float(said["time_s"])
     except (KeyError, ValueError):
         time_s = float("nan")
-    if not abs(time_s) < 1e8:
+    if not abs(time_s) < FARTHEST_CLOCK_S:
         raise BundleError(
             file,
             f'"{said.get("time_s", "")}" is no time',

@@ -33,6 +33,8 @@ REST_BEFORE_S = 0.5
 STRIKE_LEAST = {Shot.CHIP: 10.0, Shot.PUTT: 1.5}
 """A strike bends the clip's forces at least so much between samples, m/s² (house values: the sharpest of 300 simulated
 practice swings 6 and 0.3, the softest of 480 strikes 13 and 1.8)."""
+SLOW_STEP_S = 1.0 / 150.0
+"""A strike rings for some 10 ms: between samples farther apart than this it can be lost (house value)."""
 AFTER_S = 0.4
 """So long after the ball the way through is looked at."""
 
@@ -181,7 +183,7 @@ def _measured(recording: Recording, seen: _Seen, window: tuple[float, float], sh
         top_s=marks.top_s,
         low_s=marks.low_s,
         impact_s=marks.impact_s,
-        unstruck=bool(is_unstruck(w.time_s, w.felt, marks.near_s)),
+        unstruck=w.step_s < SLOW_STEP_S and bool(is_unstruck(w.time_s, w.felt, marks.near_s)),
         elevation=float(np.interp(marks.top_s, w.time_s, elevation)),
         elevation_sd=float(np.sqrt(level_sd**2 + drift**2 + (SCALE_SD * swept) ** 2)),
         swept=swept,

@@ -13,6 +13,7 @@ from finearc.core.course.card import CardLine, lines_of
 from finearc.core.course.compared import Compared, Shot, comparisons
 from finearc.core.course.kinds import MotionKind
 from finearc.core.course.motions import Motion, motions_of
+from finearc.core.course.swung import SLOW_STEP_S
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream
@@ -22,6 +23,10 @@ OFF_CLOCK_S = 3 * 3600.0
 WRONG_CLOCK = (
     "The clock of the {} clip is set wrong: it logged {:.0f} hours {} the others. Its swings are kept; when in the "
     "round they were is not known."
+)
+SLOW = (
+    "The clips of {} log {} samples a second: a strike can fall between two of them, and a shot look like a practice "
+    "swing."
 )
 UNMATCHED = "{} of the card: no shot of that club near that time."
 
@@ -75,10 +80,21 @@ def read_round(data: RoundData) -> RoundRead:
         WRONG_CLOCK.format(clubs()[club].label.lower(), abs(hours), "after" if hours > 0 else "before")
         for club, hours in off.items()
     ]
+    notes += _slow(data.logs)
     lost = len(data.card) - len(lines)
     if lost:
         notes.append(UNMATCHED.format(f"{lost} {'line' if lost == 1 else 'lines'}"))
     return RoundRead(motions, lines, frozenset(off), notes)
+
+
+def _slow(logs: Mapping[str, ImuStream]) -> list[str]:
+    """What slow clips cannot tell, by how slow they are."""
+    rates: dict[int, list[str]] = {}
+    for club, log in logs.items():
+        step_s = float(np.median(np.diff(log.time_s))) if len(log.time_s) > 1 else 0.0
+        if step_s > SLOW_STEP_S:
+            rates.setdefault(round(1.0 / step_s), []).append(clubs()[club].label.lower())
+    return [SLOW.format(", ".join(names), rate) for rate, names in rates.items()]
 
 
 def _off_clock(motions: Sequence[Motion]) -> dict[str, float]:

@@ -19,6 +19,14 @@ from finearc.services.capture.putter_notes import PutterNotes
 Window = tuple[float, float]
 
 
+def known_club(value: str) -> str:
+    """A club by its id. Raises ``ValueError`` with the nearest."""
+    if value not in clubs():
+        near = get_close_matches(value, clubs(), 1)
+        raise ValueError(f'no club "{value}"' + (f', did you mean "{near[0]}"?' if near else ""))
+    return value
+
+
 class Player(Open):
     handedness: Literal["right", "left"]
     height_m: float | None = Field(default=None, gt=0.5, lt=2.8)
@@ -83,10 +91,7 @@ class Manifest(Open):
     @field_validator("club")
     @classmethod
     def _known_club(cls, value: str) -> str:
-        if value not in clubs():
-            near = get_close_matches(value, clubs(), 1)
-            raise ValueError(f'no club "{value}"' + (f', did you mean "{near[0]}"?' if near else ""))
-        return value
+        return known_club(value)
 
     @model_validator(mode="before")
     @classmethod

@@ -14,7 +14,6 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field, field_validator, model_validator
 
-from finearc.catalogue.library import clubs
 from finearc.core.course.card import CardLine
 from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream, Segment
@@ -24,7 +23,7 @@ from finearc.formats.entries import ImuEntry, Open
 from finearc.formats.errors import BundleError
 from finearc.formats.imu_csv import read_imu, write_imu
 from finearc.formats.kinds import Opener
-from finearc.formats.manifest import Player
+from finearc.formats.manifest import Player, known_club
 from finearc.services.course.round_reading import RoundData
 
 CARD = "shots.csv"
@@ -45,10 +44,7 @@ class ClipEntry(ImuEntry):
     @field_validator("club")
     @classmethod
     def _known(cls, value: str) -> str:
-        if value not in clubs():
-            near = get_close_matches(value, clubs(), 1)
-            raise ValueError(f'no club "{value}"' + (f', did you mean "{near[0]}"?' if near else ""))
-        return value
+        return known_club(value)
 
 
 class RoundManifest(Open):
@@ -161,10 +157,11 @@ def _line(file: str, number: int, header: Sequence[str], row: Sequence[str]) -> 
             "Seconds on the clips' clock",
         )
     club = said.get("club", "")
-    if club and club not in clubs():
-        near = get_close_matches(club, clubs(), 1)
-        hint = f', did you mean "{near[0]}"?' if near else ""
-        raise BundleError(file, f'no club "{club}"{hint}', f"row {number}, column club")
+    try:
+        if club:
+            known_club(club)
+    except ValueError as error:
+        raise BundleError(file, str(error), f"row {number}, column club") from None
     return CardLine(
         time_s,
         whole("hole", 1, 36),

@@ -126,3 +126,12 @@ def test_it_travels_with_its_lesson_and_goes_with_it(browser, stranger, lesson_i
     refused = brought(stranger, crafted(exported, spoil))
     assert "the document of a practiceplan" in refused["message"]
     assert stranger.send("DELETE", f"/players/{there['player_id']}").status_code == 200
+
+
+def test_what_is_proposed_counts_where_nothing_was_kept(browser):
+    proposed = new_lesson(browser, "Pro Posed")
+    assert drop(browser, proposed, bundle("over-extended", 5, sources=("wrist", "club"))).status_code == 201
+    plan = planned(browser, proposed)
+    assert plan.status_code == 200, plan.text
+    first = browser.lesson(proposed)["summaries"][0]["proposals"][0]
+    assert plan.json()["blocks"][0]["drills"][0]["id"] == first["drills"][0]

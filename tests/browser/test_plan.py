@@ -228,3 +228,28 @@ def test_a_sign_in_that_has_run_out_keeps_what_was_typed(page):
     again.get_by_label("Password").fill("arc-demo")
     again.get_by_role("button", name="Sign in").click()
     expect(first(page)).to_have_text("1 Breathe out")
+
+
+def test_practice_is_planned_within_a_tight_back_and_stops_with_pain(page, bundle_file):
+    """Walk 28, as far as the instructor's screen goes."""
+    tight_back_and_a_slice(page, bundle_file)
+    page.get_by_role("button", name=re.compile("^Limits")).click()
+    sheet(page).get_by_label(re.compile("How far it goes in comfort")).fill("61")
+    sheet(page).get_by_role("button", name="Add limit").click()
+    expect(sheet(page).get_by_text("back turn")).to_be_visible()
+    close(page)
+    more(page, "Practice")
+    sheet(page).get_by_role("button", name="Make the plan").click()
+    expect(sheet(page).get_by_text("Turn first is not offered: it asks for more back turn")).to_be_visible()
+    blocks = sheet(page).locator("ol > li > button")
+    expect(blocks.first).to_contain_text("feedback each time")
+    assert violations(page) == []
+    count = blocks.count()
+    blocks.first.click()
+    expect(sheet(page).get_by_text("while the feel is fresh")).to_be_visible()
+    sheet(page).get_by_role("button", name="This day was missed").click()
+    expect(sheet(page).get_by_text("1 had no day left.")).to_be_visible()
+    expect(blocks).to_have_count(count - 1)
+    sheet(page).get_by_role("button", name="Pain: stop it").click()
+    expect(sheet(page).get_by_role("alert")).to_contain_text("see a licensed health professional")
+    expect(blocks).to_have_count(0)

@@ -30,6 +30,7 @@ export const keys = {
   authors: (playerId: string) => ["player", playerId, "authors"] as const,
   lessons: ["lesson"] as const,
   lesson: (id: string) => ["lesson", id] as const,
+  practice: (lessonId: string) => ["lesson", lessonId, "practice"] as const,
   schools: (lessonId: string) => ["lesson", lessonId, "schools"] as const,
   putting: (lessonId: string) => ["lesson", lessonId, "putting"] as const,
   courses: (lessonId: string, stamp: string) => ["block", "courses", lessonId, stamp] as const,

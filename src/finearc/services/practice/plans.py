@@ -14,6 +14,7 @@ from finearc.core.practice.plan import Aim, Asked, Plan, make_plan
 from finearc.services.errors import NotFound, Refused
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.terms import limits_of
+from finearc.services.lesson.documents import SummaryOut
 from finearc.services.people.clock import clock_of, today
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice.document import PracticeDocument, Wishes, read, written
@@ -121,18 +122,27 @@ def _asked(uow: UnitOfWork, lesson: Lesson, wishes: Wishes) -> Asked:
 
 
 def aims_of(uow: UnitOfWork, lesson: Lesson, rule_set: RuleSet) -> list[Aim]:
-    """The lesson's priorities, each with its chosen drill first and the finding's others after it. A test block of
-    theirs means that the first test is behind them."""
+    """The lesson's priorities, those that are proposed where none were kept, each with its chosen drill first and the
+    finding's others after it. A test block of theirs means that the first test is behind them."""
     tested = {b.finding for b in uow.find(Block, lesson_id=lesson.id, kind="test") if b.ended_at is not None}
     rules = {r.id: r for r in rule_set.rules}
     out = []
-    for p in uow.find(Priority, lesson_id=lesson.id, order="rank"):
-        others = rules[p.finding].drills if p.finding in rules else ()
-        ids = [k for k in dict.fromkeys((p.drill, *others)) if k in rule_set.drills]
+    for rank, (finding, label, drills) in enumerate(_priorities(uow, lesson)):
+        others = rules[finding].drills if finding in rules else ()
+        ids = [k for k in dict.fromkeys((*drills, *others)) if k in rule_set.drills]
         if ids:
-            aim = p.finding or f"own-{p.rank}"
-            out.append(Aim(aim, p.label, [rule_set.drills[k] for k in ids], p.finding in tested))
+            out.append(Aim(finding or f"own-{rank}", label, [rule_set.drills[k] for k in ids], finding in tested))
     return out
+
+
+def _priorities(uow: UnitOfWork, lesson: Lesson) -> list[tuple[str, str, Sequence[str]]]:
+    """Finding, label and drills of what is kept, or else of what is proposed with the lesson's club."""
+    kept = uow.find(Priority, lesson_id=lesson.id, order="rank")
+    if kept or lesson.planned or lesson.status == "closed":
+        return [(p.finding, p.label, [p.drill]) for p in kept]
+    said = uow.swings.summaries([lesson.id]).get((lesson.id, lesson.club))
+    proposals = SummaryOut.model_validate_json(said).proposals if said is not None else []
+    return [(p.finding, p.label, p.drills[:1]) for p in proposals]
 
 
 def _shown(uow: UnitOfWork, lesson: Lesson, document: PracticeDocument) -> PlanRead:

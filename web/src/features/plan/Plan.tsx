@@ -17,6 +17,7 @@ import { PlanClash } from "./PlanClash";
 import { Priority } from "./Priority";
 import { rests } from "./rests";
 import { ShareSheet } from "./ShareSheet";
+import { PracticeSheet } from "./PracticeSheet";
 import { SinceLast } from "./SinceLast";
 import { SwingsSheet } from "./SwingsSheet";
 import { usePlan } from "./usePlan";
@@ -26,7 +27,7 @@ import { ActionList, type Action } from "@/shared/ui/ActionList";
 import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
 
-type SheetName = "" | "more" | "terms" | "limits" | "swings" | "own" | "end" | "share";
+type SheetName = "" | "practice" | "more" | "terms" | "limits" | "swings" | "own" | "end" | "share";
 
 /** What to work on: what to keep, at most two priorities with why, where they come from, one page to take home. */
 export function Plan() {
@@ -113,6 +114,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
       : [
           { name: "See page", says: "the page that goes home, on the screen", href: `${page}/page` },
           { name: "Print page", says: "as PDF", href: `${page}/page.pdf` },
+          { name: "Practice", says: "what to do until the next lesson", onClick: () => setSheet("practice") },
           { name: "Send a link", says: "the page on the player's own phone", hint: "n", onClick: () => setSheet("share") },
           { name: "See record", says: "everything, for you", href: `${page}/record` },
           { name: "Print record", says: "as PDF", href: `${page}/record.pdf` },
@@ -296,6 +298,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
           setSheet("");
         }}
       />
+      <PracticeSheet open={sheet === "practice"} onClose={() => setSheet("")} lessonId={lesson.id} />
       <ShareSheet open={sheet === "share"} onClose={() => setSheet("")} lessonId={lesson.id} />
       <EndSheet open={sheet === "end"} onClose={() => setSheet("")} lesson={lesson} chosen={chosen} />
     </div>

@@ -13,9 +13,9 @@ import pytest
 from finearc.formats.bundle import opener_of, zip_bytes
 from finearc.formats.round_bundle import read_opened_round, round_files
 from finearc.golfer.course import round as model
+from finearc.services.course.records import Round, RoundCorrection, RoundLog
 from finearc.services.jobs.records import Job
 from finearc.services.modelled import round_of
-from finearc.services.records import Round, RoundCorrection, RoundLog
 from tests.api.conftest import bring_round, bundle, drop, new_lesson
 from tests.api.test_bringing import brought, crafted
 

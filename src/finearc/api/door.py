@@ -20,6 +20,7 @@ from starlette.types import Message, Receive, Scope, Send
 
 from finearc.api.context import COOKIE, CSRF_HEADER, SAFE, BadCsrf, NotSignedIn, Services, Who, heavy, who
 from finearc.core.errors import FineArcError
+from finearc.services.course.records import Round
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import Job
 from finearc.services.people.sessions import hash_token
@@ -33,7 +34,6 @@ from finearc.services.records import (
     Player,
     Recording,
     Reference,
-    Round,
     SavedSearch,
     ShareLink,
     Swing,

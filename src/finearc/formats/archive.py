@@ -14,9 +14,11 @@ from finearc import __version__
 from finearc.formats.bundle import bundle_files, zip_entry
 from finearc.services.capture.clips import clips_of, content_of
 from finearc.services.capture.raw import UNREAD, data_of
+from finearc.services.course.records import Round, RoundCorrection, RoundLog
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
 from finearc.services.ports import RawCodec, UnitOfWork
+from finearc.services.practice.records import PracticePlan
 from finearc.services.record.blocks import KINDS
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.judgements import unpack_judgement
@@ -33,13 +35,9 @@ from finearc.services.records import (
     MadeOf,
     MovementLimit,
     Player,
-    PracticePlan,
     Priority,
     Recording,
     Reference,
-    Round,
-    RoundCorrection,
-    RoundLog,
     ShareLink,
     Swing,
     now,

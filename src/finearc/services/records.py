@@ -67,60 +67,6 @@ class ShareLink:
 
 
 @dataclass(eq=False)
-class Round:
-    """A round that a player's clips logged: ``document`` is what was found in it (``services.course.document``),
-    ``name`` that of the file."""
-
-    academy_id: UUID
-    player_id: UUID
-    played_at: datetime
-    name: str
-    document: str
-    made_by: str = ""
-    made_at: datetime = field(default_factory=now)
-    id: UUID = field(default_factory=uuid4)
-
-
-@dataclass(eq=False)
-class RoundLog:
-    """One club's raw log of a round, as columns."""
-
-    academy_id: UUID
-    round_id: UUID
-    club: str
-    columns: bytes
-    id: UUID = field(default_factory=uuid4)
-
-
-@dataclass(eq=False)
-class RoundCorrection:
-    """What a person says that a motion of a round (its ``number`` in the document) was; what was found stays beside
-    it."""
-
-    academy_id: UUID
-    round_id: UUID
-    number: int
-    kind: str
-    made_by: str = ""
-    made_at: datetime = field(default_factory=now)
-    id: UUID = field(default_factory=uuid4)
-
-
-@dataclass(eq=False)
-class PracticePlan:
-    """What a player practises from one lesson to the next: ``document`` is what was asked for and the plan
-    (``services.practice.document``). One a lesson."""
-
-    academy_id: UUID
-    lesson_id: UUID
-    player_id: UUID
-    document: str
-    made_by: str = ""
-    made_at: datetime = field(default_factory=now)
-    id: UUID = field(default_factory=uuid4)
-
-
-@dataclass(eq=False)
 class SavedSearch:
     """A question to the academy's swings that is asked again: ``query`` as it stands in an address."""
 

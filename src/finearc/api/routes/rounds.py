@@ -16,10 +16,11 @@ from finearc.api.views.rounds import round_out, rounds_out
 from finearc.core.course.kinds import MotionKind
 from finearc.formats.bundle import zip_bytes
 from finearc.formats.round_bundle import log_of, round_files
+from finearc.services.course.records import Round
 from finearc.services.course.rounds import correct, data_of, round_page, rounds_of
 from finearc.services.jobs.board import write_down
 from finearc.services.jobs.records import ROUND
-from finearc.services.records import Instructor, Player, Round
+from finearc.services.records import Instructor, Player
 
 router = APIRouter(route_class=DoorRoute, tags=["rounds"])
 

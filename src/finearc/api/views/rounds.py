@@ -10,9 +10,9 @@ import numpy as np
 from finearc.api import models as m
 from finearc.core.course.kinds import MotionKind
 from finearc.services.course.lengthening import WAYS
+from finearc.services.course.records import Round
 from finearc.services.course.round_result import compared_result
 from finearc.services.course.rounds import MotionRead, RoundPage
-from finearc.services.records import Round
 
 
 def brief_out(kept: Round, counts: Mapping[str, int]) -> m.RoundBrief:

@@ -27,10 +27,11 @@ from finearc.core.course.kinds import MotionKind, Stroke
 from finearc.core.course.motions import Motion
 from finearc.core.frames.handedness import Hand
 from finearc.services.course.document import RoundDocument, document, document_of
+from finearc.services.course.records import Round, RoundCorrection, RoundLog
 from finearc.services.course.round_reading import RoundData, RoundRead, shots_of
 from finearc.services.errors import Refused
 from finearc.services.ports import CourseRow, RawCodec, UnitOfWork
-from finearc.services.records import Player, Round, RoundCorrection, RoundLog, now
+from finearc.services.records import Player, now
 
 BAY = {LENGTH.id: ("shaft_elevation", "top"), BACK.id: ("backswing_time", "swing"), TEMPO.id: ("tempo", "swing")}
 """Where the bay has what a clip measures on the course."""

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from finearc.catalogue import library
 from finearc.services.capture.clips import PIECE
+from finearc.services.course.records import Round, RoundCorrection, RoundLog
 from finearc.services.errors import Refused
 from finearc.services.judging.judge import judge_record
 from finearc.services.judging.rejudge import keep_judgement
@@ -20,6 +21,7 @@ from finearc.services.lesson.documents import SummaryOut
 from finearc.services.lesson.summary import refresh
 from finearc.services.people.reviving import AGAIN, revived
 from finearc.services.ports import JudgedRows, MeasuredRows, UnitOfWork
+from finearc.services.practice.records import PracticePlan
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import unpack_judgement
@@ -34,13 +36,9 @@ from finearc.services.records import (
     MadeOf,
     MovementLimit,
     Player,
-    PracticePlan,
     Priority,
     Recording,
     Reference,
-    Round,
-    RoundCorrection,
-    RoundLog,
     Swing,
 )
 

@@ -10,8 +10,10 @@ from uuid import UUID
 
 from finearc.services.capture import live
 from finearc.services.capture.prepared import KEPT
+from finearc.services.course.records import Round
 from finearc.services.jobs.records import ROUND, Job, JobInput
 from finearc.services.ports import UnitOfWork
+from finearc.services.practice.records import PracticePlan
 from finearc.services.records import (
     Author,
     BenchmarkVersion,
@@ -25,11 +27,9 @@ from finearc.services.records import (
     MarkerPreset,
     MovementLimit,
     Player,
-    PracticePlan,
     Priority,
     Recording,
     Reference,
-    Round,
     Swing,
     now,
 )

@@ -20,11 +20,13 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.putting.notes import Break, Outcome, Slope
 from finearc.services.capture.clips import BY_CLICK, BY_SOUND, SLOWER, VIEWS
 from finearc.services.capture.putter_notes import PutterNotes
+from finearc.services.course.records import RoundCorrection, RoundLog
 from finearc.services.errors import Refused
 from finearc.services.lesson import marks
 from finearc.services.lesson.changes import CLIP, IMPORTED, SEVERAL
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice import document as practice
+from finearc.services.practice.records import PracticePlan
 from finearc.services.putting.plan import plan_from
 from finearc.services.records import (
     Block,
@@ -34,11 +36,8 @@ from finearc.services.records import (
     Lesson,
     MovementLimit,
     Player,
-    PracticePlan,
     Recording,
     Reference,
-    RoundCorrection,
-    RoundLog,
     Swing,
 )
 

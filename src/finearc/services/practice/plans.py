@@ -18,7 +18,8 @@ from finearc.services.lesson.documents import SummaryOut
 from finearc.services.people.clock import clock_of, today
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice.document import PracticeDocument, Wishes, read, written
-from finearc.services.records import Block, Lesson, Player, PracticePlan, Priority
+from finearc.services.practice.records import PracticePlan
+from finearc.services.records import Block, Lesson, Player, Priority
 
 USUAL_WEEKS = 2
 """A plan without a next lesson goes on so long (house value)."""

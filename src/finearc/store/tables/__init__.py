@@ -8,7 +8,9 @@ from sqlalchemy import Table
 from sqlalchemy.orm import deferred, registry
 
 from finearc.services import records as r
+from finearc.services.course import records as c
 from finearc.services.jobs import records as j
+from finearc.services.practice import records as p
 from finearc.store.tables.academies import (
     academy,
     academy_rules,
@@ -131,10 +133,10 @@ MAPPED: dict[type[Any], Table] = {
     r.Consent: consent,
     r.Author: author,
     r.MadeOf: made_of,
-    r.Round: round_,
-    r.RoundLog: round_log,
-    r.RoundCorrection: round_correction,
-    r.PracticePlan: practice_plan,
+    c.Round: round_,
+    c.RoundLog: round_log,
+    c.RoundCorrection: round_correction,
+    p.PracticePlan: practice_plan,
     j.Job: job,
     j.JobInput: job_input,
 }

@@ -1,0 +1,23 @@
+"""What is kept of practice. The store maps this to a table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from uuid import UUID, uuid4
+
+from finearc.services.records import now
+
+
+@dataclass(eq=False)
+class PracticePlan:
+    """What a player practises from one lesson to the next: ``document`` is what was asked for and the plan
+    (``services.practice.document``). One a lesson."""
+
+    academy_id: UUID
+    lesson_id: UUID
+    player_id: UUID
+    document: str
+    made_by: str = ""
+    made_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)

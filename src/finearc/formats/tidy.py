@@ -21,7 +21,7 @@ from finearc.services.record.result import MetricResult, result_of, trace_column
 
 FORMAT = "finearc-archive"
 CUT = "The export may have been cut off: export again"
-NEWEST = 3
+NEWEST = 4
 """Version of an export that is read."""
 RECORDING = re.compile(r"(.*?)(?:recording-(\d+)/)capture\.json")
 SWING = (("source", pa.string()), ("player", pa.string()), ("lesson", pa.string()), ("swing", pa.int64()))

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import io
+import json
+import zipfile
 from datetime import date, timedelta
 
 import pytest
@@ -112,6 +115,12 @@ def test_another_academy_sees_nothing_of_it(stranger, lesson_id):
     assert planned(stranger, lesson_id).status_code == 404
 
 
+def record_of(exported):
+    """A lesson's record in its export."""
+    with zipfile.ZipFile(io.BytesIO(exported)) as archive:
+        return json.loads(archive.read("lesson.json"))
+
+
 def test_it_travels_with_its_lesson_and_goes_with_it(browser, stranger, lesson_id):
     plan = planned(browser, lesson_id).json()
     exported = browser.get(f"/lessons/{lesson_id}/export").content
@@ -120,11 +129,15 @@ def test_it_travels_with_its_lesson_and_goes_with_it(browser, stranger, lesson_i
     lesson = stranger.get(f"/players/{there['player_id']}").json()["lessons"][0]["id"]
     assert stranger.get(f"/lessons/{lesson}/practice").json()["plan"]["blocks"] == plan["blocks"]
 
-    def spoil(record):
-        record["practice"][0]["document"] = "{}"
+    kept = json.loads(record_of(exported)["practice"][0]["document"])
+    endless = {**kept, "wishes": {**kept["wishes"], "minutes": {"0": 10**9}}}
+    for document in ("{}", json.dumps(endless)):
 
-    refused = brought(stranger, crafted(exported, spoil))
-    assert "the document of a practiceplan" in refused["message"]
+        def spoil(record, document=document):
+            record["practice"][0]["document"] = document
+
+        refused = brought(stranger, crafted(exported, spoil))
+        assert "the document of a practiceplan" in refused["message"]
     assert stranger.send("DELETE", f"/players/{there['player_id']}").status_code == 200
 
 

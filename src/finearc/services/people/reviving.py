@@ -114,7 +114,7 @@ def _own_id(value: Any) -> Any:
 SHAPED: Mapping[tuple[type, str], Callable[[Any], object]] = {
     (Lesson, "putt_plan"): plan_from,
     (Recording, "putter"): PutterNotes.model_validate,
-    (PracticePlan, "document"): practice.read,
+    (PracticePlan, "document"): practice.refuse_unreadable,
 }
 """Documents in a field, and what reads them: one that cannot be read is no export's."""
 

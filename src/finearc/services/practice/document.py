@@ -40,6 +40,20 @@ def written(document: PracticeDocument) -> str:
     return _SHAPE.dump_json(document).decode()
 
 
+MOST_MINUTES, MOST_BLOCKS = 180, 2000
+"""Of a day, and of a plan: nobody practises more (house values)."""
+
+
+def refuse_unreadable(kept: str) -> None:
+    """Raises ``ValueError`` for what this application would not have kept."""
+    found = read(kept)
+    days = found.wishes.minutes
+    if not all(0 <= day <= 6 and 0 <= minutes <= MOST_MINUTES for day, minutes in days.items()):
+        raise ValueError("minutes that nobody practises")
+    if len(found.plan.blocks) > MOST_BLOCKS:
+        raise ValueError(f"{len(found.plan.blocks)} blocks in one plan")
+
+
 def read(kept: str) -> PracticeDocument:
     """As it was made."""
     return _SHAPE.validate_json(kept)

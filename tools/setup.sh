@@ -77,7 +77,7 @@ need_node() {
 
 need_interface() {
   local sum
-  sum="$(cd "$ROOT" && find web/src web/public web/index.html web/vite.config.ts web/package-lock.json web/scripts src/finearc -type f \
+  sum="$(cd "$ROOT" && find web/src web/public web/index.html web/practice.html web/vite.config.ts web/package-lock.json web/scripts src/finearc -type f \
     -not -path '*/generated/*' -not -path '*/testing/*' -not -name '*.test.*' -not -name '*.pyc' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-16)"
   local mark="$ROOT/web/dist/.finearc-$sum"
   [ -e "$mark" ] && return

@@ -6,7 +6,17 @@ import { defineConfig } from "vite";
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } },
-  build: { target: "es2022", assetsInlineLimit: 0, sourcemap: false },
+  build: {
+    target: "es2022",
+    assetsInlineLimit: 0,
+    sourcemap: false,
+    manifest: true,
+    rolldownOptions: {
+      input: ["index.html", "practice.html", "src/practice-sw.ts"],
+      // the service worker stands beside the page, under a name that does not change
+      output: { entryFileNames: (chunk) => (chunk.name === "practice-sw" ? "practice-sw.js" : "assets/[name]-[hash].js") },
+    },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
   test: {
     testTimeout: 30_000, // a machine that is busy is no failure

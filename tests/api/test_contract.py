@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import warnings
+from uuid import uuid4
 
 import jsonschema_rs
 import pytest
@@ -40,8 +41,9 @@ def test_examples_stand_in_the_description(description):
     assert shapes["PlayerIn"]["properties"]["name"]["examples"]
 
 
-ANYBODYS = {"drill_id"}
-"""Ids that are not an academy's own."""
+ANYBODYS = {"drill_id", "token"}
+"""Ids that are not an academy's own, and the private link, which opens what it opens for whoever holds it."""
+BY_LINK = "{token}"
 OWN_CHECK = {"session_id", "finding_id"}
 """A person's own sessions, and findings by the name the academy gave them: looked for among their own only."""
 OPEN = {"/api/sign-in", "/api/health", "/healthz", "/readyz"}
@@ -52,6 +54,8 @@ def ids(services, browser):
     """Real ids for every path of the API, and a query where one is needed."""
     lesson_id = new_lesson(browser, "Contract Person")
     drop(browser, lesson_id, bundle("over-extended", 11, sources=("wrist", "club")))
+    assert browser.put(f"/lessons/{lesson_id}/practice", {"minutes": {"2": 20}}).status_code == 200
+    link = browser.post(f"/lessons/{lesson_id}/links", {"days": 7, "purpose": "practice"}).json()
     lesson = browser.lesson(lesson_id)
     swing = lesson["swings"][0]
     block = {"kind": "test", "metric": "lead_wrist_extension", "moment": "top"}
@@ -67,6 +71,7 @@ def ids(services, browser):
         uow.add(preset)
     return {
         "lesson_id": lesson_id,
+        "token": link["path"].split("/")[-1],
         "swing_id": swing["id"],
         "player_id": player["id"],
         "limit_id": player["limits"][0]["id"],
@@ -138,11 +143,24 @@ def test_nobody_comes_past_the_door(description, open_browser, ids):
     """Every route but the open ones refuses whoever is not signed in, before it looks at anything that is sent."""
     nobody, refused = open_browser(), 0
     for method, path, _ in asked(description):
-        if path not in OPEN:
+        if path not in OPEN and BY_LINK not in path:
             answer = nobody.send(method, path.format(**ids).removeprefix("/api"), content=b"{")
             assert (answer.status_code, answer.json()["code"]) == (401, "not_signed_in"), (method, path)
             refused += 1
     assert refused >= 70
+
+
+def test_a_link_that_nobody_made_opens_nothing(description, open_browser):
+    """Routes by a private link: without a session, and only for a link that is there."""
+    paths = [(method, path) for method, path, _ in asked(description) if BY_LINK in path]
+    assert len(paths) == 3
+    for method, path in paths:
+        body = {"content": b"{"} if method == "GET" else {"json": {"answers": [A_TICK]}}
+        answer = open_browser().send(method, path.format(token="guessed").removeprefix("/api"), **body)
+        assert (answer.status_code, answer.json()["code"]) == (404, "not_found"), (method, path)
+
+
+A_TICK = {"key": "a-tick-of-one", "kind": "done", "plan": str(uuid4()), "at": "2026-06-01T08:00:00Z", "block": 0}
 
 
 def test_no_route_reaches_another_academys_records(description, browser, stranger, ids):

@@ -210,6 +210,9 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
     assert browser.put(f"/lessons/{lesson['id']}/plan", {"priorities": [slower]}).status_code == 200
     practised = browser.send("PUT", f"/lessons/{lesson['id']}/practice", json={"minutes": {"1": 20}})
     assert practised.status_code == 200, practised.text
+    link = browser.post(f"/lessons/{lesson['id']}/links", {"days": 7, "purpose": "practice"}).json()["path"]
+    pain = {"key": "it-hurts-here", "kind": "pain", "plan": practised.json()["id"], "at": "2026-06-01T08:00:00Z"}
+    assert browser.client.post(f"/api{link}", json={"answers": [pain]}).status_code == 200
     played = bring_round(browser, player, round_zip(), f"{NAME}.zip")["round_id"]
     assert browser.send("PATCH", f"/rounds/{played}/motions/0", json={"kind": "putt"}).status_code == 200
     browser.post(f"/lessons/{lesson['id']}/blocks", {"kind": "test", "metric": "lead_wrist_extension", "moment": "top"})
@@ -258,6 +261,7 @@ WHERE_EXPORTED = {
     "priority": "priorities",
     "change_entry": "changes",
     "practice_plan": "practice",
+    "practice_answer": "practice_answers",
     "round": "rounds",
     "round_log": "round_logs",
     "round_correction": "round_corrections",

@@ -230,8 +230,8 @@ def test_a_sign_in_that_has_run_out_keeps_what_was_typed(page):
     expect(first(page)).to_have_text("1 Breathe out")
 
 
-def test_practice_is_planned_within_a_tight_back_and_stops_with_pain(page, bundle_file):
-    """Walk 28, as far as the instructor's screen goes."""
+def practice_planned(page, bundle_file):
+    """The practice of a player with a tight back and a slice, on four days."""
     tight_back_and_a_slice(page, bundle_file)
     page.get_by_role("button", name=re.compile("^Limits")).click()
     sheet(page).get_by_label(re.compile("How far it goes in comfort")).fill("61")
@@ -241,15 +241,77 @@ def test_practice_is_planned_within_a_tight_back_and_stops_with_pain(page, bundl
     more(page, "Practice")
     sheet(page).get_by_role("button", name="Make the plan").click()
     expect(sheet(page).get_by_text("Turn first is not offered: it asks for more back turn")).to_be_visible()
-    blocks = sheet(page).locator("ol > li > button")
+    return sheet(page).locator("button[aria-expanded]")
+
+
+def test_practice_is_planned_within_a_tight_back_and_moved_by_keys(page, bundle_file):
+    blocks = practice_planned(page, bundle_file)
     expect(blocks.first).to_contain_text("feedback each time")
     assert violations(page) == []
     count = blocks.count()
     blocks.first.click()
     expect(sheet(page).get_by_text("while the feel is fresh")).to_be_visible()
+    day = blocks.first.text_content()
+    sheet(page).get_by_role("button", name=re.compile("^Move ")).first.focus()
+    for key in ("Space", "ArrowDown", "Space"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(150)
+    expect(sheet(page).get_by_text("is no day for practice")).to_be_visible()
+    expect(blocks.first).not_to_have_text(day)
+    blocks.nth(1).click()
     sheet(page).get_by_role("button", name="This day was missed").click()
     expect(sheet(page).get_by_text("1 had no day left.")).to_be_visible()
     expect(blocks).to_have_count(count - 1)
     sheet(page).get_by_role("button", name="Pain: stop it").click()
     expect(sheet(page).get_by_role("alert")).to_contain_text("see a licensed health professional")
     expect(blocks).to_have_count(0)
+
+
+def test_the_player_practises_by_the_phone_offline_and_pain_stops_the_plan(page, bundle_file):
+    """Walk 28, on a phone of 320 pixels: opened once, then without a connection."""
+    blocks = practice_planned(page, bundle_file)
+    sheet(page).get_by_role("button", name="For the player's phone").click()
+    page.get_by_role("button", name="Make the link").click()
+    link = page.locator("p.select-all").inner_text()
+    context = page.context.browser.new_context(viewport={"width": 320, "height": 640})
+    try:
+        phone = context.new_page()
+        phone.goto(link)
+        done = phone.get_by_role("button", name="Done", exact=True)
+        expect(done).to_be_visible()
+        assert phone.evaluate("document.documentElement.scrollWidth") == 320
+        assert violations(phone) == []
+        phone.wait_for_function("navigator.serviceWorker.controller !== null")
+        context.set_offline(True)
+        phone.reload()
+        expect(phone.get_by_text("Not connected.")).to_be_visible()
+        done.click()
+        phone.get_by_role("button", name="4", exact=True).click()
+        phone.get_by_role("listitem").nth(1).get_by_role("button").click()
+        phone.get_by_role("button", name="Another day").click()
+        to = phone.get_by_role("list", name="Days it can go to").get_by_role("button").first
+        day = to.inner_text().split("\n")[0]
+        to.click()
+        expect(phone.get_by_role("heading", name=day)).to_be_visible()
+        context.set_offline(False)
+        phone.evaluate("window.dispatchEvent(new Event('online'))")
+        expect(phone.get_by_text("Not connected.")).to_have_count(0)
+        back(page)
+        expect(blocks.first).to_contain_text("done, felt 4 of 5")
+        context.set_offline(True)
+        phone.get_by_role("button", name="It hurts").click()
+        phone.get_by_role("button", name="lower back").click()
+        expect(phone.get_by_role("alert")).to_contain_text("licensed health professional")
+        context.set_offline(False)
+        phone.evaluate("window.dispatchEvent(new Event('online'))")
+        expect(phone.get_by_role("alert")).to_contain_text("Pain in the lower back")
+    finally:
+        context.close()
+    back(page)
+    expect(sheet(page).get_by_role("alert")).to_contain_text("Pain in the lower back")
+
+
+def back(page):
+    """The practice as it is now."""
+    page.reload()
+    more(page, "Practice")

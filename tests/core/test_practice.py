@@ -186,7 +186,7 @@ def test_pain_stops_the_plan_and_says_whom_to_see():
     done = replace(plan, blocks=tuple(replace(b, done=b.number < 2) for b in plan.blocks))
     ended = stopped(done, MONDAY + timedelta(days=4), "back")
     assert [b.number for b in ended.blocks] == [0, 1]
-    assert ended.stopped.startswith("Pain in the back on 06 March: the plan stops.")
+    assert ended.stopped.startswith("Pain in the back on 6 March: the plan stops.")
     assert "licensed health professional" in ended.stopped
 
 

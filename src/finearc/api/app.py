@@ -98,6 +98,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(putting.router, prefix="/api")
     app.include_router(rounds.router, prefix="/api")
     app.include_router(practice.router, prefix="/api")
+    app.include_router(practice.by_link, prefix="/api")
     app.include_router(sharing.shared)
     app.include_router(link.router)
     app.include_router(feed.router)
@@ -149,6 +150,15 @@ def _media_type(path: str) -> str:
 def _serve_interface(app: FastAPI, web: Path) -> None:
     app.mount("/assets", Precompressed(directory=web / "assets"), name="assets")
     root = web.resolve()
+    private = {"Cache-Control": "no-cache", "X-Robots-Tag": "noindex, nofollow"}
+
+    @app.get("/p/sw.js", include_in_schema=False)
+    def practice_offline() -> FileResponse:
+        return FileResponse(root / "practice-sw.js", media_type="text/javascript", headers=private)
+
+    @app.get("/p/{token}", include_in_schema=False)
+    def practice_by_link(token: str) -> FileResponse:
+        return FileResponse(root / "practice.html", headers=private)
 
     @app.get("/{path:path}", include_in_schema=False)
     def interface(path: str) -> FileResponse:

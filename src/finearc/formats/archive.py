@@ -18,7 +18,7 @@ from finearc.services.course.records import Round, RoundCorrection, RoundLog
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
 from finearc.services.ports import RawCodec, UnitOfWork
-from finearc.services.practice.records import PracticePlan
+from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.record.blocks import KINDS
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.judgements import unpack_judgement
@@ -104,6 +104,7 @@ def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str =
         "blocks": [_record(b) for b in uow.find(Block, lesson_id=lesson.id, order="started_at")],
         "priorities": [_record(p) for p in uow.find(Priority, lesson_id=lesson.id, order="rank")],
         "practice": [_record(p) for p in uow.find(PracticePlan, lesson_id=lesson.id)],
+        "practice_answers": [_record(a) for a in uow.find(PracticeAnswer, lesson_id=lesson.id, order="at")],
         "summaries": {club: json.loads(d) for (_, club), d in uow.swings.summaries([lesson.id]).items()},
         "changes": [_record(c) for c in uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")],
         "links": [_record(x, (*APART, "token_hash")) for x in uow.find(ShareLink, lesson_id=lesson.id)],

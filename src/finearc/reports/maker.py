@@ -20,7 +20,7 @@ FACE = (
 )
 
 
-KINDS = ("page", "record", "gone")
+KINDS = ("page", "record", "practice", "gone")
 
 
 def titled(svg: str, title: str) -> Markup:

@@ -51,8 +51,8 @@ class BayToken:
 
 @dataclass(eq=False)
 class ShareLink:
-    """With which a player opens what was shown of a lesson, without an account; only its hash is kept. ``opened``: how
-    often it was, the last time at ``opened_at``."""
+    """With which a player opens what was shown of a lesson (``purpose`` page) or practises (practice), without an
+    account; only its hash is kept. ``opened``: how often it was, the last time at ``opened_at``."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -63,6 +63,7 @@ class ShareLink:
     revoked_at: datetime | None = None
     opened: int = 0
     opened_at: datetime | None = None
+    purpose: str = "page"
     id: UUID = field(default_factory=uuid4)
 
 

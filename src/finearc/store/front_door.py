@@ -69,13 +69,18 @@ class SqlFrontDoor:
         self._session.execute(update(t.bay_token).where(t.bay_token.c.id == row[1]).values(used_at=now()))
         return row[0], row[1]
 
-    def shared_lesson(self, token_hash: str) -> tuple[UUID, UUID] | None:
-        """Academy and lesson that a link opens, while it is neither over nor revoked and the player's consent stands;
-        that it was opened is written down."""
+    def shared_lesson(self, token_hash: str, purpose: str = "page") -> tuple[UUID, UUID] | None:
+        """Academy and lesson that a link made for this ``purpose`` opens, while it is neither over nor revoked and the
+        player's consent stands; that it was opened is written down."""
         link, lesson, player = t.share_link.c, t.lesson.c, t.player.c
         joined = t.share_link.join(t.lesson, lesson.id == link.lesson_id).join(t.player, player.id == lesson.player_id)
         query = select(link.id, link.academy_id, link.lesson_id).select_from(joined)
-        valid = (link.revoked_at.is_(None), link.expires_at > now(), player.consent_at.is_not(None))
+        valid = (
+            link.purpose == purpose,
+            link.revoked_at.is_(None),
+            link.expires_at > now(),
+            player.consent_at.is_not(None),
+        )
         row = self._session.execute(query.where(link.token_hash == token_hash, *valid)).one_or_none()
         if row is None:
             return None

@@ -138,10 +138,15 @@ from finearc.api.models.people import (
     StartNowIn as StartNowIn,
 )
 from finearc.api.models.practice import (
+    AnswerIn as AnswerIn,
+    AnswersIn as AnswersIn,
     BrokenOut as BrokenOut,
+    ElsewhereOut as ElsewhereOut,
     MissedIn as MissedIn,
     MovedIn as MovedIn,
+    NotDoneOut as NotDoneOut,
     PainIn as PainIn,
+    PlayerPracticeOut as PlayerPracticeOut,
     PracticeBlockOut as PracticeBlockOut,
     PracticeDrillOut as PracticeDrillOut,
     PracticeFound as PracticeFound,

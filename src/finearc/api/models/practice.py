@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from datetime import date
-from typing import Annotated, Literal
+from datetime import UTC, date, datetime
+from typing import Annotated, Literal, Self
+from uuid import UUID
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, model_validator
 
 from finearc.api.models.base import In
 from finearc.core.practice.plan import Place
+from finearc.services.practice.document import AnswerKind
 
 Weekday = Annotated[int, Field(ge=0, le=6)]
 Minutes = Annotated[int, Field(ge=0, le=180)]
@@ -56,7 +58,7 @@ class PracticeDrillOut(BaseModel):
 
 class PracticeBlockOut(BaseModel):
     """A block of a day. ``feedback``: share of repetitions with it, 0 to 1; ``why`` it stands there, a sentence
-    each."""
+    each; ``feel``: how it felt to the player, 1 to 5; ``pain_free``: whether they said so."""
 
     number: int
     day: date
@@ -65,6 +67,8 @@ class PracticeBlockOut(BaseModel):
     feedback: float
     why: list[str]
     done: bool
+    feel: int | None
+    pain_free: bool
 
 
 class BrokenOut(BaseModel):
@@ -76,9 +80,12 @@ class BrokenOut(BaseModel):
 
 
 class PracticeOut(BaseModel):
-    """A lesson's plan. ``withheld``: drills that are left out, each with its reason; ``stopped``: the words with which
-    pain ended it; ``dropped``: blocks that had no day left; ``room``: what the place has room for."""
+    """A lesson's plan. ``revision``: with which it is made anew; ``withheld``: drills that are left out, each with its
+    reason; ``stopped``: the words with which pain ended it; ``dropped``: blocks that had no day left; ``room``: what
+    the place has room for."""
 
+    id: UUID
+    revision: str
     first: date
     last: date
     minutes: dict[int, int]
@@ -94,6 +101,63 @@ class PracticeOut(BaseModel):
 
 
 class PracticeFound(BaseModel):
-    """The plan, where one was made."""
+    """The plan, where one was made; ``equipment`` that drills of the lesson's priorities need beside a club."""
 
     plan: PracticeOut | None
+    equipment: list[str]
+
+
+class AnswerIn(In):
+    """What a player says by the private link. ``key``: the device's own name for it, the same however often it is sent;
+    ``plan``: the plan it is about; ``block`` of it; ``at`` by the device's clock; ``feel`` 1 to 5; ``to``: the day that
+    the block moves to; ``where`` it hurts."""
+
+    key: str = Field(min_length=8, max_length=40, pattern=r"^[0-9A-Za-z-]+$")
+    kind: AnswerKind
+    plan: UUID
+    at: datetime
+    block: int | None = Field(default=None, ge=0, le=5000)
+    day: date | None = None
+    minutes: int = Field(default=0, ge=0, le=180)
+    feel: int | None = Field(default=None, ge=1, le=5)
+    to: date | None = None
+    where: str = Field(default="", max_length=60)
+
+    @model_validator(mode="after")
+    def zoned(self) -> Self:
+        """A time without a zone is taken as UTC."""
+        if self.at.tzinfo is None:
+            self.at = self.at.replace(tzinfo=UTC)
+        return self
+
+
+class AnswersIn(In):
+    """All that was said since the device was last online, in the order in which it was said."""
+
+    answers: list[AnswerIn] = Field(min_length=1, max_length=500)
+
+
+class ElsewhereOut(BaseModel):
+    """A day to which a block can go; ``breaks``: the rules that this would break, in words."""
+
+    day: date
+    breaks: list[str]
+
+
+class NotDoneOut(BaseModel):
+    """An answer that changed nothing, and why."""
+
+    key: str
+    why: str
+
+
+class PlayerPracticeOut(BaseModel):
+    """The player's own page: ``player`` by the first name; ``plan``: null where there is none any more; ``days`` to
+    which each block that is still to come can go, by its number; ``not_done``: answers that changed nothing;
+    ``when_it_hurts``: what the page says at once when pain stops the plan."""
+
+    player: str
+    plan: PracticeOut | None
+    days: dict[int, list[ElsewhereOut]]
+    not_done: list[NotDoneOut]
+    when_it_hurts: str

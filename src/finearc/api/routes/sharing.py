@@ -21,6 +21,7 @@ from finearc.services.records import ShareLink, now
 
 router = APIRouter(route_class=DoorRoute, tags=["sharing"])
 shared = APIRouter(tags=["sharing"])
+PATHS = {sharing.PAGE: "/s", sharing.PRACTICE: "/p"}
 SHARED_HEADERS = {"Cache-Control": "no-store", "X-Robots-Tag": "noindex, nofollow"}
 
 
@@ -68,9 +69,9 @@ def links(lesson_id: UUID, uow: UnitOfWorkDep) -> list[m.LinkOut]:
 @router.post("/lessons/{lesson_id}/links", status_code=201)
 def make_link(lesson_id: UUID, body: m.LinkIn, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.LinkMade:
     """A link that opens the page without an account. It is shown this once; what is kept is its hash."""
-    token, made = sharing.make_link(uow, lesson_id, body.days)
+    token, made = sharing.make_link(uow, lesson_id, body.days, body.purpose)
     s.seen.security("share_link", what="made", id=str(made.id), person=str(who.instructor_id))
-    return m.LinkMade(**_link(made).model_dump(), path=f"/s/{token}")
+    return m.LinkMade(**_link(made).model_dump(), path=f"{PATHS[body.purpose]}/{token}")
 
 
 @router.delete("/links/{link_id}")
@@ -84,6 +85,7 @@ def revoke_link(link_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) 
 def _link(x: ShareLink) -> m.LinkOut:
     return m.LinkOut(
         id=x.id,
+        purpose=x.purpose,
         made_at=x.made_at,
         made_by=x.made_by,
         expires_at=x.expires_at,

@@ -2,22 +2,33 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Callable
+
 from finearc.api import models as m
-from finearc.core.practice.plan import Block
+from finearc.core.practice.changed import elsewhere
+from finearc.core.practice.plan import NO_LICENCE, Block
 from finearc.core.practice.words import reasons
+from finearc.services.practice.answers import PageRead
+from finearc.services.practice.document import written
 from finearc.services.practice.plans import PlanRead
+from finearc.services.revisions import revision_of
+
+Say = Callable[[str], str]
 
 
-def practice_out(found: PlanRead) -> m.PracticeOut:
-    """One plan."""
+def practice_out(found: PlanRead, say: Say = str) -> m.PracticeOut:
+    """One plan; ``say`` puts what a drill asks for as it goes to the player."""
     wishes, plan = found.document.wishes, found.document.plan
     return m.PracticeOut(
+        id=found.id,
+        revision=revision_of(json.loads(written(found.document))),
         first=wishes.first,
         last=wishes.last,
         minutes=wishes.minutes,
         place=wishes.place,
         equipment=wishes.equipment,
-        blocks=[_block(b, found) for b in plan.blocks],
+        blocks=[_block(b, found, say) for b in plan.blocks],
         withheld=[f"{_label(k, found)} is not offered: {why}." for k, why in plan.withheld.items()],
         broken=[m.BrokenOut(rule=b.rule.value, day=b.day, words=b.words) for b in found.broken],
         stopped=plan.stopped,
@@ -27,21 +38,48 @@ def practice_out(found: PlanRead) -> m.PracticeOut:
     )
 
 
+def player_page_out(found: PageRead, say: Say) -> m.PlayerPracticeOut:
+    """What the player's own page shows."""
+    read = found.plan
+    return m.PlayerPracticeOut(
+        player=next(iter(found.player.name.split()), ""),
+        plan=None if read is None else practice_out(read, say),
+        days={} if read is None or read.document.plan.stopped else _days(read),
+        when_it_hurts=f"The plan stops here. {NO_LICENCE}",
+        not_done=[m.NotDoneOut(key=x.key, why=x.why) for x in found.not_done],
+    )
+
+
+def _days(read: PlanRead) -> dict[int, list[m.ElsewhereOut]]:
+    plan = read.document.plan
+    return {
+        b.number: [
+            m.ElsewhereOut(day=e.day, breaks=list(e.breaks)) for e in elsewhere(plan, read.asked, b.number, read.today)
+        ]
+        for b in plan.blocks
+        if not b.done
+    }
+
+
 def _label(drill_id: str, found: PlanRead) -> str:
     return found.drills[drill_id].label if drill_id in found.drills else drill_id
 
 
-def _block(block: Block, found: PlanRead) -> m.PracticeBlockOut:
+def _block(block: Block, found: PlanRead, say: Say) -> m.PracticeBlockOut:
     drills = [found.drills[k] for _, k in block.drills if k in found.drills]
     return m.PracticeBlockOut(
         number=block.number,
         day=block.day,
         minutes=block.minutes,
         drills=[
-            m.PracticeDrillOut(id=d.id, label=d.label, how=d.how, feel=d.feel, caution=d.caution, dose=d.dose)
+            m.PracticeDrillOut(
+                id=d.id, label=d.label, how=say(d.how), feel=say(d.feel), caution=say(d.caution), dose=d.dose
+            )
             for d in drills
         ],
         feedback=block.feedback,
         why=reasons(block),
         done=block.done,
+        feel=found.felt.get(block.number),
+        pain_free=block.number in found.pain_free,
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 from enum import StrEnum
 
 from finearc.core.judging.drills import withheld_because
@@ -76,9 +76,42 @@ def moved(plan: Plan, number: int, to: date) -> Plan:
     return replace(plan, blocks=tuple(blocks))
 
 
+def ticked(plan: Plan, number: int, done: bool) -> Plan:
+    """One block practised, or not after all. Raises ``NothingToPlan`` for a block that is not there."""
+    if all(b.number != number for b in plan.blocks):
+        raise NothingToPlan(f"Block {number} is not in the plan any more", "Look at the plan as it is now")
+    return replace(plan, blocks=tuple(replace(b, done=done) if b.number == number else b for b in plan.blocks))
+
+
+def spoken(day: date) -> str:
+    """ "3 December"."""
+    return f"{day.day} {day:%B}"
+
+
+@dataclass(frozen=True)
+class Elsewhere:
+    """A day to which a block can go, and which rules that would break, in words."""
+
+    day: date
+    breaks: tuple[str, ...]
+
+
+def elsewhere(plan: Plan, asked: Asked, number: int, since: date) -> list[Elsewhere]:
+    """Where one block could stand, from ``since`` to the plan's last day: so that a page can say it without asking."""
+    before = {b.words for b in broken(plan, asked)}
+    own = next(b.day for b in plan.blocks if b.number == number)
+    days = [asked.first + timedelta(days=k) for k in range((asked.last - asked.first).days + 1)]
+    out = []
+    for day in days:
+        if day >= since and day != own:
+            wrong = [b.words for b in broken(moved(plan, number, day), asked)]
+            out.append(Elsewhere(day, tuple(w for w in wrong if w not in before)))
+    return out
+
+
 def stopped(plan: Plan, day: date, where: str = "") -> Plan:
     """Pain ends the plan: nothing from that day on is left, and the words say whom to see."""
-    said = f"Pain{f' in the {where}' if where else ''} on {day:%d %B}: the plan stops. {NO_LICENCE}"
+    said = f"Pain{f' in the {where}' if where else ''} on {spoken(day)}: the plan stops. {NO_LICENCE}"
     return replace(plan, blocks=tuple(b for b in plan.blocks if b.done or b.day < day), stopped=said)
 
 
@@ -93,7 +126,7 @@ def broken(plan: Plan, asked: Asked) -> list[Broken]:
     for day, blocks in by_day.items():
         minutes, most = sum(b.minutes for b in blocks), asked.minutes.get(day.weekday(), 0)
         if day not in allowed:
-            out.append(Broken(Rule.DAY, day, f"{day:%A} {day:%d %B} is no day for practice."))
+            out.append(Broken(Rule.DAY, day, f"{day:%A} {spoken(day)} is no day for practice."))
         elif minutes > most:
             out.append(Broken(Rule.MINUTES, day, f"{minutes} minutes on {day:%A}, where there are {most}."))
         for drill_id in dict.fromkeys(d for b in blocks for _, d in b.drills):
@@ -108,7 +141,9 @@ def broken(plan: Plan, asked: Asked) -> list[Broken]:
         count = sum(b.without_feedback for b in blocks)
         if count != 1:
             words = "No block without feedback" if count == 0 else f"{count} blocks without feedback"
-            out.append(Broken(Rule.WEEK, blocks[0].day, f"{words} in the week of {blocks[0].day:%d %B}; there is one."))
+            out.append(
+                Broken(Rule.WEEK, blocks[0].day, f"{words} in the week of {spoken(blocks[0].day)}; there is one.")
+            )
     if any(a.passed for a in asked.aims) and all(a.passed for a in asked.aims[:2]) and len(asked.aims) > 1:
         out += [
             Broken(Rule.LUMP, b.day, "One priority alone, although both have passed their first test.")

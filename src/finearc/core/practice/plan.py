@@ -27,6 +27,10 @@ NO_LICENCE = "Any pain: stop, and see a licensed health professional."
 NO_PAIN = Pain()
 
 
+WITHOUT = frozenset({"", "none", "a club"})
+"""What everybody has who practises."""
+
+
 class Place(StrEnum):
     """Where the player practises."""
 
@@ -163,7 +167,7 @@ def offered(asked: Asked) -> tuple[list[Aim], dict[str, str]]:
 
 def _not_there(drill: Drill, asked: Asked) -> str:
     needs = drill.equipment.strip()
-    if asked.equipment is None or needs in ("", "none", "a club") or needs in asked.equipment:
+    if asked.equipment is None or needs in WITHOUT or needs in asked.equipment:
         return ""
     return f"it needs {needs}"
 

@@ -18,9 +18,13 @@ BYTES = 32
 """Of a token: 256 bits, which nobody guesses."""
 
 
-def make_link(uow: UnitOfWork, lesson_id: UUID, days: int) -> tuple[str, ShareLink]:
-    """A token that opens the lesson's page for so many days: shown this once, kept as a hash. Raises ``NotFound``,
-    ``Refused``."""
+PAGE, PRACTICE = "page", "practice"
+"""What a link opens: what was shown of a lesson, or what is practised until the next."""
+
+
+def make_link(uow: UnitOfWork, lesson_id: UUID, days: int, purpose: str = PAGE) -> tuple[str, ShareLink]:
+    """A token that opens the lesson's page, or its practice, for so many days: shown this once, kept as a hash. Raises
+    ``NotFound``, ``Refused``."""
     lesson = uow.get(Lesson, lesson_id)
     player = uow.get(Player, lesson.player_id)
     refuse_withdrawn(uow, player)
@@ -31,7 +35,9 @@ def make_link(uow: UnitOfWork, lesson_id: UUID, days: int) -> tuple[str, ShareLi
     token = secrets.token_urlsafe(BYTES)
     people = uow.find(Instructor, id=uow.by) if uow.by is not None else []
     until = now() + timedelta(days=days)
-    link = ShareLink(uow.academy_id, lesson_id, hash_token(token), until, people[0].name if people else "")
+    link = ShareLink(
+        uow.academy_id, lesson_id, hash_token(token), until, people[0].name if people else "", purpose=purpose
+    )
     uow.add(link)
     uow.flush()
     return token, link

@@ -21,7 +21,7 @@ from finearc.services.lesson.documents import SummaryOut
 from finearc.services.lesson.summary import refresh
 from finearc.services.people.reviving import AGAIN, revived
 from finearc.services.ports import JudgedRows, MeasuredRows, UnitOfWork
-from finearc.services.practice.records import PracticePlan
+from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import unpack_judgement
@@ -130,6 +130,7 @@ def _lesson(uow: UnitOfWork, player: Player, brought: BroughtLesson, by: UUID) -
     _all(uow, Block, record["blocks"])
     _all(uow, Priority, record["priorities"])
     _all(uow, PracticePlan, ({**p, "player_id": str(player.id)} for p in record.get("practice", [])[:1]))
+    _all(uow, PracticeAnswer, ({**a, "player_id": str(player.id)} for a in record.get("practice_answers", [])))
     _all(uow, ChangeEntry, ({**c, "made_by": str(by)} for c in record["changes"]))
     for clip in _all(uow, Clip, record["clips"]):
         content = brought.clips[str(clip.id)]

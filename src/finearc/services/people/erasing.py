@@ -13,7 +13,7 @@ from finearc.services.capture.prepared import KEPT
 from finearc.services.course.records import Round
 from finearc.services.jobs.records import ROUND, Job, JobInput
 from finearc.services.ports import UnitOfWork
-from finearc.services.practice.records import PracticePlan
+from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.records import (
     Author,
     BenchmarkVersion,
@@ -69,7 +69,7 @@ def erase_lesson(uow: UnitOfWork, lesson: Lesson) -> None:
         for piece in uow.find(JobInput, job_id=job.id):
             uow.remove(piece)
         uow.remove(job)
-    for kind in (Clip, Swing, Block, Priority, PracticePlan, ChangeEntry, Recording):
+    for kind in (Clip, Swing, Block, Priority, PracticePlan, PracticeAnswer, ChangeEntry, Recording):
         for record in uow.find(kind, lesson_id=lesson.id):
             uow.remove(record)
     _forget_authors(uow, lesson.id)

@@ -26,7 +26,7 @@ from finearc.services.lesson import marks
 from finearc.services.lesson.changes import CLIP, IMPORTED, SEVERAL
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice import document as practice
-from finearc.services.practice.records import PracticePlan
+from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.putting.plan import plan_from
 from finearc.services.records import (
     Block,
@@ -98,6 +98,7 @@ def known_words() -> Mapping[type, Mapping[str, Collection[Any]]]:
         Block: {"kind": ("drill", "test"), "club": club, "metric": BY_ID},
         RoundLog: {"club": club},
         RoundCorrection: {"kind": tuple(MotionKind)},
+        PracticeAnswer: {"kind": tuple(practice.AnswerKind)},
         Reference: {"form": ("swing", "mean", "best"), "club": club},
         ChangeEntry: {"entity": (*CHANGED, SEVERAL)},
     }
@@ -115,6 +116,7 @@ SHAPED: Mapping[tuple[type, str], Callable[[Any], object]] = {
     (Lesson, "putt_plan"): plan_from,
     (Recording, "putter"): PutterNotes.model_validate,
     (PracticePlan, "document"): practice.refuse_unreadable,
+    (PracticeAnswer, "document"): practice.answer_read,
 }
 """Documents in a field, and what reads them: one that cannot be read is no export's."""
 

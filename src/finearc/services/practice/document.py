@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import date
+from enum import StrEnum
 from typing import Literal
 
 from pydantic import TypeAdapter
@@ -57,3 +58,40 @@ def refuse_unreadable(kept: str) -> None:
 def read(kept: str) -> PracticeDocument:
     """As it was made."""
     return _SHAPE.validate_json(kept)
+
+
+class AnswerKind(StrEnum):
+    """What a player says of a block, or of the plan."""
+
+    DONE = "done"
+    UNDONE = "undone"
+    FELT = "felt"
+    NO_PAIN = "no_pain"
+    MOVED = "moved"
+    PAIN = "pain"
+
+
+@dataclass(frozen=True)
+class Answer:
+    """``block``: its number, None of an answer about the whole plan; ``day`` and ``minutes`` it had then; ``feel`` 1 to
+    5; ``to``: the day it was moved to; ``where`` it hurts."""
+
+    block: int | None = None
+    day: date | None = None
+    minutes: int = 0
+    feel: int | None = None
+    to: date | None = None
+    where: str = ""
+
+
+_ANSWER = TypeAdapter(Answer)
+
+
+def answer_written(answer: Answer) -> str:
+    """As it is kept."""
+    return _ANSWER.dump_json(answer).decode()
+
+
+def answer_read(kept: str) -> Answer:
+    """As it was said. Raises ``ValueError``."""
+    return _ANSWER.validate_json(kept)

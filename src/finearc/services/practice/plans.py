@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+import json
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from uuid import UUID
@@ -10,16 +11,17 @@ from uuid import UUID
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.drills import Drill, Pain
 from finearc.core.practice.changed import Broken, broken, missed, moved, stopped
-from finearc.core.practice.plan import Aim, Asked, Plan, make_plan
+from finearc.core.practice.plan import WITHOUT, Aim, Asked, Plan, make_plan
 from finearc.services.errors import NotFound, Refused
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.terms import limits_of
 from finearc.services.lesson.documents import SummaryOut
 from finearc.services.people.clock import clock_of, today
 from finearc.services.ports import UnitOfWork
-from finearc.services.practice.document import PracticeDocument, Wishes, read, written
-from finearc.services.practice.records import PracticePlan
+from finearc.services.practice.document import AnswerKind, PracticeDocument, Wishes, answer_read, read, written
+from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.records import Block, Lesson, Player, Priority
+from finearc.services.revisions import ANY, refuse_overtaken
 
 USUAL_WEEKS = 2
 """A plan without a next lesson goes on so long (house value)."""
@@ -27,35 +29,52 @@ USUAL_WEEKS = 2
 
 @dataclass(frozen=True)
 class PlanRead:
-    """A plan as a screen shows it: with the drills in words and what it does not keep."""
+    """A plan as a screen shows it: with the drills in words, what it does not keep, how blocks felt (1 to 5), and of
+    which it was said that nothing hurt."""
 
+    id: UUID
     document: PracticeDocument
     drills: dict[str, Drill]
     broken: Sequence[Broken]
+    felt: Mapping[int, int]
+    pain_free: frozenset[int]
     today: date
+    asked: Asked
 
 
 def practice_of(uow: UnitOfWork, lesson_id: UUID) -> PlanRead | None:
     """A lesson's plan; None where none was made. Raises ``NotFound`` without the lesson."""
     lesson = uow.get(Lesson, lesson_id)
     found = uow.find(PracticePlan, lesson_id=lesson_id)
-    return _shown(uow, lesson, read(found[0].document)) if found else None
+    return shown(uow, lesson, found[0]) if found else None
 
 
 def plan_practice(
-    uow: UnitOfWork, lesson_id: UUID, minutes: dict[int, int], by: str, *, last: date | None = None, **wishes: object
+    uow: UnitOfWork,
+    lesson_id: UUID,
+    minutes: dict[int, int],
+    by: str,
+    *,
+    seen: str | None = ANY,
+    last: date | None = None,
+    **wishes: object,
 ) -> PlanRead:
-    """Make the plan anew, from tomorrow until ``last``, else the day before the next lesson. Raises ``NotFound``,
-    ``NothingToPlan``."""
+    """Make the plan anew, from tomorrow until ``last``, else the day before the next lesson. ``seen``: the revision of
+    the plan whose place it takes. Raises ``NotFound``, ``NothingToPlan``, ``ChangedMeanwhile``."""
     lesson = uow.hold(Lesson, lesson_id)
+    olds = uow.find(PracticePlan, lesson_id=lesson_id)
+    for old in olds:
+        refuse_overtaken(uow, seen, "the practice plan", lesson_id, json.loads(old.document))
     first = today(clock_of(uow)) + timedelta(days=1)
     until = last or _day_before_next(lesson, first)
     wanted = replace(Wishes(first, until, minutes), **wishes)  # type: ignore[arg-type]
-    document = PracticeDocument(wanted, make_plan(_asked(uow, lesson, wanted)))
-    for old in uow.find(PracticePlan, lesson_id=lesson_id):
+    document = PracticeDocument(wanted, make_plan(asked_of(uow, lesson, wanted)))
+    for old in olds:
         uow.remove(old)
-    uow.add(PracticePlan(uow.academy_id, lesson.id, lesson.player_id, written(document), by))
-    return _shown(uow, lesson, document)
+    made = PracticePlan(uow.academy_id, lesson.id, lesson.player_id, written(document), by)
+    uow.add(made)
+    uow.flush()
+    return shown(uow, lesson, made)
 
 
 def _day_before_next(lesson: Lesson, first: date) -> date:
@@ -101,14 +120,14 @@ def _changed(uow: UnitOfWork, lesson_id: UUID, change: Callable[[Plan, Asked], P
     document = read(found[0].document)
     if document.plan.stopped:
         raise Refused("the plan has stopped because of pain", "Make a new one when a health professional says so")
-    plan = change(document.plan, _asked(uow, lesson, document.wishes))
-    document = replace(document, plan=plan)
-    found[0].document = written(document)
+    plan = change(document.plan, asked_of(uow, lesson, document.wishes))
+    found[0].document = written(replace(document, plan=plan))
     uow.flush()
-    return _shown(uow, lesson, document)
+    return shown(uow, lesson, found[0])
 
 
-def _asked(uow: UnitOfWork, lesson: Lesson, wishes: Wishes) -> Asked:
+def asked_of(uow: UnitOfWork, lesson: Lesson, wishes: Wishes) -> Asked:
+    """What shapes a plan, as it is now: limits and pain may have been noted since it was made."""
     player = uow.get(Player, lesson.player_id)
     return Asked(
         aims_of(uow, lesson, rule_set_of(uow, lesson)),
@@ -136,6 +155,13 @@ def aims_of(uow: UnitOfWork, lesson: Lesson, rule_set: RuleSet) -> list[Aim]:
     return out
 
 
+def equipment_of(uow: UnitOfWork, lesson_id: UUID) -> list[str]:
+    """What the drills of a lesson's priorities need beside a club. Raises ``NotFound``."""
+    lesson = uow.get(Lesson, lesson_id)
+    drills = [d for aim in aims_of(uow, lesson, rule_set_of(uow, lesson))[:2] for d in aim.drills]
+    return sorted({d.equipment.strip() for d in drills} - WITHOUT)
+
+
 def _priorities(uow: UnitOfWork, lesson: Lesson) -> list[tuple[str, str, Sequence[str]]]:
     """Finding, label and drills of what is kept, or else of what is proposed with the lesson's club."""
     kept = uow.find(Priority, lesson_id=lesson.id, order="rank")
@@ -146,8 +172,19 @@ def _priorities(uow: UnitOfWork, lesson: Lesson) -> list[tuple[str, str, Sequenc
     return [(p.finding, p.label, p.drills[:1]) for p in proposals]
 
 
-def _shown(uow: UnitOfWork, lesson: Lesson, document: PracticeDocument) -> PlanRead:
-    asked = _asked(uow, lesson, document.wishes)
+def felt_of(uow: UnitOfWork, plan: PracticePlan) -> tuple[dict[int, int], frozenset[int]]:
+    """How blocks felt, by their number, what was said last; and those of which it was said that nothing hurt."""
+    kinds = [AnswerKind.FELT.value, AnswerKind.NO_PAIN.value]
+    said = uow.find(PracticeAnswer, plan_id=plan.id, kind=kinds, order="at")
+    answers = [(a.kind, answer_read(a.document)) for a in said]
+    felt = {a.block: a.feel for _, a in answers if a.block is not None and a.feel is not None}
+    return felt, frozenset(a.block for kind, a in answers if kind == AnswerKind.NO_PAIN and a.block is not None)
+
+
+def shown(uow: UnitOfWork, lesson: Lesson, kept: PracticePlan) -> PlanRead:
+    """A plan with what belongs to it."""
+    document = read(kept.document)
+    asked = asked_of(uow, lesson, document.wishes)
     drills = {d.id: d for aim in asked.aims for d in aim.drills}
     wrong = [] if document.plan.stopped else broken(document.plan, asked)
-    return PlanRead(document, drills, wrong, today(clock_of(uow)))
+    return PlanRead(kept.id, document, drills, wrong, *felt_of(uow, kept), today(clock_of(uow)), asked)

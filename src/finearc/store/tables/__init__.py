@@ -31,7 +31,7 @@ from finearc.store.tables.academies import (
     throttle,
 )
 from finearc.store.tables.base import Blob, UtcDateTime, metadata
-from finearc.store.tables.course import practice_plan, round_, round_correction, round_log
+from finearc.store.tables.course import practice_answer, practice_plan, round_, round_correction, round_log
 from finearc.store.tables.jobs import job, job_input, swing_offer
 from finearc.store.tables.lessons import (
     block,
@@ -84,6 +84,7 @@ __all__ = [
     "movement_limit",
     "own_rules",
     "player",
+    "practice_answer",
     "practice_plan",
     "priority",
     "recording",
@@ -137,6 +138,7 @@ MAPPED: dict[type[Any], Table] = {
     c.RoundLog: round_log,
     c.RoundCorrection: round_correction,
     p.PracticePlan: practice_plan,
+    p.PracticeAnswer: practice_answer,
     j.Job: job,
     j.JobInput: job_input,
 }

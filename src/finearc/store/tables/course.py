@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Column, Index, Integer, String, Table, UniqueConstraint
+from sqlalchemy import Column, Index, Integer, String, Table, UniqueConstraint, Uuid
 
 from finearc.store.tables.base import (
     Blob,
@@ -61,4 +61,19 @@ practice_plan = Table(
     text("made_by"),
     Column("made_at", UtcDateTime(), nullable=False),
     UniqueConstraint("lesson_id"),
+)
+practice_answer = Table(
+    "practice_answer",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("lesson_id", "lesson"),
+    belongs_to("player_id", "player"),
+    Column("plan_id", Uuid(), nullable=False),
+    Column("key", String(40), nullable=False),
+    Column("kind", String(10), nullable=False),
+    Column("document", LongText, nullable=False),
+    Column("at", UtcDateTime(), nullable=False),
+    Column("received_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("lesson_id", "key"),
 )

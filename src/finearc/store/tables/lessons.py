@@ -221,6 +221,7 @@ share_link = Table(
     Column("revoked_at", UtcDateTime()),
     Column("opened", Integer(), nullable=False),
     Column("opened_at", UtcDateTime()),
+    Column("purpose", String(10), nullable=False, server_default="page"),
 )
 swing_tag = Table(
     "swing_tag",

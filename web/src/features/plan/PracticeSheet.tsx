@@ -1,11 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, data, type Schemas } from "@/api/client";
+import { api, data, seen, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
 import { putLatest } from "@/api/latest";
-import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Button, Choice, ErrorLine, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+
+import { PracticeDays } from "./PracticeDays";
+import { ShareSheet } from "./ShareSheet";
 
 type Practice = Schemas["PracticeOut"];
 type Place = Practice["place"];
@@ -19,23 +22,21 @@ const PLACES: { id: Place; label: string }[] = [
 ];
 const USUAL: Record<string, number> = { "0": 20, "2": 20, "4": 20, "6": 20 };
 
-const dayOf = (iso: string) => new Date(`${iso}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "short", timeZone: "UTC" });
-
-/** "Every repetition", "half of them" …: how much feedback a block has. */
-export function feedbackSaid(share: number): string {
-  if (share === 0) return "no feedback";
-  return share === 1 ? "feedback each time" : `feedback ${Math.round(100 * share)} %`;
-}
-
 function usePractice(lessonId: string, open: boolean) {
   const client = useQueryClient();
   const path = { params: { path: { lesson_id: lessonId } } };
   const key = keys.practice(lessonId);
-  const onSuccess = (plan: Practice | null) => putLatest(client, [key], () => void client.setQueryData(key, { plan }));
+  const onSuccess = (plan: Practice | null) =>
+    putLatest(client, [key], () => void client.setQueryData<Schemas["PracticeFound"]>(key, (old) => ({ equipment: old?.equipment ?? [], plan })));
   const found = useQuery({ queryKey: key, enabled: open, queryFn: ({ signal }) => data(api.GET("/api/lessons/{lesson_id}/practice", { ...path, signal })) });
   return {
     found,
-    make: useMutation({ mutationFn: (body: Schemas["PracticeIn"]) => data(api.PUT("/api/lessons/{lesson_id}/practice", { ...path, body })), onSuccess }),
+    make: useMutation({
+      mutationFn: ({ body, revision }: { body: Schemas["PracticeIn"]; revision: string }) =>
+        data(api.PUT("/api/lessons/{lesson_id}/practice", { params: { ...path.params, header: seen(revision) }, body })),
+      onSuccess,
+      onError: () => client.invalidateQueries({ queryKey: key }), // a plan that somebody else made meanwhile is shown
+    }),
     move: useMutation({
       mutationFn: (body: Schemas["MovedIn"]) => data(api.POST("/api/lessons/{lesson_id}/practice/moved", { ...path, body })),
       onSuccess,
@@ -45,19 +46,33 @@ function usePractice(lessonId: string, open: boolean) {
   };
 }
 
+const LINK = "inline-flex min-h-14 items-center rounded-full border-2 border-ink px-6 text-lg font-semibold";
+
 /** What the player practises until the next lesson: from what they can, with why each block stands where it stands. */
 export function PracticeSheet({ open, onClose, lessonId }: { open: boolean; onClose: () => void; lessonId: string }) {
   const { found, make, move, miss, stop } = usePractice(lessonId, open);
   const [asked, setAsked] = useState<Record<string, number> | null>(null);
   const [place, setPlace] = useState<Place | null>(null);
   const [again, setAgain] = useState(false);
+  const [without, setWithout] = useState<string[] | null>(null);
+  const [link, setLink] = useState(false);
   const plan = found.data?.plan ?? null;
   const minutes = asked ?? plan?.minutes ?? USUAL;
+  const needed = found.data?.equipment ?? [];
+  const missing = without ?? (plan?.equipment ? needed.filter((x) => !plan.equipment!.includes(x)) : []);
   const where = place ?? plan?.place ?? "range";
   const busy = make.isPending || move.isPending || miss.isPending || stop.isPending;
   const submit = () =>
     make.mutate(
-      { minutes: Object.fromEntries(Object.entries(minutes).filter(([, m]) => m > 0)), place: where, equipment: null, last: null },
+      {
+        body: {
+          minutes: Object.fromEntries(Object.entries(minutes).filter(([, m]) => m > 0)),
+          place: where,
+          equipment: missing.length ? needed.filter((x) => !missing.includes(x)) : null,
+          last: null,
+        },
+        revision: plan?.revision ?? "none",
+      },
       { onSuccess: () => setAgain(false) },
     );
   return (
@@ -71,6 +86,8 @@ export function PracticeSheet({ open, onClose, lessonId }: { open: boolean; onCl
           onMiss={(day) => miss.mutate(day)}
           onPain={() => stop.mutate()}
           onAgain={() => setAgain(true)}
+          onLink={() => setLink(true)}
+          lessonId={lessonId}
         />
       ) : found.isPending ? null : (
         <div className="grid gap-4 text-lg">
@@ -95,6 +112,22 @@ export function PracticeSheet({ open, onClose, lessonId }: { open: boolean; onCl
             ))}
           </ul>
           <Choice label="Where" value={where} onChange={setPlace} options={PLACES} />
+          {needed.length ? (
+            <fieldset>
+              <legend className="text-muted">What is there beside a club</legend>
+              {needed.map((x) => (
+                <label key={x} className="flex min-h-14 items-center gap-3">
+                  <input
+                    type="checkbox"
+                    className="size-6"
+                    checked={!missing.includes(x)}
+                    onChange={(e) => setWithout(e.target.checked ? missing.filter((y) => y !== x) : [...missing, x])}
+                  />
+                  {x}
+                </label>
+              ))}
+            </fieldset>
+          ) : null}
           <div className="flex gap-3">
             <Button tone="solid" disabled={busy} onClick={submit}>
               Make the plan
@@ -103,12 +136,15 @@ export function PracticeSheet({ open, onClose, lessonId }: { open: boolean; onCl
           </div>
         </div>
       )}
+      <ShareSheet open={link} onClose={() => setLink(false)} lessonId={lessonId} purpose="practice" />
     </Sheet>
   );
 }
 
 function PlanShown(props: {
   plan: Practice;
+  lessonId: string;
+  onLink: () => void;
   busy: boolean;
   onMove: (number: number, to: string) => void;
   onMiss: (day: string) => void;
@@ -117,6 +153,8 @@ function PlanShown(props: {
 }) {
   const { plan, busy } = props;
   const [open, setOpen] = useState<number | null>(null);
+  const chosen = plan.blocks.find((b) => b.number === open);
+  const done = plan.blocks.filter((b) => b.done).length;
   return (
     <div className="grid gap-3 text-lg">
       {plan.stopped ? (
@@ -124,7 +162,7 @@ function PlanShown(props: {
           {plan.stopped}
         </p>
       ) : (
-        <p className="text-muted">{`${plan.blocks.length} blocks; ${plan.room}. Any pain: stop, and see a licensed health professional.`}</p>
+        <p className="text-muted">{`${plan.blocks.length} blocks${done ? `, ${done} done` : ""}; ${plan.room}. Any pain: stop, and see a licensed health professional.`}</p>
       )}
       {plan.broken.map((b) => (
         <p key={`${b.rule}-${b.day}`} role="alert" className="border-l-4 border-rust pl-3">
@@ -137,56 +175,36 @@ function PlanShown(props: {
         </p>
       ))}
       {plan.dropped ? <p>{`${plan.dropped} had no day left.`}</p> : null}
-      <ol>
-        {plan.blocks.map((b) => (
-          <li key={b.number} className="border-b border-hairline">
-            <button
-              type="button"
-              className="grid min-h-14 w-full grid-cols-[1fr_auto] items-center gap-3 py-2 text-left"
-              aria-expanded={open === b.number}
-              onClick={() => setOpen(open === b.number ? null : b.number)}
-            >
-              <span>
-                <b>{dayOf(b.day)}</b>
-                <span className="block">{b.drills.map((d) => d.label).join(", then ")}</span>
-              </span>
-              <span className="text-right text-muted">
-                {`${b.minutes} min`}
-                <span className="block text-base">{feedbackSaid(b.feedback)}</span>
-              </span>
-            </button>
-            {open === b.number ? (
-              <div className="grid gap-2 pb-3">
-                {b.why.map((w) => (
-                  <p key={w}>{w}</p>
-                ))}
-                {b.drills.map((d) => (
-                  <p key={d.id} className="text-muted">
-                    {[d.how, d.dose, d.caution].filter(Boolean).join(" ")}
-                  </p>
-                ))}
-                <Field label="On another day">
-                  <input
-                    type="date"
-                    className={inputLook}
-                    min={plan.first}
-                    max={plan.last}
-                    defaultValue={b.day}
-                    disabled={busy}
-                    onChange={(e) => e.target.value && props.onMove(b.number, e.target.value)}
-                  />
-                </Field>
-                <div>
-                  <Button disabled={busy} onClick={() => props.onMiss(b.day)}>
-                    This day was missed
-                  </Button>
-                </div>
-              </div>
-            ) : null}
-          </li>
-        ))}
-      </ol>
+      <PracticeDays plan={plan} busy={busy} open={open} onOpen={setOpen} onMove={props.onMove} />
+      {chosen ? (
+        <div className="grid gap-2 border-l-4 border-ink pl-3" aria-live="polite">
+          {chosen.why.map((w) => (
+            <p key={w}>{w}</p>
+          ))}
+          {chosen.drills.map((d) => (
+            <p key={d.id} className="text-muted">
+              {[d.how, d.dose, d.caution].filter(Boolean).join(" ")}
+            </p>
+          ))}
+          {chosen.done || plan.stopped ? null : (
+            <div>
+              <Button disabled={busy} onClick={() => props.onMiss(chosen.day)}>
+                This day was missed
+              </Button>
+            </div>
+          )}
+        </div>
+      ) : null}
       <div className="flex flex-wrap gap-3">
+        <Button tone="solid" onClick={props.onLink}>
+          For the player's phone
+        </Button>
+        <a className={LINK} href={`/api/lessons/${props.lessonId}/practice/page`} target="_blank" rel="noreferrer">
+          Print
+        </a>
+        <a className={LINK} href={`/api/lessons/${props.lessonId}/practice/calendar.ics`}>
+          Calendar file
+        </a>
         <Button onClick={props.onAgain}>Other days or place</Button>
         {plan.stopped ? null : (
           <Button disabled={busy} onClick={props.onPain}>

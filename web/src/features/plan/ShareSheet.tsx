@@ -15,8 +15,23 @@ const DAYS = [
 
 const day = (at: string) => new Date(at).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 
-/** A link that opens the page on the player's own phone, for a while; it can be taken back. */
-export function ShareSheet({ open, onClose, lessonId }: { open: boolean; onClose: () => void; lessonId: string }) {
+type Purpose = Schemas["LinkOut"]["purpose"];
+
+const SAID: Record<Purpose, { title: string; words: string }> = {
+  page: {
+    title: "A link for the player",
+    words:
+      "It opens the page on any phone, without an account, read only. Pain, limits, your name and coming dates are not on it. Whoever has the link can open it.",
+  },
+  practice: {
+    title: "Practice on the player's phone",
+    words:
+      "It opens the plan's days on any phone, without an account, also offline after the first visit. Ticks, moved days and pain come back here. Whoever has the link can open it.",
+  },
+};
+
+/** A link that opens the page, or the practice, on the player's own phone, for a while; it can be taken back. */
+export function ShareSheet({ open, onClose, lessonId, purpose = "page" }: { open: boolean; onClose: () => void; lessonId: string; purpose?: Purpose }) {
   const client = useQueryClient();
   const [days, setDays] = useState<(typeof DAYS)[number]["id"]>("30");
   const [copied, setCopied] = useState(false);
@@ -28,7 +43,7 @@ export function ShareSheet({ open, onClose, lessonId }: { open: boolean; onClose
   });
   const onSuccess = () => client.invalidateQueries({ queryKey: keys.links(lessonId) });
   const make = useMutation({
-    mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/links", { ...at, body: { days: Number(days) } })),
+    mutationFn: () => data(api.POST("/api/lessons/{lesson_id}/links", { ...at, body: { days: Number(days), purpose } })),
     onSuccess,
   });
   const revoke = useMutation({
@@ -38,14 +53,12 @@ export function ShareSheet({ open, onClose, lessonId }: { open: boolean; onClose
       return onSuccess();
     },
   });
+  const mine = (links.data ?? []).filter((x) => x.purpose === purpose);
   const link = make.data ? `${window.location.origin}${make.data.path}` : "";
   return (
-    <Sheet open={open} onClose={onClose} title="A link for the player">
+    <Sheet open={open} onClose={onClose} title={SAID[purpose].title}>
       <div className="grid gap-4 text-lg">
-        <p>
-          It opens the page on any phone, without an account, read only. Pain, limits, your name and coming dates are not on it. Whoever has the link can open
-          it.
-        </p>
+        <p>{SAID[purpose].words}</p>
         {make.data ? (
           <>
             <QRCodeSVG value={link} size={220} marginSize={3} title="The link as a code for the phone's camera" />
@@ -70,9 +83,9 @@ export function ShareSheet({ open, onClose, lessonId }: { open: boolean; onClose
           </>
         )}
         <ErrorLine error={make.error ?? revoke.error ?? links.error} />
-        {links.data?.length ? (
+        {mine.length ? (
           <ul aria-label="Links that were made">
-            {links.data.map((x) => (
+            {mine.map((x) => (
               <OneLink key={x.id} link={x} busy={revoke.isPending} onRevoke={() => revoke.mutate(x.id)} />
             ))}
           </ul>

@@ -12,6 +12,7 @@ afterEach(closeScreen);
 
 const link = (id: string, more: Partial<Schemas["LinkOut"]> = {}): Schemas["LinkOut"] => ({
   id,
+  purpose: "page",
   made_at: "2026-11-25T10:00:00Z",
   made_by: "Mara Tidewell",
   expires_at: "2026-12-25T10:00:00Z",
@@ -36,7 +37,7 @@ it("makes a link for the days that were chosen, shows it once, and as a code for
   fireEvent.click(await screen.findByRole("radio", { name: "A week" }));
   fireEvent.click(screen.getByRole("button", { name: "Make the link" }));
   expect(await screen.findByText(`${window.location.origin}/s/secret`)).toBeTruthy();
-  expect(asked.find((a) => a.what.startsWith("POST"))!.body).toEqual({ days: 7 });
+  expect(asked.find((a) => a.what.startsWith("POST"))!.body).toEqual({ days: 7, purpose: "page" });
   expect(screen.getByText("It is not shown again.")).toBeTruthy();
   expect(document.querySelector("svg title")!.textContent).toMatch(/phone's camera/);
 });

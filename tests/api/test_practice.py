@@ -6,9 +6,13 @@ import io
 import json
 import zipfile
 from datetime import date, timedelta
+from uuid import UUID
 
 import pytest
 
+from finearc.core.training.success import Fading, Width
+from finearc.core.training.trainer import Repetition
+from finearc.services.lesson.training import keep_repetition
 from tests.api.conftest import bundle, drop, new_lesson
 from tests.api.test_bringing import brought, crafted
 
@@ -150,3 +154,41 @@ def test_what_is_proposed_counts_where_nothing_was_kept(browser):
     assert plan.status_code == 200, plan.text
     first = browser.lesson(proposed)["summaries"][0]["proposals"][0]
     assert plan.json()["blocks"][0]["drills"][0]["id"] == first["drills"][0]
+
+
+def trained(browser, services, north, lesson_id, offer, times):
+    """The offer trained so many times in the bay, then ended."""
+    keep = ("metric", "low", "high", "phase", "relative", "above_address", "finding", "drill")
+    body = {k: offer[k] for k in keep} | {"practice": True}
+    running = browser.post(f"/lessons/{lesson_id}/training", body)
+    assert running.status_code == 201, running.text
+    block_id = UUID(running.json()["running"]["block_id"])
+    made = [Repetition(k, True, 1.0, 0.1, 0.0, 1.0, 1.2, None, True) for k in range(1, times + 1)]
+    with services.store.unit_of_work(north) as uow:
+        for repetition in made:
+            keep_repetition(uow, block_id, repetition, (Width(), Fading()))
+    assert browser.send("DELETE", f"/lessons/{lesson_id}/training").status_code == 200
+    return running.json()["running"]
+
+
+def test_the_bay_trains_the_plans_next_block_and_ticks_it(browser, services, north):
+    lesson_id = new_lesson(browser, "Bay Trainer")
+    assert drop(browser, lesson_id, bundle("over-extended", 5, sources=("wrist", "club"))).status_code == 201
+    keep_first(browser, lesson_id)
+    plan = planned(browser, lesson_id).json()
+    offers = browser.get(f"/lessons/{lesson_id}/training").json()["offers"]
+    first = offers[0]
+    assert first["practice"] == f"Next in the practice plan (1 of {len(plan['blocks'])}), feedback each time"
+    assert first["drill"] == plan["blocks"][0]["drills"][0]["id"]
+    assert [o["practice"] for o in offers[1:]] == [""] * (len(offers) - 1)
+    assert len([o for o in offers if o["drill"] == first["drill"] and o["source"] == "drill"]) == 1
+    trained(browser, services, north, lesson_id, first, times=2)  # too few to count
+    assert not any(b["done"] for b in browser.get(f"/lessons/{lesson_id}/practice").json()["plan"]["blocks"])
+    assert trained(browser, services, north, lesson_id, first, times=5)["every"] == 1
+    blocks = browser.get(f"/lessons/{lesson_id}/practice").json()["plan"]["blocks"]
+    assert [b["done"] for b in blocks] == [True] + [False] * (len(blocks) - 1)
+    for block in blocks[1:]:
+        offer = browser.get(f"/lessons/{lesson_id}/training").json()["offers"][0]
+        running = trained(browser, services, north, lesson_id, offer, times=5)
+        assert (running["kind"] == "test") == (block["feedback"] == 0)
+    assert browser.get(f"/lessons/{lesson_id}/training").json()["offers"][0]["practice"] == ""

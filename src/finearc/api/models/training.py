@@ -16,7 +16,8 @@ Guess = Literal["much_less", "less", "same", "more", "much_more"]
 
 
 class TrainingIn(In):
-    """A band in the metric's unit; a limit of null is open."""
+    """A band in the metric's unit; a limit of null is open. ``practice``: it is the practice plan's next block, whose
+    feedback it takes over and which it ticks."""
 
     kind: Literal["drill", "test"] = "drill"
     metric: MetricId
@@ -30,6 +31,7 @@ class TrainingIn(In):
     locked: bool = False
     finding: FindingId = ""
     drill: str = Field(default="", max_length=60)
+    practice: bool = False
 
 
 class TrainingPatch(In):
@@ -46,7 +48,8 @@ class FeltIn(In):
 
 
 class OfferOut(BaseModel):
-    """A band that can be trained. ``words``, ``plain_words``: what it is; ``label``: what it is for."""
+    """A band that can be trained. ``words``, ``plain_words``: what it is; ``label``: what it is for; ``practice``: that
+    it is the practice plan's next block, in words."""
 
     source: Literal["drill", "finding"]
     label: str
@@ -60,6 +63,7 @@ class OfferOut(BaseModel):
     above_address: float | None
     finding: FindingId
     drill: str
+    practice: str
 
 
 class BandAtOut(BaseModel):

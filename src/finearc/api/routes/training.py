@@ -12,9 +12,10 @@ from finearc.api.door import DoorRoute
 from finearc.api.views.training import band_at_out, offer_out, retention_out, training_out
 from finearc.services.errors import Refused
 from finearc.services.lesson import lessons, training
-from finearc.services.lesson.pages import lesson_page
+from finearc.services.lesson.pages import LessonRead, lesson_page
 from finearc.services.lesson.retention import retained
 from finearc.services.ports import UnitOfWork
+from finearc.services.practice import trained
 from finearc.services.records import Block, Lesson
 
 router = APIRouter(route_class=DoorRoute, tags=["training"])
@@ -32,11 +33,21 @@ def _told(uow: UnitOfWork, lesson_id: UUID) -> m.TrainingPage:
     running = None if lesson.block_id is None else told.pop(lesson.block_id, None)
     return m.TrainingPage(
         club=lesson.club,
-        offers=[offer_out(o) for o in training.offers(read)],
+        offers=_offers(uow, read),
         retention=retention_out(retained(uow, read)),
         running=running,
         done=list(told.values()),
     )
+
+
+def _offers(uow: UnitOfWork, read: LessonRead) -> list[m.OfferOut]:
+    due = trained.due_of(uow, read.head.lesson, read.head.last_closed)
+    practised = [] if due is None else trained.practice_offers(read, due)
+    drills = {o.drill for o in practised}
+    return [
+        offer_out(o, due.words if due is not None and o.drill in drills and o.source == "drill" else "")
+        for o in trained.with_practice(training.offers(read), practised)
+    ]
 
 
 def _begun(uow: UnitOfWork, s: Services, lesson_id: UUID) -> m.TrainingPage:
@@ -63,8 +74,13 @@ def bands(lesson_id: UUID, uow: UnitOfWorkDep) -> list[m.BandAtOut]:
 def start(lesson_id: UUID, body: m.TrainingIn, uow: UnitOfWorkDep, s: ServicesDep) -> m.TrainingPage:
     """Begin a drill or a test with live feedback; swings made meanwhile are tagged with it."""
     lesson = uow.hold(Lesson, lesson_id)
-    kept = training.TrainingKept(**body.model_dump(exclude={"kind", "finding", "drill"}))
-    training.start_training(uow, lesson, kept, kind=body.kind, finding=body.finding, drill=body.drill)
+    kept = training.TrainingKept(**body.model_dump(exclude={"kind", "finding", "drill", "practice"}))
+    kind = body.kind
+    due = trained.due_of(uow, lesson, uow.reads.lesson(lesson_id).last_closed) if body.practice else None
+    if due is not None:
+        kept = trained.begun_from(kept, due)
+        kind = "test" if due.block.without_feedback else kind
+    training.start_training(uow, lesson, kept, kind=kind, finding=body.finding, drill=body.drill)
     return _begun(uow, s, lesson_id)
 
 
@@ -85,7 +101,11 @@ def change(lesson_id: UUID, body: m.TrainingPatch, uow: UnitOfWorkDep, s: Servic
 @router.delete("/lessons/{lesson_id}/training")
 def end(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> m.TrainingPage:
     """End the training; what was made of it stays."""
-    lessons.end_block(uow, uow.hold(Lesson, lesson_id))
+    lesson = uow.hold(Lesson, lesson_id)
+    running = [] if lesson.block_id is None else uow.find(Block, id=lesson.block_id)
+    lessons.end_block(uow, lesson)
+    for block in running:
+        trained.came_back(uow, block)
     return _begun(uow, s, lesson_id)
 
 

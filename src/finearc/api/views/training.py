@@ -11,7 +11,7 @@ from finearc.services.lesson.training import BandAt, Offer, band_kept, kept_of, 
 from finearc.services.records import Block
 
 
-def offer_out(o: Offer) -> m.OfferOut:
+def offer_out(o: Offer, practice: str = "") -> m.OfferOut:
     """A band that can be trained."""
     kept = kept_of(o.band, o.label)
     return m.OfferOut(
@@ -27,6 +27,7 @@ def offer_out(o: Offer) -> m.OfferOut:
         above_address=kept.above_address,
         finding=o.finding,
         drill=o.drill,
+        practice=practice,
     )
 
 

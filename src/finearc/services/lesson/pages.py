@@ -329,13 +329,16 @@ def band_columns(bands: Mapping[str, Knots], time_s: Array) -> dict[str, Array]:
     return out
 
 
-def trainer_bands(read: LessonRead) -> dict[str, TrainerBand]:
-    """The trainer bands of the drills that are chosen or offered, by the ranges and schools in force."""
+def trainer_bands(read: LessonRead, also: Sequence[str] = ()) -> dict[str, TrainerBand]:
+    """The trainer bands of the drills that are chosen or offered, and those named, by the ranges and schools in
+    force."""
     rule_set, lesson = read.rule_set, read.head.lesson
     found = {f.finding for s in read.summaries if s.club == lesson.club for f in s.findings}
     offered = {d for r in rule_set.rules if r.id in found for d in r.drills}
     chosen = {p.priority.drill for p in read.priorities}
-    bands = {d: drill.band for d in sorted(offered | chosen) if (drill := rule_set.drills.get(d)) and drill.band}
+    bands = {
+        d: drill.band for d in sorted(offered | chosen | set(also)) if (drill := rule_set.drills.get(d)) and drill.band
+    }
     if not bands:
         return {}
     page = Terms(rule_set, read.schools, read.head.player.population).page(lesson.club)

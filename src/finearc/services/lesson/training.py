@@ -75,7 +75,7 @@ class RepetitionKept(BaseModel):
 
 class TrainingKept(BaseModel):
     """A band in the metric's unit, how it is trained, how far that has come, and every repetition. ``told_from``: what
-    it was chosen from, in words."""
+    it was chosen from, in words; ``practice_plan``, ``practice_block``: of which practice it is a block."""
 
     model_config = ConfigDict(extra="ignore")
     metric: str
@@ -91,6 +91,8 @@ class TrainingKept(BaseModel):
     stage: int = 0
     since: int = 0
     hits: int = 0
+    practice_plan: UUID | None = None
+    practice_block: int | None = None
     repetitions: list[RepetitionKept] = Field(default_factory=list)
 
 

@@ -22,7 +22,21 @@ export function Choose({ page, metrics, now, training }: Props) {
   const seen = Object.keys(now.values);
   const begin = (o: Offer) => {
     const { metric, low, high, phase, relative, above_address, finding, drill } = o;
-    training.start.mutate({ kind: "drill", metric, low, high, phase, relative, above_address, finding, drill, told_from: o.label, fades: true, locked: false });
+    training.start.mutate({
+      kind: "drill",
+      metric,
+      low,
+      high,
+      phase,
+      relative,
+      above_address,
+      finding,
+      drill,
+      told_from: o.label,
+      fades: true,
+      locked: false,
+      practice: o.practice !== "",
+    });
   };
   return (
     <div className="h-full overflow-y-auto px-7 py-5 max-[700px]:px-4" tabIndex={0} role="region" aria-label="What to train">
@@ -39,6 +53,7 @@ export function Choose({ page, metrics, now, training }: Props) {
             <p className="min-w-[280px] flex-1 text-2xl leading-snug">
               <b>{o.label}</b>
               <span className="block text-xl text-muted">{words === "plain" ? o.plain_words : o.words}</span>
+              {o.practice ? <span className="block text-xl">{o.practice}</span> : null}
               {seen.length && !seen.includes(o.metric) ? (
                 <span className="block border-l-4 border-rust pl-2 text-lg">The sensors that are worn do not show this as it happens.</span>
               ) : null}
@@ -102,6 +117,7 @@ function ByHand({ metrics, seen, training, onClose }: { metrics: MetricWords[]; 
               told_from: "by hand",
               fades: true,
               locked: false,
+              practice: false,
               finding: "",
               drill: "",
             },

@@ -41,9 +41,10 @@ def test_examples_stand_in_the_description(description):
     assert shapes["PlayerIn"]["properties"]["name"]["examples"]
 
 
-ANYBODYS = {"drill_id", "token"}
+ANYBODYS = {"drill_id", "token", "feed_token"}
 """Ids that are not an academy's own, and the private link, which opens what it opens for whoever holds it."""
-BY_LINK = "{token}"
+BY_LINK = "token}"
+NO_EVENTS = b"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//EN\r\nEND:VCALENDAR\r\n"
 OWN_CHECK = {"session_id", "finding_id"}
 """A person's own sessions, and findings by the name the academy gave them: looked for among their own only."""
 OPEN = {"/api/sign-in", "/api/health", "/healthz", "/readyz"}
@@ -69,7 +70,17 @@ def ids(services, browser):
     preset = MarkerPreset(north, "Ours", "k" * 64, "right")
     with services.store.unit_of_work(north) as uow:
         uow.add(preset)
+    me = browser.get("/me").json()["instructor_id"]
+    wish = {"player_id": player["id"], "first": "2035-01-01", "last": "2035-01-02"}
+    calendar = {"files": {"file": ("ours.ics", NO_EVENTS, "text/calendar")}}
+    feed = browser.post(f"/instructors/{me}/feeds").json()
     return {
+        "instructor_id": me,
+        "waiting_id": browser.post("/waiting", wish).json()[-1]["id"],
+        "calendar_id": browser.send("POST", f"/instructors/{me}/busy", **calendar).json()["busy"][-1]["id"],
+        "feed_id": feed["id"],
+        "feed_token": feed["path"].split("/")[-2],
+        "course_id": browser.post(f"/players/{player['id']}/courses", {"lessons": 5}).json()[-1]["id"],
         "lesson_id": lesson_id,
         "token": link["path"].split("/")[-1],
         "swing_id": swing["id"],
@@ -153,10 +164,10 @@ def test_nobody_comes_past_the_door(description, open_browser, ids):
 def test_a_link_that_nobody_made_opens_nothing(description, open_browser):
     """Routes by a private link: without a session, and only for a link that is there."""
     paths = [(method, path) for method, path, _ in asked(description) if BY_LINK in path]
-    assert len(paths) == 3
+    assert len(paths) == 4
     for method, path in paths:
-        body = {"content": b"{"} if method == "GET" else {"json": {"answers": [A_TICK]}}
-        answer = open_browser().send(method, path.format(token="guessed").removeprefix("/api"), **body)
+        body = {} if method == "GET" else {"json": {"answers": [A_TICK]}}
+        answer = open_browser().send(method, path.format(token="guessed", feed_token="guessed").removeprefix("/api"), **body)
         assert (answer.status_code, answer.json()["code"]) == (404, "not_found"), (method, path)
 
 

@@ -213,6 +213,9 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
     link = browser.post(f"/lessons/{lesson['id']}/links", {"days": 7, "purpose": "practice"}).json()["path"]
     pain = {"key": "it-hurts-here", "kind": "pain", "plan": practised.json()["id"], "at": "2026-06-01T08:00:00Z"}
     assert browser.client.post(f"/api{link}", json={"answers": [pain]}).status_code == 200
+    wish = {"player_id": player, "first": "2031-01-01", "last": "2031-01-02"}
+    assert browser.post("/waiting", wish).status_code == 201
+    assert browser.post(f"/players/{player}/courses", {"lessons": 5}).status_code == 201
     played = bring_round(browser, player, round_zip(), f"{NAME}.zip")["round_id"]
     assert browser.send("PATCH", f"/rounds/{played}/motions/0", json={"kind": "putt"}).status_code == 200
     browser.post(f"/lessons/{lesson['id']}/blocks", {"kind": "test", "metric": "lead_wrist_extension", "moment": "top"})
@@ -262,6 +265,8 @@ WHERE_EXPORTED = {
     "change_entry": "changes",
     "practice_plan": "practice",
     "practice_answer": "practice_answers",
+    "waiting": "waiting",
+    "package": "courses",
     "round": "rounds",
     "round_log": "round_logs",
     "round_correction": "round_corrections",

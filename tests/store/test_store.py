@@ -29,8 +29,9 @@ from finearc.core.sources.markers import MARKERS
 from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import DatabaseTrouble, MariaDb
 from finearc.services.capture.raw import append, streams_of
+from finearc.services.diary.booking import Asked, book
 from finearc.services.errors import Clash, NotFound
-from finearc.services.lesson.lessons import bay_of, book
+from finearc.services.lesson.lessons import bay_of
 from finearc.services.modelled import capture_of
 from finearc.services.record.blocks import pack_traces, unpack_traces
 from finearc.services.records import Academy, Chunk, Instructor, Lesson, Player, Recording
@@ -296,12 +297,12 @@ def test_two_who_book_the_same_hour_at_once_do_not_both_get_it(store):
     def second():
         try:
             with store.unit_of_work(here.id) as uow:
-                book(uow, player, who, "Bay 1", starts + timedelta(minutes=15), 45)
+                book(uow, Asked(player, who, "Bay 1", starts + timedelta(minutes=15), 45))
         except Clash as clash:
             refused.append(str(clash))
 
     with store.unit_of_work(here.id) as uow:
-        book(uow, player, who, "Bay 1", starts, 45)
+        book(uow, Asked(player, who, "Bay 1", starts, 45))
         waiting = threading.Thread(target=second)
         waiting.start()
         time.sleep(0.6)

@@ -17,12 +17,13 @@ from starlette.staticfiles import StaticFiles
 from finearc import __version__
 from finearc.api.context import Services
 from finearc.api.errors import handled, problem
-from finearc.api.models import Clash, Problem
+from finearc.api.models import Clash, NoPlace, Problem
 from finearc.api.outer import LOOPBACK, Outer
 from finearc.api.routes import (
     bays,
     clips,
     comparing,
+    diary,
     feed,
     front,
     ground,
@@ -46,7 +47,8 @@ from finearc.core.errors import FineArcError
 from finearc.services.lesson.ids import named_enums
 
 ERRORS: dict[int | str, dict[str, Any]] = {
-    **{code: {"model": Problem} for code in (400, 401, 403, 404, 405, 409, 413, 421, 422, 428, 429, 503, 507)},
+    **{code: {"model": Problem} for code in (400, 401, 403, 404, 405, 413, 421, 422, 428, 429, 503, 507)},
+    409: {"model": Problem | NoPlace},
     412: {"model": Clash},
 }
 
@@ -82,6 +84,8 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
 
     app.include_router(sign_in.router, prefix="/api")
     app.include_router(front.router, prefix="/api")
+    app.include_router(diary.router, prefix="/api")
+    app.include_router(diary.fed, prefix="/api")
     app.include_router(lesson.router, prefix="/api")
     app.include_router(clips.router, prefix="/api")
     app.include_router(markers.router, prefix="/api")

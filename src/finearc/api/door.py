@@ -21,6 +21,7 @@ from starlette.types import Message, Receive, Scope, Send
 from finearc.api.context import COOKIE, CSRF_HEADER, SAFE, BadCsrf, NotSignedIn, Services, Who, heavy, who
 from finearc.core.errors import FineArcError
 from finearc.services.course.records import Round
+from finearc.services.diary.records import BusyCalendar, CalendarFeed, Package, Waiting
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import Job
 from finearc.services.people.sessions import hash_token
@@ -28,6 +29,7 @@ from finearc.services.records import (
     BayToken,
     Block,
     Clip,
+    Instructor,
     Lesson,
     MarkerPreset,
     MovementLimit,
@@ -55,6 +57,11 @@ OWNED: dict[str, type[Any]] = {
     "link_id": ShareLink,
     "search_id": SavedSearch,
     "round_id": Round,
+    "instructor_id": Instructor,
+    "waiting_id": Waiting,
+    "calendar_id": BusyCalendar,
+    "feed_id": CalendarFeed,
+    "course_id": Package,
 }
 """Records by the names that paths have for them; a test fails when a path names one that does not stand here."""
 LARGEST_BODY = 256_000

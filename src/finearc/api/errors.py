@@ -22,6 +22,7 @@ STATUS = {
     "busy": 503,
     "csrf": 403,
     "double_booking": 409,
+    "outside_hours": 409,
     "refused": 409,
     "overtaken": 409,
     "changed_meanwhile": 412,

@@ -15,6 +15,7 @@ from finearc.formats.bundle import bundle_files, zip_entry
 from finearc.services.capture.clips import clips_of, content_of
 from finearc.services.capture.raw import UNREAD, data_of
 from finearc.services.course.records import Round, RoundCorrection, RoundLog
+from finearc.services.diary.records import Package, Waiting
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
 from finearc.services.ports import RawCodec, UnitOfWork
@@ -231,6 +232,8 @@ def _player_files(uow: UnitOfWork, codec: RawCodec, player: Player) -> Iterator[
         "round_corrections": [
             _record(c) for r in rounds for c in uow.find(RoundCorrection, round_id=r.id, order="number")
         ],
+        "courses": [_record(p) for p in uow.find(Package, player_id=player.id, order="made_at")],
+        "waiting": [_record(w) for w in uow.find(Waiting, player_id=player.id, order="made_at")],
         "authors": _authors(uow, [player.id, *(x.id for x in limits)]),
     }
     yield "player.json", [_json(record)]

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from finearc.core.errors import FineArcError
 
@@ -30,11 +32,37 @@ class Refused(FineArcError):
 
 @dataclass
 class Clash(FineArcError):
-    """A bay or an instructor is already booked."""
+    """Somebody or something is already booked then; ``places``: the next that are free."""
 
     what: str
     when: str
+    places: tuple[Mapping[str, str], ...] = ()
     code = "double_booking"
 
+    @property
+    def words(self) -> str:
+        """Without what to do."""
+        return f"{self.what} is already booked {self.when}"
+
     def __str__(self) -> str:
-        return f"{self.what} is already booked {self.when}. Choose another time, bay or instructor."
+        return f"{self.words}. Choose another time, bay or instructor."
+
+    def details(self) -> dict[str, Any]:
+        """What the answer says beside the words."""
+        return {"places": [dict(p) for p in self.places]}
+
+
+@dataclass
+class Outside(FineArcError):
+    """Nobody works then; ``places``: the next that are free."""
+
+    words: str
+    places: tuple[Mapping[str, str], ...] = ()
+    code = "outside_hours"
+
+    def __str__(self) -> str:
+        return f"{self.words}. Choose another time, or book it anyway."
+
+    def details(self) -> dict[str, Any]:
+        """What the answer says beside the words."""
+        return {"places": [dict(p) for p in self.places]}

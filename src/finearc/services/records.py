@@ -194,12 +194,14 @@ class MovementLimit:
 
 @dataclass(eq=False)
 class Lesson:
-    """``status``: planned, running, closed. ``pain``: empty until asked, then yes or no. ``kind`` is what new
-    swings are tagged with; ``block_id`` the running drill or test block; ``pinned`` swings are the *before*.
-    ``benchmarks``: the version its swings are judged by, empty until the first; ``planned``: the instructor has made
-    the priorities their own, also when that is none. ``schools`` and ``rules_revision`` (of the academy's own findings
-    and drills) are kept when the lesson is closed; until then they are None and today's hold. ``putt_plan``: from where
-    putts are made (``services.putting.plan``), None where the usual distances hold."""
+    """``status``: planned, running, closed, cancelled (``cancel_reason``), no_show. ``sensor_set``: a mobile one by
+    name; ``markers``: cameras are set up for it; ``series_id``: of which row it is one, ``package_id`` of which
+    course. ``pain``: empty until asked, then yes or no. ``kind`` is what new swings are tagged with; ``block_id``
+    the running drill or test block; ``pinned`` swings are the *before*. ``benchmarks``: the version its swings are
+    judged by, empty until the first; ``planned``: the instructor has made the priorities their own, also when that
+    is none. ``schools`` and ``rules_revision`` (of the academy's own findings and drills) are kept when the lesson
+    is closed; until then they are None and today's hold. ``putt_plan``: from where putts are made
+    (``services.putting.plan``), None where the usual distances hold."""
 
     academy_id: UUID
     player_id: UUID
@@ -222,6 +224,11 @@ class Lesson:
     schools: dict[str, str] | None = None
     rules_revision: int | None = None
     putt_plan: dict[str, Any] | None = None
+    sensor_set: str = ""
+    markers: bool = False
+    series_id: UUID | None = None
+    package_id: UUID | None = None
+    cancel_reason: str = ""
     id: UUID = field(default_factory=uuid4)
 
 

@@ -88,6 +88,17 @@ class SqlFrontDoor:
         self._session.execute(opened)
         return row[1], row[2]
 
+    def feed(self, token_hash: str) -> tuple[UUID, UUID] | None:
+        """Academy and instructor whose lessons a private link feeds to a calendar; when it was asked is written
+        down."""
+        f = t.calendar_feed.c
+        row = self._session.execute(select(f.id, f.academy_id, f.instructor_id).where(f.token_hash == token_hash))
+        found = row.one_or_none()
+        if found is None:
+            return None
+        self._session.execute(update(t.calendar_feed).where(f.id == found[0]).values(used_at=now()))
+        return found[1], found[2]
+
     def academies(self) -> list[Academy]:
         return list(self._session.scalars(select(Academy)))
 

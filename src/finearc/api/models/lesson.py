@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In, Kind
+from finearc.api.models.diary import LessonStatus
 from finearc.api.models.people import PlayerOut, PriorityOut
 from finearc.api.models.swing import SwingBrief, SwingChanged
 from finearc.services.lesson.documents import CalibrationOut, SetupOut, SummaryOut
@@ -85,7 +86,7 @@ class LessonOut(BaseModel):
     bay: str
     starts_at: datetime
     ends_at: datetime
-    status: Literal["planned", "running", "closed"]
+    status: LessonStatus
     club: str
     kind: Kind
     pain: Literal["yes", "no", ""]

@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In
+from finearc.api.models.diary import CourseOut, LessonStatus
 
 
 class SignInRequest(In):
@@ -97,7 +98,7 @@ class LessonBrief(BaseModel):
     id: UUID
     starts_at: datetime
     ends_at: datetime
-    status: Literal["planned", "running", "closed"]
+    status: LessonStatus
     club: str
     swings: int
     note: str
@@ -167,17 +168,37 @@ class ConsentIn(In):
     as_: Literal["player", "guardian"] = Field(default="player", alias="as")
 
 
+class PractisedOut(BaseModel):
+    """What was practised since the last lesson: ``done`` of ``blocks``, minutes, how it felt (1 to 5, in order of
+    time), and the words with which pain stopped it."""
+
+    done: int
+    blocks: int
+    minutes: int
+    felt: list[int]
+    stopped: str
+
+
 class DiaryEntry(BaseModel):
+    """A lesson with what to know before it: what was worn last time (``fit``), what was practised, until when the
+    practice plan goes (``retest``), of which course it is."""
+
     id: UUID
     starts_at: datetime
     ends_at: datetime
     bay: str
-    status: Literal["planned", "running", "closed"]
+    status: LessonStatus
     instructor: str
     instructor_id: UUID
     player: PlayerBrief
     limits: list[LimitOut]
     last_priorities: list[PriorityOut]
+    sensor_set: str
+    markers: bool
+    fit: list[str]
+    practised: PractisedOut | None
+    retest: date | None
+    course: CourseOut | None
 
 
 class InstructorBrief(BaseModel):
@@ -194,15 +215,6 @@ class Diary(BaseModel):
     lessons: list[DiaryEntry]
     instructors: list[InstructorBrief]
     bays: list[str]
-
-
-class BookIn(In):
-    player_id: UUID
-    instructor_id: UUID
-    bay: str = Field(min_length=1, max_length=60)
-    starts_at: datetime
-    minutes: int = Field(default=45, ge=10, le=240)
-    club: str = "7-iron"
 
 
 class StartNowIn(In):

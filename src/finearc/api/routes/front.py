@@ -1,13 +1,11 @@
-"""Academy, catalogue, diary, players."""
+"""Academy, catalogue, walk-ins, players."""
 
 from __future__ import annotations
 
-from datetime import date
 from functools import partial
-from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, UploadFile
+from fastapi import APIRouter, UploadFile
 from fastapi.responses import StreamingResponse
 
 from finearc.api import models as m
@@ -19,7 +17,6 @@ from finearc.api.revisions import SeenRevision
 from finearc.api.views import catalogue as catalogue_views, lesson as lesson_views, people
 from finearc.api.views.jobs import job_out
 from finearc.catalogue import library
-from finearc.catalogue.reason import YEARS
 from finearc.formats.archive import player_archive
 from finearc.services.capture.recordings import rejudge_player
 from finearc.services.jobs.board import write_down
@@ -32,7 +29,6 @@ from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, MovementLimit, Player
 from finearc.services.revisions import academy_written, player_written, refuse_overtaken, revision_of
 
-Day = Annotated[date, Query(ge=date(YEARS[0], 1, 1), le=date(YEARS[1], 12, 31))]
 router = APIRouter(route_class=DoorRoute)
 
 
@@ -61,31 +57,6 @@ def set_clock(body: m.ClockIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.Acad
 def catalogue(uow: UnitOfWorkDep) -> m.Catalogue:
     """Metrics, clubs, schools, findings and drills, from the one catalogue with the academy's own."""
     return catalogue_views.catalogue(rule_set_of(uow))
-
-
-@router.get("/diary", tags=["diary"])
-def diary(uow: UnitOfWorkDep, day: Day | None = None) -> m.Diary:
-    """The lessons of a day, by time."""
-    zone = clock.clock_of(uow)
-    today = clock.today(zone)
-    found = player_pages.diary_page(uow, *clock.day_span(day or today, zone))
-    return m.Diary(
-        day=day or today,
-        today=today,
-        time_zone=zone.key,
-        lessons=[people.diary_entry(x, zone) for x in found],
-        instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in player_pages.instructors(uow)],
-        bays=player_pages.bays(uow),
-    )
-
-
-@router.post("/lessons", tags=["diary"], status_code=201)
-def book(body: m.BookIn, uow: UnitOfWorkDep) -> m.DiaryEntry:
-    """Book a lesson; bays and instructors are not booked twice. A time without a zone is by the academy's clock."""
-    zone = clock.clock_of(uow)
-    starts = clock.instant_of(body.starts_at, zone)
-    lesson = lessons.book(uow, body.player_id, body.instructor_id, body.bay, starts, body.minutes, body.club)
-    return people.diary_entry(player_pages.diary_entry(uow, lesson), zone)
 
 
 @router.post("/lessons/start-now", tags=["diary"], status_code=201)

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from finearc.api import models as m
+from finearc.api.views.diary import course_out
+from finearc.services.diary.packages import PackageRead
+from finearc.services.diary.pages import Before
 from finearc.services.lesson.pages import PriorityRead
 from finearc.services.people.pages import DiaryRead, LessonRead, ListedRead, PlayerRead
+from finearc.services.practice.answers import Practised
 from finearc.services.records import MovementLimit, Player, now
 from finearc.services.revisions import player_written, revision_of
 
@@ -107,9 +112,20 @@ def lesson_player_out(player: Player, limits: Sequence[MovementLimit], schools: 
     return _player(player, limits, schools, [])
 
 
-def diary_entry(read: DiaryRead, zone: ZoneInfo) -> m.DiaryEntry:
+def practised_out(found: Practised) -> m.PractisedOut:
+    """What was practised since the last lesson."""
+    return m.PractisedOut(
+        done=found.done, blocks=found.blocks, minutes=found.minutes, felt=list(found.felt), stopped=found.stopped
+    )
+
+
+def diary_entry(
+    read: DiaryRead, zone: ZoneInfo, before: Before | None, courses: Mapping[UUID, PackageRead]
+) -> m.DiaryEntry:
     """A lesson in the diary, its times by the academy's clock."""
     lesson = read.row.lesson
+    course = courses.get(lesson.package_id) if lesson.package_id is not None else None
+    practised = None if before is None else before.practised
     return m.DiaryEntry(
         id=lesson.id,
         starts_at=lesson.starts_at.astimezone(zone),
@@ -121,4 +137,10 @@ def diary_entry(read: DiaryRead, zone: ZoneInfo) -> m.DiaryEntry:
         player=player_brief(read.row.player),
         limits=[x for x in map(limit_out, read.limits) if x.holds],
         last_priorities=[priority_out(p) for p in read.last_priorities],
+        sensor_set=lesson.sensor_set,
+        markers=lesson.markers,
+        fit=[] if before is None else list(before.sources),
+        practised=None if practised is None else practised_out(practised),
+        retest=None if before is None else before.retest,
+        course=None if course is None else course_out(course),
     )

@@ -48,6 +48,8 @@ def open_recording(
 ) -> Recording:
     """A new fit; from here on swings are not compared silently with those before."""
     refuse_withdrawn(uow, player)
+    if lesson.status in ("cancelled", "no_show"):
+        raise Refused("this lesson does not take place", "Plan it again in the diary first")
     uow.hold(Lesson, lesson.id)  # recordings are numbered one after the other
     number = 1 + (uow.greatest(Recording, "number", lesson_id=lesson.id) or 0)  # of those set aside, too
     recording = Recording(

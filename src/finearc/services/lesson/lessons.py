@@ -1,14 +1,14 @@
-"""The diary and the course of a lesson."""
+"""The course of a lesson."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 from uuid import UUID
 
 from finearc.services.capture.recordings import rejudge_lesson
-from finearc.services.errors import Clash, NotFound, Refused
+from finearc.services.errors import NotFound, Refused
 from finearc.services.judging.academy_rules import close_rules, reopen_rules, rule_set_of
 from finearc.services.known import (
     refuse_unknown_club,
@@ -19,13 +19,11 @@ from finearc.services.known import (
 from finearc.services.lesson.documents import SummaryOut
 from finearc.services.lesson.summary import refresh
 from finearc.services.people import consent
-from finearc.services.people.clock import clock_of
 from finearc.services.people.erasing import erase_without
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import (
     Bay,
     Block,
-    Instructor,
     Lesson,
     MovementLimit,
     Player,
@@ -35,44 +33,9 @@ from finearc.services.records import (
 )
 
 MOST_PRIORITIES = 2
-LONGEST = timedelta(minutes=240)
 FIRST_BAYS = ("Bay 1", "Bay 2", "Bay 3")
 """With which an academy begins."""
 WALK_IN_MINUTES = 45
-
-
-def book(
-    uow: UnitOfWork,
-    player_id: UUID,
-    instructor_id: UUID,
-    bay: str,
-    starts_at: datetime,
-    minutes: int,
-    club: str = "7-iron",
-) -> Lesson:
-    """Put a lesson into the diary. No bay and no instructor is booked twice."""
-    if not 10 <= minutes <= 240:
-        raise Refused("a lesson takes 10 to 240 minutes")
-    refuse_unknown_club(club)
-    uow.get(Player, player_id)
-    ends_at = starts_at + timedelta(minutes=minutes)
-    uow.hold(Bay, bay_of(uow, bay).id)  # whoever books the same bay or instructor waits here
-    instructor = uow.hold(Instructor, instructor_id)
-    zone = clock_of(uow)
-    near = uow.find(Lesson, starts_at__from=starts_at - LONGEST, starts_at__until=ends_at)
-    for other in near:
-        if other.status == "closed" or other.ends_at <= starts_at:
-            continue
-        begins, ends = (t.astimezone(zone) for t in (other.starts_at, other.ends_at))
-        when = f"from {begins:%H:%M} to {ends:%H:%M}"
-        if other.bay == bay:
-            raise Clash(bay, when)
-        if other.instructor_id == instructor_id:
-            raise Clash(instructor.name, when)
-    lesson = Lesson(uow.academy_id, player_id, instructor_id, bay, starts_at, ends_at, club=club)
-    uow.add(lesson)
-    uow.flush()
-    return lesson
 
 
 def bay_of(uow: UnitOfWork, name: str) -> Bay:

@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from finearc.catalogue import library
 from finearc.services.capture.clips import PIECE
 from finearc.services.course.records import Round, RoundCorrection, RoundLog
+from finearc.services.diary.records import Package
 from finearc.services.errors import Refused
 from finearc.services.judging.judge import judge_record
 from finearc.services.judging.rejudge import keep_judgement
@@ -94,6 +95,7 @@ def _about(uow: UnitOfWork, record: Mapping[str, Any], references: Mapping[str, 
     """Limits, consents, and what was made of the player's swings alone."""
     _all(uow, MovementLimit, record["limits"])
     _all(uow, Consent, record["consents"])
+    _all(uow, Package, record.get("courses", []))
     for raw in record["references"]:
         if raw["players"] == 1 and raw["id"] in references:
             made = revived(uow, Reference, {**raw, "traces": references[raw["id"]]})
@@ -119,6 +121,8 @@ def _lesson(uow: UnitOfWork, player: Player, brought: BroughtLesson, by: UUID) -
     record = brought.record
     own = {"instructor_id": str(by), "player_id": str(player.id)}
     lesson = revived(uow, Lesson, {**record["lesson"], **own})
+    if lesson.package_id is not None and not uow.find(Package, id=lesson.package_id):
+        lesson.package_id = None  # an export of a lesson has no courses
     foreign = lesson.benchmarks not in ("", library.ranges().version) or bool(lesson.rules_revision)
     if foreign:
         lesson.benchmarks, lesson.rules_revision = "", None  # another academy's rules are not known here

@@ -71,7 +71,7 @@ def known_words() -> Mapping[type, Mapping[str, Collection[Any]]]:
         Consent: {"as_": seen_as},
         MovementLimit: {"area": {a.area for a in library.limit_areas()}, "side": ("lead", "trail", "both", "")},
         Lesson: {
-            "status": ("planned", "running", "closed"),
+            "status": ("planned", "running", "closed", "cancelled", "no_show"),
             "club": club,
             "kind": marks.KINDS,
             "pain": ("yes", "no", ""),

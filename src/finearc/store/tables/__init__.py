@@ -9,6 +9,7 @@ from sqlalchemy.orm import deferred, registry
 
 from finearc.services import records as r
 from finearc.services.course import records as c
+from finearc.services.diary import records as d
 from finearc.services.jobs import records as j
 from finearc.services.practice import records as p
 from finearc.store.tables.academies import (
@@ -32,6 +33,7 @@ from finearc.store.tables.academies import (
 )
 from finearc.store.tables.base import Blob, UtcDateTime, metadata
 from finearc.store.tables.course import practice_answer, practice_plan, round_, round_correction, round_log
+from finearc.store.tables.diary import busy_calendar, calendar_feed, diary_rules, package, waiting
 from finearc.store.tables.jobs import job, job_input, swing_offer
 from finearc.store.tables.lessons import (
     block,
@@ -67,11 +69,14 @@ __all__ = [
     "bay_token",
     "benchmark_version",
     "block",
+    "busy_calendar",
+    "calendar_feed",
     "change_entry",
     "chunk",
     "clip",
     "clip_part",
     "consent",
+    "diary_rules",
     "instructor",
     "job",
     "job_input",
@@ -83,6 +88,7 @@ __all__ = [
     "metadata",
     "movement_limit",
     "own_rules",
+    "package",
     "player",
     "practice_answer",
     "practice_plan",
@@ -105,6 +111,7 @@ __all__ = [
     "swing_value",
     "swing_verdict",
     "throttle",
+    "waiting",
 ]
 
 MAPPED: dict[type[Any], Table] = {
@@ -138,6 +145,11 @@ MAPPED: dict[type[Any], Table] = {
     c.RoundLog: round_log,
     c.RoundCorrection: round_correction,
     p.PracticePlan: practice_plan,
+    d.DiaryRules: diary_rules,
+    d.Waiting: waiting,
+    d.BusyCalendar: busy_calendar,
+    d.CalendarFeed: calendar_feed,
+    d.Package: package,
     p.PracticeAnswer: practice_answer,
     j.Job: job,
     j.JobInput: job_input,

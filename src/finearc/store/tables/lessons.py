@@ -16,6 +16,7 @@ from sqlalchemy import (
     Text,
     UniqueConstraint,
     Uuid,
+    text as text_,
 )
 
 from finearc.store.tables.base import Blob, UtcDateTime, academy_column, belongs_to, id_column, metadata, text
@@ -45,6 +46,11 @@ lesson = Table(
     Column("schools", JSON(none_as_null=True)),
     Column("rules_revision", Integer()),
     Column("putt_plan", JSON(none_as_null=True)),
+    Column("sensor_set", String(60), nullable=False, server_default=""),
+    Column("markers", Boolean(), nullable=False, server_default=text_("0")),
+    Column("series_id", Uuid()),
+    Column("package_id", Uuid(), index=True),
+    Column("cancel_reason", String(200), nullable=False, server_default=""),
     Index("ix_lesson_diary", "academy_id", "starts_at"),
     Index("ix_lesson_player", "player_id", "starts_at"),
 )

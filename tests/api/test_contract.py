@@ -167,7 +167,9 @@ def test_a_link_that_nobody_made_opens_nothing(description, open_browser):
     assert len(paths) == 4
     for method, path in paths:
         body = {} if method == "GET" else {"json": {"answers": [A_TICK]}}
-        answer = open_browser().send(method, path.format(token="guessed", feed_token="guessed").removeprefix("/api"), **body)
+        answer = open_browser().send(
+            method, path.format(token="guessed", feed_token="guessed").removeprefix("/api"), **body
+        )
         assert (answer.status_code, answer.json()["code"]) == (404, "not_found"), (method, path)
 
 

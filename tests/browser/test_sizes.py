@@ -169,6 +169,8 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "ground": f"/lessons/{of_ground[1]}/swings/{of_ground[2]}",
         "show ground": f"/lessons/{of_ground[1]}/show/{of_ground[2]}",
         "round": f"/rounds/{_round_of(page, 'Ilse Marrow')}",
+        "diary": "/diary?who=all",
+        "diary of a day": "/diary?by=people",
     }
 
 

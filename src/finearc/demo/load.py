@@ -12,6 +12,7 @@ import numpy as np
 
 from finearc.catalogue import library
 from finearc.core.frames.handedness import Hand
+from finearc.demo.diary import fill_diary
 from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
 from finearc.formats.film import film
 from finearc.formats.video import read_clip
@@ -136,6 +137,7 @@ def load(store: Store, codec: RawCodec, hasher: Hasher, progress: Callable[[str,
         progress(f"{SHOWCASE}, a round", 1.0)
         _round(uow, codec, players[SHOWCASE], staff[0], monday)
         _today(uow, players, staff)
+        fill_diary(uow, players, staff)
         _own_ranges(uow, staff[0])
 
 

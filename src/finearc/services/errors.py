@@ -37,12 +37,13 @@ class Clash(FineArcError):
     what: str
     when: str
     places: tuple[Mapping[str, str], ...] = ()
+    several: bool = False
     code = "double_booking"
 
     @property
     def words(self) -> str:
         """Without what to do."""
-        return f"{self.what} is already booked {self.when}"
+        return f"{self.what} {'are' if self.several else 'is'} already booked {self.when}"
 
     def __str__(self) -> str:
         return f"{self.words}. Choose another time, bay or instructor."

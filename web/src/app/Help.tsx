@@ -41,6 +41,15 @@ const VIEWS: View[] = [
     ],
   },
   {
+    name: "Diary",
+    at: /\/diary$/,
+    keys: [
+      ["← →", "earlier, later"],
+      ["t, b", "today; book a lesson"],
+      ["Space, arrows, Space", "take a lesson, move it by a quarter of an hour or a column, put it down"],
+    ],
+  },
+  {
     name: "Plan",
     at: /\/plan$/,
     keys: [

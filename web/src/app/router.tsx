@@ -21,6 +21,21 @@ const today = createRoute({
   path: "/",
   component: lazyRouteComponent(() => import("@/features/today/Today"), "Today"),
 });
+export interface DiarySearch {
+  day?: string | undefined;
+  by?: "week" | "people" | "bays" | undefined;
+  who?: string | undefined;
+}
+const diary = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/diary",
+  validateSearch: (search: Record<string, unknown>): DiarySearch => ({
+    ...(typeof search["day"] === "string" && /^\d{4}-\d{2}-\d{2}$/.test(search["day"]) ? { day: search["day"] } : {}),
+    ...(search["by"] === "week" || search["by"] === "people" || search["by"] === "bays" ? { by: search["by"] } : {}),
+    ...(typeof search["who"] === "string" && search["who"] ? { who: search["who"] } : {}),
+  }),
+  component: lazyRouteComponent(() => import("@/features/diary/Diary"), "Diary"),
+});
 const players = createRoute({
   getParentRoute: () => signedIn,
   path: "/players",
@@ -160,6 +175,7 @@ export const routeTree = root.addChildren([
   screen,
   signedIn.addChildren([
     today,
+    diary,
     players,
     round,
     player,

@@ -19,7 +19,8 @@ export interface Asked {
 type Answer = object | null | Response | ((asked: Asked) => object | null);
 
 /** Answers with another status than 200: what the server refuses with. */
-export const refusal = (status: number, message: string, code = "refused") => new Response(JSON.stringify({ code, message }), { status });
+export const refusal = (status: number, message: string, code = "refused", more: object = {}) =>
+  new Response(JSON.stringify({ code, message, ...more }), { status });
 
 export const me: Schemas["Me"] = {
   instructor: "Mara Tidewell",

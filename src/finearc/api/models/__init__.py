@@ -150,6 +150,7 @@ from finearc.api.models.people import (
     Diary as Diary,
     DiaryEntry as DiaryEntry,
     InstructorBrief as InstructorBrief,
+    LeftOpenOut as LeftOpenOut,
     LessonBrief as LessonBrief,
     LimitIn as LimitIn,
     LimitOut as LimitOut,

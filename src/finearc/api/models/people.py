@@ -9,7 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In
-from finearc.api.models.diary import CourseOut, LessonStatus
+from finearc.api.models.diary import CourseOut, LessonStatus, PlaceOut
 
 
 class SignInRequest(In):
@@ -206,8 +206,18 @@ class InstructorBrief(BaseModel):
     name: str
 
 
+class LeftOpenOut(BaseModel):
+    """A lesson of a day before today that was neither ended nor taken out of the diary."""
+
+    id: UUID
+    starts_at: datetime
+    player: str
+    status: LessonStatus
+
+
 class Diary(BaseModel):
-    """A day's lessons by the academy's clock; ``today`` is its present day."""
+    """A day's lessons by the academy's clock; ``today`` is its present day. Of today also: ``free`` places that are
+    left, and lessons of the days before that nobody ended (``left_open``)."""
 
     day: date
     today: date
@@ -215,6 +225,8 @@ class Diary(BaseModel):
     lessons: list[DiaryEntry]
     instructors: list[InstructorBrief]
     bays: list[str]
+    free: list[PlaceOut]
+    left_open: list[LeftOpenOut]
 
 
 class StartNowIn(In):

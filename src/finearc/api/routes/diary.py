@@ -21,7 +21,7 @@ from finearc.formats.calendar import lessons_calendar, read_busy
 from finearc.services.diary import booking, busy, packages, pages, waiting
 from finearc.services.diary.document import DiaryDocument, Holiday, read, refuse_unfit, written
 from finearc.services.diary.hours import held_rules, rules_of
-from finearc.services.diary.places import Around, places_around, suggest
+from finearc.services.diary.places import Around, apart, places_around, suggest
 from finearc.services.diary.records import BusyCalendar, CalendarFeed, Package, Waiting
 from finearc.services.errors import NotFound
 from finearc.services.people import clock, pages as player_pages
@@ -33,6 +33,8 @@ from finearc.services.revisions import refuse_overtaken
 router = APIRouter(route_class=DoorRoute, tags=["diary"])
 fed = APIRouter(route_class=DoorRoute, tags=["diary"])
 Day = Annotated[date, Query(ge=date(YEARS[0], 1, 1), le=date(YEARS[1], 12, 31))]
+Days = Annotated[int, Query(ge=1, le=42)]
+Token = Annotated[str, Path(max_length=100)]
 LARGEST_CALENDAR = 4_000_000
 
 
@@ -45,6 +47,7 @@ def diary(uow: UnitOfWorkDep, day: Day | None = None) -> m.Diary:
     standing = [x for x in found if x.row.lesson.status != booking.CANCELLED]
     before = pages.before_of(uow, [x.row for x in standing])
     courses = pages.courses_of(uow, [x.row for x in standing])
+    is_today = day in (None, today)
     return m.Diary(
         day=day or today,
         today=today,
@@ -52,11 +55,31 @@ def diary(uow: UnitOfWorkDep, day: Day | None = None) -> m.Diary:
         lessons=[people.diary_entry(x, zone, before.get(x.row.lesson.id), courses) for x in standing],
         instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in player_pages.instructors(uow)],
         bays=player_pages.bays(uow),
+        free=_free_today(uow, today, zone) if is_today else [],
+        left_open=[
+            m.LeftOpenOut(
+                id=r.lesson.id,
+                starts_at=r.lesson.starts_at.astimezone(zone),
+                player=r.player.name or "Walk-in",
+                status=r.lesson.status,
+            )
+            for r in (pages.left_open(uow, today, zone) if is_today else [])
+        ],
     )
 
 
+def _free_today(uow: UnitOfWork, today: date, zone: ZoneInfo) -> list[m.PlaceOut]:
+    """The places that are left of today, none where no hours are noted: nobody knows then when the day ends."""
+    rules = rules_of(uow)
+    if rules.hours is None and not rules.own_hours:
+        return []
+    left = clock.day_span(today, zone)[1] - now()
+    found = places_around(uow, Around(None, None, None, "", rules.lesson_minutes), now(), most=40, far=left)
+    return views.places_out(apart(found), player_pages.instructors(uow), zone)
+
+
 @router.get("/diary/span")
-def diary_span(uow: UnitOfWorkDep, first: Day | None = None, days: Annotated[int, Query(ge=1, le=42)] = 7) -> m.DiarySpanOut:
+def diary_span(uow: UnitOfWorkDep, first: Day | None = None, days: Days = 7) -> m.DiarySpanOut:
     """Some days from ``first`` on; else from the present week's Monday."""
     zone = clock.clock_of(uow)
     today = clock.today(zone)
@@ -256,7 +279,7 @@ def drop_feed(feed_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) ->
 
 
 @fed.get("/calendars/{feed_token}/lessons.ics", response_class=Response)
-def lessons_calendar_feed(feed_token: Annotated[str, Path(max_length=100)], request: Request, s: ServicesDep) -> Response:
+def lessons_calendar_feed(feed_token: Token, request: Request, s: ServicesDep) -> Response:
     """An instructor's lessons as a calendar (RFC 5545), for whoever has the link."""
     s.reads.count_heavy(f"calendar {s.address(request)}")
     with s.store.front_door() as door:

@@ -118,7 +118,8 @@ def _refuse_taken(uow: UnitOfWork, asked: Asked, rules: DiaryDocument, but: UUID
     around = Around(asked.instructor_id, asked.bay, asked.player_id, asked.sensor_set, asked.minutes, asked.markers)
     if found:
         what, when = clash_words(found[0], Names.of(uow, [asked.player_id]), zone, rules.setup_minutes)
-        raise Clash(what, when, tuple(_said(uow, places_around(uow, around, asked.span.begins, but=ids))))
+        places = tuple(_said(uow, places_around(uow, around, asked.span.begins, but=ids)))
+        raise Clash(what, when, places, several=len(found[0].shared) > 1)
     outside = "" if asked.anyway else outside_words(rules, zone, asked.instructor_id, asked.span)
     if outside:
         raise Outside(outside, tuple(_said(uow, places_around(uow, around, asked.span.begins, but=ids))))

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from finearc.core.diary.spans import Span
 from finearc.services.diary.document import DiaryDocument
@@ -76,6 +77,17 @@ def _busy(uow: UnitOfWork, within: Span) -> list[BusyShown]:
             if span.meets(within):
                 out.append(BusyShown(calendar.instructor_id, calendar.name, span))
     return out
+
+
+LEFT_FOR = timedelta(days=14)
+"""Lessons that were left open are named so long (house value)."""
+
+
+def left_open(uow: UnitOfWork, today: date, zone: ZoneInfo) -> list[DiaryRow]:
+    """Lessons of the days before today that were neither ended nor taken out of the diary, the latest first."""
+    begins = day_span(today, zone)[0]
+    rows = uow.reads.diary(begins - LEFT_FOR, begins)
+    return [r for r in reversed(rows) if r.lesson.status in ("planned", "running")]
 
 
 @dataclass(frozen=True)

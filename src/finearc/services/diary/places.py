@@ -71,6 +71,15 @@ def places_around(
     return next_places(search, after, most)
 
 
+def apart(places: Sequence[Place], most: int = MOST_PLACES) -> list[Place]:
+    """Of places that overlap the first: each could be taken by somebody else."""
+    out: list[Place] = []
+    for place in places:
+        if not any(place.span.meets(other.span) for other in out):
+            out.append(place)
+    return out[:most]
+
+
 def _hours(
     uow: UnitOfWork, rules: DiaryDocument, zone: ZoneInfo, instructor_id: UUID | None, span: Span
 ) -> dict[str, list[Span]]:
@@ -93,7 +102,7 @@ def places_for(uow: UnitOfWork, waiting: Waiting, most: int = MOST_PLACES) -> li
     far = timedelta(days=(waiting.last - first).days + 1)
     around = Around(waiting.instructor_id, None, waiting.player_id, "", waiting.minutes)
     found = places_around(uow, around, begins, most=2000, far=far)
-    return [p for p in found if _suits(p.span, waiting, zone)][:most]
+    return apart([p for p in found if _suits(p.span, waiting, zone)], most)
 
 
 def _suits(span: Span, waiting: Waiting, zone: ZoneInfo) -> bool:
@@ -154,7 +163,7 @@ def suggest(uow: UnitOfWork, player_id: UUID, instructor_id: UUID) -> Suggested:
     found = places_around(uow, around, begins, most=2000, far=timedelta(days=28))
     if usual is not None:
         found.sort(key=lambda p: (_away(p.span.begins.astimezone(zone), usual, due), p.span.begins))
-    return Suggested(due, why, around.minutes, found[:MOST_PLACES])
+    return Suggested(due, why, around.minutes, apart(found))
 
 
 def _due(uow: UnitOfWork, past: Sequence[Lesson], day: date) -> tuple[date, str]:

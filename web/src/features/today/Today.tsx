@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useNavigate } from "@tanstack/react-router";
+import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
@@ -7,7 +7,6 @@ import { keys } from "@/api/keys";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
 import { TopLine } from "@/shared/ui/TopLine";
 
-import { Book } from "./Book";
 import { StartNow } from "./StartNow";
 
 type Entry = Schemas["DiaryEntry"];
@@ -16,6 +15,8 @@ type Entry = Schemas["DiaryEntry"];
 const clock = (iso: string) => iso.slice(11, 16);
 /** A calendar day in words; no clock is involved. */
 const dayWords = (day: string) => new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", timeZone: "UTC" });
+
+const STATUS: Record<Entry["status"], string> = { planned: "", running: "running", closed: "closed", cancelled: "cancelled", no_show: "did not come" };
 
 const isOver = (entry: Entry, now: number) => Date.parse(entry.ends_at) <= now;
 
@@ -28,7 +29,6 @@ export function nextUp(entries: Entry[], now: number): Entry | undefined {
 /** Who is next, with limits and last priorities; the day by time. */
 export function Today() {
   const [chosen, setDay] = useState<string | null>(null); // null: today, whatever day that is
-  const [booking, setBooking] = useState(false);
   const [walkIn, setWalkIn] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -75,7 +75,7 @@ export function Today() {
               <Button tone={next ? "line" : "solid"} onClick={() => setWalkIn(true)}>
                 Start now
               </Button>
-              <Button onClick={() => setBooking(true)}>Book a lesson</Button>
+              <Button onClick={() => void navigate({ to: "/diary", search: { day, by: "people" } })}>Book a lesson</Button>
             </div>
           </section>
           <section className="flex min-h-0 flex-col">
@@ -104,7 +104,7 @@ export function Today() {
                           {entry.limits.length ? ` · limit: ${entry.limits.map((l) => l.area).join(", ")}` : ""}
                         </span>
                       </span>
-                      <span className="text-muted">{entry.status === "planned" ? "" : entry.status}</span>
+                      <span className="text-muted">{STATUS[entry.status]}</span>
                     </button>
                     {entry.status === "closed" ? (
                       <button type="button" className="min-h-14 px-2 underline" onClick={() => reopen.mutate(entry.id)}>
@@ -116,14 +116,71 @@ export function Today() {
               ))}
               {diary.data.lessons.length === 0 ? <li className="px-6 py-8 text-xl text-muted">No lessons on this day.</li> : null}
             </ol>
+            <Beside diary={diary.data} />
           </section>
-          <Book open={booking} onClose={() => setBooking(false)} diary={diary.data} day={day} />
           <StartNow open={walkIn} onClose={() => setWalkIn(false)} bays={diary.data.bays} />
         </main>
       ) : null}
     </div>
   );
 }
+
+/** What is put on: the booked set, cameras, and what was worn last time. */
+const fitted = (entry: Entry) => [entry.sensor_set, ...entry.fit, entry.markers && !entry.fit.includes("markers") ? "markers" : ""].filter(Boolean);
+
+/** What was done since the last lesson, and whether a retest is due. */
+function Since({ entry }: { entry: Entry }) {
+  const { practised: p, retest } = entry;
+  if (p?.stopped)
+    return (
+      <p role="alert" className="mt-4 border-l-4 border-rust pl-4 text-2xl">
+        {p.stopped}
+      </p>
+    );
+  const due = retest ? (retest <= entry.starts_at.slice(0, 10) ? "Retest due." : `Retest from ${dayWords(retest)}.`) : "";
+  if (!p && !due) return null;
+  const felt = p?.felt.length ? `, felt ${p.felt.slice(-3).join(", ")} of 5` : "";
+  return (
+    <p className="mt-4 text-2xl">
+      {p ? (p.done ? `Practised ${p.done} of ${p.blocks} times${felt}. ` : `Nothing of ${p.blocks} times practised was ticked. `) : ""}
+      <b>{due}</b>
+    </p>
+  );
+}
+
+/** What else the day asks: places that are free, lessons that nobody ended. */
+function Beside({ diary }: { diary: Schemas["Diary"] }) {
+  const { free, left_open: left } = diary;
+  if (!free.length && !left.length) return null;
+  return (
+    <div className="flex-none border-t-2 border-hairline px-6 py-2 text-lg">
+      {free.length ? (
+        <p className="flex flex-wrap items-center gap-x-4">
+          <span className="text-muted">Free:</span>
+          {free.map((p) => (
+            <Link key={`${p.starts_at}${p.bay}`} className="grid min-h-11 place-items-center underline" to="/diary" search={{ day: diary.today, by: "people" }}>
+              {`${clock(p.starts_at)} ${p.instructor.split(" ")[0]}, ${p.bay}`}
+            </Link>
+          ))}
+        </p>
+      ) : null}
+      {left.length ? (
+        <p className="flex flex-wrap items-center gap-x-4">
+          <span className="text-muted">Left open:</span>
+          {left.slice(0, 4).map((l) => (
+            <Link key={l.id} className="grid min-h-11 place-items-center underline" to="/diary" search={{ day: l.starts_at.slice(0, 10), by: "people" }}>
+              {`${l.player}, ${shortDay(l.starts_at.slice(0, 10))}`}
+            </Link>
+          ))}
+          {left.length > 4 ? <span className="text-muted">{`and ${left.length - 4} more`}</span> : null}
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+const shortDay = (day: string) =>
+  new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" });
 
 function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOpen: () => void }) {
   return (
@@ -134,6 +191,7 @@ function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOp
       <p className="mt-1 text-[56px] leading-tight font-bold max-[700px]:text-[32px]">{entry.player.name || "Walk-in"}</p>
       <p className="text-xl text-muted">
         plays {entry.player.handedness}-handed{entry.player.population === "adult" ? "" : `, ${entry.player.population}`}
+        {entry.course ? ` · ${entry.course.name}: ${entry.course.left} of ${entry.course.lessons} left` : ""}
       </p>
       {entry.player.consent ? null : (
         <p className="mt-4 border-l-4 border-ink pl-4 text-2xl">
@@ -150,7 +208,13 @@ function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOp
           ))}
         </div>
       ) : null}
-      <h2 className="mt-6 text-xl text-muted">Last time</h2>
+      {fitted(entry).length ? (
+        <p className="mt-4 text-2xl">
+          <span className="text-muted">Fit: </span>
+          {fitted(entry).join(", ")}
+        </p>
+      ) : null}
+      <h2 className="mt-5 text-xl text-muted">Last time</h2>
       {entry.last_priorities.length ? (
         <ol className="mt-1 space-y-1">
           {entry.last_priorities.map((p) => (
@@ -163,7 +227,8 @@ function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOp
       ) : (
         <p className="text-2xl">No priorities noted.</p>
       )}
-      <Button tone="solid" className="mt-7 px-8 text-xl" onClick={onOpen}>
+      <Since entry={entry} />
+      <Button tone="solid" className="mt-6 px-8 text-xl" onClick={onOpen}>
         {entry.status === "running" ? "Continue the lesson" : "Start the lesson"}
       </Button>
     </div>

@@ -29,6 +29,12 @@ const entry = (id: string, status: Entry["status"], more: Partial<Entry> = {}): 
   player: person(`Player ${id}`),
   limits: [],
   last_priorities: [],
+  sensor_set: "",
+  markers: false,
+  fit: [],
+  practised: null,
+  retest: null,
+  course: null,
   ...more,
 });
 const diary = (lessons: Entry[], more: Partial<Schemas["Diary"]> = {}): Schemas["Diary"] => ({
@@ -41,6 +47,8 @@ const diary = (lessons: Entry[], more: Partial<Schemas["Diary"]> = {}): Schemas[
     { id: "i2", name: "Joris Quay" },
   ],
   bays: ["Harbour bay", "Window bay"],
+  free: [],
+  left_open: [],
   ...more,
 });
 const limit = { id: "l", area: "back", side: "", movement: "turn", from_date: null, until_date: null, note: "Slowly.", comfortable: 61, holds: true };
@@ -131,48 +139,40 @@ describe("today", () => {
   });
 });
 
-describe("booking", () => {
-  const ready = async (answer: () => object) => {
-    const asked = serve({
-      "GET /api/diary": diary([]),
-      "GET /api/players": [{ id: "p1", name: "Ilse Marrow", handedness: "right", population: "adult", walk_in: false, consent: true }],
-      "POST /api/lessons": answer,
-    });
-    open("/");
-    fireEvent.click(await screen.findByRole("button", { name: "Book a lesson" }));
-    const sheet = within(await screen.findByRole("dialog"));
-    await sheet.findByRole("option", { name: "Ilse Marrow" });
-    return { asked, sheet };
+it("says before a lesson what to fit, what was practised, whether a retest is due, and what else the day asks", async () => {
+  const next = entry("b", "planned", {
+    ends_at: "2999-01-01T00:00:00+01:00",
+    sensor_set: "Set A",
+    fit: ["hand", "forearm"],
+    markers: true,
+    practised: { done: 4, blocks: 7, minutes: 80, felt: [2, 3, 4, 4], stopped: "" },
+    retest: "2026-03-01",
+    course: { id: "c", name: "Winter", lessons: 5, used: 2, booked: 1, left: 2 },
+  });
+  const free = {
+    starts_at: "2026-03-02T14:00:00+01:00",
+    ends_at: "2026-03-02T14:45:00+01:00",
+    instructor_id: "i2",
+    instructor: "Joris Quay",
+    bay: "Window bay",
   };
+  const left = { id: "o", starts_at: "2026-03-01T16:00:00+01:00", player: "Tom Ferry", status: "running" as const };
+  serve({ "GET /api/diary": diary([next], { free: [free], left_open: [left] }) });
+  open("/");
+  expect((await screen.findByText("Fit:")).parentElement!.textContent).toBe("Fit: Set A, hand, forearm, markers");
+  expect(screen.getByText(/Practised 4 of 7 times, felt 3, 4, 4 of 5/).textContent).toContain("Retest due.");
+  expect(screen.getByText(/Winter: 2 of 5 left/)).toBeTruthy();
+  expect(screen.getByRole("link", { name: "14:00 Joris, Window bay" })).toBeTruthy();
+  expect(screen.getByRole("link", { name: "Tom Ferry, Sun 1 Mar" })).toBeTruthy();
+});
 
-  it("sends the day, the time on the academy's wall, the bay and the instructor, and closes", async () => {
-    const { asked, sheet } = await ready(() => ({ id: "new" }));
-    const book = sheet.getByRole<HTMLButtonElement>("button", { name: "Book" });
-    expect(book.disabled).toBe(true); // nobody is chosen yet
-    fireEvent.change(sheet.getByLabelText("Player"), { target: { value: "p1" } });
-    fireEvent.change(sheet.getByLabelText("Instructor"), { target: { value: "i2" } });
-    fireEvent.change(sheet.getByLabelText("Time"), { target: { value: "17:15" } });
-    fireEvent.change(sheet.getByLabelText("Minutes"), { target: { value: "60" } });
-    fireEvent.click(sheet.getByRole("radio", { name: "Window bay" }));
-    fireEvent.click(book);
-    await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
-    expect(asked.find((a) => a.what === "POST /api/lessons")!.body).toEqual({
-      player_id: "p1",
-      instructor_id: "i2",
-      bay: "Window bay",
-      starts_at: "2026-03-02T17:15:00",
-      minutes: 60,
-      club: "7-iron",
-    });
-  });
-
-  it("a clash is said, and what was chosen stays", async () => {
-    const { sheet } = await ready(() => refusal(409, "Harbour bay is taken from 16:00 to 16:45."));
-    fireEvent.change(sheet.getByLabelText("Player"), { target: { value: "p1" } });
-    fireEvent.click(sheet.getByRole("button", { name: "Book" }));
-    expect((await sheet.findByRole("alert")).textContent).toContain("Harbour bay is taken from 16:00 to 16:45.");
-    expect(sheet.getByLabelText<HTMLSelectElement>("Player").value).toBe("p1");
-  });
+it("pain that stopped the practice comes before everything that was ticked", async () => {
+  const stopped = "Pain in the back on 1 March: the plan stops. Any pain: stop, and see a licensed health professional.";
+  const next = entry("b", "planned", { ends_at: "2999-01-01T00:00:00+01:00", practised: { done: 1, blocks: 1, minutes: 20, felt: [], stopped } });
+  serve({ "GET /api/diary": diary([next]) });
+  open("/");
+  expect((await screen.findByRole("alert")).textContent).toBe(stopped);
+  expect(screen.queryByText(/Practised/)).toBeNull();
 });
 
 it("a walk-in starts with hand, club and bay, and stands in the lesson", async () => {

@@ -32,6 +32,11 @@ export function TopLine({ title, context, actions, lesson, children }: Props) {
         Today
       </Link>
       {lesson ? null : (
+        <Link to="/diary" className={PLACE} activeProps={{ className: "font-bold" }}>
+          Diary
+        </Link>
+      )}
+      {lesson ? null : (
         <Link to="/players" className={PLACE} activeProps={{ className: "font-bold" }}>
           Players
         </Link>

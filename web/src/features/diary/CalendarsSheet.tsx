@@ -1,0 +1,103 @@
+import { useRef, useState } from "react";
+
+import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Sheet } from "@/shared/ui/Sheet";
+
+import { useCalendars, type Span } from "./useDiary";
+import { longDay } from "./words";
+
+/** Other calendars: a link with which they follow the diary, and files whose times an instructor is busy. */
+export function CalendarsSheet({ span, me, onClose }: { span: Span; me: string; onClose: () => void }) {
+  const calendars = useCalendars(true);
+  const [who, setWho] = useState(me || (span.instructors[0]?.id ?? ""));
+  const file = useRef<HTMLInputElement>(null);
+  const made = calendars.follow.data;
+  const link = made?.instructor_id === who ? `${window.location.origin}${made.path}` : "";
+  const feeds = calendars.found.data?.feeds.filter((f) => f.instructor_id === who) ?? [];
+  const busy = calendars.found.data?.busy.filter((c) => c.instructor_id === who) ?? [];
+  return (
+    <Sheet open onClose={onClose} title="Other calendars">
+      <div className="grid gap-5 text-lg">
+        <Field label="Of">
+          <select className={inputLook} value={who} onChange={(e) => setWho(e.target.value)}>
+            {span.instructors.map((i) => (
+              <option key={i.id} value={i.id}>
+                {i.name}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <ErrorLine error={calendars.found.error ?? calendars.follow.error ?? calendars.unfollow.error ?? calendars.drop.error} />
+        <section aria-label="Follow the diary" className="grid gap-3 border-t border-hairline pt-4">
+          <h3 className="text-xl font-bold">Follow the diary</h3>
+          <p>A private link for the calendar on a phone: names, times and bays, nothing else. Whoever has it can see them.</p>
+          {link ? (
+            <>
+              <p className="break-all select-all">{link}</p>
+              <p className="text-muted">It is not shown again. Copy it into your calendar as a subscription.</p>
+            </>
+          ) : (
+            <div>
+              <Button tone="solid" disabled={!who || calendars.follow.isPending} onClick={() => calendars.follow.mutate(who)}>
+                Make a link
+              </Button>
+            </div>
+          )}
+          <ul>
+            {feeds.map((f) => (
+              <li key={f.id} className="flex min-h-14 items-center gap-3 border-b border-hairline">
+                <span className="flex-1">
+                  {`Made ${longDay(f.made_at.slice(0, 10))}, `}
+                  <span className="text-muted">{f.used_at ? `last asked ${longDay(f.used_at.slice(0, 10))}` : "not asked yet"}</span>
+                </span>
+                <Button className="px-4" onClick={() => calendars.unfollow.mutate(f.id)}>
+                  Take back
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section aria-label="Busy by another calendar" className="grid gap-3 border-t border-hairline pt-4">
+          <h3 className="text-xl font-bold">Busy by another calendar</h3>
+          <p>An iCalendar file (.ics): its times are kept as busy, nothing else of it. A newer file of the same name takes its place.</p>
+          <input
+            ref={file}
+            type="file"
+            accept=".ics,text/calendar"
+            className="sr-only"
+            aria-label="Calendar file"
+            onChange={(e) => {
+              const chosen = e.target.files?.[0];
+              if (chosen) calendars.bring.mutate({ of: who, file: chosen });
+              e.target.value = "";
+            }}
+          />
+          <div>
+            <Button disabled={!who || calendars.bring.isPending} onClick={() => file.current?.click()}>
+              {calendars.bring.isPending ? "Reading it" : "Choose a file"}
+            </Button>
+          </div>
+          <ErrorLine error={calendars.bring.error} />
+          <ul>
+            {busy.map((c) => (
+              <li key={c.id} className="flex min-h-14 items-center gap-3 border-b border-hairline py-1">
+                <span className="flex-1">
+                  <b>{c.name}</b>
+                  <span className="block text-muted">{`busy ${c.times === 1 ? "once" : `${c.times} times`} until ${longDay(c.until.slice(0, 10))}`}</span>
+                  {c.remarks.map((r) => (
+                    <span key={r} className="block">
+                      {r}
+                    </span>
+                  ))}
+                </span>
+                <Button className="px-4" onClick={() => calendars.drop.mutate(c.id)}>
+                  Take out
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </Sheet>
+  );
+}

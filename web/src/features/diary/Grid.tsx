@@ -1,0 +1,238 @@
+import { DndContext, KeyboardSensor, PointerSensor, useDraggable, useSensor, useSensors, type KeyboardCoordinateGetter, type Modifier } from "@dnd-kit/core";
+import { useEffect, useRef, useState } from "react";
+
+import { clockOf, closed, dayOf, lanes, minutesOf, nowThere, shownHours, STEP, type Stretch } from "@/lib/diary";
+
+import type { Slot, Span } from "./useDiary";
+import { STATUS, wall } from "./words";
+
+const PX = 1.15; // of a minute: a lesson of 45 minutes holds two lines of text
+const HEAD = 44;
+
+/** One column: a day of somebody, or somebody on a day. */
+export interface Column {
+  key: string;
+  title: string;
+  day: string;
+  lessons: Slot[];
+  busy: Span["busy"];
+  /** When there is work; null where no hours are noted. */
+  open: Stretch[] | null;
+  holiday: string;
+}
+
+interface Props {
+  columns: Column[];
+  zone: string;
+  label: string;
+  /** Where something went: the column, and so many minutes later or earlier. */
+  onMove: (lesson: Slot, column: Column, minutes: number) => void;
+  onOpen: (lesson: Slot) => void;
+  onBook: (column: Column, minutes: number) => void;
+}
+
+/** Days, or people on a day, side by side; time runs down. A lesson is dragged by pointer or keys, in quarters of an hour. */
+export function Grid({ columns, zone, label, onMove, onOpen, onBook }: Props) {
+  const { from, until } = shownHours([
+    ...columns.flatMap((c) => c.lessons.map((l) => ({ begins: l.starts_at, ends: l.ends_at }))),
+    ...columns.flatMap((c) => c.open ?? []),
+  ]);
+  const body = useRef<HTMLDivElement>(null);
+  const widthOf = () => (body.current?.clientWidth || 700) / columns.length;
+  const snap: Modifier = ({ transform }) => ({
+    ...transform,
+    x: Math.round(transform.x / widthOf()) * widthOf(),
+    y: Math.round(transform.y / (STEP * PX)) * STEP * PX,
+  });
+  const keys: KeyboardCoordinateGetter = (event, { currentCoordinates: at }) => {
+    const by: Record<string, [number, number]> = {
+      ArrowUp: [0, -STEP * PX],
+      ArrowDown: [0, STEP * PX],
+      ArrowLeft: [-widthOf(), 0],
+      ArrowRight: [widthOf(), 0],
+    };
+    const found = by[event.code];
+    if (!found) return undefined;
+    event.preventDefault();
+    return { x: at.x + found[0], y: at.y + found[1] };
+  };
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 8 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: keys, keyboardCodes: { start: ["Space"], cancel: ["Escape"], end: ["Space", "Enter"] } }),
+  );
+  const scroller = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const there = nowThere(zone);
+    const at = Math.min(...columns.flatMap((c) => c.lessons.map((l) => minutesOf(l.starts_at))), there.minutes);
+    if (scroller.current) scroller.current.scrollTop = Math.max(0, (at - from - 30) * PX);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, where the day begins; later it stays where it was put
+  }, [from]);
+  const hours = Array.from({ length: (until - from) / 60 + 1 }, (_, k) => from + 60 * k);
+  const height = (until - from) * PX;
+  return (
+    <DndContext
+      sensors={sensors}
+      modifiers={[snap]}
+      onDragEnd={({ active, delta }) => {
+        const column = columns.findIndex((c) => c.lessons.some((l) => `${c.key} ${l.id}` === active.id));
+        const lesson = columns[column]?.lessons.find((l) => `${columns[column]!.key} ${l.id}` === active.id);
+        const to = columns[Math.max(0, Math.min(columns.length - 1, column + Math.round(delta.x / widthOf())))];
+        const minutes = Math.round(delta.y / (STEP * PX)) * STEP;
+        if (lesson && to && (minutes !== 0 || to !== columns[column])) onMove(lesson, to, minutes);
+      }}
+      accessibility={{
+        screenReaderInstructions: {
+          draggable: "Space takes the lesson, arrows move it by a quarter of an hour or a column, space puts it down, escape puts it back.",
+        },
+        announcements: {
+          onDragStart: () => "Held.",
+          onDragMove: () => undefined,
+          onDragOver: () => undefined,
+          onDragEnd: () => "Put down.",
+          onDragCancel: () => "Put back.",
+        },
+      }}
+    >
+      <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" role="region" aria-label={label} tabIndex={0}>
+        <div className="grid grid-cols-[64px_1fr]">
+          <div className="sticky top-0 z-20 col-span-2 grid grid-cols-[64px_1fr] border-b border-hairline bg-paper" style={{ height: HEAD }}>
+            <span />
+            <div className="grid" style={{ gridTemplateColumns: `repeat(${columns.length}, minmax(0, 1fr))` }}>
+              {columns.map((c) => (
+                <p key={c.key} className="self-center overflow-hidden px-2 leading-tight font-bold text-ellipsis whitespace-nowrap">
+                  {c.title}
+                </p>
+              ))}
+            </div>
+          </div>
+          <div className="relative" style={{ height }} aria-hidden="true">
+            {hours.slice(0, -1).map((h) => (
+              <span key={h} className="tabular absolute right-2 text-base text-muted" style={{ top: (h - from) * PX + 1 }}>
+                {clockOf(h)}
+              </span>
+            ))}
+          </div>
+          <div ref={body} className="relative grid" style={{ height, gridTemplateColumns: `repeat(${columns.length}, minmax(0, 1fr))` }}>
+            {hours.map((h) => (
+              <span
+                key={h}
+                aria-hidden="true"
+                className="pointer-events-none absolute right-0 left-0 border-t border-hairline"
+                style={{ top: (h - from) * PX }}
+              />
+            ))}
+            {columns.map((c) => (
+              <OneColumn key={c.key} column={c} from={from} until={until} zone={zone} onOpen={onOpen} onBook={onBook} />
+            ))}
+          </div>
+        </div>
+      </div>
+    </DndContext>
+  );
+}
+
+const HATCH = { backgroundImage: "repeating-linear-gradient(135deg, var(--hairline) 0 1px, transparent 1px 8px)" };
+
+function OneColumn(props: { column: Column; from: number; until: number; zone: string; onOpen: Props["onOpen"]; onBook: Props["onBook"] }) {
+  const { column: c, from, until } = props;
+  const shut = c.open === null ? [] : closed(c.open, c.day, from, until);
+  const now = useNow(props.zone);
+  const items = lanes(
+    c.lessons.map((lesson) => ({
+      lesson,
+      from: minutesOf(lesson.starts_at),
+      until: dayOf(lesson.ends_at) > dayOf(lesson.starts_at) ? 1440 : minutesOf(lesson.ends_at),
+    })),
+  );
+  return (
+    // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions -- a short way to *Book*, which keys reach by its button
+    <div
+      className="relative border-l border-hairline"
+      data-testid="column"
+      onClick={(e) => {
+        if (e.target !== e.currentTarget) return;
+        const at = from + (e.clientY - e.currentTarget.getBoundingClientRect().top) / PX;
+        props.onBook(c, Math.floor(at / STEP) * STEP);
+      }}
+    >
+      {shut.map(([a, b]) => (
+        <span key={a} aria-hidden="true" className="pointer-events-none absolute inset-x-0" style={{ ...HATCH, top: (a - from) * PX, height: (b - a) * PX }} />
+      ))}
+      {c.holiday ? <p className="pointer-events-none absolute inset-x-0 top-1 px-2 leading-tight">{c.holiday}</p> : null}
+      {c.busy.map((b) => (
+        <span
+          key={b.begins}
+          className="pointer-events-none absolute inset-x-1 overflow-hidden border-l-4 border-hairline bg-paper px-2 text-base leading-tight text-muted"
+          style={{ top: (Math.max(from, dayOf(b.begins) < c.day ? from : minutesOf(b.begins)) - from) * PX, height: busyHeight(b, c.day, from, until) }}
+        >
+          Busy{b.calendar ? `, ${b.calendar}` : ""}
+        </span>
+      ))}
+      {now.day === c.day && now.minutes >= from && now.minutes <= until ? (
+        <span className="pointer-events-none absolute inset-x-0 z-10 border-t-[3px] border-ink" style={{ top: (now.minutes - from) * PX }}>
+          <span className="sr-only">Now</span>
+        </span>
+      ) : null}
+      {items.map((x) => (
+        <OneLesson
+          key={x.lesson.id}
+          id={`${c.key} ${x.lesson.id}`}
+          lesson={x.lesson}
+          top={(x.from - from) * PX}
+          height={(x.until - x.from) * PX}
+          lane={x.lane}
+          of={x.of}
+          onOpen={props.onOpen}
+        />
+      ))}
+    </div>
+  );
+}
+
+function busyHeight(b: Stretch, day: string, from: number, until: number): number {
+  const begins = dayOf(b.begins) < day ? from : Math.max(from, minutesOf(b.begins));
+  const ends = dayOf(b.ends) > day ? until : Math.min(until, minutesOf(b.ends));
+  return Math.max(0, ends - begins) * PX;
+}
+
+/** The academy's clock, every half minute. */
+function useNow(zone: string) {
+  const [now, setNow] = useState(() => nowThere(zone));
+  useEffect(() => {
+    const timer = setInterval(() => setNow(nowThere(zone)), 30_000);
+    return () => clearInterval(timer);
+  }, [zone]);
+  return now;
+}
+
+function OneLesson(props: { id: string; lesson: Slot; top: number; height: number; lane: number; of: number; onOpen: Props["onOpen"] }) {
+  const { lesson, lane, of } = props;
+  const fixed = lesson.status !== "planned";
+  const { setNodeRef, listeners, attributes, transform, isDragging } = useDraggable({ id: props.id, disabled: fixed });
+  const said = STATUS[lesson.status];
+  const more = [wall(lesson.starts_at), lesson.bay, lesson.sensor_set, lesson.markers ? "markers" : "", said].filter(Boolean).join(" · ");
+  return (
+    <button
+      ref={setNodeRef}
+      type="button"
+      {...listeners}
+      {...attributes}
+      onClick={() => props.onOpen(lesson)}
+      className={`absolute touch-none overflow-hidden rounded-md border-2 bg-paper px-2 py-0.5 text-left leading-[1.15] ${isDragging ? "z-30 outline-4 outline-sea" : ""} ${
+        lesson.status === "no_show" ? "border-dashed border-muted" : fixed ? "border-hairline text-muted" : "border-ink"
+      }`}
+      style={{
+        top: props.top,
+        height: Math.max(30, props.height - 2),
+        left: `calc(${(100 * lane) / of}% + 3px)`,
+        width: `calc(${100 / of}% - 6px)`,
+        ...(transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : {}),
+      }}
+    >
+      <span className="block overflow-hidden text-ellipsis whitespace-nowrap">
+        <b>{of > 1 ? lesson.player.split(" ")[0] : lesson.player}</b>
+      </span>
+      <span className="block overflow-hidden text-base text-ellipsis whitespace-nowrap text-muted">{more}</span>
+    </button>
+  );
+}

@@ -1,0 +1,160 @@
+import { Link } from "@tanstack/react-router";
+import { useState } from "react";
+
+import { minutesOf } from "@/lib/diary";
+import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Sheet } from "@/shared/ui/Sheet";
+
+import { Equipment } from "./BookSheet";
+import { Refusal } from "./Places";
+import { useChanges, type Move, type Place, type Slot, type Span } from "./useDiary";
+import { longDay, STATUS, wall } from "./words";
+
+interface Props {
+  span: Span;
+  lesson: Slot;
+  onClose: () => void;
+  onDone: (words: string, undo?: () => void) => void;
+  /** A place that became free. */
+  onFreed: (lesson: Slot) => void;
+}
+
+/** One lesson of the diary: open it, put it elsewhere, cancel it, note that nobody came. */
+export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
+  const { move, cancel, missed, again } = useChanges();
+  const [day, setDay] = useState(lesson.starts_at.slice(0, 10));
+  const [time, setTime] = useState(wall(lesson.starts_at));
+  const long = minutesOf(lesson.ends_at) - minutesOf(lesson.starts_at);
+  const [minutes, setMinutes] = useState(long > 0 ? long : long + 1440);
+  const [instructor, setInstructor] = useState(lesson.instructor_id);
+  const [bay, setBay] = useState(lesson.bay);
+  const [set, setSet] = useState(lesson.sensor_set);
+  const [markers, setMarkers] = useState(lesson.markers);
+  const [leaving, setLeaving] = useState(false);
+  const [reason, setReason] = useState("");
+  const [begun] = useState(() => new Date(lesson.starts_at).getTime() <= Date.now());
+  const busy = move.isPending || cancel.isPending || missed.isPending || again.isPending;
+  const put = (to: Move) =>
+    move.mutate(
+      { id: lesson.id, to },
+      { onSuccess: (made) => onDone(`${lesson.player}: ${longDay(made.starts_at.slice(0, 10))} ${wall(made.starts_at)}, ${made.bay}.`) },
+    );
+  const take = (p: Place) => put({ starts_at: p.starts_at, instructor_id: p.instructor_id, bay: p.bay, minutes, sensor_set: set, markers });
+  const asked = { starts_at: `${day}T${time}:00`, minutes, instructor_id: instructor, bay, sensor_set: set, markers };
+  return (
+    <Sheet open onClose={onClose} title={lesson.player}>
+      <div className="grid gap-4 text-lg">
+        <p className="text-xl">
+          {`${longDay(lesson.starts_at.slice(0, 10))}, ${wall(lesson.starts_at)} to ${wall(lesson.ends_at)}`}
+          <span className="block text-muted">
+            {[lesson.instructor, lesson.bay, STATUS[lesson.status], lesson.in_row ? "one of a row" : "", lesson.cancel_reason].filter(Boolean).join(" · ")}
+          </span>
+          {lesson.course ? <span className="block text-muted">{`${lesson.course.name}: ${lesson.course.left} of ${lesson.course.lessons} left`}</span> : null}
+        </p>
+        {lesson.status === "cancelled" || lesson.status === "no_show" ? (
+          <div className="grid gap-3">
+            <Refusal error={again.error} onTake={() => undefined} onAnyway={() => undefined} />
+            <div>
+              <Button tone="solid" disabled={busy} onClick={() => again.mutate(lesson.id, { onSuccess: () => onDone(`${lesson.player} is planned again.`) })}>
+                Plan it again
+              </Button>
+            </div>
+          </div>
+        ) : (
+          <div className="flex flex-wrap gap-3">
+            <Link
+              to="/lessons/$lessonId"
+              params={{ lessonId: lesson.id }}
+              className="inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 font-semibold text-paper"
+            >
+              Open the lesson
+            </Link>
+            {lesson.status === "planned" ? (
+              <Button aria-expanded={leaving} onClick={() => setLeaving(!leaving)}>
+                Cancel it
+              </Button>
+            ) : null}
+            {lesson.status === "planned" && begun ? (
+              <Button
+                disabled={busy}
+                onClick={() => missed.mutate(lesson.id, { onSuccess: () => onDone(`${lesson.player} did not come.`, () => again.mutate(lesson.id)) })}
+              >
+                Did not come
+              </Button>
+            ) : null}
+          </div>
+        )}
+        <ErrorLine error={cancel.error ?? missed.error} />
+        {leaving ? (
+          <form
+            className="grid gap-3 border-l-4 border-ink pl-4"
+            onSubmit={(e) => {
+              e.preventDefault();
+              cancel.mutate(
+                { id: lesson.id, reason },
+                {
+                  onSuccess: () => {
+                    onDone(`Cancelled: ${lesson.player}, ${wall(lesson.starts_at)}.`, () => again.mutate(lesson.id));
+                    onFreed(lesson);
+                  },
+                },
+              );
+            }}
+          >
+            <Field label="Why">
+              <input className={inputLook} maxLength={200} value={reason} onChange={(e) => setReason(e.target.value)} list="reasons" />
+            </Field>
+            <datalist id="reasons">
+              {["ill", "travels", "weather", "instructor away"].map((r) => (
+                <option key={r} value={r} />
+              ))}
+            </datalist>
+            <div>
+              <Button tone="solid" type="submit" disabled={busy}>
+                Take it out of the diary
+              </Button>
+            </div>
+          </form>
+        ) : null}
+        {lesson.status === "planned" && !leaving ? (
+          <form
+            className="grid gap-4 border-t border-hairline pt-4"
+            onSubmit={(e) => {
+              e.preventDefault();
+              put(asked);
+            }}
+          >
+            <div className="grid grid-cols-2 gap-4">
+              <Field label="Day">
+                <input className={inputLook} type="date" required value={day} onChange={(e) => setDay(e.target.value)} />
+              </Field>
+              <Field label="Time">
+                <input className={inputLook} type="time" required step={300} value={time} onChange={(e) => setTime(e.target.value)} />
+              </Field>
+              <Field label="Minutes">
+                <input className={inputLook} type="number" min={10} max={240} step={5} value={minutes} onChange={(e) => setMinutes(Number(e.target.value))} />
+              </Field>
+              <Field label="Instructor">
+                <select className={inputLook} value={instructor} onChange={(e) => setInstructor(e.target.value)}>
+                  {span.instructors.map((i) => (
+                    <option key={i.id} value={i.id}>
+                      {i.name}
+                    </option>
+                  ))}
+                </select>
+              </Field>
+            </div>
+            <Choice label="Bay" value={bay} onChange={setBay} options={span.bays.map((b) => ({ id: b, label: b }))} />
+            <Equipment span={span} set={set} onSet={setSet} markers={markers} onMarkers={setMarkers} />
+            <Refusal error={move.error} onTake={take} onAnyway={() => put({ ...asked, anyway: true })} busy={busy} />
+            <div>
+              <Button type="submit" disabled={busy}>
+                Move it
+              </Button>
+            </div>
+          </form>
+        ) : null}
+      </div>
+    </Sheet>
+  );
+}

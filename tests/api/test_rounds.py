@@ -6,6 +6,7 @@ import io
 import json
 import zipfile
 from dataclasses import replace
+from datetime import datetime
 from uuid import UUID
 
 import pytest
@@ -16,7 +17,7 @@ from finearc.golfer.course import round as model
 from finearc.services.course.records import Round, RoundCorrection, RoundLog
 from finearc.services.jobs.records import Job
 from finearc.services.modelled import round_of
-from tests.api.conftest import bring_round, bundle, drop, new_lesson
+from tests.api.conftest import bring_round, bundle, drop, new_lesson, round_zip
 from tests.api.test_bringing import brought, crafted
 
 PLAN = model.RoundPlan(shots=14, practice=6, putts=6, disturbances=20, tap_ins=2)
@@ -186,3 +187,19 @@ def test_a_round_written_by_hand_is_refused(browser, stranger, content, spoil, t
     job = brought(stranger, crafted(browser.get(f"/players/{player_id}/export").content, files=spoilt))
     assert job["state"] == "failed"
     assert told in job["message"]
+
+
+def test_a_shot_says_how_long_before_it_the_last_practice_swing_was(browser):
+    player = browser.post("/players", {"name": "Pra Ctice", "consent_by": "Pra Ctice"}).json()["id"]
+    brought = bring_round(browser, player, round_zip())
+    motions = browser.get(f"/rounds/{brought['round_id']}").json()["motions"]
+    practised = None
+    for m in motions:
+        if m["kind"] == "shot" and practised is not None:
+            gap = datetime.fromisoformat(m["at"]) - datetime.fromisoformat(practised)
+            assert m["since_practice_s"] == pytest.approx(gap.total_seconds(), abs=0.11)
+        else:
+            assert m["since_practice_s"] is None
+        practised = m["at"] if m["kind"] == "practice" else practised
+    assert any(m["since_practice_s"] is not None for m in motions)
+    assert all(m["smoothness"] < 0 for m in motions if m["kind"] == "shot" and m["smoothness"] is not None)

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 
-import { clockOf, closed, lanes, minutesOf, mondayOf, nowThere, plusDays, readHours, shownHours, stepped, writeHours } from "./diary";
+import { clockOf, closed, lanes, minutesOf, mondayOf, nowThere, plusDays, readHours, shownHours, slotLines, stepped, writeHours } from "./diary";
 
 it("reads the wall as it is written, whatever the zone", () => {
   expect(minutesOf("2031-03-30T09:45:00+01:00")).toBe(585);
@@ -63,4 +63,15 @@ it("reads hours as a person writes them", () => {
 it("knows what the clock shows there", () => {
   expect(nowThere("Europe/Lisbon", new Date("2031-07-01T23:30:00Z"))).toEqual({ day: "2031-07-02", minutes: 30 });
   expect(nowThere("Pacific/Auckland", new Date("2031-07-01T00:00:00Z"))).toEqual({ day: "2031-07-01", minutes: 720 });
+});
+
+it("writes into a place what has room there, the name first", () => {
+  const details = ["10:00", "Bay 1", "markers"];
+  expect(slotLines(300, 50, "Ilse Marrow", details)).toEqual({ name: ["Ilse Marrow"], details: "10:00 · Bay 1 · markers" });
+  expect(slotLines(100, 50, "Ilse Marrow", details)).toEqual({ name: ["Ilse"], details: "10:00" });
+  expect(slotLines(100, 64, "Ilse Marrow", details)).toEqual({ name: ["Ilse", "Marrow"], details: "10:00" });
+  expect(slotLines(150, 50, "Bartholomew-Maximilian Rose", details)).toEqual({ name: ["Bartholomew"], details: "10:00 · Bay 1" });
+  expect(slotLines(40, 50, "Bartholomew-Maximilian Rose", details)).toEqual({ name: ["BMR"], details: "" });
+  expect(slotLines(12, 50, "Ilse Marrow", details)).toEqual({ name: [], details: "" });
+  expect(slotLines(300, 30, "Ilse Marrow", details)).toEqual({ name: ["Ilse Marrow"], details: "" });
 });

@@ -113,3 +113,44 @@ export function nowThere(zone: string, now = new Date()): { day: string; minutes
   );
   return { day: `${parts["year"]}-${parts["month"]}-${parts["day"]}`, minutes: 60 * Number(parts["hour"]) + Number(parts["minute"]) };
 }
+
+const BOLD_PX = 10.2; // a letter of the text face at its width, on the safe side
+const LINE_PX = 20;
+
+/** The words of a name that fit a place, in as many lines as they need: the whole, else the first, else its parts, else initials. */
+function nameLines(name: string, letters: number, most: number): string[] {
+  const first = name.split(" ")[0] ?? "";
+  for (const candidate of [
+    name,
+    first,
+    first.split("-")[0] ?? "",
+    name
+      .split(/[\s-]/)
+      .map((w) => w.slice(0, 1))
+      .join(""),
+  ]) {
+    const lines: string[] = [];
+    for (const word of candidate.split(" ")) {
+      const last = lines.at(-1);
+      if (last !== undefined && last.length + 1 + word.length <= letters) lines[lines.length - 1] = `${last} ${word}`;
+      else lines.push(word);
+    }
+    if (lines.length <= most && lines.every((l) => l.length <= letters)) return lines;
+  }
+  return [];
+}
+
+/** What is written into a lesson's place of so many pixels: nothing is cut off, what has no room is left out. The name comes first. */
+export function slotLines(width: number, height: number, name: string, details: string[]): { name: string[]; details: string } {
+  const letters = Math.floor(width / BOLD_PX);
+  const room = Math.max(1, Math.floor(height / LINE_PX));
+  const lines = nameLines(name, letters, Math.max(1, room - 1));
+  let said = "";
+  if (room > lines.length)
+    for (const piece of details) {
+      const next = said ? `${said} · ${piece}` : piece;
+      if (next.length > letters) break;
+      said = next;
+    }
+  return { name: lines, details: said };
+}

@@ -42,7 +42,7 @@ def round_out(page: RoundPage) -> m.RoundOut:
         player_id=page.player.id,
         player_name=page.player.name,
         handedness="left" if page.player.handedness == "left" else "right",
-        motions=[_motion(page, x, first_s) for x in page.motions],
+        motions=_motions(page, first_s),
         compared=[compared_result(c) for c in page.compared],
         bands=[
             m.OwnBandOut(club=b.club, low_deg=_deg(b.low), middle_deg=_deg(b.middle), high_deg=_deg(b.high), n=b.n)
@@ -57,7 +57,17 @@ def _deg(rad: float) -> float:
     return round(float(np.rad2deg(rad)), 2)
 
 
-def _motion(page: RoundPage, read: MotionRead, first_s: float) -> m.MotionOut:
+def _motions(page: RoundPage, first_s: float) -> list[m.MotionOut]:
+    out = []
+    practised: float | None = None
+    for read in page.motions:
+        at = read.motion.at_s
+        out.append(_motion(page, read, first_s, None if practised is None or read.kind != "shot" else at - practised))
+        practised = at if read.kind is MotionKind.PRACTICE else practised
+    return out
+
+
+def _motion(page: RoundPage, read: MotionRead, first_s: float, since: float | None) -> m.MotionOut:
     swing, line = read.motion.swing, read.line
     meant = swing is not None and read.kind is not MotionKind.OTHER
     shown = swing if meant else None
@@ -77,6 +87,8 @@ def _motion(page: RoundPage, read: MotionRead, first_s: float) -> m.MotionOut:
         down_s=None if shown is None else round(shown.down_s, 3),
         tempo=None if shown is None else round(shown.tempo, 2),
         peak_deg_s=None if shown is None else _deg(shown.peak_rad_s),
+        smoothness=None if shown is None or shown.smoothness is None else round(shown.smoothness, 2),
+        since_practice_s=None if since is None else round(since, 1),
         hole=None if line is None else line.hole,
         pressure=None if line is None else line.pressure,
         result="" if line is None else line.result,

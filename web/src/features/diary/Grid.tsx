@@ -1,7 +1,7 @@
 import { DndContext, KeyboardSensor, PointerSensor, useDraggable, useSensor, useSensors, type KeyboardCoordinateGetter, type Modifier } from "@dnd-kit/core";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState, type RefObject } from "react";
 
-import { clockOf, closed, dayOf, lanes, minutesOf, nowThere, shownHours, STEP, type Stretch } from "@/lib/diary";
+import { clockOf, closed, dayOf, lanes, minutesOf, nowThere, shownHours, slotLines, STEP, type Stretch } from "@/lib/diary";
 
 import type { Slot, Span } from "./useDiary";
 import { STATUS, wall } from "./words";
@@ -38,7 +38,8 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook }: Props) {
     ...columns.flatMap((c) => c.open ?? []),
   ]);
   const body = useRef<HTMLDivElement>(null);
-  const widthOf = () => (body.current?.clientWidth || 700) / columns.length;
+  const across = useWidth(body);
+  const widthOf = () => across / columns.length;
   const snap: Modifier = ({ transform }) => ({
     ...transform,
     x: Math.round(transform.x / widthOf()) * widthOf(),
@@ -95,11 +96,11 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook }: Props) {
     >
       <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" role="region" aria-label={label} tabIndex={0}>
         <div className="grid grid-cols-[64px_1fr]">
-          <div className="sticky top-0 z-20 col-span-2 grid grid-cols-[64px_1fr] border-b border-hairline bg-paper" style={{ height: HEAD }}>
+          <div className="sticky top-0 z-20 col-span-2 grid grid-cols-[64px_1fr] border-b border-hairline bg-paper" style={{ minHeight: HEAD }}>
             <span />
             <div className="grid" style={{ gridTemplateColumns: `repeat(${columns.length}, minmax(0, 1fr))` }}>
               {columns.map((c) => (
-                <p key={c.key} className="self-center overflow-hidden px-2 leading-tight font-bold text-ellipsis whitespace-nowrap">
+                <p key={c.key} className="self-center px-2 leading-tight font-bold">
                   {c.title}
                 </p>
               ))}
@@ -122,7 +123,7 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook }: Props) {
               />
             ))}
             {columns.map((c) => (
-              <OneColumn key={c.key} column={c} from={from} until={until} zone={zone} onOpen={onOpen} onBook={onBook} />
+              <OneColumn key={c.key} column={c} width={across / columns.length} from={from} until={until} zone={zone} onOpen={onOpen} onBook={onBook} />
             ))}
           </div>
         </div>
@@ -133,7 +134,7 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook }: Props) {
 
 const HATCH = { backgroundImage: "repeating-linear-gradient(135deg, var(--hairline) 0 1px, transparent 1px 8px)" };
 
-function OneColumn(props: { column: Column; from: number; until: number; zone: string; onOpen: Props["onOpen"]; onBook: Props["onBook"] }) {
+function OneColumn(props: { column: Column; width: number; from: number; until: number; zone: string; onOpen: Props["onOpen"]; onBook: Props["onBook"] }) {
   const { column: c, from, until } = props;
   const shut = c.open === null ? [] : closed(c.open, c.day, from, until);
   const now = useNow(props.zone);
@@ -165,7 +166,8 @@ function OneColumn(props: { column: Column; from: number; until: number; zone: s
           className="pointer-events-none absolute inset-x-1 overflow-hidden border-l-4 border-hairline bg-paper px-2 text-base leading-tight text-muted"
           style={{ top: (Math.max(from, dayOf(b.begins) < c.day ? from : minutesOf(b.begins)) - from) * PX, height: busyHeight(b, c.day, from, until) }}
         >
-          Busy{b.calendar ? `, ${b.calendar}` : ""}
+          {slotLines(props.width - 30, busyHeight(b, c.day, from, until), "Busy", [b.calendar]).name}
+          <span className="sr-only">{`, ${b.calendar}, ${wall(b.begins)} to ${wall(b.ends)}`}</span>
         </span>
       ))}
       {now.day === c.day && now.minutes >= from && now.minutes <= until ? (
@@ -178,6 +180,7 @@ function OneColumn(props: { column: Column; from: number; until: number; zone: s
           key={x.lesson.id}
           id={`${c.key} ${x.lesson.id}`}
           lesson={x.lesson}
+          column={props.width}
           top={(x.from - from) * PX}
           height={(x.until - x.from) * PX}
           lane={x.lane}
@@ -195,6 +198,19 @@ function busyHeight(b: Stretch, day: string, from: number, until: number): numbe
   return Math.max(0, ends - begins) * PX;
 }
 
+/** How wide the columns are together, also when the window changes. */
+function useWidth(of: RefObject<HTMLDivElement | null>): number {
+  const [width, setWidth] = useState(700);
+  useEffect(() => {
+    const at = of.current;
+    if (!at) return;
+    const seen = new ResizeObserver(() => setWidth(at.clientWidth || 700));
+    seen.observe(at);
+    return () => seen.disconnect();
+  }, [of]);
+  return width;
+}
+
 /** The academy's clock, every half minute. */
 function useNow(zone: string) {
   const [now, setNow] = useState(() => nowThere(zone));
@@ -205,12 +221,15 @@ function useNow(zone: string) {
   return now;
 }
 
-function OneLesson(props: { id: string; lesson: Slot; top: number; height: number; lane: number; of: number; onOpen: Props["onOpen"] }) {
+function OneLesson(props: { id: string; lesson: Slot; column: number; top: number; height: number; lane: number; of: number; onOpen: Props["onOpen"] }) {
   const { lesson, lane, of } = props;
+  const width = props.column / of - 26; // the strip's margins, lines and padding
+  const height = Math.max(30, props.height - 2);
   const fixed = lesson.status !== "planned";
   const { setNodeRef, listeners, attributes, transform, isDragging } = useDraggable({ id: props.id, disabled: fixed });
   const said = STATUS[lesson.status];
-  const more = [wall(lesson.starts_at), lesson.bay, lesson.sensor_set, lesson.markers ? "markers" : "", said].filter(Boolean).join(" · ");
+  const details = [wall(lesson.starts_at), lesson.bay, lesson.sensor_set, lesson.markers ? "markers" : "", said].filter(Boolean);
+  const lines = slotLines(width, height - 6, lesson.player, details);
   return (
     <button
       ref={setNodeRef}
@@ -223,16 +242,19 @@ function OneLesson(props: { id: string; lesson: Slot; top: number; height: numbe
       }`}
       style={{
         top: props.top,
-        height: Math.max(30, props.height - 2),
+        height,
         left: `calc(${(100 * lane) / of}% + 3px)`,
         width: `calc(${100 / of}% - 6px)`,
         ...(transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : {}),
       }}
     >
-      <span className="block overflow-hidden text-ellipsis whitespace-nowrap">
-        <b>{of > 1 ? lesson.player.split(" ")[0] : lesson.player}</b>
-      </span>
-      <span className="block overflow-hidden text-base text-ellipsis whitespace-nowrap text-muted">{more}</span>
+      {lines.name.map((line) => (
+        <b key={line} className="block whitespace-nowrap">
+          {line}
+        </b>
+      ))}
+      {lines.details ? <span className="block text-base whitespace-nowrap text-muted">{lines.details}</span> : null}
+      <span className="sr-only">{`, ${lesson.player}, ${wall(lesson.starts_at)} to ${wall(lesson.ends_at)}, ${details.slice(1).join(", ")}, ${lesson.instructor}`}</span>
     </button>
   );
 }

@@ -18,6 +18,20 @@ type Shown = "shots" | "swings" | "unsure" | "all";
 
 const clock = (iso: string) => iso.slice(11, 16);
 
+/** What was measured of one motion, in a line. */
+export function measured(m: Motion): string {
+  const since = m.since_practice_s;
+  return [
+    m.back_s != null && m.down_s != null ? `${m.back_s.toFixed(2)} s back, ${m.down_s.toFixed(2)} s down` : "",
+    m.tempo != null ? `tempo ${m.tempo.toFixed(1)}` : "",
+    m.peak_deg_s != null ? `${Math.round(m.peak_deg_s)}° a second at most` : "",
+    m.smoothness != null ? `smoothness ${m.smoothness.toFixed(1).replace("-", "−")}` : "",
+    since == null ? "" : since < 90 ? `${Math.round(since)} s after a practice swing` : `${Math.round(since / 60)} min after a practice swing`,
+  ]
+    .filter(Boolean)
+    .join(" · ");
+}
+
 /** Everything the clips logged, in the order of the round. One tap opens a motion, the second says what it was. */
 export function Motions(props: {
   motions: readonly Motion[];
@@ -75,6 +89,7 @@ export function Motions(props: {
               </span>
               <span className="tabular text-right text-lg">{m.length_deg != null && m.kind === "shot" ? lengthSaid(m.length_deg) : ""}</span>
             </button>
+            {open === m.number && measured(m) ? <p className="pb-2 text-base leading-tight text-muted">{measured(m)}</p> : null}
             {open === m.number ? (
               <div className="grid grid-cols-4 gap-2 pb-3" role="group" aria-label={`What it was at ${clock(m.at)}`}>
                 {KINDS.map((k) => (

@@ -6,6 +6,7 @@ import { lessonAnswers } from "@/testing/lesson";
 import { closeScreen, open, refusal, serve } from "@/testing/screen";
 
 import { clubsOf, firstQuestion, lengthSaid, median, shaftEnd, shotsOf, type Compared, type Motion } from "./shafts";
+import { measured } from "./Motions";
 
 afterEach(closeScreen);
 
@@ -25,6 +26,8 @@ const motion = (number: number, more: Partial<Motion> = {}): Motion => ({
   down_s: 0.27,
   tempo: 3,
   peak_deg_s: 1700,
+  smoothness: -4.2,
+  since_practice_s: null,
   hole: 1,
   pressure: 0,
   result: "good",
@@ -138,4 +141,12 @@ describe("the rounds of a player", () => {
     open("/players/p1");
     await screen.findByText("2 shots, 0 putts, 1 practice swing");
   });
+});
+
+it("says what was measured of a motion, and how long before it the last practice swing was", () => {
+  expect(measured(motion(0, { back_s: 0.9, down_s: 0.28, tempo: 3.2, since_practice_s: 41.2 }))).toBe(
+    "0.90 s back, 0.28 s down · tempo 3.2 · 1700° a second at most · smoothness −4.2 · 41 s after a practice swing",
+  );
+  expect(measured(motion(0, { since_practice_s: 400 }))).toContain("7 min after a practice swing");
+  expect(measured(motion(0, { back_s: null, tempo: null, peak_deg_s: null, smoothness: null }))).toBe("");
 });

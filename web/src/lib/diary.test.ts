@@ -37,6 +37,7 @@ it("puts what shares time side by side", () => {
     { id: "c", from: 60, until: 120 },
     { id: "d", from: 120, until: 150 },
   ]);
+  expect(found.map((x) => x.group === found[0]!.group)).toEqual([true, true, true, false]);
   expect(found.map((x) => [x.id, x.lane, x.of])).toEqual([
     ["a", 0, 2],
     ["b", 1, 2],

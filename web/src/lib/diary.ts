@@ -55,24 +55,26 @@ export function closed(open: Stretch[], day: string, from: number, until: number
   return out.filter(([a, b]) => b > a);
 }
 
-/** Side by side where they share time: each one's lane, and how many lanes there are beside it. */
-export function lanes<T extends { from: number; until: number }>(items: T[]): (T & { lane: number; of: number })[] {
+/** Side by side where they share time: each one's lane, how many lanes there are beside it, and which go together. */
+export function lanes<T extends { from: number; until: number }>(items: T[]): (T & { lane: number; of: number; group: number })[] {
   const sorted = [...items].sort((a, b) => a.from - b.from || b.until - a.until);
-  const out: (T & { lane: number; of: number })[] = [];
-  let group: (T & { lane: number; of: number })[] = [];
+  const out: (T & { lane: number; of: number; group: number })[] = [];
+  let group: (T & { lane: number; of: number; group: number })[] = [];
+  let groups = 0;
   let end = -1;
   const finish = () => {
     const of = Math.max(1, ...group.map((g) => g.lane + 1));
     for (const g of group) g.of = of;
     out.push(...group);
     group = [];
+    groups += 1;
   };
   for (const item of sorted) {
     if (item.from >= end) finish();
     const taken = new Set(group.filter((g) => g.until > item.from).map((g) => g.lane));
     let lane = 0;
     while (taken.has(lane)) lane += 1;
-    group.push({ ...item, lane, of: 1 });
+    group.push({ ...item, lane, of: 1, group: groups });
     end = Math.max(end, item.until);
   }
   finish();

@@ -137,6 +137,7 @@ export function Diary() {
               label={`The diary, ${title}`}
               onMove={onMove}
               onOpen={setOpen}
+              onDay={(on) => go({ day: on, by: "people" })}
               onBook={(c, minutes) => setDraft({ ...draftOf(here, who === EVERYBODY ? me : who), day: c.day, time: clockOf(minutes), ...ofColumn(c, layout) })}
             />
           )}

@@ -6,7 +6,8 @@ import { clockOf, closed, dayOf, lanes, minutesOf, nowThere, shownHours, slotLin
 import type { Slot, Span } from "./useDiary";
 import { STATUS, wall } from "./words";
 
-const PX = 1.15; // of a minute: a lesson of 45 minutes holds two lines of text
+const PX = 1.3; // of a minute: a lesson of 45 minutes is as high as a thumb needs
+const NARROWEST = 58; // a lesson's strip, for a thumb
 const HEAD = 44;
 
 /** One column: a day of somebody, or somebody on a day. */
@@ -29,10 +30,12 @@ interface Props {
   onMove: (lesson: Slot, column: Column, minutes: number) => void;
   onOpen: (lesson: Slot) => void;
   onBook: (column: Column, minutes: number) => void;
+  /** Several stand where there is no room for them side by side: the day by itself. */
+  onDay: (day: string) => void;
 }
 
 /** Days, or people on a day, side by side; time runs down. A lesson is dragged by pointer or keys, in quarters of an hour. */
-export function Grid({ columns, zone, label, onMove, onOpen, onBook }: Props) {
+export function Grid({ columns, zone, label, onMove, onOpen, onBook, onDay }: Props) {
   const { from, until } = shownHours([
     ...columns.flatMap((c) => c.lessons.map((l) => ({ begins: l.starts_at, ends: l.ends_at }))),
     ...columns.flatMap((c) => c.open ?? []),
@@ -123,7 +126,17 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook }: Props) {
               />
             ))}
             {columns.map((c) => (
-              <OneColumn key={c.key} column={c} width={across / columns.length} from={from} until={until} zone={zone} onOpen={onOpen} onBook={onBook} />
+              <OneColumn
+                key={c.key}
+                column={c}
+                width={across / columns.length}
+                from={from}
+                until={until}
+                zone={zone}
+                onOpen={onOpen}
+                onBook={onBook}
+                onDay={onDay}
+              />
             ))}
           </div>
         </div>
@@ -134,7 +147,16 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook }: Props) {
 
 const HATCH = { backgroundImage: "repeating-linear-gradient(135deg, var(--hairline) 0 1px, transparent 1px 8px)" };
 
-function OneColumn(props: { column: Column; width: number; from: number; until: number; zone: string; onOpen: Props["onOpen"]; onBook: Props["onBook"] }) {
+function OneColumn(props: {
+  column: Column;
+  width: number;
+  from: number;
+  until: number;
+  zone: string;
+  onOpen: Props["onOpen"];
+  onBook: Props["onBook"];
+  onDay: Props["onDay"];
+}) {
   const { column: c, from, until } = props;
   const shut = c.open === null ? [] : closed(c.open, c.day, from, until);
   const now = useNow(props.zone);
@@ -175,19 +197,24 @@ function OneColumn(props: { column: Column; width: number; from: number; until: 
           <span className="sr-only">Now</span>
         </span>
       ) : null}
-      {items.map((x) => (
-        <OneLesson
-          key={x.lesson.id}
-          id={`${c.key} ${x.lesson.id}`}
-          lesson={x.lesson}
-          column={props.width}
-          top={(x.from - from) * PX}
-          height={(x.until - x.from) * PX}
-          lane={x.lane}
-          of={x.of}
-          onOpen={props.onOpen}
-        />
+      {crowds(items, props.width).map((crowd) => (
+        <Crowd key={crowd.key} crowd={crowd} from={from} onDay={() => props.onDay(c.day)} />
       ))}
+      {items
+        .filter((x) => props.width / x.of >= NARROWEST)
+        .map((x) => (
+          <OneLesson
+            key={x.lesson.id}
+            id={`${c.key} ${x.lesson.id}`}
+            lesson={x.lesson}
+            column={props.width}
+            top={(x.from - from) * PX}
+            height={(x.until - x.from) * PX}
+            lane={x.lane}
+            of={x.of}
+            onOpen={props.onOpen}
+          />
+        ))}
     </div>
   );
 }
@@ -196,6 +223,43 @@ function busyHeight(b: Stretch, day: string, from: number, until: number): numbe
   const begins = dayOf(b.begins) < day ? from : Math.max(from, minutesOf(b.begins));
   const ends = dayOf(b.ends) > day ? until : Math.min(until, minutesOf(b.ends));
   return Math.max(0, ends - begins) * PX;
+}
+
+interface Placed {
+  lesson: Slot;
+  from: number;
+  until: number;
+  of: number;
+  group: number;
+}
+
+/** Those that stand side by side where there is no room for it. */
+function crowds(items: Placed[], width: number) {
+  const tight = items.filter((x) => width / x.of < NARROWEST);
+  return [...new Set(tight.map((x) => x.group))].map((group) => {
+    const mine = tight.filter((x) => x.group === group);
+    return {
+      key: group,
+      from: Math.min(...mine.map((x) => x.from)),
+      until: Math.max(...mine.map((x) => x.until)),
+      lessons: mine.map((x) => x.lesson),
+    };
+  });
+}
+
+/** Several lessons in one place: a tap shows the day, where each has a column. */
+function Crowd({ crowd, from, onDay }: { crowd: ReturnType<typeof crowds>[number]; from: number; onDay: () => void }) {
+  return (
+    <button
+      type="button"
+      className="absolute inset-x-1 rounded-md border-2 border-ink bg-paper text-left"
+      style={{ top: (crowd.from - from) * PX, height: Math.max(30, (crowd.until - crowd.from) * PX - 2) }}
+      onClick={onDay}
+    >
+      <b className="block px-1 leading-tight">{crowd.lessons.length}</b>
+      <span className="sr-only">{` lessons: ${crowd.lessons.map((l) => `${wall(l.starts_at)} ${l.player}`).join(", ")}`}</span>
+    </button>
+  );
 }
 
 /** How wide the columns are together, also when the window changes. */
@@ -223,7 +287,7 @@ function useNow(zone: string) {
 
 function OneLesson(props: { id: string; lesson: Slot; column: number; top: number; height: number; lane: number; of: number; onOpen: Props["onOpen"] }) {
   const { lesson, lane, of } = props;
-  const width = props.column / of - 26; // the strip's margins, lines and padding
+  const width = props.column / of - 22; // the strip's margins, lines and padding
   const height = Math.max(30, props.height - 2);
   const fixed = lesson.status !== "planned";
   const { setNodeRef, listeners, attributes, transform, isDragging } = useDraggable({ id: props.id, disabled: fixed });
@@ -243,8 +307,8 @@ function OneLesson(props: { id: string; lesson: Slot; column: number; top: numbe
       style={{
         top: props.top,
         height,
-        left: `calc(${(100 * lane) / of}% + 3px)`,
-        width: `calc(${100 / of}% - 6px)`,
+        left: `calc(${(100 * lane) / of}% + 1px)`,
+        width: `calc(${100 / of}% - 2px)`,
         ...(transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : {}),
       }}
     >

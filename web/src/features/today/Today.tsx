@@ -153,12 +153,12 @@ function Beside({ diary }: { diary: Schemas["Diary"] }) {
   const { free, left_open: left } = diary;
   if (!free.length && !left.length) return null;
   return (
-    <div className="flex-none border-t-2 border-hairline px-6 py-2 text-lg">
+    <div className="flex-none border-t-2 border-hairline px-6 text-lg">
       {free.length ? (
         <p className="flex flex-wrap items-center gap-x-4">
           <span className="text-muted">Free:</span>
           {free.map((p) => (
-            <Link key={`${p.starts_at}${p.bay}`} className="grid min-h-11 place-items-center underline" to="/diary" search={{ day: diary.today, by: "people" }}>
+            <Link key={`${p.starts_at}${p.bay}`} className="grid min-h-14 place-items-center underline" to="/diary" search={{ day: diary.today, by: "people" }}>
               {`${clock(p.starts_at)} ${p.instructor.split(" ")[0]}, ${p.bay}`}
             </Link>
           ))}
@@ -168,7 +168,7 @@ function Beside({ diary }: { diary: Schemas["Diary"] }) {
         <p className="flex flex-wrap items-center gap-x-4">
           <span className="text-muted">Left open:</span>
           {left.slice(0, 4).map((l) => (
-            <Link key={l.id} className="grid min-h-11 place-items-center underline" to="/diary" search={{ day: l.starts_at.slice(0, 10), by: "people" }}>
+            <Link key={l.id} className="grid min-h-14 place-items-center underline" to="/diary" search={{ day: l.starts_at.slice(0, 10), by: "people" }}>
               {`${l.player}, ${shortDay(l.starts_at.slice(0, 10))}`}
             </Link>
           ))}

@@ -30,8 +30,8 @@ class MotionOut(BaseModel):
     """One motion of a club, numbered as in the round. ``found``: what it was taken for and how sure, 0 to 1; ``kind``:
     that, or what a person said. Seconds on the clips' clock, ``at`` by the day's; degrees; None of what nobody swung.
     ``length_deg``: shaft elevation at the top, + short of level; ``sides``: of a shot, whether it is on the second side
-    of each comparison (late, under pressure, after a bad result), as far as that is known; ``since_practice_s``: how long
-    before a shot the last practice swing was."""
+    of each comparison (late, under pressure, after a bad result), as far as that is known; ``since_practice_s``: how
+    long before a shot the last practice swing was."""
 
     number: int
     club: str

@@ -25,6 +25,7 @@ from sqlalchemy.exc import OperationalError
 
 from finearc.api.app import create_app
 from finearc.api.context import Services
+from finearc.catalogue import library
 from finearc.catalogue.interface import measures_module, pictures_module
 from finearc.cli.measuring import tools_on
 from finearc.core.errors import FineArcError
@@ -33,6 +34,7 @@ from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD
 from finearc.devices.feed import Feeds
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays
+from finearc.devices.link.handed import HandedLogs
 from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.live import Devices, Keeping
 from finearc.devices.processes import RELAY, Captain, Crew
@@ -73,14 +75,18 @@ def wire(
     processes: bool = False,
     seen: Seen | None = None,
     journal: Path | None = None,
+    logs: Path | None = None,
 ) -> Services:
     """All services on a database address; long work goes to ``processes`` of its own, or to a thread.
-    ``journal``: where what devices send is put on disk, else a folder that goes with the process."""
+    ``journal``: where what devices send is put on disk, ``logs``: where what they hand over waits; else folders that go
+    with the process."""
     store = Store(engine_for(url))
     codec, hub = ParquetColumns(), LiveHub()
     make = partial(tools_on, url, limited=processes)
     pool: Pool = Processes(make) if processes else OneThread(make)
     bays = Bays(journal or own_folder(store), ServerClock(pace), sync=journal is not None)
+    handed = HandedLogs(logs or own_folder(store), list(library.clubs()), bays.soon)
+    bays.logs = handed
     feeds = Feeds()
     reading: Pool = Processes(make) if processes else OneThread(make)
     devices = Devices(Keeping(store.unit_of_work, reading, hub, is_passing), bays, feeds)
@@ -89,7 +95,20 @@ def wire(
     sessions = Sessions(store.front_door, hasher, throttle, hub.end_sessions)
     board = Board(pool, store.unit_of_work, is_passing)
     return Services(
-        store, codec, hasher, Pages(), hub, devices, board, sessions, throttle, bays, feeds, bays, seen=seen or unseen()
+        store,
+        codec,
+        hasher,
+        Pages(),
+        hub,
+        devices,
+        board,
+        sessions,
+        throttle,
+        bays,
+        feeds,
+        handed,
+        bays,
+        seen=seen or unseen(),
     )
 
 
@@ -182,7 +201,9 @@ def wired(args: argparse.Namespace, database: MariaDb) -> Services:
     exposed = not is_loopback(args.host)
     seen = seen_in(args.data / "log")
     journal = args.data / "journal"
-    services = wire(f"{database.url}/{NAME}", args.pace, processes=True, seen=seen, journal=journal)
+    services = wire(
+        f"{database.url}/{NAME}", args.pace, processes=True, seen=seen, journal=journal, logs=args.data / "handed-over"
+    )
     services.secure = args.tls_proxy or exposed
     services.proxied = args.tls_proxy
     services.hosts = (*args.name, *([args.host] if exposed else []))

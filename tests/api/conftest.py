@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import os
+import socket
+import threading
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
 import pytest
+import uvicorn
 from starlette.testclient import TestClient
 
 from finearc.api.app import create_app
 from finearc.api.context import COOKIE, Services
+from finearc.devices.link.server_clock import ServerClock
 from finearc.formats.bundle import bundle_files, zip_bytes
 from finearc.formats.round_bundle import round_files
 from finearc.golfer.course import round as course
@@ -232,3 +236,30 @@ def wait(found, seconds=90.0):
             return value
         time.sleep(0.1)
     raise AssertionError("did not happen in time")
+
+
+@pytest.fixture(scope="module")
+def server(services):
+    """The application on a port of its own, in real time; what it is called on the link."""
+    services.link.clock = ServerClock()
+    port = socket.create_server(("127.0.0.1", 0))
+    port.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, 8192)  # so that who does not read is noticed soon
+    config = uvicorn.Config(
+        create_app(services), log_level="error", ws="websockets-sansio", ws_max_size=8_000_000, lifespan="off"
+    )
+    running = uvicorn.Server(config)
+    thread = threading.Thread(target=running.run, kwargs={"sockets": [port]}, daemon=True)
+    thread.start()
+    while not running.started:
+        time.sleep(0.02)
+    yield f"ws://127.0.0.1:{port.getsockname()[1]}/api/link"
+    running.should_exit = True
+    thread.join(10)
+
+
+@pytest.fixture
+def token(browser, request):
+    """Of a bay of its own for each test: (token, its id, the bay's name)."""
+    bay = f"Bay {abs(hash(request.node.name)) % 10_000}"
+    made = browser.post("/bays/tokens", {"bay": bay, "name": "test rig"}).json()
+    return made["token"], made["id"], bay

@@ -12,9 +12,13 @@ from hypothesis import HealthCheck, given, settings
 
 from finearc.api.app import create_app
 from finearc.api.door import OWNED
+from finearc.devices.link.messages import Hello
+from finearc.devices.link.owner import TokenOwner
+from finearc.services.people.sessions import hash_token
 from finearc.services.records import MarkerPreset
 from tests.api.conftest import bring_round, bundle, drop, new_lesson, round_zip
 from tests.api.test_clips import send as send_clip
+from tests.api.test_handed_over import CLIP, piece
 from tests.formats.test_benchmarks import OWN
 
 
@@ -79,6 +83,7 @@ def ids(services, browser):
         "waiting_id": browser.post("/waiting", wish).json()[-1]["id"],
         "calendar_id": browser.send("POST", f"/instructors/{me}/busy", **calendar).json()["busy"][-1]["id"],
         "feed_id": feed["id"],
+        "log_key": a_log(services, browser),
         "feed_token": feed["path"].split("/")[-2],
         "course_id": browser.post(f"/players/{player['id']}/courses", {"lessons": 5}).json()[-1]["id"],
         "lesson_id": lesson_id,
@@ -104,6 +109,30 @@ def ids(services, browser):
         "kind": "traces",
         "measuring": swing["measuring"],
     }
+
+
+def a_log(services, browser) -> str:
+    """The key of a log that clips have handed over in a bay of ours."""
+    token = browser.post("/bays/tokens", {"bay": "Bay 1", "name": "dock"}).json()["token"]
+    told = {"device": {"id": "dock", "boot": 1}, "streams": [CLIP], "type": "hello", "protocol": 1, "log": True}
+    hello = Hello.model_validate({**told, "token": token})
+    with services.store.front_door() as door:
+        bay, token_id = door.bay_of_token(hash_token(token))
+    outlet = Heard()
+    log = services.logs.welcome(TokenOwner(bay.academy_id, bay.id, bay.name, token_id), hello, outlet, 0)
+    services.logs.frame(log, piece(0, 10))
+    services.logs.gone(log, outlet, done=True)
+    return log.folder.name
+
+
+class Heard:
+    """A device that reads what it is told."""
+
+    def tell(self, message):
+        """Nothing depends on it."""
+
+    def close(self, error):
+        raise error
 
 
 def operations(description):

@@ -7,49 +7,18 @@ import re
 import socket
 import subprocess
 import sys
-import threading
 import time
 from pathlib import Path
 
 import numpy as np
 import pytest
-import uvicorn
 from websockets.asyncio.client import connect
 from websockets.exceptions import ConnectionClosed
 
-from finearc.api.app import create_app
-from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.simulated.client import LinkClient
 from tests.devices.conftest import frame
 
 IMU = {"stream": 0, "kind": "imu", "segment": "lead_hand", "rate_hz": 200}
-
-
-@pytest.fixture(scope="module")
-def server(services):
-    """The application on a port of its own, in real time; what it is called on the link."""
-    services.link.clock = ServerClock()
-    port = socket.create_server(("127.0.0.1", 0))
-    port.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, 8192)  # so that who does not read is noticed soon
-    config = uvicorn.Config(
-        create_app(services), log_level="error", ws="websockets-sansio", ws_max_size=8_000_000, lifespan="off"
-    )
-    running = uvicorn.Server(config)
-    thread = threading.Thread(target=running.run, kwargs={"sockets": [port]}, daemon=True)
-    thread.start()
-    while not running.started:
-        time.sleep(0.02)
-    yield f"ws://127.0.0.1:{port.getsockname()[1]}/api/link"
-    running.should_exit = True
-    thread.join(10)
-
-
-@pytest.fixture
-def token(browser, request):
-    """Of a bay of its own for each test: (token, its id, the bay's name)."""
-    bay = f"Bay {abs(hash(request.node.name)) % 10_000}"
-    made = browser.post("/bays/tokens", {"bay": bay, "name": "test rig"}).json()
-    return made["token"], made["id"], bay
 
 
 def hello(token, *, streams=(IMU,), device="d1", boot=1, **more):

@@ -21,6 +21,7 @@ from finearc.core.errors import FineArcError
 from finearc.devices.feed import Feeds
 from finearc.devices.hub import LiveHub
 from finearc.devices.link.bays import Bays
+from finearc.devices.link.handed import HandedLogs
 from finearc.devices.processes import BayControl, DeviceControl
 from finearc.services.jobs.board import Board
 from finearc.services.people.sessions import Sessions
@@ -123,6 +124,7 @@ class Services:
     throttle: Purged
     bays: BayControl
     feeds: Feeds
+    logs: HandedLogs
     link: Bays | None = None
     relay: str = ""
     seen: Seen = field(default_factory=unseen)

@@ -17,9 +17,11 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import Segment
 from finearc.devices.bridges.lab_streaming import Bridged, run_bridge
 from finearc.devices.simulated.client import Refused
+from finearc.devices.simulated.dock import Dock, hand_over
 from finearc.devices.simulated.faults import read_faults
 from finearc.devices.simulated.plays import Plays, Score
 from finearc.devices.simulated.rig import Rig, run_rigs
+from finearc.golfer.course.round import STORIES, play_round
 from finearc.golfer.played import refuse_unknown, sources_of
 from finearc.launch.supervisor import end_with_parent
 from finearc.store.columns import ParquetColumns
@@ -43,6 +45,8 @@ class NoDevices(FineArcError):
 
 def run_devices(args: argparse.Namespace) -> int:
     """Until Ctrl-C. Raises ``NoDevices``, ``UnknownFault``, ``UnknownScenario``."""
+    if args.scenario in STORIES:
+        return _hand_over(args)
     refuse_unknown(args.scenario)
     if args.rigs:
         end_with_parent()
@@ -71,6 +75,22 @@ def run_devices(args: argparse.Namespace) -> int:
                 asyncio.run(run_rigs(rigs))
             except Refused as refused:
                 raise NoDevices(f"refused: {refused}") from None
+    return 0
+
+
+def _hand_over(args: argparse.Namespace) -> int:
+    """A round of 14 clips, from the dock they are put into. Raises ``NoDevices``."""
+    played = play_round(args.scenario, args.seed)
+    print(f"A round of {len(played.logs)} clips is handed over …", file=sys.stderr)
+    for k, token in enumerate(_tokens(args), 1):
+        dock = Dock(link_of(args.url), token, played.logs, name=f"dock-{k}", boot=1 + args.seed)
+        try:
+            asyncio.run(hand_over(dock))
+        except Refused as refused:
+            raise NoDevices(f"refused: {refused}") from None
+        except TimeoutError as late:
+            raise NoDevices(f"{late}. Start the application, then again.") from None
+    print("Done. It waits on the players' pages: Bring a round.", file=sys.stderr)
     return 0
 
 

@@ -258,6 +258,10 @@ async function postFile<T>(path: string, file: File, fields: Record<string, stri
 export const attachClip = (swingId: string, view: Schemas["ClipOut"]["view"], file: File, nearS?: number) =>
   postFile<Schemas["ClipsOut"]>(`/api/swings/${swingId}/clips/${view}${nearS === undefined ? "" : `?near_s=${nearS.toFixed(2)}`}`, file);
 
+/** A log that clips have handed over in a bay: the job that brings it. */
+export const takeHandedOver = (playerId: string, log: string) =>
+  data(api.POST("/api/players/{player_id}/handed-over/{log_key}", { params: { path: { player_id: playerId, log_key: log } } }));
+
 /** The clips' log of a round: the job that brings it. */
 export const bringRound = (playerId: string, file: File) => postFile<Schemas["JobOut"]>(`/api/players/${playerId}/rounds`, file);
 

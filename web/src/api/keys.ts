@@ -24,6 +24,7 @@ export const keys = {
   players: (q?: string) => (q === undefined ? (["players"] as const) : (["players", q] as const)),
   player: (id?: string) => (id === undefined ? (["player"] as const) : (["player", id] as const)),
   rounds: (playerId: string) => ["rounds", playerId] as const,
+  handedOver: (playerId: string) => ["rounds", playerId, "handed-over"] as const,
   round: (id: string) => ["round", id] as const,
   search: (q: string) => ["search", q] as const,
   searches: ["searches"] as const,

@@ -9,7 +9,7 @@ import { keysFor } from "./Help";
 
 afterEach(closeScreen);
 
-const diary = { day: "2026-03-02", today: "2026-03-02", time_zone: "UTC", lessons: [], instructors: [], bays: [] };
+const diary = { day: "2026-03-02", today: "2026-03-02", time_zone: "UTC", lessons: [], instructors: [], bays: [], free: [], left_open: [] };
 const key = (name: string) => fireEvent.keyDown(document.body, { key: name });
 
 describe("the door", () => {
@@ -110,6 +110,7 @@ it("help begins with the keys of the view that is open", () => {
     "Here, in Plan",
     "Everywhere",
     "In Swing",
+    "In Diary",
     "In Putting",
     "In Compare",
     "In Table",

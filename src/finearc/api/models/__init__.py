@@ -207,6 +207,7 @@ from finearc.api.models.putting import (
     WordsOut as WordsOut,
 )
 from finearc.api.models.rounds import (
+    HandedOut as HandedOut,
     LengthenOut as LengthenOut,
     MotionOut as MotionOut,
     MotionPatch as MotionPatch,

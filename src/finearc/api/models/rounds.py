@@ -92,3 +92,15 @@ class MotionPatch(In):
     """What a motion was; null takes back what was said."""
 
     kind: MotionKindName | None
+
+
+class HandedOut(BaseModel):
+    """A log that clips have handed over in a bay, and that is nobody's yet."""
+
+    key: str
+    bay: str
+    device: str
+    clubs: list[str]
+    samples: int
+    began: datetime
+    ended: datetime

@@ -19,7 +19,7 @@ from websockets.typing import Subprotocol
 from finearc.api.context import Services
 from finearc.devices.link import messages as msg
 from finearc.devices.link.bay import Bay
-from finearc.devices.link.bays import TokenOwner
+from finearc.devices.link.bays import Bays, TokenOwner
 from finearc.devices.link.device import DeviceState
 from finearc.devices.link.messages import Close, LinkRefused, Message
 from finearc.services.people.sessions import hash_token
@@ -100,6 +100,9 @@ async def link(socket: WebSocket) -> None:
             raise LinkRefused(Close.PROTOCOL, WRONG_PROTOCOL)
         hello = await _hello(socket)
         owner = await anyio.to_thread.run_sync(_owner, services, hello.token)
+        if hello.log:
+            await _take_log(socket, services.link, owner, hello, outlet)
+            return
         bay = services.link.open(owner)
         device = bay.welcome(hello, outlet)
         services.link.came_with(bay, device.id, owner.token_id)
@@ -115,6 +118,33 @@ async def link(socket: WebSocket) -> None:
         pass
     finally:
         outlet.task.cancel()
+
+
+async def _take_log(socket: WebSocket, link: Bays, owner: TokenOwner, hello: msg.Hello, outlet: _Outlet) -> None:
+    """A log that clips hand over, until they say *bye* or vanish. Raises ``LinkRefused``."""
+    link.begin()
+    logs = link.logs
+    assert logs is not None, "the application was wired with a place for logs"
+    log = logs.welcome(owner, hello, outlet, link.clock.now_us())
+    done = False
+    try:
+        while True:
+            while log.journal.is_full:
+                await asyncio.sleep(FULL_PAUSE_S)
+            message = await socket.receive()
+            if message["type"] == "websocket.disconnect" or outlet.closed.is_set():
+                return
+            if message.get("bytes") is not None:
+                logs.frame(log, message["bytes"])
+                continue
+            heard = msg.read_message(message["text"])
+            if isinstance(heard, msg.Bye):
+                done = True
+                await socket.close()
+                return
+            logs.hear(log, heard, link.clock.now_us())
+    finally:
+        await anyio.to_thread.run_sync(lambda: logs.gone(log, outlet, done=done))
 
 
 async def _hello(socket: WebSocket) -> msg.Hello:

@@ -2,27 +2,33 @@
 
 from __future__ import annotations
 
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, UploadFile
+from fastapi import APIRouter, Path, UploadFile
 from fastapi.responses import Response
 
 from finearc.api import models as m
-from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.context import ServicesDep, UnitOfWorkDep, Who, WhoDep
 from finearc.api.door import DoorRoute
 from finearc.api.importing import LARGEST_UPLOAD, uploaded
 from finearc.api.views.jobs import job_out
 from finearc.api.views.rounds import round_out, rounds_out
 from finearc.core.course.kinds import MotionKind
+from finearc.core.frames.handedness import Hand
 from finearc.formats.bundle import zip_bytes
 from finearc.formats.round_bundle import log_of, round_files
 from finearc.services.course.records import Round
+from finearc.services.course.round_reading import RoundData
 from finearc.services.course.rounds import correct, data_of, round_page, rounds_of
+from finearc.services.errors import NotFound
 from finearc.services.jobs.board import write_down
-from finearc.services.jobs.records import ROUND
-from finearc.services.records import Instructor, Player
+from finearc.services.jobs.records import ROUND, Job
+from finearc.services.ports import UnitOfWork
+from finearc.services.records import Bay, Instructor, Player
 
 router = APIRouter(route_class=DoorRoute, tags=["rounds"])
+LogKey = Annotated[str, Path(pattern="^[0-9a-f]{24}$")]
 
 
 @router.post("/players/{player_id}/rounds", status_code=202, max_body_size=LARGEST_UPLOAD)
@@ -31,11 +37,50 @@ def bring_round(player_id: UUID, file: UploadFile, uow: UnitOfWorkDep, s: Servic
     answers with ``round_id``."""
     uow.get(Player, player_id)
     name, content = uploaded(file, "round.zip")
-    subject = {"name": name, "player_id": str(player_id), "by": str(who.instructor_id)}
-    job = write_down(uow, ROUND, subject, content, made_by=uow.get(Instructor, who.instructor_id).name)
+    job = _write_down(uow, player_id, name, content, who)
     uow.commit()  # the worker sees it
     s.jobs.begin(uow.academy_id, job.id)
     return job_out(job)
+
+
+@router.get("/players/{player_id}/handed-over")
+def handed_over(player_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> list[m.HandedOut]:
+    """Logs that clips have handed over in the academy's bays and that are nobody's yet, the latest first."""
+    uow.get(Player, player_id)
+    bays = {b.id: b.name for b in uow.find(Bay)}
+    return [
+        m.HandedOut(
+            key=x.key,
+            bay=bays[x.bay_id],
+            device=x.device,
+            clubs=sorted(x.samples),
+            samples=sum(x.samples.values()),
+            began=x.began,
+            ended=x.ended,
+        )
+        for x in s.logs.waiting(list(bays))
+    ]
+
+
+@router.post("/players/{player_id}/handed-over/{log_key}", status_code=202)
+def take_handed_over(player_id: UUID, log_key: LogKey, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.JobOut:
+    """A log that clips have handed over is this player's round: the job that reads it."""
+    player = uow.get(Player, player_id)
+    found = s.logs.read([b.id for b in uow.find(Bay)], log_key)
+    if found is None:
+        raise NotFound("this log")
+    brief, logs = found
+    content = zip_bytes(round_files(RoundData(brief.began, Hand(player.handedness), logs)))
+    job = _write_down(uow, player_id, f"{brief.device}.zip", content, who)
+    uow.commit()  # the worker sees it
+    s.logs.taken(brief)
+    s.jobs.begin(uow.academy_id, job.id)
+    return job_out(job)
+
+
+def _write_down(uow: UnitOfWork, player_id: UUID, name: str, content: bytes, who: Who) -> Job:
+    subject = {"name": name, "player_id": str(player_id), "by": str(who.instructor_id)}
+    return write_down(uow, ROUND, subject, content, made_by=uow.get(Instructor, who.instructor_id).name)
 
 
 @router.get("/players/{player_id}/rounds")

@@ -7,14 +7,15 @@ import shutil
 import time
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeVar
 from uuid import UUID
 
 from finearc.core.errors import FineArcError
 from finearc.devices.link.bay import Bay
+from finearc.devices.link.handed import HandedLogs
 from finearc.devices.link.messages import Close, LinkRefused
+from finearc.devices.link.owner import TokenOwner as TokenOwner
 from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.link.told import told_of
 
@@ -36,16 +37,6 @@ class BaysBusy(FineArcError):
         return "The devices keep the application busy. Wait a moment and try again; nothing was lost."
 
 
-@dataclass(frozen=True)
-class TokenOwner:
-    """Whose a token is."""
-
-    academy_id: UUID
-    bay_id: UUID
-    bay: str
-    token_id: UUID
-
-
 class Bays:
     """``folder``: where the journals are; ``sync`` False for tests that do not kill. To be used in one event loop."""
 
@@ -56,6 +47,7 @@ class Bays:
         self._tokens: dict[tuple[UUID, str], UUID] = {}
         self._loop: asyncio.AbstractEventLoop | None = None
         self._tidying: asyncio.Task[None] | None = None
+        self.logs: HandedLogs | None = None
         self.opened: list[Callable[[Bay, UUID], None]] = []
 
     def open(self, owner: TokenOwner) -> Bay:
@@ -104,6 +96,8 @@ class Bays:
             self._loop.call_soon_threadsafe(self._revoke, token_id)
 
     def _revoke(self, token_id: UUID) -> None:
+        if self.logs is not None:
+            self.logs.revoke(token_id, LinkRefused(Close.TOKEN, REVOKED))
         for (bay_id, device_id), with_token in list(self._tokens.items()):
             device = self._open[bay_id].devices.get(device_id)
             if with_token == token_id and device is not None and device.outlet is not None:
@@ -142,3 +136,5 @@ class Bays:
             self._tidying.cancel()
         for bay in self._open.values():
             bay.close()
+        if self.logs is not None:
+            self.logs.close()

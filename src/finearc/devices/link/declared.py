@@ -69,13 +69,15 @@ class Declared(BaseModel):
 
 
 class ImuDeclared(Declared):
-    """Specific force, m/s², and angular velocity, rad/s, in the sensor's axes; with ``mag`` in ``fields`` µT too."""
+    """Specific force, m/s², and angular velocity, rad/s, in the sensor's axes; with ``mag`` in ``fields`` µT too.
+    ``club``: of a log, whose clip it is."""
 
     kind: Literal["imu"]
     segment: Segment
     acc_range_m_s2: float | None = Field(None, gt=0)
     gyr_range_rad_s: float | None = Field(None, gt=0)
     fields: tuple[Literal["acc", "gyr", "mag"], ...] = ("acc", "gyr")
+    club: str = Field("", max_length=60)
 
     @property
     def layout(self) -> Layout:

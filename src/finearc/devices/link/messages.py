@@ -59,17 +59,19 @@ class Device(_Sent):
 
 
 class Hello(_Sent):
-    """The first message."""
+    """The first message. ``log``: what was felt before is handed over, a clip a stream (``devices.link.handed``)."""
 
     type: Literal["hello"]
     protocol: int
     token: Annotated[str, Field(max_length=200)]
     device: Device
     streams: Annotated[tuple[AnyDeclared, ...], Field(min_length=1, max_length=16)]
+    log: bool = False
 
     @model_validator(mode="after")
     def _once(self) -> Hello:
-        numbers, places = [s.stream for s in self.streams], [s.place for s in self.streams]
+        numbers = [s.stream for s in self.streams]
+        places = [getattr(s, "club", "") if self.log else str(s.place) for s in self.streams]
         if len(set(numbers)) != len(numbers):
             raise ValueError("two streams have one number")
         if len(set(places)) != len(places):

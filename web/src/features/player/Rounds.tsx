@@ -3,7 +3,7 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { useRef } from "react";
 
 import { api, data } from "@/api/client";
-import { bringRound } from "@/api/hooks";
+import { bringRound, takeHandedOver } from "@/api/hooks";
 import { useImport } from "@/api/jobs";
 import { keys } from "@/api/keys";
 import { count } from "@/lib/words";
@@ -19,10 +19,15 @@ export function Rounds({ playerId, day }: { playerId: string; day: (iso: string)
     queryKey: keys.rounds(playerId),
     queryFn: ({ signal }) => data(api.GET("/api/players/{player_id}/rounds", { params: { path: { player_id: playerId } }, signal })),
   });
+  const handed = useQuery({
+    queryKey: keys.handedOver(playerId),
+    refetchInterval: 15_000, // a dock may be handing over just now
+    queryFn: ({ signal }) => data(api.GET("/api/players/{player_id}/handed-over", { params: { path: { player_id: playerId } }, signal })),
+  });
   const bring = useImport(
-    (file: File) => bringRound(playerId, file),
+    (what: File | { log: string }) => (what instanceof File ? bringRound(playerId, what) : takeHandedOver(playerId, what.log)),
     async (job) => {
-      await client.invalidateQueries({ queryKey: keys.rounds(playerId) });
+      await Promise.all([keys.rounds(playerId), keys.handedOver(playerId)].map((queryKey) => client.invalidateQueries({ queryKey })));
       if (job.round_id) await navigate({ to: "/rounds/$roundId", params: { roundId: job.round_id } });
     },
   );
@@ -34,6 +39,17 @@ export function Rounds({ playerId, day }: { playerId: string; day: (iso: string)
           Bring a round
         </Button>
       </div>
+      {handed.data?.map((x) => (
+        <div key={x.key} className="flex flex-wrap items-center gap-4 border-b border-hairline py-2 text-xl">
+          <p className="min-w-0 flex-1">
+            {`Handed over in ${x.bay}: ${count(x.clubs.length, "club")}, ${day(x.began)}`}
+            <span className="block text-lg text-muted">{`${x.device}, nobody's yet`}</span>
+          </p>
+          <Button disabled={bring.isPending} onClick={() => bring.mutate({ log: x.key })}>
+            It is this player's
+          </Button>
+        </div>
+      ))}
       <ol>
         {rounds.data?.map((r) => (
           <li key={r.id} className="border-b border-hairline">
@@ -49,10 +65,10 @@ export function Rounds({ playerId, day }: { playerId: string; day: (iso: string)
         ))}
       </ol>
       {rounds.data?.length === 0 && !bring.job ? (
-        <p className="mt-1 text-xl text-muted">None yet. A round is the log of the clips on the clubs, as a .zip.</p>
+        <p className="mt-1 text-xl text-muted">None yet. A round is the log of the clips on the clubs: a .zip, or handed over by a dock in a bay.</p>
       ) : null}
       {bring.job ? <Working job={bring.job} label="Reading the round" onStop={bring.stop} /> : null}
-      <ErrorLine error={bring.error ?? rounds.error} />
+      <ErrorLine error={bring.error ?? rounds.error ?? handed.error} />
       <input
         ref={field}
         type="file"

@@ -328,7 +328,9 @@ def parser() -> argparse.ArgumentParser:
     devices.add_argument("--token", default="", help="of the bay, made on its screen")
     devices.add_argument("--rigs", metavar="FILE", help="a token a line instead: one player with devices for each")
     devices.add_argument("--kit", default="wrist", help="wrist, upper-arm, club, body, markers, mat")
-    devices.add_argument("--scenario", default="hold-then-flex", help="how the player swings, or a round that a dock hands over")
+    devices.add_argument(
+        "--scenario", default="hold-then-flex", help="how the player swings, or a round that a dock hands over"
+    )
     devices.add_argument("--seed", type=int, default=1)
     devices.add_argument("--hand", choices=["right", "left"], default="right")
     devices.add_argument("--faults", nargs="*", default=[], metavar="NAME=SIZE", help="what goes wrong, e.g. loss=0.05")

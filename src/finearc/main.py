@@ -46,6 +46,7 @@ from finearc.launch.supervisor import GO, SCRUB, end_with_parent, touch
 from finearc.reports.maker import Pages
 from finearc.services.capture.bays import bays_of, make_token
 from finearc.services.capture.clips import let_go_removed
+from finearc.services.course.rounds import let_go as let_go_rounds
 from finearc.services.jobs.board import Board
 from finearc.services.jobs.ports import Pool
 from finearc.services.people.erasing import erase_without_consent
@@ -338,6 +339,7 @@ def tidy(services: Services) -> int:
         with services.store.unit_of_work(academy_id) as uow:
             gone += erase_without_consent(uow)
             let_go_removed(uow)
+            let_go_rounds(uow)
     if gone:
         services.seen.security("erased", what="lessons without consent", count=gone)
         services.scrub()

@@ -6,7 +6,7 @@ import io
 import json
 import zipfile
 from dataclasses import replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from uuid import UUID
 
 import pytest
@@ -14,6 +14,7 @@ import pytest
 from finearc.formats.bundle import opener_of, zip_bytes
 from finearc.formats.round_bundle import read_opened_round, round_files
 from finearc.golfer.course import round as model
+from finearc.main import tidy
 from finearc.services.course.records import Round, RoundCorrection, RoundLog
 from finearc.services.jobs.records import Job
 from finearc.services.modelled import round_of
@@ -141,6 +142,38 @@ def test_a_round_can_be_removed_alone(browser, content):
     assert browser.send("DELETE", f"/rounds/{job['round_id']}").status_code == 200
     assert browser.get(f"/players/{player_id}/rounds").json() == []
     assert json.dumps(browser.get(f"/players/{player_id}").json())
+
+
+def test_a_removed_round_comes_back_for_a_day_and_then_goes_for_good(browser, stranger, services, north, content):
+    player_id = new_player(browser, "Rue Turned")
+    round_id = bring_round(browser, player_id, content)["round_id"]
+    before = browser.get(f"/rounds/{round_id}").json()
+    browser.send("DELETE", f"/rounds/{round_id}")
+    assert browser.get(f"/rounds/{round_id}").status_code == 404
+    assert stranger.post(f"/rounds/{round_id}/restored").status_code == 404
+    for _ in range(2):  # twice is once
+        assert browser.post(f"/rounds/{round_id}/restored").json() == before
+    browser.send("DELETE", f"/rounds/{round_id}")
+    tidy(services)
+    assert browser.post(f"/rounds/{round_id}/restored").status_code == 200
+    browser.send("DELETE", f"/rounds/{round_id}")
+    with services.store.unit_of_work(north) as uow:
+        (kept,) = uow.find_aside(Round, id=UUID(round_id))
+        kept.aside_at -= timedelta(days=1, minutes=1)
+    tidy(services)
+    assert browser.post(f"/rounds/{round_id}/restored").status_code == 404
+    with services.store.unit_of_work(north) as uow:
+        assert uow.find(RoundLog, round_id=UUID(round_id)) == []
+
+
+def test_a_removed_round_goes_with_its_player(browser, services, north, content):
+    player_id = new_player(browser, "Gone Along")
+    round_id = bring_round(browser, player_id, content)["round_id"]
+    browser.send("DELETE", f"/rounds/{round_id}")
+    assert browser.send("DELETE", f"/players/{player_id}").status_code == 200
+    with services.store.unit_of_work(north) as uow:
+        assert uow.find_aside(Round, id=UUID(round_id)) == []
+        assert uow.find(RoundLog, round_id=UUID(round_id)) == []
 
 
 def shown(who, round_id):

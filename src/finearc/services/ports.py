@@ -327,7 +327,7 @@ class UnitOfWork(Protocol):
         ...
 
     def find_aside(self, kind: type[Record], /, **equals: Any) -> list[Record]:
-        """Recordings or swings that were set aside: no other question sees them."""
+        """Recordings, swings or rounds that were set aside: no other question sees them."""
         ...
 
     def count(self, kind: type[Any], by: str, among: Collection[UUID]) -> dict[UUID, int]:

@@ -10,6 +10,7 @@ from uuid import UUID
 from sqlalchemy import ColumnElement, Engine, Select, Table, create_engine, event, func, select
 from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_criteria
 
+from finearc.services.course.records import Round
 from finearc.services.errors import NotFound
 from finearc.services.records import Academy, Recording, Swing
 from finearc.store.authors import sign_changes
@@ -46,12 +47,12 @@ def engine_for(url: str) -> Engine:
 
 ALSO_ASIDE = "also_aside"
 """The execution option of a query that asks for what was set aside."""
-SET_ASIDE: tuple[type[Any], ...] = (Recording, Swing)
+SET_ASIDE: tuple[type[Any], ...] = (Recording, Swing, Round)
 
 
 def _leave_aside(asked: ORMExecuteState) -> None:
-    """No query of recordings or swings, joined ones included, sees what was set aside unless it says so (soft delete
-    as SQLAlchemy documents it)."""
+    """No query of recordings, swings or rounds, joined ones included, sees what was set aside unless it says so (soft
+    delete as SQLAlchemy documents it)."""
     if asked.is_select and not asked.execution_options.get(ALSO_ASIDE):
         seen = (with_loader_criteria(kind, MAPPED[kind].c.aside.is_(False)) for kind in SET_ASIDE)
         asked.statement = asked.statement.options(*seen)

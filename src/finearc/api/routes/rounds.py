@@ -18,9 +18,8 @@ from finearc.core.course.kinds import MotionKind
 from finearc.core.frames.handedness import Hand
 from finearc.formats.bundle import zip_bytes
 from finearc.formats.round_bundle import log_of, round_files
-from finearc.services.course.records import Round
 from finearc.services.course.round_reading import RoundData
-from finearc.services.course.rounds import correct, data_of, round_page, rounds_of
+from finearc.services.course.rounds import correct, data_of, remove, restore, round_page, rounds_of
 from finearc.services.errors import NotFound
 from finearc.services.jobs.board import write_down
 from finearc.services.jobs.records import ROUND, Job
@@ -105,9 +104,16 @@ def correct_motion(round_id: UUID, number: int, body: m.MotionPatch, uow: UnitOf
 
 @router.delete("/rounds/{round_id}")
 def remove_round(round_id: UUID, uow: UnitOfWorkDep) -> m.Accepted:
-    """Remove a round with everything that was logged in it."""
-    uow.remove(uow.hold(Round, round_id))
+    """Remove a round with everything that was logged in it; for a day it can be brought back."""
+    remove(uow, round_id)
     return m.Accepted()
+
+
+@router.post("/rounds/{round_id}/restored")
+def restore_round(round_id: UUID, uow: UnitOfWorkDep) -> m.RoundOut:
+    """Bring a round back that was removed within the last day."""
+    restore(uow, round_id)
+    return round_out(round_page(uow, round_id))
 
 
 @router.get("/rounds/{round_id}/bundle", response_class=Response)

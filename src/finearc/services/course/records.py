@@ -12,7 +12,7 @@ from finearc.services.records import now
 @dataclass(eq=False)
 class Round:
     """A round that a player's clips logged: ``document`` is what was found in it (``services.course.document``),
-    ``name`` that of the file."""
+    ``name`` that of the file. ``aside``: it was removed, and can be brought back for a day from ``aside_at`` on."""
 
     academy_id: UUID
     player_id: UUID
@@ -21,6 +21,8 @@ class Round:
     document: str
     made_by: str = ""
     made_at: datetime = field(default_factory=now)
+    aside: bool = False
+    aside_at: datetime | None = None
     id: UUID = field(default_factory=uuid4)
 
 

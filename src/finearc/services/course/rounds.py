@@ -191,3 +191,28 @@ def data_of(
         x.club: log_of(x.club, codec.unpack(x.columns)) for x in uow.find(RoundLog, round_id=round_id, order="club")
     }
     return RoundData(kept.played_at, Hand(found.handedness), logs, list(found.lines.values()))
+
+
+REMOVED_FOR = timedelta(days=1)
+"""So long a removed round can be brought back (house value)."""
+
+
+def remove(uow: UnitOfWork, round_id: UUID) -> None:
+    """Set a round aside: nothing sees it any more. Raises ``NotFound``."""
+    kept = uow.get(Round, round_id)
+    kept.aside, kept.aside_at = True, now()
+    uow.flush()
+
+
+def restore(uow: UnitOfWork, round_id: UUID) -> None:
+    """Bring back a round that was removed; one that is there stays. Raises ``NotFound``."""
+    for kept in uow.find_aside(Round, id=round_id):
+        kept.aside, kept.aside_at = False, None
+    uow.flush()
+    uow.get(Round, round_id)
+
+
+def let_go(uow: UnitOfWork) -> None:
+    """Rounds that were removed a day ago go for good."""
+    for kept in uow.find_aside(Round, aside_at__until=now() - REMOVED_FOR):
+        uow.remove(kept)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Column, Index, Integer, String, Table, UniqueConstraint, Uuid
+from sqlalchemy import Boolean, Column, Index, Integer, String, Table, UniqueConstraint, Uuid, text as sql_text
 
 from finearc.store.tables.base import (
     Blob,
@@ -26,6 +26,8 @@ round_ = Table(
     Column("document", LongText, nullable=False),
     text("made_by"),
     Column("made_at", UtcDateTime(), nullable=False),
+    Column("aside", Boolean(), nullable=False, server_default=sql_text("0")),
+    Column("aside_at", UtcDateTime()),
     Index("ix_round_played", "player_id", "played_at"),
 )
 round_log = Table(

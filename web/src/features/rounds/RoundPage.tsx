@@ -27,7 +27,8 @@ export function RoundPage() {
   const [club, setClub] = useState<string>("");
   const [sheet, setSheet] = useState<"" | "ways" | "remove">("");
   const playerId = round.data?.player_id ?? "";
-  const remove = useRemoveRound(roundId, playerId, () => void navigate({ to: "/players/$playerId", params: { playerId } }));
+  const { remove, restore } = useRemoveRound(roundId, playerId);
+  const leave = () => void navigate({ to: "/players/$playerId", params: { playerId } });
   if (round.isPending) return <Loading what="Opening the round" />;
   if (round.error)
     return (
@@ -135,14 +136,46 @@ export function RoundPage() {
           </div>
         ))}
       </Sheet>
-      <Sheet open={sheet === "remove"} onClose={() => setSheet("")} title="Remove this round?">
-        <p className="text-xl">Everything the clips logged in it goes, and what was corrected. It cannot be undone; take it away first if it may be needed.</p>
-        <ErrorLine error={remove.error} />
+      <Sheet
+        open={sheet === "remove"}
+        onClose={() => (remove.isSuccess && !restore.isSuccess ? leave() : setSheet(""))}
+        title={remove.isSuccess ? "The round is removed." : "Remove this round?"}
+      >
+        <p className="text-xl">
+          {remove.isSuccess
+            ? "Nothing of it is seen any more. For a day it can be brought back here; then it goes for good."
+            : "Everything the clips logged in it goes, and what was corrected. For a day it can be brought back; take it away if it may be needed later."}
+        </p>
+        <ErrorLine error={remove.error ?? restore.error} />
         <div className="mt-6 flex gap-3">
-          <Button onClick={() => setSheet("")}>Keep</Button>
-          <Button tone="solid" onClick={() => remove.mutate()} disabled={remove.isPending}>
-            Remove the round
-          </Button>
+          {remove.isSuccess ? (
+            <>
+              <Button
+                disabled={restore.isPending}
+                onClick={() =>
+                  restore.mutate(undefined, {
+                    onSuccess: () => {
+                      remove.reset();
+                      restore.reset();
+                      setSheet("");
+                    },
+                  })
+                }
+              >
+                Undo
+              </Button>
+              <Button tone="solid" onClick={leave}>
+                To the player
+              </Button>
+            </>
+          ) : (
+            <>
+              <Button onClick={() => setSheet("")}>Keep</Button>
+              <Button tone="solid" onClick={() => remove.mutate()} disabled={remove.isPending}>
+                Remove the round
+              </Button>
+            </>
+          )}
         </div>
       </Sheet>
     </div>

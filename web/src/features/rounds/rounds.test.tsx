@@ -91,12 +91,13 @@ const round = (motions: Motion[], more: Partial<Schemas["RoundOut"]> = {}): Sche
   ...more,
 });
 
+const opened = (shown: Schemas["RoundOut"], answers: Parameters<typeof serve>[0] = {}) => {
+  const asked = serve({ ...lessonAnswers({}), "GET /api/rounds/r1": shown, ...answers });
+  open("/rounds/r1");
+  return asked;
+};
+
 describe("a round", () => {
-  const opened = (shown: Schemas["RoundOut"], answers: Parameters<typeof serve>[0] = {}) => {
-    const asked = serve({ ...lessonAnswers({}), "GET /api/rounds/r1": shown, ...answers });
-    open("/rounds/r1");
-    return asked;
-  };
   it("says what changed, and corrects a motion in two taps", async () => {
     const before = round([motion(0), motion(1, { kind: "practice", found: "practice", confidence: 0.6, struck: false })]);
     const after = round([motion(0), motion(1, { kind: "shot", found: "practice", confidence: 0.6 })]);
@@ -141,6 +142,41 @@ describe("the rounds of a player", () => {
     open("/players/p1");
     await screen.findByText("2 shots, 0 putts, 1 practice swing");
   });
+
+  it("can be handed over by a dock, and a tap says whose it was", async () => {
+    const { player } = await import("@/testing/lesson");
+    const log = {
+      key: "k1",
+      bay: "Bay 2",
+      device: "dock",
+      clubs: ["driver", "7-iron"],
+      samples: 9000,
+      began: "2026-06-04T08:00:00Z",
+      ended: "2026-06-04T12:00:00Z",
+    };
+    const asked = serve({
+      ...lessonAnswers({}),
+      "GET /api/players/p1": { ...player(), lessons: [] },
+      "GET /api/players/p1/rounds": [],
+      "GET /api/players/p1/handed-over": [log],
+      "POST /api/players/p1/handed-over/k1": refusal(404, "this log: not found in this academy"),
+    });
+    open("/players/p1");
+    await screen.findByText(/Handed over in Bay 2: 2 clubs/);
+    fireEvent.click(screen.getByRole("button", { name: "It is this player's" }));
+    await screen.findByText(/this log: not found/);
+    expect(asked.some((a) => a.what === "POST /api/players/p1/handed-over/k1")).toBe(true);
+  });
+});
+
+it("is removed, and brought back by Undo", async () => {
+  const asked = opened(round([motion(0)]), { "DELETE /api/rounds/r1": { ok: true }, "POST /api/rounds/r1/restored": round([motion(0)]) });
+  fireEvent.click(await screen.findByRole("button", { name: /^Remove/ }));
+  fireEvent.click(await screen.findByRole("button", { name: "Remove the round" }));
+  await screen.findByText(/For a day it can be brought back here/);
+  fireEvent.click(screen.getByRole("button", { name: "Undo" }));
+  await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+  expect(asked.map((a) => a.what).filter((w) => /DELETE|restored/.test(w))).toEqual(["DELETE /api/rounds/r1", "POST /api/rounds/r1/restored"]);
 });
 
 it("says what was measured of a motion, and how long before it the last practice swing was", () => {

@@ -26,13 +26,12 @@ export function useCorrect(roundId: string) {
   });
 }
 
-export function useRemoveRound(roundId: string, playerId: string, onGone: () => void) {
+export function useRemoveRound(roundId: string, playerId: string) {
   const client = useQueryClient();
-  return useMutation({
-    mutationFn: () => data(api.DELETE("/api/rounds/{round_id}", { params: { path: { round_id: roundId } } })),
-    onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: keys.rounds(playerId) });
-      onGone();
-    },
-  });
+  const path = { params: { path: { round_id: roundId } } };
+  const onSuccess = () => client.invalidateQueries({ queryKey: keys.rounds(playerId) });
+  return {
+    remove: useMutation({ mutationFn: () => data(api.DELETE("/api/rounds/{round_id}", path)), onSuccess }),
+    restore: useMutation({ mutationFn: () => data(api.POST("/api/rounds/{round_id}/restored", path)), onSuccess }),
+  };
 }

@@ -166,3 +166,19 @@ def test_a_second_maker_is_told_what_stands_there(browser, lesson_id):
     second = browser.send("PUT", f"/lessons/{lesson_id}/practice", json=body, headers={"if-match": mine["revision"]})
     assert second.status_code == 412
     assert "practice plan" in second.json()["message"]
+
+
+def test_the_page_tells_nothing_of_limits(browser, lesson_id, link):
+    """A limit that is noted once the plan is made: the instructor hears what is not offered, the link does not."""
+    player = browser.lesson(lesson_id)["player"]["id"]
+    drill = page(browser, link)["plan"]["blocks"][0]["drills"][0]["label"]
+    noted = browser.post(f"/players/{player}/limits", {"area": "wrist", "side": "lead", "movement": "flexion"})
+    assert noted.status_code == 201
+    told = browser.get(f"/lessons/{lesson_id}/practice").json()["plan"]["broken"]
+    assert any(drill in b["words"] and b["rule"] == "drill" for b in told)
+    shown = page(browser, link)
+    assert shown["plan"]["withheld"] == []
+    drills = {d["label"] for b in shown["plan"]["blocks"] for d in b["drills"]}
+    assert drill not in drills  # no drill against a limit, whenever it was noted
+    assert not any(b["rule"] == "drill" for b in shown["plan"]["broken"])
+    assert "wrist" not in str(shown["days"])

@@ -6,8 +6,8 @@ import json
 from collections.abc import Callable
 
 from finearc.api import models as m
-from finearc.core.practice.changed import elsewhere
-from finearc.core.practice.plan import NO_LICENCE, Block
+from finearc.core.practice.changed import Rule, elsewhere
+from finearc.core.practice.plan import NO_LICENCE, Block, offered
 from finearc.core.practice.words import reasons
 from finearc.services.practice.answers import PageRead
 from finearc.services.practice.document import written
@@ -41,13 +41,25 @@ def practice_out(found: PlanRead, say: Say = str) -> m.PracticeOut:
 def player_page_out(found: PageRead, say: Say) -> m.PlayerPracticeOut:
     """What the player's own page shows."""
     read = found.plan
+    plan = None if read is None else practice_out(read, say)
+    if read is not None and plan is not None:
+        plan = _for_player(plan, read)
     return m.PlayerPracticeOut(
         player=next(iter(found.player.name.split()), ""),
-        plan=None if read is None else practice_out(read, say),
+        plan=plan,
         days={} if read is None or read.document.plan.stopped else _days(read),
         when_it_hurts=f"The plan stops here. {NO_LICENCE}",
         not_done=[m.NotDoneOut(key=x.key, why=x.why) for x in found.not_done],
     )
+
+
+def _for_player(plan: m.PracticeOut, read: PlanRead) -> m.PracticeOut:
+    """As whoever has the link sees it: no drill that a limit or pain noted since withholds, and nothing that tells of
+    them."""
+    suited = {d.id for aim in offered(read.asked)[0] for d in aim.drills}
+    blocks = [b.model_copy(update={"drills": [d for d in b.drills if d.id in suited]}) for b in plan.blocks]
+    broken = [b for b in plan.broken if b.rule != Rule.DRILL.value]
+    return plan.model_copy(update={"withheld": [], "broken": broken, "blocks": blocks})
 
 
 def _days(read: PlanRead) -> dict[int, list[m.ElsewhereOut]]:

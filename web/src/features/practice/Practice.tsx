@@ -12,7 +12,7 @@ const BUTTON = "min-h-14 rounded-full border-2 border-ink px-5 text-lg font-semi
 const dayOf = (iso: string) => new Date(`${iso}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", timeZone: "UTC" });
 const shortDay = (iso: string) =>
   new Date(`${iso}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" });
-const titleOf = (block: Block) => block.drills.map((d) => d.label).join(", then ");
+const titleOf = (block: Block) => block.drills.map((d) => d.label).join(", then ") || "wait for your instructor";
 
 /** Days that keep the plan's rules first, each kind in order of time. */
 const byRules = (days: Page["days"][string]) => [...days].sort((a, b) => Number(a.breaks.length > 0) - Number(b.breaks.length > 0));
@@ -180,6 +180,7 @@ function OneBlock(props: { block: Block; plan: Plan; days: Page["days"][string];
           {d.caution ? <p class="mt-2 border-l-4 border-ink pl-3">{d.caution}</p> : null}
         </div>
       ))}
+      {block.drills.length ? null : <p class="mt-4 border-l-4 border-ink pl-3 text-xl">Leave this one out: your instructor looks at it again first.</p>}
       <p class="mt-3 text-muted">{feedbackWords(block.feedback)}</p>
       <details class="mt-2">
         <summary class="min-h-11 cursor-pointer py-2 text-muted underline">Why it stands here</summary>

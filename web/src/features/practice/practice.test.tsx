@@ -166,3 +166,11 @@ it("does not hang on an answer that is refused", async () => {
   await screen.findByText("gone");
   expect((JSON.parse(window.localStorage.getItem("practice:t0ken")!) as { waiting: unknown[] }).waiting).toEqual([]);
 });
+
+it("leaves a block out that no drill suits any more", async () => {
+  const shown = page();
+  shown.plan!.blocks[0]!.drills = [];
+  vi.stubGlobal("fetch", () => Promise.resolve(new Response(JSON.stringify(shown))));
+  open();
+  await screen.findByText(/Leave this one out: your instructor looks at it again first/);
+});

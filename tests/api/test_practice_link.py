@@ -182,3 +182,5 @@ def test_the_page_tells_nothing_of_limits(browser, lesson_id, link):
     assert drill not in drills  # no drill against a limit, whenever it was noted
     assert not any(b["rule"] == "drill" for b in shown["plan"]["broken"])
     assert "wrist" not in str(shown["days"])
+    for path in (f"/api{link}/calendar.ics", f"/api/lessons/{lesson_id}/practice/page"):
+        assert drill not in browser.client.get(path).text.replace("\r\n ", "")

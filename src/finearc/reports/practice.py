@@ -15,6 +15,10 @@ from finearc.services.practice.plans import PlanRead
 from finearc.services.records import Lesson, Player, now
 
 
+WAITS = "Wait: your instructor looks at it again first"
+"""In the place of a block that no drill suits any more."""
+
+
 def feedback_words(share: float) -> str:
     """How much feedback a block has."""
     if share in (0.0, 1.0):
@@ -40,7 +44,7 @@ def practice_page(uow: UnitOfWork, lesson: Lesson, read: PlanRead) -> dict[str, 
         ],
         "drills": [
             {"label": d.label, "how": voice.say(d.how), "feel": voice.say(d.feel), "dose": d.dose, "caution": d.caution}
-            for d in (read.drills[k] for k in used if k in read.drills)
+            for d in (read.suited[k] for k in used if k in read.suited)
         ],
     }
 
@@ -56,7 +60,7 @@ def _block(block: Block, read: PlanRead) -> dict[str, Any]:
 
 
 def _title(block: Block, read: PlanRead) -> str:
-    return ", then ".join(read.drills[k].label for _, k in block.drills if k in read.drills)
+    return ", then ".join(read.suited[k].label for _, k in block.drills if k in read.suited) or WAITS
 
 
 def practice_calendar(read: PlanRead) -> bytes:
@@ -68,7 +72,7 @@ def _entries(read: PlanRead) -> Iterator[DayEntry]:
     for block in read.document.plan.blocks:
         if block.done:
             continue
-        drills = [read.drills[k] for _, k in block.drills if k in read.drills]
+        drills = [read.suited[k] for _, k in block.drills if k in read.suited]
         said = [f"{d.label}: {d.how} {d.dose} {d.caution}".strip() for d in drills]
         words = "\n".join([*said, feedback_words(block.feedback).capitalize() + ".", NO_LICENCE])
         yield DayEntry(

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from finearc.api import models as m
 from finearc.core.practice.changed import Rule, elsewhere
-from finearc.core.practice.plan import NO_LICENCE, Block, offered
+from finearc.core.practice.plan import NO_LICENCE, Block
 from finearc.core.practice.words import reasons
 from finearc.services.practice.answers import PageRead
 from finearc.services.practice.document import written
@@ -56,8 +56,7 @@ def player_page_out(found: PageRead, say: Say) -> m.PlayerPracticeOut:
 def _for_player(plan: m.PracticeOut, read: PlanRead) -> m.PracticeOut:
     """As whoever has the link sees it: no drill that a limit or pain noted since withholds, and nothing that tells of
     them."""
-    suited = {d.id for aim in offered(read.asked)[0] for d in aim.drills}
-    blocks = [b.model_copy(update={"drills": [d for d in b.drills if d.id in suited]}) for b in plan.blocks]
+    blocks = [b.model_copy(update={"drills": [d for d in b.drills if d.id in read.suited]}) for b in plan.blocks]
     broken = [b for b in plan.broken if b.rule != Rule.DRILL.value]
     return plan.model_copy(update={"withheld": [], "broken": broken, "blocks": blocks})
 

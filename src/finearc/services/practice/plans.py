@@ -11,7 +11,7 @@ from uuid import UUID
 from finearc.catalogue.rule_set import RuleSet
 from finearc.core.judging.drills import Drill, Pain
 from finearc.core.practice.changed import Broken, broken, missed, moved, stopped
-from finearc.core.practice.plan import WITHOUT, Aim, Asked, Plan, make_plan
+from finearc.core.practice.plan import WITHOUT, Aim, Asked, Plan, make_plan, offered
 from finearc.services.errors import NotFound, Refused
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.terms import limits_of
@@ -40,6 +40,12 @@ class PlanRead:
     pain_free: frozenset[int]
     today: date
     asked: Asked
+
+    @property
+    def suited(self) -> dict[str, Drill]:
+        """The drills that suit the player as limits and pain are noted now, which may be fewer than when it was
+        made."""
+        return {d.id: d for aim in offered(self.asked)[0] for d in aim.drills}
 
 
 def practice_of(uow: UnitOfWork, lesson_id: UUID) -> PlanRead | None:

@@ -14,7 +14,6 @@ from finearc.services.ports import UnitOfWork
 from finearc.services.practice.plans import PlanRead
 from finearc.services.records import Lesson, Player, now
 
-
 WAITS = "Wait: your instructor looks at it again first"
 """In the place of a block that no drill suits any more."""
 

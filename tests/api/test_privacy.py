@@ -17,6 +17,7 @@ from validation.foreign import foreign
 from finearc.formats.c3d_file import c3d_bytes
 from finearc.launch.mariadb import MariaDb
 from finearc.main import tidy, wire
+from finearc.services.course.records import OwnRange
 from finearc.services.jobs.records import Job, JobInput
 from finearc.services.records import Academy, BenchmarkVersion, Chunk, Instructor, Lesson, MadeOf, Recording, now
 from finearc.store import tables as t
@@ -220,6 +221,8 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
     assert browser.send("PATCH", f"/rounds/{played}/motions/0", json={"kind": "putt"}).status_code == 200
     browser.post(f"/lessons/{lesson['id']}/blocks", {"kind": "test", "metric": "lead_wrist_extension", "moment": "top"})
     recordings = [r["id"] for r in browser.lesson(lesson["id"])["recordings"]]
+    with services.store.unit_of_work(north) as uow:
+        uow.add(OwnRange(north, UUID(player), "7-iron", "shaft_elevation", "top", 0.1, 0.2, 0.3, 20))
     keys = [bytes.fromhex(x.replace("-", "")) for x in (player, lesson["id"], swing, clip, played, *recordings)]
     keys += what_jobs_leave(services, north, lesson["id"], swing)
     before = rows_naming(services.store.engine, NAME.encode(), *keys)
@@ -267,6 +270,7 @@ WHERE_EXPORTED = {
     "practice_answer": "practice_answers",
     "waiting": "waiting",
     "package": "courses",
+    "own_range": "own_ranges",
     "round": "rounds",
     "round_log": "round_logs",
     "round_correction": "round_corrections",

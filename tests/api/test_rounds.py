@@ -120,6 +120,24 @@ def test_the_course_is_set_against_the_range(browser, played):
     assert {c["club"] for c in against} <= {"7-iron"}
 
 
+def test_a_players_own_range_is_kept_with_the_latest_round(browser, played):
+    """What a round is laid over stays, however many lessons come after it, until another round is brought."""
+    lesson_id = new_lesson(browser, "Owen Ownrange")
+    player_id = browser.lesson(lesson_id)["player"]["id"]
+    for seed in (6, 7):
+        assert drop(browser, lesson_id, bundle("short", seed, sources=("wrist", "club"))).status_code == 201
+    log = zip_bytes(round_files(replace(round_of(played), captured_at=None)))
+    first = bring_round(browser, player_id, log)["round_id"]
+    (band,) = [b for b in browser.get(f"/rounds/{first}").json()["bands"] if b["club"] == "7-iron"]
+    assert band["kept_at"] is not None
+    assert band["low_deg"] <= band["middle_deg"] <= band["high_deg"]
+    assert drop(browser, lesson_id, bundle("short", 8, sources=("wrist", "club"))).status_code == 201
+    assert band in browser.get(f"/rounds/{first}").json()["bands"]
+    second = bring_round(browser, player_id, log)["round_id"]
+    (newer,) = [b for b in browser.get(f"/rounds/{second}").json()["bands"] if b["club"] == "7-iron"]
+    assert newer["n"] > band["n"]
+
+
 def test_a_round_goes_with_its_player(browser, services, north, content):
     player_id = new_player(browser, "Gone Gone")
     job = bring_round(browser, player_id, content)

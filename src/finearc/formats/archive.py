@@ -14,7 +14,7 @@ from finearc import __version__
 from finearc.formats.bundle import bundle_files, zip_entry
 from finearc.services.capture.clips import clips_of, content_of
 from finearc.services.capture.raw import UNREAD, data_of
-from finearc.services.course.records import Round, RoundCorrection, RoundLog
+from finearc.services.course.records import OwnRange, Round, RoundCorrection, RoundLog
 from finearc.services.diary.records import Package, Waiting
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
@@ -229,6 +229,7 @@ def _player_files(uow: UnitOfWork, codec: RawCodec, player: Player) -> Iterator[
         "made_of_their_swings": [{"what": what, "id": str(key)} for key, what in made.items()],
         "rounds": [_record(r) for r in rounds],
         "round_logs": [{**_record(x, (*APART, "columns")), "file": _log_name(x)} for x in logs],
+        "own_ranges": [_record(r) for r in uow.find(OwnRange, player_id=player.id, order="club")],
         "round_corrections": [
             _record(c) for r in rounds for c in uow.find(RoundCorrection, round_id=r.id, order="number")
         ],

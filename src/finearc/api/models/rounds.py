@@ -57,13 +57,15 @@ class MotionOut(BaseModel):
 
 
 class OwnBandOut(BaseModel):
-    """The player's own middle 80 % of ``n`` full swings with a club in the bay, deg, + short of level."""
+    """The player's own middle 80 % of ``n`` full swings with a club in the bay, deg, + short of level: a range of kind
+    *own*. ``kept_at``: when it was kept, with the latest round that was brought."""
 
     club: str
     low_deg: float
     middle_deg: float
     high_deg: float
     n: int
+    kept_at: datetime | None
 
 
 class LengthenOut(BaseModel):

@@ -45,7 +45,14 @@ def round_out(page: RoundPage) -> m.RoundOut:
         motions=_motions(page, first_s),
         compared=[compared_result(c) for c in page.compared],
         bands=[
-            m.OwnBandOut(club=b.club, low_deg=_deg(b.low), middle_deg=_deg(b.middle), high_deg=_deg(b.high), n=b.n)
+            m.OwnBandOut(
+                club=b.club,
+                low_deg=_deg(b.low),
+                middle_deg=_deg(b.middle),
+                high_deg=_deg(b.high),
+                n=b.n,
+                kept_at=b.kept_at,
+            )
             for b in page.bands
         ],
         ways=[m.LengthenOut(way=w.way, what=w.what, caution=w.caution) for w in WAYS],

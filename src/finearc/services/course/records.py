@@ -49,3 +49,21 @@ class RoundCorrection:
     made_by: str = ""
     made_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class OwnRange:
+    """A player's own range with a club, from good swings in the bay: the middle and the middle 80 % of ``n``, SI. Kept
+    when a round is brought, so that what the round is laid over does not change with every lesson after it."""
+
+    academy_id: UUID
+    player_id: UUID
+    club: str
+    metric: str
+    moment: str
+    low: float
+    middle: float
+    high: float
+    n: int
+    made_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
 
@@ -25,9 +25,10 @@ from finearc.core.course.compared import (
 )
 from finearc.core.course.kinds import MotionKind, Stroke
 from finearc.core.course.motions import Motion
+from finearc.core.events.model import Checkpoint
 from finearc.core.frames.handedness import Hand
 from finearc.services.course.document import RoundDocument, document, document_of
-from finearc.services.course.records import Round, RoundCorrection, RoundLog
+from finearc.services.course.records import OwnRange, Round, RoundCorrection, RoundLog
 from finearc.services.course.round_reading import RoundData, RoundRead, shots_of
 from finearc.services.errors import Refused
 from finearc.services.ports import CourseRow, RawCodec, UnitOfWork
@@ -55,13 +56,15 @@ class MotionRead:
 
 @dataclass(frozen=True)
 class OwnBand:
-    """A club's backswing in the bay: the player's own middle 80 %, of ``n`` counting swings; rad."""
+    """A club's backswing in the bay: the player's own middle 80 %, of ``n`` counting swings; rad. ``kept_at``: when it
+    was kept; None of one that is not."""
 
     club: str
     low: float
     middle: float
     high: float
     n: int
+    kept_at: datetime | None = None
 
 
 @dataclass(frozen=True)
@@ -119,11 +122,33 @@ def round_page(uow: UnitOfWork, round_id: UUID) -> RoundPage:
     shots = _shots(found, [m.kind for m in motions])
     bay = {club: _bay(uow, kept, club) for club in dict.fromkeys(s.club for s in shots)}
     compared = comparisons(shots, [_against(club, rows, _full(shots, club)) for club, rows in bay.items() if rows])
+    known = {r.club: r for r in uow.find(OwnRange, player_id=player.id, metric=LENGTH.id, moment=TOP)}
     bands = []
     for club, values in bay.items():
-        if (band := own_band([row.value for row in values.get(LENGTH.id, ())])) is not None:
+        own = known.get(club)
+        if own is not None:
+            bands.append(OwnBand(club, own.low, own.middle, own.high, own.n, own.made_at))
+        elif (band := own_band([row.value for row in values.get(LENGTH.id, ())])) is not None:
             bands.append(OwnBand(club, *band, len(values[LENGTH.id])))
     return RoundPage(kept, player, motions, compared, bands, found.notes, _sides(shots))
+
+
+TOP = Checkpoint.TOP.value
+
+
+def keep_own_ranges(uow: UnitOfWork, round_id: UUID) -> None:
+    """Keep the player's own ranges of the clubs of a round as the bay's swings are now, in the place of those before.
+    Raises ``NotFound``."""
+    kept = uow.get(Round, round_id)
+    for club in dict.fromkeys(m.club for m in document(kept.document).motions):
+        values = [row.value for row in _bay(uow, kept, club).get(LENGTH.id, ())]
+        band = own_band(values)
+        if band is None:
+            continue
+        for old in uow.find(OwnRange, player_id=kept.player_id, club=club, metric=LENGTH.id, moment=TOP):
+            uow.remove(old)
+        low, middle, high = map(float, band)
+        uow.add(OwnRange(uow.academy_id, kept.player_id, club, LENGTH.id, TOP, low, middle, high, len(values)))
 
 
 def _sides(shots: Sequence[Shot]) -> dict[int, dict[What, bool]]:

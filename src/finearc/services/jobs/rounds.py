@@ -7,7 +7,7 @@ from typing import Any
 from uuid import UUID
 
 from finearc.services.course.round_reading import read_round
-from finearc.services.course.rounds import keep_round
+from finearc.services.course.rounds import keep_own_ranges, keep_round
 from finearc.services.jobs.ports import Tools
 from finearc.services.jobs.progress import Progress
 from finearc.services.jobs.records import DONE, Job, JobInput
@@ -26,6 +26,7 @@ def bring_round(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
     with tools.open(job.academy_id) as uow:
         player = uow.get(Player, UUID(job.subject["player_id"]))
         kept = keep_round(uow, tools.codec, player, data, read, job.subject["name"], job.made_by)
+        keep_own_ranges(uow, kept.id)
         answer = {"round_id": str(kept.id), "player_id": str(player.id)}
         done = uow.hold(Job, job.id)
         done.state, done.answer, done.ended_at = DONE, answer, now()

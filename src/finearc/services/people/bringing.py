@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from finearc.catalogue import library
 from finearc.services.capture.clips import PIECE
-from finearc.services.course.records import Round, RoundCorrection, RoundLog
+from finearc.services.course.records import OwnRange, Round, RoundCorrection, RoundLog
 from finearc.services.diary.records import Package
 from finearc.services.errors import Refused
 from finearc.services.judging.judge import judge_record
@@ -96,6 +96,7 @@ def _about(uow: UnitOfWork, record: Mapping[str, Any], references: Mapping[str, 
     _all(uow, MovementLimit, record["limits"])
     _all(uow, Consent, record["consents"])
     _all(uow, Package, record.get("courses", []))
+    _all(uow, OwnRange, record.get("own_ranges", []))
     for raw in record["references"]:
         if raw["players"] == 1 and raw["id"] in references:
             made = revived(uow, Reference, {**raw, "traces": references[raw["id"]]})

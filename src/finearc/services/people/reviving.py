@@ -20,7 +20,7 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.putting.notes import Break, Outcome, Slope
 from finearc.services.capture.clips import BY_CLICK, BY_SOUND, SLOWER, VIEWS
 from finearc.services.capture.putter_notes import PutterNotes
-from finearc.services.course.records import RoundCorrection, RoundLog
+from finearc.services.course.records import OwnRange, RoundCorrection, RoundLog
 from finearc.services.errors import Refused
 from finearc.services.lesson import marks
 from finearc.services.lesson.changes import CLIP, IMPORTED, SEVERAL
@@ -97,6 +97,7 @@ def known_words() -> Mapping[type, Mapping[str, Collection[Any]]]:
         },
         Block: {"kind": ("drill", "test"), "club": club, "metric": BY_ID},
         RoundLog: {"club": club},
+        OwnRange: {"club": club, "metric": BY_ID},
         RoundCorrection: {"kind": tuple(MotionKind)},
         PracticeAnswer: {"kind": tuple(practice.AnswerKind)},
         Reference: {"form": ("swing", "mean", "best"), "club": club},

@@ -32,7 +32,7 @@ from finearc.store.tables.academies import (
     throttle,
 )
 from finearc.store.tables.base import Blob, UtcDateTime, metadata
-from finearc.store.tables.course import practice_answer, practice_plan, round_, round_correction, round_log
+from finearc.store.tables.course import own_range, practice_answer, practice_plan, round_, round_correction, round_log
 from finearc.store.tables.diary import busy_calendar, calendar_feed, diary_rules, package, waiting
 from finearc.store.tables.jobs import job, job_input, swing_offer
 from finearc.store.tables.lessons import (
@@ -87,6 +87,7 @@ __all__ = [
     "marker_preset",
     "metadata",
     "movement_limit",
+    "own_range",
     "own_rules",
     "package",
     "player",
@@ -144,6 +145,7 @@ MAPPED: dict[type[Any], Table] = {
     c.Round: round_,
     c.RoundLog: round_log,
     c.RoundCorrection: round_correction,
+    c.OwnRange: own_range,
     p.PracticePlan: practice_plan,
     d.DiaryRules: diary_rules,
     d.Waiting: waiting,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Boolean, Column, Index, Integer, String, Table, UniqueConstraint, Uuid, text as sql_text
+from sqlalchemy import Boolean, Column, Double, Index, Integer, String, Table, UniqueConstraint, Uuid, text as sql_text
 
 from finearc.store.tables.base import (
     Blob,
@@ -51,6 +51,22 @@ round_correction = Table(
     text("made_by"),
     Column("made_at", UtcDateTime(), nullable=False),
     UniqueConstraint("round_id", "number"),
+)
+own_range = Table(
+    "own_range",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("player_id", "player"),
+    Column("club", String(30), nullable=False),
+    Column("metric", String(60), nullable=False),
+    Column("moment", String(60), nullable=False),
+    Column("low", Double(), nullable=False),
+    Column("middle", Double(), nullable=False),
+    Column("high", Double(), nullable=False),
+    Column("n", Integer(), nullable=False),
+    Column("made_at", UtcDateTime(), nullable=False),
+    UniqueConstraint("player_id", "club", "metric", "moment"),
 )
 practice_plan = Table(
     "practice_plan",

@@ -96,7 +96,7 @@ export function RoundPage() {
             </label>
             <p className="text-lg text-muted">
               {name ? `${name} at the top, seen from in front` : ""}
-              {band ? "; sea: your own in the bay" : ""}
+              {band ? `; sea: your own in the bay, ${band.n} swings${band.kept_at ? `, kept ${day(band.kept_at)}` : ""}` : ""}
             </p>
           </div>
           <div className="h-[260px] min-h-[240px] flex-1 max-[700px]:flex-none">

@@ -85,7 +85,7 @@ const round = (motions: Motion[], more: Partial<Schemas["RoundOut"]> = {}): Sche
   handedness: "right",
   motions,
   compared: [compared()],
-  bands: [{ club: "7-iron", low_deg: 8, middle_deg: 12, high_deg: 16, n: 20 }],
+  bands: [{ club: "7-iron", low_deg: 8, middle_deg: 12, high_deg: 16, n: 20, kept_at: null }],
   ways: [{ way: "longer", what: "Let the lead heel rise as you turn back.", caution: "Can load the knee." }],
   notes: [],
   ...more,

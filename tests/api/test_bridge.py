@@ -11,9 +11,6 @@ import pytest
 
 from finearc.core.signals.streams import Segment
 from finearc.devices.bridges.lab_streaming import Bridged, NoSuchStream, run_bridge
-from tests.api.test_link import server, token
-
-__all__ = ["server", "token"]
 
 
 @pytest.fixture

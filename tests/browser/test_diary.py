@@ -48,13 +48,13 @@ def test_walk_29_a_clash_says_the_next_free_places_and_a_lesson_is_moved(page, a
     expect(page.get_by_text("Booked: Dory Dairy, Wednesday 9 May 10:45.")).to_be_visible()
     assert violations(page) == []
 
-    later = in_column(page, "Dory Dairy.*10:45")
+    later = in_column(page, "^Dory Dairy 10:45")
     later.focus()
     for key in ("Space", "ArrowDown", "ArrowDown", "Space"):  # half an hour, by keys
         page.keyboard.press(key)
         page.wait_for_timeout(120)
     expect(page.get_by_text(re.compile("Dory Dairy: Wednesday 9 May 11:15"))).to_be_visible()
-    box = in_column(page, "Dory Dairy.*11:15").bounding_box()
+    box = in_column(page, "^Dory Dairy 11:15").bounding_box()
     page.mouse.move(box["x"] + 30, box["y"] + 15)
     page.mouse.down()
     for step in range(1, 9):  # three quarters of an hour up, onto the first: a clash
@@ -62,17 +62,17 @@ def test_walk_29_a_clash_says_the_next_free_places_and_a_lesson_is_moved(page, a
     page.mouse.up()
     expect(page.get_by_role("alert")).to_contain_text("already booked from 10:00 to 10:45")
     page.get_by_role("button", name="Leave it where it was").click()
-    expect(in_column(page, "Dory Dairy.*11:15")).to_be_visible()
+    expect(in_column(page, "^Dory Dairy 11:15")).to_be_visible()
 
-    in_column(page, "Dory Dairy.*10:00").click()
+    in_column(page, "^Dory Dairy 10:00").click()
     sheet(page).get_by_role("button", name="Cancel it").click()
     sheet(page).get_by_label("Why").fill("a cold")
     sheet(page).get_by_role("button", name="Take it out of the diary").click()
     expect(sheet(page).get_by_text("Wednesday 9 May 10:00 is free again.")).to_be_visible()
     sheet(page).get_by_role("button", name="Close").click()
-    expect(in_column(page, "Dory Dairy.*10:00")).to_have_count(0)
+    expect(in_column(page, "^Dory Dairy 10:00")).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
-    expect(in_column(page, "Dory Dairy.*10:00")).to_be_visible()
+    expect(in_column(page, "^Dory Dairy 10:00")).to_be_visible()
 
 
 def test_walk_29_a_row_goes_on_across_summer_time_and_the_feed_opens_elsewhere(page, address):
@@ -92,7 +92,7 @@ def test_walk_29_a_row_goes_on_across_summer_time_and_the_feed_opens_elsewhere(p
         expect(page.get_by_text("5 lessons booked.")).to_be_visible()
         for day in ("2035-03-21", "2035-03-28"):
             page.goto(f"{address}/diary?day={day}&by=people")
-            expect(in_column(page, "Rowan Weekly.*15:00")).to_be_visible()
+            expect(in_column(page, "^Rowan Weekly 15:00")).to_be_visible()
         page.get_by_role("button", name="Calendars").click()
         sheet(page).get_by_role("button", name="Make a link").click()
         link = sheet(page).locator("p.select-all").inner_text()

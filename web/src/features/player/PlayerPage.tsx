@@ -12,6 +12,7 @@ import { AuthorsSheet } from "./AuthorsSheet";
 import { ConsentSheet } from "@/shared/forms/ConsentSheet";
 import { PlayerForm } from "./PlayerForm";
 import { Progress } from "./Progress";
+import { Courses } from "./Courses";
 import { Rounds } from "./Rounds";
 import { usePlayer, usePlayerChanges } from "./usePlayer";
 
@@ -145,6 +146,7 @@ export function PlayerPage() {
               ))}
             </ol>
             {p.lessons.length === 0 ? <p className="mt-3 text-xl text-muted">No lessons yet. Start with “Lesson now”.</p> : null}
+            <Courses playerId={playerId} />
             <Rounds playerId={playerId} day={day} />
           </div>
         </section>

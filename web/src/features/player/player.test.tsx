@@ -257,3 +257,23 @@ describe("players", () => {
     });
   });
 });
+
+it("a course of lessons is added, says what is left, and is taken out", async () => {
+  const course = { id: "c1", name: "Winter", lessons: 6, used: 2, booked: 1, left: 3 };
+  const next = { due: "2026-03-09", why: "no plan and no date noted", minutes: 45, places: [], courses: [] };
+  const asked = serve({
+    "GET /api/players/p1": player(),
+    "GET /api/catalogue": catalogue,
+    "GET /api/players/p1/next": next,
+    "POST /api/players/p1/courses": [course],
+    "DELETE /api/courses/c1": [],
+  });
+  open("/players/p1");
+  fireEvent.click(await screen.findByRole("button", { name: "New course" }));
+  fireEvent.change(screen.getByLabelText("Lessons"), { target: { value: "6" } });
+  fireEvent.click(screen.getByRole("button", { name: "Add it" }));
+  await screen.findByText("3 lessons of 6 left, 1 booked, 2 used");
+  expect(asked.find((a) => a.what === "POST /api/players/p1/courses")!.body).toEqual({ name: "", lessons: 6 });
+  fireEvent.click(screen.getByRole("button", { name: "Take out" }));
+  await screen.findByText(/None. Lessons that are booked count by themselves/);
+});

@@ -12,10 +12,9 @@ from finearc.api import models as m
 from finearc.core.diary.places import Place
 from finearc.services.diary.document import DiaryDocument, written
 from finearc.services.diary.packages import PackageRead
-from finearc.services.diary.pages import DiarySpan
+from finearc.services.diary.pages import DiaryRow, DiarySpan
 from finearc.services.diary.records import BusyCalendar, CalendarFeed
 from finearc.services.diary.waiting import WaitingRead
-from finearc.services.ports import DiaryRow
 from finearc.services.records import Instructor
 from finearc.services.revisions import revision_of
 

@@ -15,7 +15,7 @@ from finearc.services.diary.packages import PackageRead, packages_of
 from finearc.services.diary.records import BusyCalendar
 from finearc.services.people.clock import clock_of, day_span
 from finearc.services.people.pages import bays
-from finearc.services.ports import DiaryRow, UnitOfWork
+from finearc.services.ports import DiaryRow as DiaryRow, UnitOfWork
 from finearc.services.practice.answers import Practised, practised_of
 from finearc.services.practice.document import read as read_practice
 from finearc.services.practice.records import PracticePlan

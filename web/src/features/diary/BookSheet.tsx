@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
+import { LessonFields, PersonField, type LessonForm } from "./fields";
 import { Places, Refusal } from "./Places";
 import { useChanges, useNext, usePlayers, type Place, type Span } from "./useDiary";
 import { longDay, wall } from "./words";
@@ -30,25 +31,25 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
   const players = usePlayers(true);
   const { book, row } = useChanges();
   const [player, setPlayer] = useState(draft.player ?? "");
-  const [instructor, setInstructor] = useState(draft.instructor ?? span.instructors[0]?.id ?? "");
-  const [bay, setBay] = useState(draft.bay ?? span.bays[0] ?? "Bay 1");
-  const [day, setDay] = useState(draft.day);
-  const [time, setTime] = useState(draft.time);
-  const [minutes, setMinutes] = useState(span.lesson_minutes);
-  const [set, setSet] = useState("");
-  const [markers, setMarkers] = useState(false);
+  const [form, setForm] = useState<LessonForm>({
+    day: draft.day,
+    time: draft.time,
+    minutes: span.lesson_minutes,
+    instructor: draft.instructor ?? span.instructors[0]?.id ?? "",
+    bay: draft.bay ?? span.bays[0] ?? "Bay 1",
+    set: "",
+    markers: false,
+  });
   const [repeat, setRepeat] = useState<Repeat>("once");
   const [until, setUntil] = useState("");
   const next = useNext(player);
   const busy = book.isPending || row.isPending;
   const take = (p: Place) => {
-    setDay(p.starts_at.slice(0, 10));
-    setTime(wall(p.starts_at));
-    setInstructor(p.instructor_id);
-    setBay(p.bay);
+    setForm({ ...form, day: p.starts_at.slice(0, 10), time: wall(p.starts_at), instructor: p.instructor_id, bay: p.bay });
     book.reset();
   };
   const submit = (anyway: boolean) => {
+    const { day, time, minutes, instructor, bay, set, markers } = form;
     const body = {
       player_id: player,
       instructor_id: instructor,
@@ -76,16 +77,7 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
           submit(false);
         }}
       >
-        <Field label="Player">
-          <select className={inputLook} required value={player} onChange={(e) => setPlayer(e.target.value)}>
-            <option value="">Choose</option>
-            {players.data?.map((p) => (
-              <option key={p.id} value={p.id}>
-                {p.name}
-              </option>
-            ))}
-          </select>
-        </Field>
+        <PersonField label="Player" people={players.data} value={player} onChange={setPlayer} any="Choose" required />
         {next.data ? (
           <div className="grid gap-2 border-l-4 border-hairline pl-3">
             <p className="text-lg">
@@ -97,28 +89,7 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
             <Places places={next.data.places} onTake={take} />
           </div>
         ) : null}
-        <div className="grid grid-cols-2 gap-4">
-          <Field label="Day">
-            <input className={inputLook} type="date" required value={day} onChange={(e) => setDay(e.target.value)} />
-          </Field>
-          <Field label="Time">
-            <input className={inputLook} type="time" required step={300} value={time} onChange={(e) => setTime(e.target.value)} />
-          </Field>
-          <Field label="Minutes">
-            <input className={inputLook} type="number" min={10} max={240} step={5} value={minutes} onChange={(e) => setMinutes(Number(e.target.value))} />
-          </Field>
-          <Field label="Instructor">
-            <select className={inputLook} value={instructor} onChange={(e) => setInstructor(e.target.value)}>
-              {span.instructors.map((i) => (
-                <option key={i.id} value={i.id}>
-                  {i.name}
-                </option>
-              ))}
-            </select>
-          </Field>
-        </div>
-        <Choice label="Bay" value={bay} onChange={setBay} options={span.bays.map((b) => ({ id: b, label: b }))} />
-        <Equipment span={span} set={set} onSet={setSet} markers={markers} onMarkers={setMarkers} />
+        <LessonFields span={span} form={form} onChange={setForm} />
         <Choice<Repeat>
           label="How often"
           value={repeat}
@@ -131,7 +102,7 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
         />
         {repeat === "once" ? null : (
           <Field label="Until">
-            <input className={inputLook} type="date" required min={day} value={until} onChange={(e) => setUntil(e.target.value)} />
+            <input className={inputLook} type="date" required min={form.day} value={until} onChange={(e) => setUntil(e.target.value)} />
           </Field>
         )}
         <Refusal error={book.error} onTake={take} onAnyway={() => submit(true)} busy={busy} />
@@ -154,25 +125,5 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
         </div>
       </form>
     </Sheet>
-  );
-}
-
-/** Which mobile sensor set, and whether cameras are set up. */
-export function Equipment(props: { span: Span; set: string; onSet: (set: string) => void; markers: boolean; onMarkers: (markers: boolean) => void }) {
-  return (
-    <div className="flex flex-wrap items-center gap-x-6">
-      {props.span.sensor_sets.length ? (
-        <Choice
-          label="Sensor set"
-          value={props.set}
-          onChange={props.onSet}
-          options={[{ id: "", label: "No set" }, ...props.span.sensor_sets.map((s) => ({ id: s, label: s }))]}
-        />
-      ) : null}
-      <label className="flex min-h-14 items-center gap-3 text-lg">
-        <input type="checkbox" className="size-6 accent-[var(--ink)]" checked={props.markers} onChange={(e) => props.onMarkers(e.target.checked)} />
-        Markers
-      </label>
-    </div>
   );
 }

@@ -1,8 +1,9 @@
 import { useRef, useState } from "react";
 
-import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
+import { PersonField } from "./fields";
 import { useCalendars, type Span } from "./useDiary";
 import { longDay } from "./words";
 
@@ -18,15 +19,7 @@ export function CalendarsSheet({ span, me, onClose }: { span: Span; me: string; 
   return (
     <Sheet open onClose={onClose} title="Other calendars">
       <div className="grid gap-5 text-lg">
-        <Field label="Of">
-          <select className={inputLook} value={who} onChange={(e) => setWho(e.target.value)}>
-            {span.instructors.map((i) => (
-              <option key={i.id} value={i.id}>
-                {i.name}
-              </option>
-            ))}
-          </select>
-        </Field>
+        <PersonField label="Of" people={span.instructors} value={who} onChange={setWho} />
         <ErrorLine error={calendars.found.error ?? calendars.follow.error ?? calendars.unfollow.error ?? calendars.drop.error} />
         <section aria-label="Follow the diary" className="grid gap-3 border-t border-hairline pt-4">
           <h3 className="text-xl font-bold">Follow the diary</h3>

@@ -2,10 +2,10 @@ import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 
 import { minutesOf } from "@/lib/diary";
-import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
-import { Equipment } from "./BookSheet";
+import { LessonFields, type LessonForm } from "./fields";
 import { Refusal } from "./Places";
 import { useChanges, type Move, type Place, type Slot, type Span } from "./useDiary";
 import { longDay, STATUS, wall } from "./words";
@@ -22,14 +22,17 @@ interface Props {
 /** One lesson of the diary: open it, put it elsewhere, cancel it, note that nobody came. */
 export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
   const { move, cancel, missed, again } = useChanges();
-  const [day, setDay] = useState(lesson.starts_at.slice(0, 10));
-  const [time, setTime] = useState(wall(lesson.starts_at));
   const long = minutesOf(lesson.ends_at) - minutesOf(lesson.starts_at);
-  const [minutes, setMinutes] = useState(long > 0 ? long : long + 1440);
-  const [instructor, setInstructor] = useState(lesson.instructor_id);
-  const [bay, setBay] = useState(lesson.bay);
-  const [set, setSet] = useState(lesson.sensor_set);
-  const [markers, setMarkers] = useState(lesson.markers);
+  const [form, setForm] = useState<LessonForm>({
+    day: lesson.starts_at.slice(0, 10),
+    time: wall(lesson.starts_at),
+    minutes: long > 0 ? long : long + 1440,
+    instructor: lesson.instructor_id,
+    bay: lesson.bay,
+    set: lesson.sensor_set,
+    markers: lesson.markers,
+  });
+  const { minutes, set, markers } = form;
   const [leaving, setLeaving] = useState(false);
   const [reason, setReason] = useState("");
   const [begun] = useState(() => new Date(lesson.starts_at).getTime() <= Date.now());
@@ -40,7 +43,7 @@ export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
       { onSuccess: (made) => onDone(`${lesson.player}: ${longDay(made.starts_at.slice(0, 10))} ${wall(made.starts_at)}, ${made.bay}.`) },
     );
   const take = (p: Place) => put({ starts_at: p.starts_at, instructor_id: p.instructor_id, bay: p.bay, minutes, sensor_set: set, markers });
-  const asked = { starts_at: `${day}T${time}:00`, minutes, instructor_id: instructor, bay, sensor_set: set, markers };
+  const asked = { starts_at: `${form.day}T${form.time}:00`, minutes, instructor_id: form.instructor, bay: form.bay, sensor_set: set, markers };
   return (
     <Sheet open onClose={onClose} title={lesson.player}>
       <div className="grid gap-4 text-lg">
@@ -124,28 +127,7 @@ export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
               put(asked);
             }}
           >
-            <div className="grid grid-cols-2 gap-4">
-              <Field label="Day">
-                <input className={inputLook} type="date" required value={day} onChange={(e) => setDay(e.target.value)} />
-              </Field>
-              <Field label="Time">
-                <input className={inputLook} type="time" required step={300} value={time} onChange={(e) => setTime(e.target.value)} />
-              </Field>
-              <Field label="Minutes">
-                <input className={inputLook} type="number" min={10} max={240} step={5} value={minutes} onChange={(e) => setMinutes(Number(e.target.value))} />
-              </Field>
-              <Field label="Instructor">
-                <select className={inputLook} value={instructor} onChange={(e) => setInstructor(e.target.value)}>
-                  {span.instructors.map((i) => (
-                    <option key={i.id} value={i.id}>
-                      {i.name}
-                    </option>
-                  ))}
-                </select>
-              </Field>
-            </div>
-            <Choice label="Bay" value={bay} onChange={setBay} options={span.bays.map((b) => ({ id: b, label: b }))} />
-            <Equipment span={span} set={set} onSet={setSet} markers={markers} onMarkers={setMarkers} />
+            <LessonFields span={span} form={form} onChange={setForm} />
             <Refusal error={move.error} onTake={take} onAnyway={() => put({ ...asked, anyway: true })} busy={busy} />
             <div>
               <Button type="submit" disabled={busy}>

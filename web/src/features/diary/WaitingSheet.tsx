@@ -4,6 +4,7 @@ import { clockOf, plusDays, readHours } from "@/lib/diary";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
+import { PersonField } from "./fields";
 import { Places } from "./Places";
 import { useChanges, usePlayers, useWaiting, type Place, type Span, type Waiting } from "./useDiary";
 import { longDay, shortDay, wall, WEEKDAYS } from "./words";
@@ -118,26 +119,8 @@ function Wish({ span, waiting, onDone }: { span: Span; waiting: ReturnType<typeo
         );
       }}
     >
-      <Field label="Player">
-        <select className={inputLook} required value={player} onChange={(e) => setPlayer(e.target.value)}>
-          <option value="">Choose</option>
-          {players.data?.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name}
-            </option>
-          ))}
-        </select>
-      </Field>
-      <Field label="With">
-        <select className={inputLook} value={instructor} onChange={(e) => setInstructor(e.target.value)}>
-          <option value="">Any instructor</option>
-          {span.instructors.map((i) => (
-            <option key={i.id} value={i.id}>
-              {i.name}
-            </option>
-          ))}
-        </select>
-      </Field>
+      <PersonField label="Player" people={players.data} value={player} onChange={setPlayer} any="Choose" required />
+      <PersonField label="With" people={span.instructors} value={instructor} onChange={setInstructor} any="Any instructor" />
       <div className="grid grid-cols-2 gap-4">
         <Field label="From">
           <input className={inputLook} type="date" required value={first} onChange={(e) => setFirst(e.target.value)} />

@@ -56,6 +56,7 @@ BYE = {"type": "bye", "reason": "done"}
 
 def test_a_dock_hands_a_round_over_and_it_becomes_a_players(server, token, browser, played):
     player = new_player(browser, "Dock Side")
+    made = datetime.now(UTC)
     dock = Dock(server, token[0], played.logs, ago_s=3600.0, name="dock one")
     asyncio.run(hand_over(dock))
     until(lambda: waiting(browser, player, "dock one"))
@@ -63,7 +64,7 @@ def test_a_dock_hands_a_round_over_and_it_becomes_a_players(server, token, brows
     assert (log["clubs"], log["bay"]) == (sorted(played.logs), token[2])
     assert log["samples"] == sum(len(x.time_s) for x in played.logs.values())
     over = datetime.fromisoformat(log["ended"])
-    assert abs((datetime.now(UTC) - timedelta(hours=1) - over).total_seconds()) < 60
+    assert abs((made - timedelta(hours=1) - over).total_seconds()) < 60
     job = browser.post(f"/players/{player}/handed-over/{log['key']}")
     assert job.status_code == 202, job.text
     round_id = ended(browser, job.json()["id"])["round_id"]

@@ -6,7 +6,7 @@ import asyncio
 import time
 from collections.abc import Mapping
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import pairwise
 
 import numpy as np
@@ -34,6 +34,8 @@ class Dock:
     ago_s: float = 1200.0
     name: str = "dock"
     boot: int = 1
+    made_s: float = field(default_factory=time.monotonic)
+    """When ``ago_s`` was true, by this machine's clock."""
 
     def client(self) -> LinkClient:
         """Says hello with a stream for each club."""
@@ -53,10 +55,7 @@ class Dock:
 
     def now_us(self) -> int:
         """The clips' clock: it stood at the last sample so long ago."""
-        return int(1e6 * (self.ends_s + self.ago_s) + (time.monotonic() - BEGAN) * 1e6)
-
-
-BEGAN = time.monotonic()
+        return int(1e6 * (self.ends_s + self.ago_s) + 1e6 * (time.monotonic() - self.made_s))
 
 
 async def hand_over(dock: Dock) -> None:

@@ -2,6 +2,7 @@ import createClient, { type Middleware } from "openapi-fetch";
 
 import { patiently } from "./connection";
 import type { components, paths } from "./generated/schema";
+import { tr } from "@/lib/language";
 
 export type Schemas = components["schemas"];
 
@@ -58,7 +59,7 @@ export async function problemOf(response: Response): Promise<Problem> {
     const kind = code === "changed_meanwhile" ? SavedMeanwhile : Problem;
     return new kind(code, message, response.status, more);
   } catch {
-    return new Problem("error", "The application does not answer as expected. Try again.", response.status);
+    return new Problem("error", tr("The application does not answer as expected. Try again."), response.status);
   }
 }
 

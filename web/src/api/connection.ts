@@ -1,3 +1,5 @@
+import { tr } from "@/lib/language";
+
 /** Whether the application can be reached and knows who is there. Requests wait here; screens say so and keep what was typed. */
 export interface State {
   /** Nothing answers. */
@@ -8,9 +10,9 @@ export interface State {
   expired: boolean;
 }
 
-export const NOT_CONNECTED = "Not connected. What you did is kept; trying again.";
-export const DATABASE_AWAY = "The database does not answer. What you did is kept; trying again.";
-export const SEND_AGAIN = "Not connected. What you typed is kept; send it again once the connection is back.";
+export const NOT_CONNECTED = tr("Not connected. What you did is kept; trying again.");
+export const DATABASE_AWAY = tr("The database does not answer. What you did is kept; trying again.");
+export const SEND_AGAIN = tr("Not connected. What you typed is kept; send it again once the connection is back.");
 const LOOK_EVERY_MS = 1000;
 /** What may be sent twice without being done twice. */
 const REPEATABLE = new Set(["GET", "PUT", "PATCH", "DELETE"]);
@@ -67,7 +69,7 @@ async function saysAway(response: Response): Promise<boolean> {
 }
 
 const unlessAborted = (signal: AbortSignal) => {
-  if (signal.aborted) throw new DOMException("no longer wanted", "AbortError");
+  if (signal.aborted) throw new DOMException(tr("no longer wanted"), "AbortError");
 };
 
 /** What was sent cannot be sent again by itself: it might be done twice. */

@@ -4,6 +4,7 @@ import { useSyncExternalStore } from "react";
 import { connection, DATABASE_AWAY, NOT_CONNECTED } from "@/api/connection";
 import type { Schemas } from "@/api/client";
 import { SignIn } from "@/features/signin/SignIn";
+import { tr } from "@/lib/language";
 
 /** What every screen says while the application cannot be reached, and the way back in where the sign-in has run out. The screen
  * underneath stays as it is, with all that was typed. */
@@ -23,7 +24,9 @@ export function Connection({ me, onDone }: { me: Schemas["Me"]; onDone: (found: 
             onEscapeKeyDown={(e) => e.preventDefault()}
             className="fixed inset-0 z-50 flex flex-col overflow-y-auto bg-paper"
           >
-            <Dialog.Title className="px-10 pt-8 text-2xl">Your sign-in has run out, {me.instructor}. What you typed is kept.</Dialog.Title>
+            <Dialog.Title className="px-10 pt-8 text-2xl">
+              {tr("Your sign-in has run out, {instructor}. What you typed is kept.", { instructor: me.instructor })}
+            </Dialog.Title>
             <div className="min-h-0 flex-1">
               <SignIn
                 onDone={(found) => {

@@ -3,6 +3,7 @@ import { useRouterState } from "@tanstack/react-router";
 import { Choice, useSettings } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { change } from "@/lib/settings";
+import { tr } from "@/lib/language";
 
 interface View {
   name: string;
@@ -12,132 +13,132 @@ interface View {
 
 const VIEWS: View[] = [
   {
-    name: "Swing",
+    name: tr("Swing"),
     at: /\/swings\//,
     keys: [
-      ["← →", "checkpoint before / after"],
-      ["Shift ← →", "one sample back / on"],
-      ["Page Down, Page Up", "next, previous swing"],
-      ["Escape", "the previous swing at the same checkpoint, and back"],
-      ["Enter, k", "mark the kind of this swing"],
-      ["1 – 9", "ball flight: start left to right, curve top to bottom"],
-      ["s", "strike"],
-      ["c", "club"],
-      ["m", "next measure"],
-      ["g", "next group of measures"],
-      ["x", "the whole figure"],
-      ["o, Space", "video; let time run, hold it"],
-      ["n", "numbers"],
-      ["w", "why"],
-      ["b", "pin as before"],
-      ["t", "train this"],
-      ["f", "follow new swings"],
-      ["[ ]", "move the chosen checkpoint by one sample"],
-      ["z, Shift z", "undo, do again"],
-      ["e", "compare with the last lesson, another swing, a reference"],
-      ["l", "the lesson as a table"],
-      ["v", "Show: what the player may see"],
-      ["y, u", "asked about a changed address: the grip, the sensor"],
+      ["← →", tr("checkpoint before / after")],
+      [tr("Shift ← →"), tr("one sample back / on")],
+      [tr("Page Down, Page Up"), tr("next, previous swing")],
+      ["Escape", tr("the previous swing at the same checkpoint, and back")],
+      [tr("Enter, k"), tr("mark the kind of this swing")],
+      ["1 – 9", tr("ball flight: start left to right, curve top to bottom")],
+      ["s", tr("strike")],
+      ["c", tr("club")],
+      ["m", tr("next measure")],
+      ["g", tr("next group of measures")],
+      ["x", tr("the whole figure")],
+      [tr("o, Space"), tr("video; let time run, hold it")],
+      ["n", tr("numbers")],
+      ["w", tr("why")],
+      ["b", tr("pin as before")],
+      ["t", tr("train this")],
+      ["f", tr("follow new swings")],
+      ["[ ]", tr("move the chosen checkpoint by one sample")],
+      [tr("z, Shift z"), tr("undo, do again")],
+      ["e", tr("compare with the last lesson, another swing, a reference")],
+      ["l", tr("the lesson as a table")],
+      ["v", tr("Show: what the player may see")],
+      ["y, u", tr("asked about a changed address: the grip, the sensor")],
     ],
   },
   {
-    name: "Diary",
+    name: tr("Diary"),
     at: /\/diary$/,
     keys: [
-      ["← →", "earlier, later"],
-      ["t, b", "today; book a lesson"],
-      ["Space, arrows, Space", "take a lesson, move it by a quarter of an hour or a column, put it down"],
+      ["← →", tr("earlier, later")],
+      ["t, b", tr("today; book a lesson")],
+      [tr("Space, arrows, Space"), tr("take a lesson, move it by a quarter of an hour or a column, put it down")],
     ],
   },
   {
-    name: "Plan",
+    name: tr("Plan"),
     at: /\/plan$/,
     keys: [
-      ["o, s", "a priority of your own; swap the two"],
-      ["k, l, j", "swings and balls; limits and pain; judge otherwise"],
-      ["z, n", "undo; a link for the player"],
-      ["e", "end the lesson"],
+      ["o, s", tr("a priority of your own; swap the two")],
+      ["k, l, j", tr("swings and balls; limits and pain; judge otherwise")],
+      ["z, n", tr("undo; a link for the player")],
+      ["e", tr("end the lesson")],
     ],
   },
   {
-    name: "Putting",
+    name: tr("Putting"),
     at: /\/putting$/,
     keys: [
-      ["Page Down, Enter, Space", "the next step"],
-      ["Page Up, 1 – 7", "the step before; a step by its number"],
-      ["f", "the next distance (how far)"],
-      ["r", "angles or rates"],
-      ["← →", "a moment back, on"],
-      ["↑ ↓", "putt before / after"],
+      [tr("Page Down, Enter, Space"), tr("the next step")],
+      [tr("Page Up, 1 – 7"), tr("the step before; a step by its number")],
+      ["f", tr("the next distance (how far)")],
+      ["r", tr("angles or rates")],
+      ["← →", tr("a moment back, on")],
+      ["↑ ↓", tr("putt before / after")],
       ["h", "before changing: what hangs together"],
-      ["v", "the putter and its pendulum's pivot"],
-      ["n", "notes"],
-      ["z, Shift z", "undo, do again"],
-      ["Escape", "back to Capture"],
+      ["v", tr("the putter and its pendulum's pivot")],
+      ["n", tr("notes")],
+      [tr("z, Shift z"), tr("undo, do again")],
+      ["Escape", tr("back to Capture")],
     ],
   },
   {
-    name: "Compare",
+    name: tr("Compare"),
     at: /\/compare$/,
     keys: [
-      ["← →", "checkpoint before / after"],
-      ["p, l", "with the previous swing, with the last lesson"],
-      ["c", "with something else"],
-      ["m", "next measure, what differs most first"],
-      ["n", "all values"],
-      ["x", "both figures"],
-      ["Escape", "back"],
+      ["← →", tr("checkpoint before / after")],
+      ["p, l", tr("with the previous swing, with the last lesson")],
+      ["c", tr("with something else")],
+      ["m", tr("next measure, what differs most first")],
+      ["n", tr("all values")],
+      ["x", tr("both figures")],
+      ["Escape", tr("back")],
     ],
   },
   {
-    name: "Table",
+    name: tr("Table"),
     at: /\/table$/,
     keys: [
-      ["↑ ↓, Enter", "swing before / after; open it"],
-      ["Space, Shift ↑ ↓, a", "choose it; choose on; all or none"],
-      ["k", "mark the chosen ones"],
-      ["e", "compare the two chosen"],
-      ["← →, m", "columns before / further on; which ones"],
-      ["c", "copy"],
-      ["z, Shift z", "undo, do again"],
+      [tr("↑ ↓, Enter"), tr("swing before / after; open it")],
+      [tr("Space, Shift ↑ ↓, a"), tr("choose it; choose on; all or none")],
+      ["k", tr("mark the chosen ones")],
+      ["e", tr("compare the two chosen")],
+      ["← →, m", tr("columns before / further on; which ones")],
+      ["c", tr("copy")],
+      [tr("z, Shift z"), tr("undo, do again")],
     ],
   },
   {
-    name: "Capture",
+    name: tr("Capture"),
     at: /\/capture$/,
     keys: [
-      ["l, t", "live, train"],
-      ["1 – 5", "putts: holed, left, right, short, long"],
-      ["← →, p", "putts: the putt before, after; the plan of distances"],
-      ["z, Shift z", "undo, do again: an import too"],
+      ["l, t", tr("live, train")],
+      ["1 – 5", tr("putts: holed, left, right, short, long")],
+      ["← →, p", tr("putts: the putt before, after; the plan of distances")],
+      [tr("z, Shift z"), tr("undo, do again: an import too")],
     ],
   },
   {
-    name: "Live",
+    name: tr("Live"),
     at: /\/live$/,
     keys: [
-      ["← →", "the question before, the next"],
-      ["x", "the whole figure, or the arc"],
-      ["Escape", "back to Capture"],
+      ["← →", tr("the question before, the next")],
+      ["x", tr("the whole figure, or the arc")],
+      ["Escape", tr("back to Capture")],
     ],
   },
   {
-    name: "Train",
+    name: tr("Train"),
     at: /\/train$/,
     keys: [
-      ["s", "sound"],
-      ["1 – 5", "what was felt, where that is asked first"],
-      ["t, e", "test it; end"],
-      ["Escape", "back to Capture"],
+      ["s", tr("sound")],
+      ["1 – 5", tr("what was felt, where that is asked first")],
+      ["t, e", tr("test it; end")],
+      ["Escape", tr("back to Capture")],
     ],
   },
-  { name: "Search", at: /\/search$/, keys: [["/, t", "the question; by lesson or as a table"]] },
-  { name: "Show", at: /\/show\//, keys: [["v, Enter, Escape", "back to the swing"]] },
+  { name: tr("Search"), at: /\/search$/, keys: [["/, t", tr("the question; by lesson or as a table")]] },
+  { name: tr("Show"), at: /\/show\//, keys: [[tr("v, Enter, Escape"), tr("back to the swing")]] },
 ];
 const EVERYWHERE: [string, string][] = [
-  ["/", "search across players and lessons"],
-  ["d", "light or dark"],
-  ["?", "this help"],
+  ["/", tr("search across players and lessons")],
+  ["d", tr("light or dark")],
+  ["?", tr("this help")],
 ];
 
 /** The keys of the view that is open first, then those that hold everywhere, then the other views'. */
@@ -145,9 +146,9 @@ export function keysFor(path: string): [string, [string, string][]][] {
   const here = VIEWS.filter((v) => v.at.test(path));
   const others = VIEWS.filter((v) => !here.includes(v));
   return [
-    ...here.map((v): [string, View["keys"]] => [`Here, in ${v.name}`, v.keys]),
-    ["Everywhere", EVERYWHERE],
-    ...others.map((v): [string, View["keys"]] => [`In ${v.name}`, v.keys]),
+    ...here.map((v): [string, View["keys"]] => [tr("Here, in {name}", { name: v.name }), v.keys]),
+    [tr("Everywhere"), EVERYWHERE],
+    ...others.map((v): [string, View["keys"]] => [tr("In {name}", { name: v.name }), v.keys]),
   ];
 }
 
@@ -156,7 +157,7 @@ export function Help({ open, onClose }: { open: boolean; onClose: () => void }) 
   const now = useSettings();
   const path = useRouterState({ select: (s) => s.location.pathname });
   return (
-    <Sheet open={open} onClose={onClose} title="Keys and settings">
+    <Sheet open={open} onClose={onClose} title={tr("Keys and settings")}>
       {keysFor(path).map(([where, keys]) => (
         <section key={where} className="mb-4">
           <h3 className="text-xl font-bold">{where}</h3>
@@ -171,44 +172,44 @@ export function Help({ open, onClose }: { open: boolean; onClose: () => void }) 
         </section>
       ))}
       <hr className="my-5 border-hairline" />
-      <p className="text-muted">Light or dark</p>
+      <p className="text-muted">{tr("Light or dark")}</p>
       <Choice
-        label="Light or dark"
+        label={tr("Light or dark")}
         value={now.theme}
         options={[
-          { id: "light", label: "Light" },
-          { id: "dark", label: "Dark" },
-          { id: "system", label: "As the device" },
+          { id: "light", label: tr("Light") },
+          { id: "dark", label: tr("Dark") },
+          { id: "system", label: tr("As the device") },
         ]}
         onChange={(theme) => change({ theme })}
       />
-      <p className="mt-3 text-muted">Words</p>
+      <p className="mt-3 text-muted">{tr("Words")}</p>
       <Choice
-        label="Words"
+        label={tr("Words")}
         value={now.words}
         options={[
-          { id: "plain", label: "Cupped, bowed" },
-          { id: "standard", label: "Extended, flexed" },
+          { id: "plain", label: tr("Cupped, bowed") },
+          { id: "standard", label: tr("Extended, flexed") },
         ]}
         onChange={(words) => change({ words })}
       />
-      <p className="mt-3 text-muted">Bottom bar for</p>
+      <p className="mt-3 text-muted">{tr("Bottom bar for")}</p>
       <Choice
-        label="Bottom bar for"
+        label={tr("Bottom bar for")}
         value={now.bar}
         options={[
-          { id: "right", label: "the right hand" },
-          { id: "left", label: "the left hand" },
+          { id: "right", label: tr("the right hand") },
+          { id: "left", label: tr("the left hand") },
         ]}
         onChange={(bar) => change({ bar })}
       />
-      <p className="mt-3 text-muted">Sounds</p>
+      <p className="mt-3 text-muted">{tr("Sounds")}</p>
       <Choice
-        label="Sounds"
+        label={tr("Sounds")}
         value={now.sound ? "on" : "off"}
         options={[
-          { id: "on", label: "On" },
-          { id: "off", label: "Off" },
+          { id: "on", label: tr("On") },
+          { id: "off", label: tr("Off") },
         ]}
         onChange={(sound) => change({ sound: sound === "on" })}
       />

@@ -11,6 +11,7 @@ import { ErrorLine, Loading } from "@/shared/ui/controls";
 
 import { Connection } from "./Connection";
 import { Help } from "./Help";
+import { tr } from "@/lib/language";
 
 /** Signed in or not; the keys that work everywhere. */
 export function Shell() {
@@ -39,7 +40,7 @@ export function Shell() {
     return () => window.removeEventListener("finearc-help", onHelp);
   }, []);
 
-  if (me.isPending) return <Loading what="Opening" />;
+  if (me.isPending) return <Loading what={tr("Opening")} />;
   if (me.error) {
     if (me.error instanceof Problem && me.error.status === 401)
       return (

@@ -3,14 +3,15 @@ import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet 
 import { STEPS, type StepId } from "@/lib/putts";
 
 import { Shell } from "./Shell";
+import { tr } from "@/lib/language";
 
 const root = createRootRoute({
   component: Outlet,
   notFoundComponent: () => (
     <main className="p-10">
-      <h1 className="text-4xl font-bold">There is nothing here.</h1>
+      <h1 className="text-4xl font-bold">{tr("There is nothing here.")}</h1>
       <a className="mt-4 inline-block text-xl underline" href="/">
-        Back to today
+        {tr("Back to today")}
       </a>
     </main>
   ),

@@ -1,3 +1,5 @@
+import { tr } from "@/lib/language";
+
 /** A video laid on its swing: the same instant on both clocks, and how many times slower than real it plays. */
 export interface Laid {
   impact_s: number | null;
@@ -28,7 +30,7 @@ export const playbackRate = (clip: Laid, speed: number): number => Math.min(FAST
 
 /** How exactly the video is laid on the swing, in words. */
 export function laidWords(clip: Laid & { aligned_by: "sound" | "click" | "" }): string {
-  if (clip.aligned_by === "sound") return "by the sound of the strike";
-  if (clip.aligned_by === "click") return `by hand, to about ${Math.max(1, Math.round(500 / clip.rate_hz / clip.slower))} ms`;
+  if (clip.aligned_by === "sound") return tr("by the sound of the strike");
+  if (clip.aligned_by === "click") return tr("by hand, to about {rate_hz} ms", { rate_hz: Math.max(1, Math.round(500 / clip.rate_hz / clip.slower)) });
   return "";
 }

@@ -2,6 +2,7 @@
 
 import type { BandAt } from "./watched";
 import type { MetricWords } from "./words";
+import { tr } from "@/lib/language";
 
 export interface Decision {
   /** Its sample's time, s. */
@@ -199,7 +200,7 @@ export class Feed {
 
   private lost(event: CloseEvent): void {
     if (this.stopped) return;
-    const refused = CLOSED.has(event.code) ? event.reason || "This screen is not let in." : "";
+    const refused = CLOSED.has(event.code) ? event.reason || tr("This screen is not let in.") : "";
     this.put({ ...this.now, connected: false, refused, decision: null }, { type: "lost" });
     if (refused) return;
     this.timer = setTimeout(() => this.start(), AGAIN_MS[Math.min(this.tries, AGAIN_MS.length - 1)]);

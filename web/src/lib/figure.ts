@@ -1,5 +1,7 @@
 /** The figure of a swing: joints over time, which parts they hang, which of them are measured. */
 import { indexAt, type Traces } from "./traces";
+import { tr } from "@/lib/language";
+import { term } from "@/lib/terms";
 
 export type Point = [number, number, number];
 
@@ -24,13 +26,6 @@ export const LIMBS: Limb[] = [
   ...both("foot", "heel", "toe", 0.038, 0.034),
 ];
 
-const PART_NAMES: Record<string, string> = {
-  pelvis: "pelvis",
-  upper_body: "upper body",
-  head: "head",
-  club: "club",
-};
-
 /** "head, legs, trail arm" instead of eleven parts. */
 export function namedTogether(parts: string[]): string {
   const left = new Set(parts);
@@ -43,15 +38,15 @@ export function namedTogether(parts: string[]): string {
   };
   const limb = (side: string, kind: "leg" | "arm") =>
     kind === "leg" ? [`${side}_thigh`, `${side}_shank`, `${side}_foot`] : [`${side}_upper_arm`, `${side}_forearm`, `${side}_hand`];
-  for (const name of ["pelvis", "upper_body", "head"]) take(PART_NAMES[name]!, [name]);
-  take("arms", [...limb("lead", "arm"), ...limb("trail", "arm")]);
-  take("legs", [...limb("lead", "leg"), ...limb("trail", "leg")]);
+  for (const name of ["pelvis", "upper_body", "head"]) take(term(name), [name]);
+  take(tr("arms"), [...limb("lead", "arm"), ...limb("trail", "arm")]);
+  take(tr("legs"), [...limb("lead", "leg"), ...limb("trail", "leg")]);
   for (const side of ["lead", "trail"]) {
-    take(`${side} arm`, limb(side, "arm"));
-    take(`${side} leg`, limb(side, "leg"));
+    take(side === "lead" ? tr("lead arm") : tr("trail arm"), limb(side, "arm"));
+    take(side === "lead" ? tr("lead leg") : tr("trail leg"), limb(side, "leg"));
   }
-  take("club", ["club"]);
-  return [...out, ...[...left].map((p) => p.replaceAll("_", " "))].join(", ");
+  take(term("club"), ["club"]);
+  return [...out, ...[...left].map(term)].join(", ");
 }
 
 /** A joint at a time, linear between samples; null inside a gap. `mirror`: as a left-hander lives it. */
@@ -73,10 +68,10 @@ export type Eye = "front" | "target" | "above" | "behind";
 
 /** Where each fixed eye stands, for a right-hander (y toward the target); from above the ball is up. */
 export const EYES: Record<Eye, { name: string; from: Point }> = {
-  front: { name: "In front", from: [1, 0, 0] },
-  target: { name: "Target line", from: [0, -1, 0] },
-  above: { name: "Above", from: [-0.0001, 0, 1] },
-  behind: { name: "Behind", from: [-1, 0, 0] },
+  front: { name: tr("In front"), from: [1, 0, 0] },
+  target: { name: tr("Target line"), from: [0, -1, 0] },
+  above: { name: tr("Above"), from: [-0.0001, 0, 1] },
+  behind: { name: tr("Behind"), from: [-1, 0, 0] },
 };
 
 export type Overlay = "address" | "turn" | "spine" | "pelvis" | "hip" | "club";
@@ -90,18 +85,22 @@ export interface FigureInfo {
 
 /** Overlays and why one cannot be drawn: nothing may rest on parts that were not measured. */
 export const OVERLAYS: { id: Overlay; name: string; missing: (f: FigureInfo) => string }[] = [
-  { id: "address", name: "Address", missing: () => "" },
-  { id: "turn", name: "Turn", missing: (f) => (f.measured.includes("pelvis") || f.measured.includes("upper_body") ? "" : "needs body sensors or markers") },
+  { id: "address", name: tr("Address"), missing: () => "" },
+  {
+    id: "turn",
+    name: tr("Turn"),
+    missing: (f) => (f.measured.includes("pelvis") || f.measured.includes("upper_body") ? "" : tr("needs body sensors or markers")),
+  },
   {
     id: "spine",
-    name: "Spine",
-    missing: (f) => (f.measured.includes("pelvis") && f.measured.includes("upper_body") && f.placed ? "" : "needs markers on pelvis and upper body"),
+    name: tr("Spine"),
+    missing: (f) => (f.measured.includes("pelvis") && f.measured.includes("upper_body") && f.placed ? "" : tr("needs markers on pelvis and upper body")),
   },
-  { id: "pelvis", name: "Pelvis path", missing: (f) => (f.measured.includes("pelvis") && f.placed ? "" : "needs markers on the pelvis") },
+  { id: "pelvis", name: tr("Pelvis path"), missing: (f) => (f.measured.includes("pelvis") && f.placed ? "" : tr("needs markers on the pelvis")) },
   {
     id: "hip",
-    name: "Lead hip",
-    missing: (f) => (["pelvis", "lead_foot"].every((p) => f.measured.includes(p)) && f.placed ? "" : "needs markers on pelvis and lead foot"),
+    name: tr("Lead hip"),
+    missing: (f) => (["pelvis", "lead_foot"].every((p) => f.measured.includes(p)) && f.placed ? "" : tr("needs markers on pelvis and lead foot")),
   },
-  { id: "club", name: "Club path", missing: (f) => (f.measured.includes("club") ? "" : "needs markers on the club") },
+  { id: "club", name: tr("Club path"), missing: (f) => (f.measured.includes("club") ? "" : tr("needs markers on the club")) },
 ];

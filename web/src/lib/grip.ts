@@ -1,5 +1,7 @@
 /** The grip of a lesson's swings: what is asked about it, and what stands between two swings. */
 
+import { tr } from "@/lib/language";
+
 interface Swing {
   id: string;
   number: number;
@@ -16,8 +18,8 @@ export function askedOf<S extends Swing>(swings: readonly S[], number = Infinity
 }
 
 /** What makes two swings of a lesson differ beside the player: said wherever they are compared. Empty when nothing does. */
-export function betweenSwings(swings: readonly Swing[], before: Swing, after: Swing): "" | "other calibration" | "other grip" {
-  if (before.recording_id !== after.recording_id) return "other calibration";
+export function betweenSwings(swings: readonly Swing[], before: Swing, after: Swing): string {
+  if (before.recording_id !== after.recording_id) return tr("other calibration");
   const changed = swings.some((s) => s.grip !== null && s.grip.answer !== "sensor" && before.number < s.number && s.number <= after.number);
-  return changed ? "other grip" : "";
+  return changed ? tr("other grip") : "";
 }

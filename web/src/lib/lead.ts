@@ -1,5 +1,6 @@
 /** The first thing seen of a lesson is its first priority, the same one as in the plan, on every swing that shows it. */
 import { chosenOf } from "./plan";
+import { tr } from "@/lib/language";
 
 interface Headline {
   text: string;
@@ -47,7 +48,7 @@ export function ledBy<S extends Swing>(swing: S, lesson: Lesson): S {
   const first = firstOf(lesson, swing.club);
   const f = swing.findings.find((x) => x.finding === first);
   if (!f || swing.sensor_moved || swing.headline.finding === first) return swing;
-  const fits = f.fits.length ? ` It fits with the ball flight: ${f.fits.join(", ")}.` : "";
+  const fits = f.fits.length ? tr(" It fits with the ball flight: {fits}.", { fits: f.fits.join(", ") }) : "";
   const headline: Headline = {
     text: f.says,
     plain_text: f.plain_says,

@@ -1,5 +1,6 @@
 /** Pictures of a pressure mat and the way of the pressure: the binary block "FAM1". */
 import { decodeTraces, indexAt, type Traces } from "./traces";
+import { tr } from "@/lib/language";
 
 export interface MatPictures {
   count: number;
@@ -37,7 +38,7 @@ interface Header {
 
 export function decodeMat(buffer: ArrayBuffer): MatBlock {
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "FAM1") throw new Error("not a block of mat pictures");
+  if (magic !== "FAM1") throw new Error(tr("not a block of mat pictures"));
   const size = new DataView(buffer).getUint32(4, true);
   const h = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 8, size))) as Header;
   const way = decodeTraces(buffer.slice(8 + size, 8 + size + h.way));
@@ -152,9 +153,9 @@ export const SOLE =
 export type Side = "lead" | "trail";
 
 /** The foot's name for the player: a right-hander's lead foot is the left one. */
-export const footName = (side: Side, mirror: boolean): string => ((side === "lead") !== mirror ? "left foot" : "right foot");
+export const footName = (side: Side, mirror: boolean): string => ((side === "lead") !== mirror ? tr("left foot") : tr("right foot"));
 /** Both sides from the player's left to the right. */
 export const leftToRight = (mirror: boolean): Side[] => (mirror ? ["trail", "lead"] : ["lead", "trail"]);
 
 /** Where along a foot the pressure is, in a word. */
-export const alongWord = (percent: number): string => (percent > 60 ? "toes" : percent < 42 ? "heel" : "middle");
+export const alongWord = (percent: number): string => (percent > 60 ? tr("toes") : percent < 42 ? tr("heel") : tr("middle"));

@@ -1,3 +1,5 @@
+import { tr } from "@/lib/language";
+
 /** An academy's own findings and drills as they are filled in on a screen; without React. */
 export type Way = "above" | "below" | "outside";
 
@@ -36,7 +38,7 @@ export function measureChoices(ranges: readonly RangeChoice[]): MeasureChoice[] 
   for (const r of ranges) {
     const at = { metric: r.metric, moment: r.moment_id };
     const known = out.get(keyOf(at));
-    const label = r.moment === "whole swing" ? r.label : `${r.label}, ${r.moment}`;
+    const label = r.moment_id === "swing" ? r.label : tr("{label}, {moment}", { label: r.label, moment: r.moment });
     const choice = known ?? { ...at, key: keyOf(at), label, ways: r.ways, sides: [] };
     const has = (side: Way) => choice.sides.includes(side);
     if (r.high !== null && !has("above")) choice.sides.push("above");
@@ -52,22 +54,23 @@ export function measureChoices(ranges: readonly RangeChoice[]): MeasureChoice[] 
 /** "above the band (more closed)": the side with the measure's own word for it. */
 export function wayWords(way: Way, ways: string): string {
   const [plus, minus] = [/\+ ([^,]+)/.exec(ways)?.[1], /− (.+)$/.exec(ways)?.[1]];
-  if (way === "outside") return "outside the band";
+  if (way === "outside") return tr("outside the band");
   const word = (way === "above" ? plus : minus)?.replace(/^more /, "");
-  return `${way} the band${word ? ` (more ${word})` : ""}`;
+  return (way === "above" ? tr("above the band") : tr("below the band")) + (word ? tr(" (more {word})", { word }) : "");
 }
 
 /** The instructor's sentence to begin with. */
-export const firstSentence = (choice: MeasureChoice): string => `${choice.label}: {value}, {over} {past} than the band.`;
+export const firstSentence = (choice: MeasureChoice): string =>
+  tr("{label}: {value}, {over} {past} than the band.", { label: choice.label, value: "{value}", over: "{over}", past: "{past}" });
 
 /** What a sentence may be filled with. */
 export const BLANKS: readonly { blank: string; says: string }[] = [
-  { blank: "{value}", says: "the value in words" },
-  { blank: "{amount}", says: "its size alone" },
-  { blank: "{over}", says: "how far beyond the band" },
-  { blank: "{past}", says: "the way it is beyond" },
-  { blank: "{more}", says: "toward more of the measure" },
-  { blank: "{less}", says: "toward less of it" },
+  { blank: "{value}", says: tr("the value in words") },
+  { blank: "{amount}", says: tr("its size alone") },
+  { blank: "{over}", says: tr("how far beyond the band") },
+  { blank: "{past}", says: tr("the way it is beyond") },
+  { blank: "{more}", says: tr("toward more of the measure") },
+  { blank: "{less}", says: tr("toward less of it") },
 ];
 
 export interface BandText {
@@ -101,9 +104,9 @@ export interface Band {
 export function bandOf(text: BandText): { band: Band | null; wrong: string } {
   if (!text.metric) return { band: null, wrong: "" };
   const [low, high] = [number(text.low), number(text.high)];
-  if (low === undefined || high === undefined) return { band: null, wrong: "Give numbers, or leave a side empty." };
-  if (low === null && high === null) return { band: null, wrong: "A trainer band needs a limit on one side at least." };
-  if (low !== null && high !== null && low >= high) return { band: null, wrong: `The low limit ${low} is not below the high limit ${high}.` };
+  if (low === undefined || high === undefined) return { band: null, wrong: tr("Give numbers, or leave a side empty.") };
+  if (low === null && high === null) return { band: null, wrong: tr("A trainer band needs a limit on one side at least.") };
+  if (low !== null && high !== null && low >= high) return { band: null, wrong: tr("The low limit {low} is not below the high limit {high}.", { low, high }) };
   return { band: { metric: text.metric, start: text.start, end: text.end, low, high, relative: text.relative }, wrong: "" };
 }
 

@@ -1,5 +1,7 @@
 /** The plan of a lesson without React: what is chosen, what changed, how the causes are drawn. */
 
+import { tr } from "@/lib/language";
+
 export interface Choice {
   finding: string;
   label: string;
@@ -58,9 +60,10 @@ export function changedSince(before: string[] | null, proposals: Proposal[], nam
   const now = proposals.map((p) => p.finding);
   if (before.join() === now.join()) return "";
   const first = proposals[0];
-  if (!first) return `Nothing is proposed any more; before it was ${before.map(name).join(", ").toLowerCase()}.`;
-  if (before[0] === first.finding) return now.length < before.length ? "One priority less than before." : `Second now: ${name(now[1] ?? "").toLowerCase()}.`;
-  return `Now first: ${name(first.finding)}${before[0] ? `, before: ${name(before[0]).toLowerCase()}` : ""}.`;
+  if (!first) return tr("Nothing is proposed any more; before it was {what}.", { what: before.map(name).join(", ").toLowerCase() });
+  if (before[0] === first.finding)
+    return now.length < before.length ? tr("One priority less than before.") : tr("Second now: {what}.", { what: name(now[1] ?? "").toLowerCase() });
+  return tr("Now first: {name}{what}.", { name: name(first.finding), what: before[0] ? tr(", before: {what}", { what: name(before[0]).toLowerCase() }) : "" });
 }
 
 export interface GraphNode {
@@ -98,11 +101,17 @@ export function flightWords(
   f: { seen: number; start: string; curve: string; start_count: number; curve_count: number; told: boolean; words: string[] },
   side: (s: string) => string,
 ): string {
-  if (f.told) return f.words.length ? `noted as the usual miss: ${f.words.join(", ")}` : "no ball noted yet";
+  if (f.told) return f.words.length ? tr("noted as the usual miss: {what}", { what: f.words.join(", ") }) : tr("no ball noted yet");
   if (!f.seen) return f.words.join(", ");
   const curve = side(f.curve);
-  const bends = curve === "straight" ? "fly straight" : `curve ${curve}`;
-  return `${f.start_count} of ${f.seen} start ${side(f.start)}, ${f.curve_count} of ${f.seen} ${bends}`;
+  const bends = curve === "straight" ? tr("fly straight") : tr("curve {curve}", { curve });
+  return tr("{start_count} of {seen} start {side}, {curve_count} of {seen} {bends}", {
+    start_count: f.start_count,
+    seen: f.seen,
+    side: side(f.start),
+    curve_count: f.curve_count,
+    bends,
+  });
 }
 
 /** Priorities in a line. */

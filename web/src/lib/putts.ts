@@ -1,5 +1,6 @@
 /** Putts without React: their courses, distances, outcomes and the scales of their graphs. */
 import { decodeTraces, type Traces } from "./traces";
+import { tr } from "@/lib/language";
 
 export type Unit = "m" | "ft";
 export const FOOT_M = 0.3048;
@@ -8,7 +9,7 @@ const SAME_M = 0.051;
 
 /** *3 m*, *4.5 m*, *10 ft*, as the server says it. */
 export function distanceWords(metres: number, unit: Unit): string {
-  return unit === "ft" ? `${Number((metres / FOOT_M).toPrecision(3))} ft` : `${Number(metres.toPrecision(3))} m`;
+  return unit === "ft" ? tr("{Number} ft", { Number: Number((metres / FOOT_M).toPrecision(3)) }) : `${Number(metres.toPrecision(3))} m`;
 }
 
 export const sameDistance = (a: number | null, b: number | null): boolean => (a === null || b === null ? a === b : Math.abs(a - b) < SAME_M);
@@ -16,7 +17,7 @@ export const sameDistance = (a: number | null, b: number | null): boolean => (a 
 /** Courses of a lesson's putts by their ids: "FAP1", header length, JSON header, one block of traces a putt. */
 export function decodeCourses(buffer: ArrayBuffer): Map<string, Traces> {
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "FAP1") throw new Error("not the courses of putts");
+  if (magic !== "FAP1") throw new Error(tr("not the courses of putts"));
   const size = new DataView(buffer).getUint32(4, true);
   const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 8, size))) as { putts: { id: string; bytes: number }[] };
   const out = new Map<string, Traces>();
@@ -30,11 +31,11 @@ export function decodeCourses(buffer: ArrayBuffer): Map<string, Traces> {
 
 /** Where a ball went, in the order of their keys 1 to 5; `at`: of the hole, in its radii, seen from above with the target up. */
 export const OUTCOMES = [
-  { id: "holed", name: "Holed", at: [0, 0] },
-  { id: "left", name: "Left", at: [-2.2, 0] },
-  { id: "right", name: "Right", at: [2.2, 0] },
-  { id: "short", name: "Short", at: [0, 2.2] },
-  { id: "long", name: "Long", at: [0, -2.2] },
+  { id: "holed", name: tr("Holed"), at: [0, 0] },
+  { id: "left", name: tr("Left"), at: [-2.2, 0] },
+  { id: "right", name: tr("Right"), at: [2.2, 0] },
+  { id: "short", name: tr("Short"), at: [0, 2.2] },
+  { id: "long", name: tr("Long"), at: [0, -2.2] },
 ] as const;
 export type Outcome = (typeof OUTCOMES)[number]["id"];
 
@@ -46,7 +47,7 @@ export const pastOf = (outcome: string, size: number): number => (outcome === "s
 
 /** *0.5 m past*, *2 ft short*. */
 export function pastWords(metres: number, unit: Unit): string {
-  return `${distanceWords(Math.abs(metres), unit)} ${metres < 0 ? "short" : "past"}`;
+  return `${distanceWords(Math.abs(metres), unit)} ${metres < 0 ? tr("short") : tr("past")}`;
 }
 
 /** The path of a course over x, broken where it is not a number. */
@@ -89,13 +90,13 @@ export const STEPS = ["address", "extension", "deviation", "together", "rotation
 export type StepId = (typeof STEPS)[number];
 /** What the steps are called, in standard and in plain words. */
 export const STEP_NAMES: Record<StepId, { standard: string; plain: string }> = {
-  address: { standard: "Face, grip, hands", plain: "Face, grip, hands" },
-  extension: { standard: "Extension alone", plain: "Cup and bow alone" },
-  deviation: { standard: "Radial deviation alone", plain: "Hinge alone" },
-  together: { standard: "Both together", plain: "Both together" },
-  rotation: { standard: "Rotation", plain: "Rotation" },
-  putter: { standard: "Putter and pendulum", plain: "Putter and pendulum" },
-  distances: { standard: "Across distances", plain: "Across distances" },
+  address: { standard: tr("Face, grip, hands"), plain: tr("Face, grip, hands") },
+  extension: { standard: tr("Extension alone"), plain: tr("Cup and bow alone") },
+  deviation: { standard: tr("Radial deviation alone"), plain: tr("Hinge alone") },
+  together: { standard: tr("Both together"), plain: tr("Both together") },
+  rotation: { standard: tr("Rotation"), plain: tr("Rotation") },
+  putter: { standard: tr("Putter and pendulum"), plain: tr("Putter and pendulum") },
+  distances: { standard: tr("Across distances"), plain: tr("Across distances") },
 };
 
 /** The step before or after, and where it ends the same. */

@@ -1,5 +1,7 @@
 /** Changes of ranges that are not saved yet, and which ranges are shown; without React. */
 
+import { tr } from "@/lib/language";
+
 export interface RangeLike {
   id: string;
   label: string;
@@ -36,9 +38,9 @@ export function typed(text: string): number | null | undefined {
 
 /** What is wrong with limits as typed; empty when nothing is. */
 export function wrongLimits(low: number | null | undefined, high: number | null | undefined, leans: boolean): string {
-  if (low === undefined || high === undefined) return "Give numbers, or leave a limit empty to leave that side open.";
-  if (low === null && high === null && !leans) return "At least one limit is needed.";
-  if (low !== null && high !== null && low > high) return `The low limit ${low} lies above the high limit ${high}.`;
+  if (low === undefined || high === undefined) return tr("Give numbers, or leave a limit empty to leave that side open.");
+  if (low === null && high === null && !leans) return tr("At least one limit is needed.");
+  if (low !== null && high !== null && low > high) return tr("The low limit {low} lies above the high limit {high}.", { low, high });
   return "";
 }
 

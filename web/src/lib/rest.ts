@@ -3,6 +3,7 @@ import { checkpointOf, measureOf } from "./measures";
 import { indexAt, valueAt, type Traces } from "./traces";
 import { shownValue } from "./values";
 import { amount, direction, label, moment as placeOf, type MetricWords, type Vocabulary } from "./words";
+import { tr } from "@/lib/language";
 
 interface Band {
   low: number | null;
@@ -94,7 +95,7 @@ export function toldOf(metric: MetricWords, said: { moment: string; value: numbe
   const way = direction(metric, said.value, words);
   return {
     amount: amount(metric, said.value),
-    way: end === undefined ? way : `more ${way}`,
-    of: end === undefined ? label(metric, words).toLowerCase() : `since ${placeOf(start!)}`,
+    way: end === undefined ? way : tr("more {way}", { way }),
+    of: end === undefined ? label(metric, words).toLowerCase() : tr("since {placeOf}", { placeOf: placeOf(start!) }),
   };
 }

@@ -1,3 +1,5 @@
+import { mark, tr } from "@/lib/language";
+
 /** Ball flight is kept by lead and trail side, and shown and asked as this player sees it. */
 export type Side = "lead" | "straight" | "trail";
 export type Hand = "right" | "left";
@@ -14,7 +16,7 @@ export function columnOfSide(side: string, hand: Hand): number {
   return (side === "lead") === (hand === "right") ? 0 : 2;
 }
 
-export const LEFT_RIGHT = ["left", "straight", "right"] as const;
+export const LEFT_RIGHT = [mark("left"), mark("straight"), mark("right")] as const;
 
 /** Keys 1–9 as on a number pad seen from above: columns are the start, rows (from the top) the curve. */
 export function ballOfKey(key: number, hand: Hand): { start: Side; curve: Side } {
@@ -23,9 +25,14 @@ export function ballOfKey(key: number, hand: Hand): { start: Side; curve: Side }
   return { start: sideOfColumn(column, hand), curve: sideOfColumn(row, hand) };
 }
 
+/** *left, right*: where it starts and how it curves, for a table. */
+export function ballShort(start: string, curve: string, hand: Hand): string {
+  return start && curve ? [start, curve].map((s) => tr(LEFT_RIGHT[columnOfSide(s, hand)]!)).join(", ") : "";
+}
+
 export function ballWords(start: string, curve: string, hand: Hand): string {
   if (!start || !curve) return "";
-  const from = LEFT_RIGHT[columnOfSide(start, hand)]!;
+  const from = tr(LEFT_RIGHT[columnOfSide(start, hand)]!);
   const bend = LEFT_RIGHT[columnOfSide(curve, hand)]!;
-  return `starts ${from}, ${bend === "straight" ? "flies straight" : `curves ${bend}`}`;
+  return tr("starts {from}, {what}", { from, what: bend === "straight" ? tr("flies straight") : tr("curves {bend}", { bend: tr(bend) }) });
 }

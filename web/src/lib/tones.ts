@@ -1,17 +1,18 @@
 /** The trainer's sound: made in the browser, begun and ended within a few thousandths of a second. */
 import type { Decision } from "./feed";
+import { tr } from "@/lib/language";
 
 /** When it sounds. */
 export type When = "inside" | "outside" | "pitch" | "never";
 /** How it sounds. */
 export type Tone = "reed" | "glass" | "pulse";
 
-export const TONES: Record<Tone, string> = { reed: "Reed", glass: "Glass", pulse: "Pulse" };
+export const TONES: Record<Tone, string> = { reed: tr("Reed"), glass: tr("Glass"), pulse: tr("Pulse") };
 export const WHENS: Record<When, string> = {
-  inside: "while inside",
-  outside: "while outside",
-  pitch: "pitch by how far",
-  never: "no sound",
+  inside: tr("while inside"),
+  outside: tr("while outside"),
+  pitch: tr("pitch by how far"),
+  never: tr("no sound"),
 };
 
 const BASE_HZ = 330;

@@ -1,3 +1,5 @@
+import { tr } from "@/lib/language";
+
 /** The binary block of traces: "FAT1", header length, JSON header, float32 columns. */
 export interface Traces {
   n: number;
@@ -8,7 +10,7 @@ export interface Traces {
 export function decodeTraces(buffer: ArrayBuffer): Traces {
   const view = new DataView(buffer);
   const magic = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
-  if (magic !== "FAT1") throw new Error("not a block of traces");
+  if (magic !== "FAT1") throw new Error(tr("not a block of traces"));
   const size = view.getUint32(4, true);
   const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 8, size))) as {
     n: number;

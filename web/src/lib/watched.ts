@@ -1,3 +1,5 @@
+import { tr } from "@/lib/language";
+
 /** What is looked at as it happens: one question after the other at the address, then any measure. */
 export interface Question {
   id: "grip" | "aim" | "posture" | "balance";
@@ -8,10 +10,15 @@ export interface Question {
 }
 
 export const QUESTIONS: readonly Question[] = [
-  { id: "grip", name: "Grip", asks: "How does the hand sit at address?", measures: ["lead_wrist_extension"] },
-  { id: "aim", name: "Aim", asks: "Where do the shoulders point?", measures: ["thorax_turn", "shoulder_line_turn", "pelvis_turn"] },
-  { id: "posture", name: "Posture", asks: "How far is the upper body bent?", measures: ["thorax_forward_bend", "posture_from_ground", "pelvis_forward_bend"] },
-  { id: "balance", name: "Balance", asks: "How much stands on each foot?", measures: ["lead_share"] },
+  { id: "grip", name: tr("Grip"), asks: tr("How does the hand sit at address?"), measures: ["lead_wrist_extension"] },
+  { id: "aim", name: tr("Aim"), asks: tr("Where do the shoulders point?"), measures: ["thorax_turn", "shoulder_line_turn", "pelvis_turn"] },
+  {
+    id: "posture",
+    name: tr("Posture"),
+    asks: tr("How far is the upper body bent?"),
+    measures: ["thorax_forward_bend", "posture_from_ground", "pelvis_forward_bend"],
+  },
+  { id: "balance", name: tr("Balance"), asks: tr("How much stands on each foot?"), measures: ["lead_share"] },
 ];
 
 export interface BandAt {

@@ -1,3 +1,6 @@
+import { tr } from "@/lib/language";
+import { term } from "@/lib/terms";
+
 /** Values in words: a direction instead of a sign. */
 export interface MetricWords {
   id: string;
@@ -15,11 +18,11 @@ export interface MetricWords {
 
 export type Vocabulary = "standard" | "plain";
 
-const SYMBOL: Record<string, string> = { deg: "°", cm: " cm", "%": " %", s: " s", "deg/s": "°/s", ratio: "", "cm/s": " cm/s", "cm²": " cm²" };
+const SYMBOL: Record<string, string> = { deg: "°", cm: tr(" cm"), "%": " %", s: " s", "deg/s": "°/s", ratio: "", "cm/s": tr(" cm/s"), "cm²": tr(" cm²") };
 
 export function amount(metric: MetricWords, value: number): string {
   const told = metric.told_to != null && Math.abs(value) > metric.told_to;
-  return (told ? "over " : "") + (told ? metric.told_to! : Math.abs(value)).toFixed(metric.decimals) + (SYMBOL[metric.unit] ?? "");
+  return (told ? tr("over ") : "") + (told ? metric.told_to! : Math.abs(value)).toFixed(metric.decimals) + (SYMBOL[metric.unit] ?? "");
 }
 
 /** An uncertainty, with one more decimal where it would round to nothing. */
@@ -46,32 +49,28 @@ export function changeInWords(metric: MetricWords, value: number, words: Vocabul
 /** *more extended*, *less on the lead foot*. */
 export function wayInWords(metric: MetricWords, value: number, words: Vocabulary): string {
   const [way, other] = [direction(metric, value, words), direction(metric, -value, words)];
-  return `${way === other && value < 0 ? "less" : "more"} ${way}`.trim();
+  return `${way === other && value < 0 ? tr("less") : tr("more")} ${way}`.trim();
 }
 
 /** *between 10° and 18° more flexed*. */
 export function intervalInWords(metric: MetricWords, ends: readonly number[], words: Vocabulary): string {
   const [low, high] = [ends[0]!, ends[1]!];
-  if (low * high <= 0) return `between ${changeInWords(metric, low, words)} and ${changeInWords(metric, high, words)}`;
+  if (low * high <= 0)
+    return tr("between {changeInWords} and {changeInWords2}", {
+      changeInWords: changeInWords(metric, low, words),
+      changeInWords2: changeInWords(metric, high, words),
+    });
   const [near, far] = Math.abs(low) < Math.abs(high) ? [low, high] : [high, low];
-  return `between ${amount(metric, near)} and ${changeInWords(metric, far, words)}`;
+  return tr("between {amount} and {changeInWords}", { amount: amount(metric, near), changeInWords: changeInWords(metric, far, words) });
 }
 
 export function label(metric: MetricWords, words: Vocabulary): string {
   return words === "plain" ? metric.plain_label : metric.label;
 }
 
-/** *1 swing*, *2 swings*, *1,204 swings*. */
-export function count(n: number, noun: string): string {
-  return `${n.toLocaleString("en-GB")} ${noun}${n === 1 ? "" : "s"}`;
-}
-
 /** A moment in words, as the server says it: checkpoints by their own names, a change as *from to*. */
 export function moment(key: string): string {
-  return key
-    .split("..")
-    .map((part) => (part === "swing" ? "whole swing" : part === "impact+0.1s" ? "0.1 s after impact" : part.replaceAll("_", " ")))
-    .join(" to ");
+  return key.split("..").map(term).join(tr(" to "));
 }
 
 /** The name of a checkpoint in lines short enough to stand beside others: its last word below where it has three. */
@@ -81,10 +80,10 @@ export function momentLines(key: string): string[] {
 }
 
 export const KINDS: Record<string, string> = {
-  warm_up: "warm-up",
-  normal: "normal",
-  drill: "drill",
-  no_ball: "no ball",
-  test: "test",
-  discard: "discarded",
+  warm_up: tr("warm-up"),
+  normal: tr("normal"),
+  drill: tr("drill"),
+  no_ball: tr("no ball"),
+  test: tr("test"),
+  discard: tr("discarded"),
 };

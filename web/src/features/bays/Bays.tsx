@@ -11,6 +11,7 @@ import { NewToken } from "./NewToken";
 import { PhoneLink } from "./PhoneLink";
 import { ScreenCode } from "./ScreenCode";
 import { saysBay, STATES, type Bay } from "./words";
+import { tr } from "@/lib/language";
 
 type Makes = "token" | "phone" | "screen";
 
@@ -24,9 +25,9 @@ export function Bays() {
   const [making, setMaking] = useState<{ bay: string; what: Makes } | null>(null);
   return (
     <div className="flex h-full flex-col">
-      <TopLine title="Bays" />
-      <div className="min-h-0 flex-1 overflow-y-auto px-7 py-4 max-[700px]:px-4" tabIndex={0} role="region" aria-label="Bays">
-        {bays.isPending ? <Loading what="Looking into the bays" /> : null}
+      <TopLine title={tr("Bays")} />
+      <div className="min-h-0 flex-1 overflow-y-auto px-7 py-4 max-[700px]:px-4" tabIndex={0} role="region" aria-label={tr("Bays")}>
+        {bays.isPending ? <Loading what={tr("Looking into the bays")} /> : null}
         <ErrorLine error={bays.error} />
         {bays.data?.bays.map((bay) => (
           <BaySection key={bay.name} bay={bay} onMake={(what) => setMaking({ bay: bay.name, what })} />
@@ -55,34 +56,34 @@ function BaySection({ bay, onMake }: { bay: Bay; onMake: (what: Makes) => void }
         </p>
         <p className="text-lg text-muted">{STATES[bay.state] ?? ""}</p>
       </div>
-      <ul className="mt-2 grid grid-cols-2 gap-x-10 max-[1100px]:grid-cols-1" aria-label={`Devices in ${bay.name}`}>
+      <ul className="mt-2 grid grid-cols-2 gap-x-10 max-[1100px]:grid-cols-1" aria-label={tr("Devices in {name}", { name: bay.name })}>
         {bay.devices.map((d) => (
           <DeviceLine key={d.id} device={d} />
         ))}
       </ul>
       <div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
-        {bay.tokens.length ? <span className="text-lg text-muted">Tokens</span> : null}
+        {bay.tokens.length ? <span className="text-lg text-muted">{tr("Tokens")}</span> : null}
         {bay.tokens.map((t) =>
           asked === t.id ? (
             <span key={t.id} className="flex items-center gap-2 text-lg">
-              Whatever sends with {t.name} is let go.
+              {tr("Whatever sends with {name} is let go.", { name: t.name })}
               <Button onClick={() => revoke.mutate(t.id)} disabled={revoke.isPending}>
-                Revoke it
+                {tr("Revoke it")}
               </Button>
               <Button tone="quiet" onClick={() => setAsked("")}>
-                Keep it
+                {tr("Keep it")}
               </Button>
             </span>
           ) : (
             <button key={t.id} type="button" className="min-h-14 text-lg underline underline-offset-4" onClick={() => setAsked(t.id)}>
               {t.name}
-              <span className="text-muted">{t.used_at ? "" : " · not used yet"}</span>
+              <span className="text-muted">{t.used_at ? "" : tr(" · not used yet")}</span>
             </button>
           ),
         )}
-        <Button onClick={() => onMake("token")}>New token</Button>
-        <Button onClick={() => onMake("phone")}>A phone as sensor</Button>
-        <Button onClick={() => onMake("screen")}>A second screen</Button>
+        <Button onClick={() => onMake("token")}>{tr("New token")}</Button>
+        <Button onClick={() => onMake("phone")}>{tr("A phone as sensor")}</Button>
+        <Button onClick={() => onMake("screen")}>{tr("A second screen")}</Button>
       </div>
       <ErrorLine error={revoke.error} />
     </section>

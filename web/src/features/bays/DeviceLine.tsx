@@ -1,4 +1,5 @@
 import { concerns, LOW_BATTERY, type Device } from "./words";
+import { tr } from "@/lib/language";
 
 const [R, SWEEP] = [15, 1.5 * Math.PI];
 
@@ -12,7 +13,7 @@ const arc = (share: number): string => `M ${at(0)} A ${R} ${R} 0 ${SWEEP * share
 function Battery({ level }: { level: number }) {
   const low = level < LOW_BATTERY;
   return (
-    <svg viewBox="0 0 40 40" className="h-12 w-12 flex-none" role="img" aria-label={`Battery ${Math.round(100 * level)} percent`}>
+    <svg viewBox="0 0 40 40" className="h-12 w-12 flex-none" role="img" aria-label={tr("Battery {level} percent", { level: Math.round(100 * level) })}>
       <path d={arc(1)} fill="none" stroke="var(--hairline)" strokeWidth="3" />
       <path d={arc(Math.max(0.02, level))} fill="none" stroke={low ? "var(--rust)" : "var(--ink)"} strokeWidth={low ? 5 : 4} />
       <text x="20" y="24.5" textAnchor="middle" fontSize="12.5" fontWeight="700" fill="currentColor">
@@ -26,7 +27,7 @@ function Battery({ level }: { level: number }) {
 export function DeviceLine({ device }: { device: Device }) {
   const wrong = concerns(device);
   const measures = device.streams.map((s) => s.measures).join(", ");
-  const rate = device.streams.map((s) => `${Math.round(s.rate_hz || s.declared_hz)} Hz`).join(", ");
+  const rate = device.streams.map((s) => tr("{rate_hz} Hz", { rate_hz: Math.round(s.rate_hz || s.declared_hz) })).join(", ");
   const lost = device.streams.reduce((sum, s) => sum + s.lost, 0);
   return (
     <li className={`flex min-h-16 items-center gap-4 border-t border-hairline py-1 ${device.connected ? "" : "text-muted"}`}>
@@ -39,8 +40,8 @@ export function DeviceLine({ device }: { device: Device }) {
         ) : (
           <span className="block text-lg text-muted">
             {rate}
-            {device.clock_ms === null ? "" : ` · clock ± ${Math.max(0.1, device.clock_ms).toFixed(1)} ms`}
-            {lost ? ` · ${lost} samples lost` : ""}
+            {device.clock_ms === null ? "" : tr(" · clock ± {clock_ms} ms", { clock_ms: Math.max(0.1, device.clock_ms).toFixed(1) })}
+            {lost ? tr(" · {lost} samples lost", { lost }) : ""}
           </span>
         )}
       </p>

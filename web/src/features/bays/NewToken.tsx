@@ -5,6 +5,7 @@ import { api, data } from "@/api/client";
 import { keys } from "@/api/keys";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 /** Makes a token and shows it this once. */
 export function NewToken({ bay, onClose }: { bay: string; onClose: () => void }) {
@@ -15,13 +16,13 @@ export function NewToken({ bay, onClose }: { bay: string; onClose: () => void })
     mutationFn: () => data(api.POST("/api/bays/tokens", { body: { bay, name } })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.bays }),
   });
-  const command = make.data ? `finearc devices --url ${window.location.origin} --token ${make.data.token}` : "";
+  const command = make.data ? tr("finearc devices --url {origin} --token {token}", { origin: window.location.origin, token: make.data.token }) : "";
   return (
-    <Sheet open onClose={onClose} title={`A token for ${bay}`}>
+    <Sheet open onClose={onClose} title={tr("A token for {bay}", { bay })}>
       {make.data ? (
         <div className="grid gap-4 text-xl">
           <p>
-            Put it into <b>{make.data.name}</b> now. It is not shown again.
+            {tr("Put it into")} <b>{make.data.name}</b> {tr("now. It is not shown again.")}
           </p>
           <p className="rounded-lg border-2 border-ink p-4 text-lg break-all select-all">{make.data.token}</p>
           <div className="flex items-center gap-4">
@@ -31,13 +32,13 @@ export function NewToken({ bay, onClose }: { bay: string; onClose: () => void })
                 void navigator.clipboard.writeText(make.data.token).then(() => setCopied(true));
               }}
             >
-              Copy
+              {tr("Copy")}
             </Button>
             <span className="text-lg text-muted" aria-live="polite">
-              {copied ? "Copied." : ""}
+              {copied ? tr("Copied.") : ""}
             </span>
           </div>
-          <p className="text-lg text-muted">Without hardware, a simulated player sends with it:</p>
+          <p className="text-lg text-muted">{tr("Without hardware, a simulated player sends with it:")}</p>
           <p className="text-lg break-all select-all">{command}</p>
         </div>
       ) : (
@@ -48,14 +49,16 @@ export function NewToken({ bay, onClose }: { bay: string; onClose: () => void })
             make.mutate();
           }}
         >
-          <p className="text-lg text-muted">A device with this token sends into {bay} and hears what the bay is doing. It reads nothing about players.</p>
-          <Field label="What will send with it">
-            <input className={inputLook} value={name} maxLength={60} onChange={(e) => setName(e.target.value)} placeholder="wrist pair" required />
+          <p className="text-lg text-muted">
+            {tr("A device with this token sends into {bay} and hears what the bay is doing. It reads nothing about players.", { bay })}
+          </p>
+          <Field label={tr("What will send with it")}>
+            <input className={inputLook} value={name} maxLength={60} onChange={(e) => setName(e.target.value)} placeholder={tr("wrist pair")} required />
           </Field>
           <ErrorLine error={make.error} />
           <div>
             <Button tone="solid" type="submit" disabled={!name.trim() || make.isPending}>
-              Make the token
+              {tr("Make the token")}
             </Button>
           </div>
         </form>

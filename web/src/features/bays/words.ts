@@ -1,4 +1,5 @@
 import type { Schemas } from "@/api/client";
+import { tr, trn } from "@/lib/language";
 
 export type Bay = Schemas["BayOut"];
 export type Device = Schemas["DeviceOut"];
@@ -11,16 +12,22 @@ export const WEAK_DBM = -75;
 const LEAST_RATE = 0.9;
 
 const since = (s: number): string =>
-  s < 2 ? "now" : s < 90 ? `${Math.round(s)} s ago` : s < 5400 ? `${Math.round(s / 60)} min ago` : `${Math.round(s / 3600)} h ago`;
+  s < 2
+    ? tr("now")
+    : s < 90
+      ? tr("{s} s ago", { s: Math.round(s) })
+      : s < 5400
+        ? tr("{s} min ago", { s: Math.round(s / 60) })
+        : tr("{s} h ago", { s: Math.round(s / 3600) });
 
 /** What asks for attention about a device, worst first; nothing where all is well. */
 export function concerns(d: Device): string[] {
-  if (!d.connected) return [`gone, last heard ${since(d.seen_s)}`];
+  if (!d.connected) return [tr("gone, last heard {since}", { since: since(d.seen_s) })];
   const stream = d.streams[0];
   const out: string[] = [];
-  if (d.battery !== null && d.battery < LOW_BATTERY) out.push(`battery at ${Math.round(100 * d.battery)} %: charge it`);
+  if (d.battery !== null && d.battery < LOW_BATTERY) out.push(tr("battery at {battery} %: charge it", { battery: Math.round(100 * d.battery) }));
   if (stream && stream.rate_hz > 0 && stream.rate_hz < LEAST_RATE * stream.declared_hz)
-    out.push(`sends ${Math.round(stream.rate_hz)} of ${Math.round(stream.declared_hz)} samples a second`);
+    out.push(tr("sends {rate_hz} of {declared_hz} samples a second", { rate_hz: Math.round(stream.rate_hz), declared_hz: Math.round(stream.declared_hz) }));
   if (d.signal_dbm !== null && d.signal_dbm < WEAK_DBM) out.push("weak signal: bring it nearer");
   return [...out, ...d.errors];
 }
@@ -30,10 +37,10 @@ export function saysBay(bay: Bay): string {
   if (bay.trouble) return bay.trouble;
   const here = bay.devices.filter((d) => d.connected).length;
   const gone = bay.devices.length - here;
-  if (!bay.devices.length) return bay.tokens.length ? "Nothing has sent yet." : "No token yet: make one, and put it into the device.";
-  if (!here) return "Nothing sends now.";
-  return `${here === 1 ? "One device sends" : `${here} devices send`}${gone ? `, ${gone} ${gone === 1 ? "is" : "are"} gone` : ""}.`;
+  if (!bay.devices.length) return bay.tokens.length ? tr("Nothing has sent yet.") : tr("No token yet: make one, and put it into the device.");
+  if (!here) return tr("Nothing sends now.");
+  return `${trn("One device sends", "{count} devices send", here)}${gone ? trn(", {count} is gone", ", {count} are gone", gone) : ""}.`;
 }
 
 /** What a bay is doing, in words. */
-export const STATES: Record<string, string> = { idle: "", calibrating: "holding poses", armed: "ready for a swing", swing: "a swing was captured" };
+export const STATES: Record<string, string> = { idle: "", calibrating: tr("holding poses"), armed: tr("ready for a swing"), swing: tr("a swing was captured") };

@@ -9,6 +9,7 @@ import { DrillSheet } from "./DrillSheet";
 import { FindingSheet } from "./FindingSheet";
 import { OwnDrillSheet } from "./OwnDrillSheet";
 import { useAcademy, useAcademyRules, useAcademyRulesChanges, useSetClock } from "./api";
+import { tr } from "@/lib/language";
 
 /** The academy's default schools, its wording of drills, its own drills and findings. */
 export function AcademyRules() {
@@ -20,7 +21,7 @@ export function AcademyRules() {
   const [ownDrill, setOwnDrill] = useState<Schemas["OwnDrillOut"] | "new" | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const { bring, schools } = useAcademyRulesChanges();
-  if (rules.isPending || catalogue.isPending) return <Loading what="Reading the academy's choices" />;
+  if (rules.isPending || catalogue.isPending) return <Loading what={tr("Reading the academy's choices")} />;
   if (!rules.data || !catalogue.data)
     return (
       <div className="p-7">
@@ -38,8 +39,8 @@ export function AcademyRules() {
     <div className="panes h-full grid-cols-[520px_1fr] max-[1100px]:grid-cols-[420px_1fr]">
       <section className="min-h-0 space-y-5 overflow-y-auto border-r border-hairline px-7 py-4">
         <div>
-          <h2 className="text-2xl font-bold">Schools of this academy</h2>
-          <p className="text-lg text-muted">A player without a choice of their own follows these.</p>
+          <h2 className="text-2xl font-bold">{tr("Schools of this academy")}</h2>
+          <p className="text-lg text-muted">{tr("A player without a choice of their own follows these.")}</p>
           {catalogue.data.schools.map((s) => (
             <div key={s.axis} className="border-b border-hairline py-1">
               <p className="text-base text-muted">{s.label}</p>
@@ -53,27 +54,27 @@ export function AcademyRules() {
           ))}
         </div>
         <div>
-          <h2 className="text-2xl font-bold">Own findings</h2>
+          <h2 className="text-2xl font-bold">{tr("Own findings")}</h2>
           {h.findings.map((f) => (
             <button key={f.id} type="button" className="block min-h-14 w-full border-b border-hairline py-2 text-left text-lg" onClick={() => setFinding(f)}>
               <b>{f.label}</b>
               <span className="block text-base text-muted">{f.player_says}</span>
             </button>
           ))}
-          {h.findings.length ? null : <p className="text-lg text-muted">None yet.</p>}
+          {h.findings.length ? null : <p className="text-lg text-muted">{tr("None yet.")}</p>}
           <div className="mt-2 flex flex-wrap items-center gap-3">
             <Button tone="solid" onClick={() => setFinding("new")}>
-              New finding
+              {tr("New finding")}
             </Button>
-            <Button onClick={() => file.current?.click()}>Import TOML …</Button>
+            <Button onClick={() => file.current?.click()}>{tr("Import TOML …")}</Button>
             <a className="inline-flex min-h-14 items-center text-lg underline" href="/api/academy-rules/export.toml" download>
-              Export ours
+              {tr("Export ours")}
             </a>
             <input
               ref={file}
               type="file"
               accept=".toml"
-              aria-label="File of findings and drills"
+              aria-label={tr("File of findings and drills")}
               className="sr-only"
               onChange={(e) => {
                 const f = e.target.files?.[0];
@@ -89,14 +90,14 @@ export function AcademyRules() {
       <section className="flex min-h-0 flex-col">
         <div className="flex flex-none items-center gap-3 px-7 pt-3">
           <input
-            aria-label="Search drills"
-            placeholder="Search drills"
+            aria-label={tr("Search drills")}
+            placeholder={tr("Search drills")}
             className={`${inputLook} max-w-[360px]`}
             value={text}
             onChange={(e) => setText(e.target.value)}
           />
           <Button tone="solid" onClick={() => setOwnDrill("new")}>
-            New drill
+            {tr("New drill")}
           </Button>
         </div>
         <ul className="min-h-0 flex-1 overflow-y-auto px-7 py-2">
@@ -108,13 +109,13 @@ export function AcademyRules() {
                 </span>
                 <span>
                   <b>{d.label}</b>
-                  {h.worded_drills.includes(d.id) ? " · our wording" : h.drills.some((o) => o.id === d.id) ? " · ours" : ""}
+                  {h.worded_drills.includes(d.id) ? tr(" · our wording") : h.drills.some((o) => o.id === d.id) ? tr(" · ours") : ""}
                   <span className="block text-base text-muted">{d.aim || d.how}</span>
                 </span>
               </button>
             </li>
           ))}
-          {drills.length ? null : <li className="py-6 text-xl">No drill has these words.</li>}
+          {drills.length ? null : <li className="py-6 text-xl">{tr("No drill has these words.")}</li>}
         </ul>
       </section>
       {open ? <DrillSheet key={open.id} drill={open} rules={h} onClose={() => setOpen(null)} /> : null}
@@ -131,10 +132,12 @@ function Clock() {
   if (!academy.data) return <ErrorLine error={academy.error} />;
   return (
     <div>
-      <h2 className="text-2xl font-bold">Clock of this academy</h2>
+      <h2 className="text-2xl font-bold">{tr("Clock of this academy")}</h2>
       <Field
-        label="Time zone"
-        note="Times in the diary are by this clock, across the change to summer time too. Lessons that are booked stay at the instant they were booked for."
+        label={tr("Time zone")}
+        note={tr(
+          "Times in the diary are by this clock, across the change to summer time too. Lessons that are booked stay at the instant they were booked for.",
+        )}
       >
         <select
           className={inputLook}

@@ -9,15 +9,16 @@ import { AcademyRules } from "./AcademyRules";
 import { MeasureAgain } from "./MeasureAgain";
 import { Ranges } from "./Ranges";
 import { References } from "./References";
+import { tr } from "@/lib/language";
 
 type Part = "ranges" | "facts" | "build" | "references" | "academy-rules" | "measure-again";
 const PARTS: { id: Part; label: string }[] = [
-  { id: "ranges", label: "Ranges" },
-  { id: "build", label: "Build from swings" },
-  { id: "references", label: "References" },
-  { id: "academy-rules", label: "Schools, drills, findings" },
-  { id: "facts", label: "Rules of thumb" },
-  { id: "measure-again", label: "Measure again" },
+  { id: "ranges", label: tr("Ranges") },
+  { id: "build", label: tr("Build from swings") },
+  { id: "references", label: tr("References") },
+  { id: "academy-rules", label: tr("Schools, drills, findings") },
+  { id: "facts", label: tr("Rules of thumb") },
+  { id: "measure-again", label: tr("Measure again") },
 ];
 
 /** What swings are judged by, where it comes from, and how an academy makes it its own. */
@@ -25,9 +26,9 @@ export function Benchmarks() {
   const [part, setPart] = useState<Part>("ranges");
   return (
     <div className="flex h-full flex-col">
-      <TopLine title="Benchmarks" />
+      <TopLine title={tr("Benchmarks")} />
       <div className="flex-none border-b border-hairline px-7">
-        <Choice label="Part" value={part} options={PARTS} onChange={setPart} />
+        <Choice label={tr("Part")} value={part} options={PARTS} onChange={setPart} />
       </div>
       <div className="min-h-0 flex-1">
         {part === "ranges" ? (

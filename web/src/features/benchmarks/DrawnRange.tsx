@@ -1,8 +1,9 @@
 import type { Schemas } from "@/api/client";
 import { closed, drawingOf, inside } from "@/lib/drawnRanges";
-import { count } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { RangeBar } from "@/shared/figure/RangeBar";
+import { tr, trn } from "@/lib/language";
+import { term } from "@/lib/terms";
 
 interface Props {
   range: Schemas["RangeOut"];
@@ -32,7 +33,7 @@ export function DrawnRange({ range, beside, edited, onOpen }: Props) {
   const least = drawing === "bar" ? Math.max(0.15 * Math.abs(range.low ?? range.high ?? 1), 0.01) : (OPEN[drawing] ?? OPEN_ANGLE);
   const band = closed(range, [...skilled, ...own], least);
   const marks = [...skilled.map((value) => ({ value, own: false })), ...own.map((value) => ({ value, own: true }))];
-  const school = [range.club_class, range.school, range.population === "adult" ? "" : range.population].filter(Boolean).join(" · ");
+  const school = [range.club_class, range.school, range.population === "adult" ? "" : term(range.population)].filter(Boolean).join(" · ");
   return (
     <li className="border-b border-hairline">
       <button type="button" onClick={onOpen} className="flex h-full w-full flex-col px-2 py-3 text-left">
@@ -66,7 +67,14 @@ export function DrawnRange({ range, beside, edited, onOpen }: Props) {
         </span>
         {range.leans && range.leans !== range.words ? <span className="text-base leading-tight text-muted">{range.leans}</span> : null}
         <span className="text-base leading-tight text-muted">
-          {[school, own.length ? `${inside(range, own)} of our ${count(own.length, "player")} inside` : "not measured here"].filter(Boolean).join(" · ")}
+          {[
+            school,
+            own.length
+              ? tr("{inside} of our {n} inside", { inside: inside(range, own), n: trn("{count} player", "{count} players", own.length) })
+              : tr("not measured here"),
+          ]
+            .filter(Boolean)
+            .join(" · ")}
         </span>
       </button>
     </li>

@@ -6,6 +6,7 @@ import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
 import { useAcademyRulesChanges } from "./api";
+import { tr } from "@/lib/language";
 
 /** A drill with all that goes with it, and the academy's own wording. */
 export function DrillSheet({ drill, rules, onClose }: { drill: Schemas["DrillInfo"]; rules: Schemas["AcademyRulesOut"]; onClose: () => void }) {
@@ -19,11 +20,11 @@ export function DrillSheet({ drill, rules, onClose }: { drill: Schemas["DrillInf
       <DrillPicture name={drill.picture} mirror={false} className="mb-3 h-[190px] w-full" />
       <dl className="grid grid-cols-[110px_1fr] gap-y-1 text-lg">
         {[
-          ["Aim", drill.aim],
-          ["Equipment", drill.equipment],
-          ["Dose", drill.dose],
-          ["Trainer", drill.band],
-          ["Care", drill.caution],
+          [tr("Aim"), drill.aim],
+          [tr("Equipment"), drill.equipment],
+          [tr("Dose"), drill.dose],
+          [tr("Trainer"), drill.band],
+          [tr("Care"), drill.caution],
         ]
           .filter(([, v]) => v)
           .map(([k, v]) => (
@@ -40,22 +41,22 @@ export function DrillSheet({ drill, rules, onClose }: { drill: Schemas["DrillInf
           keep(words);
         }}
       >
-        <Field label="Name">
+        <Field label={tr("Name")}>
           <input className={inputLook} required value={words.label} onChange={(e) => set({ label: e.target.value })} />
         </Field>
-        <Field label="How">
+        <Field label={tr("How")}>
           <textarea className={inputLook} rows={4} required value={words.how} onChange={(e) => set({ how: e.target.value })} />
         </Field>
-        <Field label="Feel">
+        <Field label={tr("Feel")}>
           <textarea className={inputLook} rows={2} required value={words.feel} onChange={(e) => set({ feel: e.target.value })} />
         </Field>
-        <p className="text-base text-muted">Our wording stands on the plan and on the page. Care and limits stay as they are.</p>
+        <p className="text-base text-muted">{tr("Our wording stands on the plan and on the page. Care and limits stay as they are.")}</p>
         <ErrorLine error={save.error} />
         <div className="flex flex-wrap gap-3">
           <Button tone="solid" type="submit" disabled={save.isPending}>
-            Save our wording
+            {tr("Save our wording")}
           </Button>
-          {rules.worded_drills.includes(drill.id) ? <Button onClick={() => keep({ label: "", how: "", feel: "" })}>Back to the built-in</Button> : null}
+          {rules.worded_drills.includes(drill.id) ? <Button onClick={() => keep({ label: "", how: "", feel: "" })}>{tr("Back to the built-in")}</Button> : null}
         </div>
       </form>
     </Sheet>

@@ -1,11 +1,12 @@
 import { Loading, ErrorLine } from "@/shared/ui/controls";
 
 import { useRanges } from "./api";
+import { tr } from "@/lib/language";
 
 /** Facts of the trade that are no range of a measured value. */
 export function Facts() {
   const ranges = useRanges("");
-  if (ranges.isPending) return <Loading what="Reading" />;
+  if (ranges.isPending) return <Loading what={tr("Reading")} />;
   if (!ranges.data)
     return (
       <div className="p-7">
@@ -14,7 +15,7 @@ export function Facts() {
     );
   const groups = [...new Set(ranges.data.facts.map((f) => f.about))];
   return (
-    <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="Rules of thumb">
+    <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label={tr("Rules of thumb")}>
       {groups.map((g) => (
         <section key={g} className="mb-5">
           <h2 className="text-2xl font-bold">{g}</h2>

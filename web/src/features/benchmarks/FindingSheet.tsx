@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { term } from "@/lib/terms";
 
 import type { Schemas } from "@/api/client";
 import { BLANKS, firstSentence, keyOf, measureChoices, wayWords, type ShownAt, type Way } from "@/lib/ownRules";
@@ -7,6 +8,7 @@ import { Sheet } from "@/shared/ui/Sheet";
 
 import { useAcademyRulesChanges, useRanges } from "./api";
 import { Picked } from "./Picked";
+import { tr } from "@/lib/language";
 
 type Finding = Schemas["OwnFindingOut"];
 
@@ -21,7 +23,7 @@ const EMPTY: Omit<Finding, "id" | "examples"> = {
   together: "all",
   says: "",
   player_says: "",
-  tends: "That tends to ",
+  tends: tr("That tends to "),
   drills: [],
   caution: "",
 };
@@ -51,7 +53,7 @@ export function FindingSheet({ finding, rules, drills, onClose }: Props) {
     set({ shown, ...(form.says ? {} : { says: firstSentence(choice) }) });
   };
   return (
-    <Sheet open onClose={onClose} title={finding ? finding.label : "New finding"}>
+    <Sheet open onClose={onClose} title={finding ? finding.label : tr("New finding")}>
       <form
         className="space-y-4"
         onSubmit={(e) => {
@@ -77,10 +79,10 @@ export function FindingSheet({ finding, rules, drills, onClose }: Props) {
           );
         }}
       >
-        <Field label="Name">
+        <Field label={tr("Name")}>
           <input className={inputLook} required maxLength={120} value={form.label} onChange={(e) => set({ label: e.target.value })} />
         </Field>
-        <Field label="Name in plain words">
+        <Field label={tr("Name in plain words")}>
           <input
             className={inputLook}
             maxLength={120}
@@ -90,15 +92,15 @@ export function FindingSheet({ finding, rules, drills, onClose }: Props) {
           />
         </Field>
         <fieldset className="space-y-2">
-          <legend className="text-muted">When it speaks</legend>
-          {fromFile ? <p className="text-lg">As the file says; it asks more than can be chosen here. Choosing a measure replaces it.</p> : null}
+          <legend className="text-muted">{tr("When it speaks")}</legend>
+          {fromFile ? <p className="text-lg">{tr("As the file says; it asks more than can be chosen here. Choosing a measure replaces it.")}</p> : null}
           {form.shown.map((s, k) => {
             const choice = choices.find((c) => c.key === keyOf(s));
             return (
               <div key={`${keyOf(s)}${k}`} className="flex flex-wrap items-center gap-2 border-b border-hairline pb-2">
                 <p className="w-full text-lg font-bold">{choice?.label ?? keyOf(s)}</p>
                 <select
-                  aria-label={`Side of ${choice?.label ?? s.metric}`}
+                  aria-label={tr("Side of {what}", { what: choice?.label ?? s.metric })}
                   className={`${inputLook} min-w-0 flex-1`}
                   value={s.way}
                   onChange={(e) => change(k, { way: e.target.value as Way })}
@@ -110,30 +112,30 @@ export function FindingSheet({ finding, rules, drills, onClose }: Props) {
                   ))}
                 </select>
                 <button type="button" className="min-h-14 px-2 text-lg underline" onClick={() => set({ shown: form.shown.filter((_, i) => i !== k) })}>
-                  Leave out
+                  {tr("Leave out")}
                 </button>
               </div>
             );
           })}
           {form.shown.length > 1 ? (
             <Choice
-              label="How many of them"
+              label={tr("How many of them")}
               value={form.together}
               options={[
-                { id: "all", label: "all of these" },
-                { id: "any", label: "any of these" },
+                { id: "all", label: tr("all of these") },
+                { id: "any", label: tr("any of these") },
               ]}
               onChange={(together) => set({ together })}
             />
           ) : null}
           <select
-            aria-label="Add a measure"
+            aria-label={tr("Add a measure")}
             className={inputLook}
             value=""
             required={!fromFile && form.shown.length === 0}
             onChange={(e) => add(e.target.value)}
           >
-            <option value="">{form.shown.length ? "Another measure …" : "Choose a measure …"}</option>
+            <option value="">{form.shown.length ? tr("Another measure …") : tr("Choose a measure …")}</option>
             {choices.map((c) => (
               <option key={c.key} value={c.key}>
                 {c.label}
@@ -143,22 +145,26 @@ export function FindingSheet({ finding, rules, drills, onClose }: Props) {
           <ErrorLine error={ranges.error} />
         </fieldset>
         <div className="grid grid-cols-2 gap-4">
-          <Field label="Part of the swing">
+          <Field label={tr("Part of the swing")}>
             <select className={inputLook} value={form.phase} onChange={(e) => set({ phase: e.target.value as Finding["phase"] })}>
               {PHASES.map((p) => (
-                <option key={p}>{p}</option>
+                <option key={p} value={p}>
+                  {term(p)}
+                </option>
               ))}
             </select>
           </Field>
-          <Field label="What of the player">
+          <Field label={tr("What of the player")}>
             <select className={inputLook} value={form.level} onChange={(e) => set({ level: e.target.value as Finding["level"] })}>
               {LEVELS.map((l) => (
-                <option key={l}>{l}</option>
+                <option key={l} value={l}>
+                  {term(l)}
+                </option>
               ))}
             </select>
           </Field>
         </div>
-        <Field label="What you read">
+        <Field label={tr("What you read")}>
           <textarea className={inputLook} rows={2} required maxLength={1000} value={form.says} onChange={(e) => set({ says: e.target.value })} />
         </Field>
         <div className="flex flex-wrap gap-2">
@@ -173,30 +179,30 @@ export function FindingSheet({ finding, rules, drills, onClose }: Props) {
             </button>
           ))}
         </div>
-        <Field label="What the player hears" note="A fault is a difference: what was measured, without blame.">
+        <Field label={tr("What the player hears")} note={tr("A fault is a difference: what was measured, without blame.")}>
           <textarea className={inputLook} rows={2} required maxLength={1000} value={form.player_says} onChange={(e) => set({ player_says: e.target.value })} />
         </Field>
-        <Field label="What it tends to do">
+        <Field label={tr("What it tends to do")}>
           <textarea className={inputLook} rows={2} required maxLength={1000} value={form.tends} onChange={(e) => set({ tends: e.target.value })} />
         </Field>
         <Picked
-          label="Drills"
+          label={tr("Drills")}
           chosen={form.drills ?? []}
           options={drills.map((d) => ({ id: d.id, label: d.label }))}
           onChange={(chosen) => set({ drills: chosen })}
         />
-        <Field label="Care">
+        <Field label={tr("Care")}>
           <input className={inputLook} maxLength={1000} value={form.caution ?? ""} onChange={(e) => set({ caution: e.target.value })} />
         </Field>
-        {finding?.examples.length ? <p className="text-lg text-muted">It {finding.examples.join("; it ")}.</p> : null}
+        {finding?.examples.length ? <p className={tr("text-lg text-muted")}>{tr("It {examples}.", { examples: finding.examples.join(tr("; it ")) })}</p> : null}
         <ErrorLine error={saveFinding.error ?? remove.error} />
         <div className="flex flex-wrap gap-3">
           <Button tone="solid" type="submit" disabled={saveFinding.isPending}>
-            Save
+            {tr("Save")}
           </Button>
           {finding ? (
             <Button disabled={remove.isPending} onClick={() => remove.mutate(finding.id, { onSuccess: onClose })}>
-              Take out
+              {tr("Take out")}
             </Button>
           ) : null}
         </div>

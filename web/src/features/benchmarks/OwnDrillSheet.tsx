@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { term } from "@/lib/terms";
 
 import type { Schemas } from "@/api/client";
 import { bandOf, bandText } from "@/lib/ownRules";
@@ -9,6 +10,7 @@ import { Sheet } from "@/shared/ui/Sheet";
 
 import { useAcademyRulesChanges } from "./api";
 import { Picked } from "./Picked";
+import { tr } from "@/lib/language";
 
 type Drill = Schemas["OwnDrillOut"];
 type Ask = NonNullable<Drill["asks"]>[number];
@@ -51,7 +53,7 @@ export function OwnDrillSheet({ drill, rules, catalogue, onClose }: Props) {
     </Field>
   );
   return (
-    <Sheet open onClose={onClose} title={drill ? drill.label : "New drill"}>
+    <Sheet open onClose={onClose} title={drill ? drill.label : tr("New drill")}>
       <form
         className="space-y-4"
         onSubmit={(e) => {
@@ -61,20 +63,20 @@ export function OwnDrillSheet({ drill, rules, catalogue, onClose }: Props) {
           if (!wrong) saveDrill.mutate({ ...body, asks, band: band as Schemas["OwnDrillIn"]["band"] }, { onSuccess: onClose });
         }}
       >
-        <Field label="Name">
+        <Field label={tr("Name")}>
           <input className={inputLook} required maxLength={120} value={form.label} onChange={(e) => set({ label: e.target.value })} />
         </Field>
-        <Field label="How">
+        <Field label={tr("How")}>
           <textarea className={inputLook} rows={3} required maxLength={2000} value={form.how} onChange={(e) => set({ how: e.target.value })} />
         </Field>
-        <Field label="Feel">
+        <Field label={tr("Feel")}>
           <textarea className={inputLook} rows={2} required maxLength={1000} value={form.feel} onChange={(e) => set({ feel: e.target.value })} />
         </Field>
         <div className="flex items-end gap-4">
           <div className="flex-1">
-            <Field label="Picture">
+            <Field label={tr("Picture")}>
               <select className={inputLook} value={form.picture ?? ""} onChange={(e) => set({ picture: e.target.value })}>
-                <option value="">none</option>
+                <option value="">{tr("none")}</option>
                 {Object.entries(pictures).map(([id, p]) => (
                   <option key={id} value={id}>
                     {p.label}
@@ -85,18 +87,23 @@ export function OwnDrillSheet({ drill, rules, catalogue, onClose }: Props) {
           </div>
           <DrillPicture name={form.picture ?? ""} mirror={false} className="h-[130px] w-[130px] flex-none" />
         </div>
-        {text("Aim", "aim", 1000)}
+        {text(tr("Aim"), "aim", 1000)}
         <div className="grid grid-cols-2 gap-4">
-          {text("Equipment", "equipment", 200)}
-          {text("Dose", "dose", 400)}
+          {text(tr("Equipment"), "equipment", 200)}
+          {text(tr("Dose"), "dose", 400)}
         </div>
-        <Picked label="Loads" chosen={form.loads ?? []} options={AREAS.map((a) => ({ id: a, label: a }))} onChange={(loads) => set({ loads })} />
+        <Picked label={tr("Loads")} chosen={form.loads ?? []} options={AREAS.map((a) => ({ id: a, label: term(a) }))} onChange={(loads) => set({ loads })} />
         <Asks asks={asks} areas={catalogue.limit_areas} onChange={(next) => set({ asks: next })} />
-        {text("Care", "caution", 1000)}
+        {text(tr("Care"), "caution", 1000)}
         <fieldset className="space-y-2">
-          <legend className="text-muted">Trainer band</legend>
-          <select aria-label="Measure of the band" className={inputLook} value={typed.metric} onChange={(e) => setTyped({ ...typed, metric: e.target.value })}>
-            <option value="">none</option>
+          <legend className="text-muted">{tr("Trainer band")}</legend>
+          <select
+            aria-label={tr("Measure of the band")}
+            className={inputLook}
+            value={typed.metric}
+            onChange={(e) => setTyped({ ...typed, metric: e.target.value })}
+          >
+            <option value="">{tr("none")}</option>
             {catalogue.metrics
               .filter((x) => x.trained)
               .map((x) => (
@@ -108,7 +115,7 @@ export function OwnDrillSheet({ drill, rules, catalogue, onClose }: Props) {
           {typed.metric ? (
             <div className="grid grid-cols-4 gap-2 max-[700px]:grid-cols-2">
               {(["start", "end"] as const).map((end) => (
-                <Field key={end} label={end === "start" ? "From" : "To"}>
+                <Field key={end} label={end === "start" ? tr("From") : tr("To")}>
                   <select className={inputLook} value={typed[end]} onChange={(e) => setTyped({ ...typed, [end]: e.target.value })}>
                     {MOMENTS.map((x) => (
                       <option key={x} value={x}>
@@ -119,7 +126,7 @@ export function OwnDrillSheet({ drill, rules, catalogue, onClose }: Props) {
                 </Field>
               ))}
               {(["low", "high"] as const).map((side) => (
-                <Field key={side} label={side === "low" ? "Low" : "High"}>
+                <Field key={side} label={side === "low" ? tr("Low") : tr("High")}>
                   <input className={inputLook} inputMode="decimal" value={typed[side]} onChange={(e) => setTyped({ ...typed, [side]: e.target.value })} />
                 </Field>
               ))}
@@ -130,7 +137,7 @@ export function OwnDrillSheet({ drill, rules, catalogue, onClose }: Props) {
                   checked={typed.relative}
                   onChange={(e) => setTyped({ ...typed, relative: e.target.checked })}
                 />
-                counted from the value at address
+                {tr("counted from the value at address")}
               </label>
             </div>
           ) : null}
@@ -143,11 +150,11 @@ export function OwnDrillSheet({ drill, rules, catalogue, onClose }: Props) {
         <ErrorLine error={saveDrill.error ?? removeDrill.error} />
         <div className="flex flex-wrap gap-3">
           <Button tone="solid" type="submit" disabled={saveDrill.isPending || wrong !== ""}>
-            Save
+            {tr("Save")}
           </Button>
           {drill ? (
             <Button disabled={removeDrill.isPending} onClick={() => removeDrill.mutate(drill.id, { onSuccess: onClose })}>
-              Take out
+              {tr("Take out")}
             </Button>
           ) : null}
         </div>
@@ -161,11 +168,11 @@ function Asks({ asks, areas, onChange }: { asks: readonly Ask[]; areas: readonly
   const change = (k: number, part: Partial<Ask>) => onChange(asks.map((a, i) => (i === k ? { ...a, ...part } : a)));
   return (
     <fieldset className="space-y-2">
-      <legend className="text-muted">Asks of the body</legend>
+      <legend className="text-muted">{tr("Asks of the body")}</legend>
       {asks.map((a, k) => (
         <div key={k} className="flex flex-wrap items-center gap-2">
           <select
-            aria-label={`Movement of the ${a.area}`}
+            aria-label={tr("Movement of the {area}", { area: a.area })}
             className={`${inputLook} max-w-[220px]`}
             value={a.movement}
             onChange={(e) => change(k, { movement: e.target.value })}
@@ -178,23 +185,23 @@ function Asks({ asks, areas, onChange }: { asks: readonly Ask[]; areas: readonly
           </select>
           {areas.find((x) => x.area === a.area)?.sided ? (
             <select
-              aria-label={`Side of the ${a.area}`}
+              aria-label={tr("Side of the {area}", { area: a.area })}
               className={`${inputLook} max-w-[120px]`}
               value={a.side ?? ""}
               onChange={(e) => change(k, { side: e.target.value as "lead" })}
             >
-              <option value="">both</option>
-              <option value="lead">lead</option>
-              <option value="trail">trail</option>
+              <option value="">{tr("both")}</option>
+              <option value="lead">{tr("lead")}</option>
+              <option value="trail">{tr("trail")}</option>
             </select>
           ) : null}
           <button type="button" className="min-h-14 px-2 text-lg underline" onClick={() => onChange(asks.filter((_, i) => i !== k))}>
-            Leave out
+            {tr("Leave out")}
           </button>
         </div>
       ))}
       <select
-        aria-label="Add what it asks"
+        aria-label={tr("Add what it asks")}
         className={inputLook}
         value=""
         onChange={(e) => {
@@ -202,7 +209,7 @@ function Asks({ asks, areas, onChange }: { asks: readonly Ask[]; areas: readonly
           if (area) onChange([...asks, { area: area.area, movement: area.movements[0]!, side: "", amount: null }]);
         }}
       >
-        <option value="">Add …</option>
+        <option value="">{tr("Add …")}</option>
         {areas.map((a) => (
           <option key={a.area}>{a.area}</option>
         ))}

@@ -1,4 +1,5 @@
 import { inputLook } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 interface Props {
   label: string;
@@ -20,7 +21,7 @@ export function Picked({ label, chosen, options, onChange }: Props) {
             <button
               key={id}
               type="button"
-              aria-label={`Leave out ${name(id)}`}
+              aria-label={tr("Leave out {name}", { name: name(id) })}
               className="min-h-14 rounded-full border-2 border-ink px-4 text-lg"
               onClick={() => onChange(chosen.filter((c) => c !== id))}
             >
@@ -30,12 +31,12 @@ export function Picked({ label, chosen, options, onChange }: Props) {
         </div>
       ) : null}
       <select
-        aria-label={`Add to ${label.toLowerCase()}`}
+        aria-label={tr("Add to {label}", { label: label.toLowerCase() })}
         className={inputLook}
         value=""
         onChange={(e) => e.target.value && onChange([...chosen, e.target.value])}
       >
-        <option value="">Add …</option>
+        <option value="">{tr("Add …")}</option>
         {left.map((o) => (
           <option key={o.id} value={o.id}>
             {o.label}

@@ -1,4 +1,5 @@
 import type { Schemas } from "@/api/client";
+import { tr } from "@/lib/language";
 
 const [WIDTH, HEIGHT, EDGE] = [280, 56, 8];
 const ROWS = 3;
@@ -18,7 +19,7 @@ export function RangeDots({ row }: { row: Schemas["CohortRow"] }) {
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="w-full max-[1180px]:col-start-2 max-[1180px]:max-w-[420px]"
       role="img"
-      aria-label={`${values.length} swings; they make ${row.made}, now ${row.now}`}
+      aria-label={tr("{length} swings; they make {made}, now {now}", { length: values.length, made: row.made, now: row.now })}
     >
       <rect x={from(made_low)} width={Math.max(2, to(made_high) - from(made_low))} y="16" height="36" fill="var(--band)" stroke="var(--sea)" />
       {now_low !== null || now_high !== null ? (

@@ -1,5 +1,7 @@
 import type { Schemas } from "@/api/client";
 import type { RangeEdit } from "@/lib/ranges";
+import { tr } from "@/lib/language";
+import { term } from "@/lib/terms";
 
 interface Props {
   ranges: readonly Schemas["RangeOut"][];
@@ -21,15 +23,15 @@ export function RangeList({ ranges, changes, onOpen }: Props) {
               className="grid min-h-14 w-full grid-cols-[1fr_250px_250px] items-baseline gap-x-4 py-2 text-left max-[1100px]:grid-cols-[1fr_200px_180px] max-[900px]:grid-cols-1"
             >
               <span>
-                <b className="text-lg">{r.label}</b> <span className="text-lg">{r.moment === "whole swing" ? "" : r.moment}</span>
+                <b className="text-lg">{r.label}</b> <span className="text-lg">{r.moment === tr("whole swing") ? "" : r.moment}</span>
                 <span className="block text-base text-muted">
-                  {[r.id, r.club_class || "any club", r.school, r.population === "adult" ? "" : r.population].filter(Boolean).join(" · ")}
+                  {[r.id, r.club_class || tr("any club"), r.school, r.population === "adult" ? "" : term(r.population)].filter(Boolean).join(" · ")}
                 </span>
               </span>
               <span className="text-lg">
                 {edit ? (
                   <>
-                    <s>{r.words}</s> <b>{edit.retire ? "taken out" : "changed"}</b>
+                    <s>{r.words}</s> <b>{edit.retire ? tr("taken out") : tr("changed")}</b>
                   </>
                 ) : (
                   r.words
@@ -37,14 +39,14 @@ export function RangeList({ ranges, changes, onOpen }: Props) {
                 {r.leans && r.leans !== r.words ? <span className="block text-base text-muted">{r.leans}</span> : null}
               </span>
               <span className="text-base text-muted">
-                {r.synthetic ? <b>Synthetic. </b> : null}
+                {r.synthetic ? <b>{tr("Synthetic.")} </b> : null}
                 {r.provenance}
               </span>
             </button>
           </li>
         );
       })}
-      {ranges.length === 0 ? <li className="py-6 text-xl">No range has all of these words.</li> : null}
+      {ranges.length === 0 ? <li className="py-6 text-xl">{tr("No range has all of these words.")}</li> : null}
     </ul>
   );
 }

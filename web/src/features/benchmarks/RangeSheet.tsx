@@ -3,6 +3,7 @@ import { typed, wrongLimits, type RangeEdit } from "@/lib/ranges";
 import { Button, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
+import { tr } from "@/lib/language";
 
 interface Props {
   range: Schemas["RangeOut"] | undefined;
@@ -36,7 +37,7 @@ export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
   const leans = range.leans !== "" && fields.lean;
   const wrong =
     wrongLimits(low, high, leans) ||
-    (softLow === undefined || softHigh === undefined || (softLow ?? 0) < 0 || (softHigh ?? 0) < 0 ? "A margin is a number from 0." : "");
+    (softLow === undefined || softHigh === undefined || (softLow ?? 0) < 0 || (softHigh ?? 0) < 0 ? tr("A margin is a number from 0.") : "");
   const oneSided = (low === null || high === null) && range.scale === null && !leans;
   const submit = () =>
     onEdit({
@@ -50,15 +51,18 @@ export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
       retire: false,
     });
   return (
-    <Sheet open onClose={onClose} title={`${range.label}${range.moment === "whole swing" ? "" : `, ${range.moment}`}`}>
+    <Sheet open onClose={onClose} title={tr("{label}{what}", { label: range.label, what: range.moment === "whole swing" ? "" : `, ${range.moment}` })}>
       <p className="text-2xl font-bold">{range.words}</p>
       {range.leans && range.leans !== range.words ? <p className="text-lg">{range.leans}</p> : null}
       <p className="mt-1 text-lg">
-        {range.synthetic ? <b>Synthetic. </b> : null}By {range.provenance}.
+        {range.synthetic ? <b>{tr("Synthetic.")} </b> : null}
+        {tr("By {provenance}.", { provenance: range.provenance })}
       </p>
       <p className="text-lg text-muted">{range.note}</p>
       <p className="text-lg text-muted">
-        {[range.id, range.club_class || "any club", range.school && `school: ${range.school}`, range.population].filter(Boolean).join(" · ")}
+        {[range.id, range.club_class || tr("any club"), range.school && tr("school: {school}", { school: range.school }), range.population]
+          .filter(Boolean)
+          .join(" · ")}
       </p>
       <form
         className="mt-4 space-y-3 border-t border-hairline pt-4"
@@ -68,39 +72,39 @@ export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
         }}
       >
         <div className="grid grid-cols-2 gap-4">
-          <Field label={`Low limit (${range.unit})`}>
+          <Field label={tr("Low limit ({unit})", { unit: range.unit })}>
             <input className={inputLook} inputMode="decimal" value={fields.low} onChange={(e) => set({ low: e.target.value })} />
           </Field>
-          <Field label={`High limit (${range.unit})`}>
+          <Field label={tr("High limit ({unit})", { unit: range.unit })}>
             <input className={inputLook} inputMode="decimal" value={fields.high} onChange={(e) => set({ high: e.target.value })} />
           </Field>
-          <Field label="Margin below, still the edge">
+          <Field label={tr("Margin below, still the edge")}>
             <input className={inputLook} inputMode="decimal" value={fields.softLow} onChange={(e) => set({ softLow: e.target.value })} />
           </Field>
-          <Field label="Margin above, still the edge">
+          <Field label={tr("Margin above, still the edge")}>
             <input className={inputLook} inputMode="decimal" value={fields.softHigh} onChange={(e) => set({ softHigh: e.target.value })} />
           </Field>
         </div>
         {range.leans ? (
           <label className="flex min-h-14 items-center gap-3 text-lg">
             <input type="checkbox" className="size-6 accent-[var(--ink)]" checked={fields.lean} onChange={(e) => set({ lean: e.target.checked })} />
-            and {range.leans}
+            {tr("and {leans}", { leans: range.leans })}
           </label>
         ) : null}
-        <Field label="Note">
+        <Field label={tr("Note")}>
           <textarea className={inputLook} rows={2} value={fields.note} onChange={(e) => set({ note: e.target.value })} />
         </Field>
         {wrong || oneSided ? (
           <p role="alert" className="text-lg">
-            {wrong || "This range has two limits; give both."}
+            {wrong || tr("This range has two limits; give both.")}
           </p>
         ) : null}
         <div className="flex flex-wrap gap-3">
           <Button tone="solid" type="submit" disabled={wrong !== "" || oneSided}>
-            Change it
+            {tr("Change it")}
           </Button>
           {edit ? (
-            <Button onClick={onUndo}>Undo my change</Button>
+            <Button onClick={onUndo}>{tr("Undo my change")}</Button>
           ) : (
             <Button
               onClick={() =>
@@ -116,12 +120,12 @@ export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
                 })
               }
             >
-              Take out
+              {tr("Take out")}
             </Button>
           )}
         </div>
         <p className="text-base text-muted">
-          {range.ways ? `${range.ways}. ` : ""}Changes become the academy's own, and are saved together as the next version.
+          {tr("{what}Changes become the academy's own, and are saved together as the next version.", { what: range.ways ? `${range.ways}. ` : "" })}
         </p>
       </form>
     </Sheet>

@@ -10,18 +10,19 @@ import { RangeList } from "./RangeList";
 import { RangeSheet } from "./RangeSheet";
 import { SaveSheet } from "./SaveSheet";
 import { Versions } from "./Versions";
+import { tr, trn } from "@/lib/language";
 
 const FAMILIES: Record<string, string> = {
-  "": "All",
-  wrist: "Wrist",
-  turn: "Turn",
-  posture: "Posture",
-  travel: "Travel",
-  arms_legs: "Arms, legs",
-  club: "Club",
-  timing: "Timing",
-  sequence: "Sequence",
-  ground: "Ground",
+  "": tr("All"),
+  wrist: tr("Wrist"),
+  turn: tr("Turn"),
+  posture: tr("Posture"),
+  travel: tr("Travel"),
+  arms_legs: tr("Arms, legs"),
+  club: tr("Club"),
+  timing: tr("Timing"),
+  sequence: tr("Sequence"),
+  ground: tr("Ground"),
 };
 const KEY = "benchmark-draft";
 const kept = (): Draft | null => JSON.parse(sessionStorage.getItem(KEY) ?? "null") as Draft | null;
@@ -55,39 +56,37 @@ export function Ranges() {
       <section className="flex min-h-0 flex-col">
         <div className="flex flex-none flex-wrap items-center gap-x-3 px-7 pt-1">
           <Choice
-            label="How the ranges are shown"
+            label={tr("How the ranges are shown")}
             value={look}
             options={[
-              { id: "drawn", label: "Drawn" },
-              { id: "list", label: "List" },
+              { id: "drawn", label: tr("Drawn") },
+              { id: "list", label: tr("List") },
             ]}
             onChange={setLook}
           />
           {look === "list" ? (
             <>
               <input
-                aria-label="Search ranges"
-                placeholder="Search: thorax, top, house value …"
+                aria-label={tr("Search ranges")}
+                placeholder={tr("Search: thorax, top, house value …")}
                 className={`${inputLook} max-w-[320px]`}
                 value={text}
                 onChange={(e) => setText(e.target.value)}
               />
-              <select aria-label="Group" className={`${inputLook} max-w-[160px]`} value={family} onChange={(e) => setFamily(e.target.value)}>
+              <select aria-label={tr("Group")} className={`${inputLook} max-w-[160px]`} value={family} onChange={(e) => setFamily(e.target.value)}>
                 {Object.entries(FAMILIES).map(([id, name]) => (
                   <option key={id} value={id}>
                     {name}
                   </option>
                 ))}
               </select>
-              <p className="text-lg text-muted">
-                {shown.length} of {ranges.data?.ranges.length ?? 0}
-              </p>
+              <p className="text-lg text-muted">{tr("{length} of {what}", { length: shown.length, what: ranges.data?.ranges.length ?? 0 })}</p>
             </>
           ) : (
             <label className="flex items-center gap-2 text-lg text-muted">
-              Version
+              {tr("Version")}
               <select
-                aria-label="Version"
+                aria-label={tr("Version")}
                 className={`${inputLook} max-w-[260px]`}
                 value={label}
                 disabled={draft !== null}
@@ -95,15 +94,15 @@ export function Ranges() {
               >
                 {(versions.data ?? []).map((v) => (
                   <option key={v.label} value={v.label}>
-                    {v.built_in ? "Built in" : v.label}
-                    {v.in_use ? " · in use" : v.retired ? " · retired" : ""}
+                    {v.built_in ? tr("Built in") : v.label}
+                    {v.in_use ? tr(" · in use") : v.retired ? tr(" · retired") : ""}
                   </option>
                 ))}
               </select>
             </label>
           )}
         </div>
-        {ranges.isPending && label ? <Loading what="Reading the ranges" /> : null}
+        {ranges.isPending && label ? <Loading what={tr("Reading the ranges")} /> : null}
         <ErrorLine error={ranges.error ?? versions.error} />
         {!ranges.data ? null : look === "drawn" ? (
           <Drawn label={label} ranges={ranges.data.ranges} changes={changes} onOpen={setOpen} />
@@ -113,14 +112,11 @@ export function Ranges() {
         {changes.length ? (
           <div className="flex flex-none items-center gap-3 border-t-2 border-ink px-7 py-2">
             <p className="flex-1 text-lg">
-              <b>
-                {changes.length} change{changes.length === 1 ? "" : "s"}
-              </b>{" "}
-              to {label}, not saved yet.
+              <b>{trn("{count} change", "{count} changes", changes.length)}</b> {tr("to {label}, not saved yet.", { label })}
             </p>
-            <Button onClick={() => setDraft(null)}>Forget</Button>
+            <Button onClick={() => setDraft(null)}>{tr("Forget")}</Button>
             <Button tone="solid" onClick={() => setSaving(true)}>
-              Save as next version
+              {tr("Save as next version")}
             </Button>
           </div>
         ) : null}

@@ -2,22 +2,24 @@ import { useReferences } from "@/api/hooks";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
 
 import { useCohortChanges } from "./api";
+import { tr, trn } from "@/lib/language";
 
-const FORMS: Record<string, string> = { swing: "one swing", mean: "mean of many", best: "a player's own best" };
+const FORMS: Record<string, string> = { swing: tr("one swing"), mean: tr("mean of many"), best: tr("a player's own best") };
 
 /** Courses that can be laid over a swing. */
 export function References({ onBuild }: { onBuild: () => void }) {
   const references = useReferences();
   const { remove } = useCohortChanges();
-  if (references.isPending) return <Loading what="Reading the references" />;
+  if (references.isPending) return <Loading what={tr("Reading the references")} />;
   return (
-    <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="References">
+    <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label={tr("References")}>
       <p className="max-w-[900px] text-lg text-muted">
-        A reference is drawn under a swing's trace, lined up at takeaway, shaft level, top and impact. Keep one swing from its own page (Mark), or the mean of
-        many.
+        {tr(
+          "A reference is drawn under a swing's trace, lined up at takeaway, shaft level, top and impact. Keep one swing from its own page (Mark), or the mean of many.",
+        )}
       </p>
       <Button className="mt-2" onClick={onBuild}>
-        Build from swings
+        {tr("Build from swings")}
       </Button>
       <ErrorLine error={references.error ?? remove.error} />
       <ul className="mt-3">
@@ -26,16 +28,20 @@ export function References({ onBuild }: { onBuild: () => void }) {
             <p className="flex-1 text-xl">
               <b>{r.name}</b>
               <span className="block text-lg text-muted">
-                {FORMS[r.form]} · {r.club} · {r.swings} swing{r.swings === 1 ? "" : "s"} of {r.players} player{r.players === 1 ? "" : "s"}
-                {r.made_by ? ` · by ${r.made_by}` : ""}
+                {FORMS[r.form]} · {r.club} ·{" "}
+                {tr("{swings} of {players}", {
+                  swings: trn("{count} swing", "{count} swings", r.swings),
+                  players: trn("{count} player", "{count} players", r.players),
+                })}
+                {r.made_by ? tr(" · by {made_by}", { made_by: r.made_by }) : ""}
                 {r.warning ? ` · ${r.warning}` : ""}
               </span>
             </p>
             {r.synthetic ? (
-              <span className="text-lg font-bold">Synthetic</span>
+              <span className="text-lg font-bold">{tr("Synthetic")}</span>
             ) : (
               <Button onClick={() => remove.mutate(r.id)} disabled={remove.isPending}>
-                Remove
+                {tr("Remove")}
               </Button>
             )}
           </li>

@@ -7,6 +7,7 @@ import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
 import { useBenchmarkChanges, useDifferences } from "./api";
+import { tr } from "@/lib/language";
 
 /** Name and note of the next version. Whoever saves second is told, sees both, and loses nothing. */
 export function SaveSheet({
@@ -22,7 +23,7 @@ export function SaveSheet({
 }) {
   const versions = useVersions();
   const newest = (name: string) => (versions.data ?? []).filter((v) => v.name === name).sort((a, b) => b.number - a.number)[0];
-  const [name, setName] = useState(version && !version.built_in ? version.name : "Our ranges");
+  const [name, setName] = useState(version && !version.built_in ? version.name : tr("Our ranges"));
   const [note, setNote] = useState("");
   const { save } = useBenchmarkChanges();
   const overtaken = save.error instanceof Problem && save.error.code === "overtaken";
@@ -36,7 +37,7 @@ export function SaveSheet({
       { onSuccess: (made) => onSaved(made.label), onError: () => void versions.refetch() },
     );
   return (
-    <Sheet open onClose={onClose} title="Save as next version">
+    <Sheet open onClose={onClose} title={tr("Save as next version")}>
       <form
         className="space-y-4"
         onSubmit={(e) => {
@@ -44,21 +45,24 @@ export function SaveSheet({
           submit(draft.base);
         }}
       >
-        <Field label="Name">
+        <Field label={tr("Name")}>
           <input className={inputLook} required maxLength={60} value={name} onChange={(e) => setName(e.target.value)} />
         </Field>
-        <Field label="What was changed, and why">
+        <Field label={tr("What was changed, and why")}>
           <textarea className={inputLook} rows={3} maxLength={2000} value={note} onChange={(e) => setNote(e.target.value)} />
         </Field>
         <p className="text-lg text-muted">
-          It becomes {name.trim() || "…"} {(newest(name.trim())?.number ?? 0) + 1}. Nothing is judged by it until it is put to use; results keep the version
-          they were judged by.
+          {tr("It becomes {what} {what2}. Nothing is judged by it until it is put to use; results keep the version they were judged by.", {
+            what: name.trim() || "…",
+            what2: (newest(name.trim())?.number ?? 0) + 1,
+          })}
         </p>
         <ErrorLine error={save.error} />
         {theirs ? (
           <div className="border-l-4 border-ink pl-3 text-lg">
             <p>
-              <b>{theirs.label}</b>, by {theirs.made_by}, differs from {draft.base} in:
+              <b>{theirs.label}</b>
+              {tr(", by {made_by}, differs from {base} in:", { made_by: theirs.made_by, base: draft.base })}
             </p>
             <ul>
               {(differences.data ?? []).map((d) => (
@@ -68,12 +72,12 @@ export function SaveSheet({
               ))}
             </ul>
             <Button className="mt-2" onClick={() => submit(theirs.label)}>
-              Save mine on top of it
+              {tr("Save mine on top of it")}
             </Button>
           </div>
         ) : null}
         <Button tone="solid" type="submit" disabled={save.isPending || overtaken}>
-          Save
+          {tr("Save")}
         </Button>
       </form>
     </Sheet>

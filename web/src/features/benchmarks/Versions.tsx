@@ -4,6 +4,7 @@ import { useVersions } from "@/api/hooks";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 
 import { useBenchmarkChanges } from "./api";
+import { tr } from "@/lib/language";
 
 interface Props {
   /** Label of the version being looked at. */
@@ -22,7 +23,7 @@ export function Versions({ label, fixed, onChoose }: Props) {
   const link = "inline-flex min-h-14 items-center text-lg underline";
   return (
     <aside className="min-h-0 overflow-y-auto border-r border-hairline px-7 py-4">
-      <h2 className="text-lg text-muted">Versions</h2>
+      <h2 className="text-lg text-muted">{tr("Versions")}</h2>
       <ul>
         {(versions.data ?? []).map((v) => (
           <li key={v.label}>
@@ -33,8 +34,8 @@ export function Versions({ label, fixed, onChoose }: Props) {
               onClick={() => onChoose(v.label)}
               className={`min-h-14 w-full text-left text-lg disabled:opacity-45 ${v.label === label ? "font-bold underline decoration-2 underline-offset-8" : ""} ${v.retired ? "text-muted" : ""}`}
             >
-              {v.built_in ? "Built in" : v.label}
-              {v.in_use ? " · in use" : v.retired ? " · retired" : ""}
+              {v.built_in ? tr("Built in") : v.label}
+              {v.in_use ? tr(" · in use") : v.retired ? tr(" · retired") : ""}
             </button>
           </li>
         ))}
@@ -43,7 +44,12 @@ export function Versions({ label, fixed, onChoose }: Props) {
         <div className="mt-3 border-t border-hairline pt-3 text-base text-muted">
           <p>{version.note}</p>
           <p>
-            {version.built_in ? version.label : `Based on ${version.based_on || "a file"}, by ${version.made_by}.`} {version.ranges} ranges.
+            {tr("{what} {ranges} ranges.", {
+              what: version.built_in
+                ? version.label
+                : tr("Based on {what}, by {made_by}.", { what: version.based_on || tr("a file"), made_by: version.made_by }),
+              ranges: version.ranges,
+            })}
           </p>
         </div>
       ) : null}
@@ -51,28 +57,28 @@ export function Versions({ label, fixed, onChoose }: Props) {
         <div className="mt-3 flex flex-col items-start gap-1">
           {version.in_use ? null : (
             <Button disabled={use.isPending || version.retired} onClick={() => use.mutate(version.label)}>
-              Use this from now on
+              {tr("Use this from now on")}
             </Button>
           )}
           {version.built_in || version.in_use ? null : (
             <button type="button" className={link} onClick={() => retire.mutate({ label: version.label, back: version.retired })}>
-              {version.retired ? "Take out of retirement" : "Retire"}
+              {version.retired ? tr("Take out of retirement") : tr("Retire")}
             </button>
           )}
           <a className={link} href={`/api/benchmarks/export.toml?label=${encodeURIComponent(version.label)}`} download>
-            Export as TOML
+            {tr("Export as TOML")}
           </a>
           <a className={link} href={`/api/benchmarks/export.csv?label=${encodeURIComponent(version.label)}`} download>
-            Export as CSV
+            {tr("Export as CSV")}
           </a>
           <button type="button" className={link} onClick={() => file.current?.click()}>
-            Import TOML or CSV …
+            {tr("Import TOML or CSV …")}
           </button>
           <input
             ref={file}
             type="file"
             accept=".toml,.csv"
-            aria-label="File of ranges"
+            aria-label={tr("File of ranges")}
             className="sr-only"
             onChange={(e) => {
               const f = e.target.files?.[0];

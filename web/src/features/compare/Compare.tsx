@@ -19,6 +19,7 @@ import { TableSheet } from "./TableSheet";
 import { useChoices, useCompared, useCurves } from "./useCompare";
 import { WithSheet } from "./WithSheet";
 import { sideDetail, sideName } from "./words";
+import { tr } from "@/lib/language";
 
 type Compared = Schemas["CompareOut"];
 
@@ -64,13 +65,13 @@ export function Compare() {
     x: () => setFigures((f) => !f),
     Escape: back,
   });
-  if (lesson.isPending || catalogue.isPending || choices.isPending) return <Loading what="Looking for what can be compared" />;
+  if (lesson.isPending || catalogue.isPending || choices.isPending) return <Loading what={tr("Looking for what can be compared")} />;
   const error = lesson.error ?? catalogue.error ?? choices.error;
   if (error) return <ErrorLine error={error} />;
   if (!a)
     return (
       <div className="p-8 text-2xl">
-        <p>No swing that counts yet. Capture one, then compare it with the last lesson or a reference.</p>
+        <p>{tr("No swing that counts yet. Capture one, then compare it with the last lesson or a reference.")}</p>
       </div>
     );
   return (
@@ -91,12 +92,12 @@ export function Compare() {
         />
       ) : (
         <div className="flex-1">
-          <Loading what="Laying one over the other" />
+          <Loading what={tr("Laying one over the other")} />
         </div>
       )}
       <footer className="flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1100px]:px-4 max-[700px]:gap-1.5 max-[700px]:px-3">
         <Button onClick={back} className="max-[700px]:px-3">
-          Back
+          {tr("Back")}
         </Button>
         <Button
           onClick={() => previous && go({ b: previous })}
@@ -106,7 +107,7 @@ export function Compare() {
           hint="p"
           className="max-[1000px]:hidden"
         >
-          Previous swing
+          {tr("Previous swing")}
         </Button>
         <Button
           onClick={() => last && go({ b: last })}
@@ -116,17 +117,17 @@ export function Compare() {
           hint="l"
           className="max-[1000px]:hidden"
         >
-          Last lesson
+          {tr("Last lesson")}
         </Button>
         <Button onClick={() => setSheet("with")} aria-haspopup="dialog" className="max-[700px]:px-3">
-          With…
+          {tr("With…")}
         </Button>
         <span className="flex-1" />
         <Button onClick={() => setFigures((f) => !f)} aria-pressed={figures} tone={figures ? "solid" : "line"} className="max-[700px]:px-3">
-          Pictures
+          {tr("Pictures")}
         </Button>
         <Button onClick={() => setSheet("table")} aria-haspopup="dialog" className="max-[700px]:px-3">
-          Values
+          {tr("Values")}
         </Button>
       </footer>
       <WithSheet
@@ -207,7 +208,12 @@ function Pair({ data, catalogue, mirror, figures, onWith, onNotes, onMeasure }: 
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-none flex-wrap items-center gap-x-6 border-b border-hairline px-7 py-1.5 max-[1100px]:px-4">
         <h2 className="text-[26px] leading-tight font-bold max-[700px]:text-xl">{named}</h2>
-        <button type="button" className="flex min-h-14 flex-wrap items-center gap-x-5 text-left text-xl" onClick={onWith} title="Compare with something else">
+        <button
+          type="button"
+          className="flex min-h-14 flex-wrap items-center gap-x-5 text-left text-xl"
+          onClick={onWith}
+          title={tr("Compare with something else")}
+        >
           <SideLine name={nameA} detail={sideDetail(data.a, data.b)} />
           <SideLine name={nameB} detail={sideDetail(data.b, data.a)} drawn={data.b.kind === "band" ? "band" : "dashed"} />
         </button>
@@ -215,7 +221,7 @@ function Pair({ data, catalogue, mirror, figures, onWith, onNotes, onMeasure }: 
           <>
             <p className="min-w-[280px] flex-1 text-base leading-tight text-muted max-[700px]:hidden">{data.notes.join(" ")}</p>
             <button type="button" className="hidden min-h-14 text-base text-muted underline underline-offset-4 max-[700px]:block" onClick={onNotes}>
-              {data.notes.length === 1 ? "Something to know" : `${data.notes.length} things to know`}
+              {data.notes.length === 1 ? tr("Something to know") : tr("{length} things to know", { length: data.notes.length })}
             </button>
           </>
         ) : null}
@@ -260,7 +266,7 @@ function Pair({ data, catalogue, mirror, figures, onWith, onNotes, onMeasure }: 
             />
           ) : (
             <p className="mt-4 text-xl text-muted">
-              {named} has no course to lay over another: it is read at {moment(data.moment)}.
+              {tr("{named} has no course to lay over another: it is read at {moment}.", { named, moment: moment(data.moment) })}
             </p>
           )}
         </div>
@@ -277,7 +283,7 @@ function ways(metric: MetricWords, words: Vocabulary): { up: string; down: strin
     : words === "plain"
       ? { up: metric.plain_positive, down: metric.plain_negative }
       : { up: metric.positive, down: metric.negative };
-  return up === down ? { up: "more", down: "less" } : { up, down };
+  return up === down ? { up: tr("more"), down: tr("less") } : { up, down };
 }
 
 /** A clear difference is at least so many standard uncertainties. */
@@ -292,7 +298,7 @@ function DiffersMost({ data, catalogue, onMeasure }: Pick<PairProps, "data" | "c
   if (!metric) return null;
   return (
     <button type="button" className="min-h-14 text-left text-lg text-muted" onClick={() => onMeasure(metric.id)}>
-      Differs most clearly: <span className="underline decoration-dotted underline-offset-4">{label(metric, words).toLowerCase()}</span>
+      {tr("Differs most clearly:")} <span className="underline decoration-dotted underline-offset-4">{label(metric, words).toLowerCase()}</span>
     </button>
   );
 }

@@ -8,6 +8,7 @@ import { MomentName } from "@/shared/charts/MomentName";
 import { useSize } from "@/shared/ui/useSize";
 
 import { BEYOND, type Laid } from "./laid";
+import { tr } from "@/lib/language";
 
 const TOP = 26;
 const UNDER = 58;
@@ -55,7 +56,7 @@ export function CompareChart({ laid, checkpoints, cursor, selected, differs, up,
         viewBox={`0 0 ${W} ${H}`}
         className="absolute inset-0 h-full w-full touch-none select-none"
         role="img"
-        aria-label={`${nameA} and ${nameB} over the swing, and the difference beneath`}
+        aria-label={tr("{nameA} and {nameB} over the swing, and the difference beneath", { nameA, nameB })}
         onPointerDown={(e) => cursor.set(nodeOf(e))}
         onPointerMove={(e) => e.buttons > 0 && cursor.set(nodeOf(e))}
       >
@@ -85,7 +86,7 @@ export function CompareChart({ laid, checkpoints, cursor, selected, differs, up,
             {down} ↓
           </text>
           <text x={W - 4} y={split + GAP - 8} textAnchor="end">
-            the difference
+            {tr("the difference")}
           </text>
         </g>
         <CursorLine cursor={cursor} x={x} from={TOP - 12} to={H - UNDER + 6} />

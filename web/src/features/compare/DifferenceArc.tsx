@@ -6,6 +6,7 @@ import { amount, changeInWords, inWords, moment, type MetricWords, type Vocabula
 import { ArcNavigator } from "@/shared/arc/ArcNavigator";
 
 import { at, BEYOND, type Laid } from "./laid";
+import { tr } from "@/lib/language";
 
 interface Props {
   laid: Laid;
@@ -49,7 +50,7 @@ export function DifferenceLine({ laid, cursor, selected, metric, words }: Pick<P
           <b className="figure text-[40px]">{r.size}</b> {r.more} {r.place} <span className="text-muted">{r.certain}</span>
         </>
       ) : (
-        "Not seen here."
+        tr("Not seen here.")
       )}
     </p>
   );
@@ -65,9 +66,9 @@ function useDifference({ laid, cursor, selected, metric, words }: Pick<Props, "l
     sides: [a, b],
     clear,
     size,
-    more: changeInWords(metric, d, words).slice(size.length).trim() || (d > 0 ? "more" : "less"),
-    place: selected ? `at ${selected === "top" ? "the top" : moment(selected)}` : "here",
-    certain: clear ? `± ${amount(metric, u!)}` : `within ± ${amount(metric, BEYOND * u!)}`,
+    more: changeInWords(metric, d, words).slice(size.length).trim() || (d > 0 ? tr("more") : tr("less")),
+    place: selected ? tr("at {what}", { what: selected === "top" ? tr("the top") : moment(selected) }) : tr("here"),
+    certain: clear ? `± ${amount(metric, u!)}` : tr("within ± {amount}", { amount: amount(metric, BEYOND * u!) }),
   };
 }
 
@@ -81,7 +82,7 @@ function Inside({ laid, cursor, selected, metric, words, unit }: Props & { unit:
   if (!r)
     return (
       <text x={260} y={262} fontSize={small} textAnchor="middle" fill="var(--muted)" pointerEvents="none">
-        not seen here
+        {tr("not seen here")}
       </text>
     );
   return (

@@ -7,6 +7,7 @@ import { ErrorLine, Loading } from "@/shared/ui/controls";
 
 import type { Played } from "./usePlayed";
 import { sideName } from "./words";
+import { tr } from "@/lib/language";
 
 const Figure3D = lazy(() => import("@/shared/figure/Figure3D"));
 
@@ -32,7 +33,7 @@ export function Figures({ sides, over, mirror }: Props) {
         <One drawing={a} mirror={mirror} under={over ? under : null} {...eyed} />
         {over ? null : <One drawing={b} mirror={mirror} {...eyed} />}
       </div>
-      {over ? <p className="flex-none text-lg text-muted">Faint: {sideName(sides[1].side)}.</p> : null}
+      {over ? <p className="flex-none text-lg text-muted">{tr("Faint: {sideName}.", { sideName: sideName(sides[1].side) })}</p> : null}
     </>
   );
 }
@@ -57,17 +58,22 @@ function One({ drawing: { side, drawn, none, error }, mirror, under = null, eye,
   if (none)
     return (
       <p className="self-center px-2 text-lg text-muted">
-        {sideName(side)}: no figure. {side.swing_ids.length ? "It needs body sensors or markers." : "It is drawn as its course alone."}
+        {tr("{sideName}: no figure. {what}", {
+          sideName: sideName(side),
+          what: side.swing_ids.length ? tr("It needs body sensors or markers.") : tr("It is drawn as its course alone."),
+        })}
       </p>
     );
   if (error) return <ErrorLine error={error} />;
-  if (!drawn) return <Loading what="Drawing the figure" />;
+  if (!drawn) return <Loading what={tr("Drawing the figure")} />;
   const t = drawn.traces;
   return (
     <div className="flex min-h-0 flex-col">
-      <p className="flex-none text-lg font-bold">{side.kind === "swing" ? sideName(side) : `${sideName(side)}: swing ${drawn.swing.number}`}</p>
+      <p className="flex-none text-lg font-bold">
+        {side.kind === "swing" ? sideName(side) : tr("{sideName}: swing {number}", { sideName: sideName(side), number: drawn.swing.number })}
+      </p>
       <div className="min-h-0 flex-1">
-        <Suspense fallback={<Loading what="Drawing the figure" />}>
+        <Suspense fallback={<Loading what={tr("Drawing the figure")} />}>
           <Figure3D
             block={drawn.block}
             traces={t}

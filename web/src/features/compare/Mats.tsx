@@ -8,6 +8,7 @@ import { ErrorLine, Loading } from "@/shared/ui/controls";
 
 import type { Played } from "./usePlayed";
 import { sideName } from "./words";
+import { tr } from "@/lib/language";
 
 /** So long after impact the way is drawn, s. */
 const AFTER_S = 0.3;
@@ -38,7 +39,7 @@ export function Mats({ sides: [a, b], over, mirror }: Props) {
     <div className={`grid min-h-0 flex-1 gap-2 ${over ? "grid-cols-1 grid-rows-[minmax(0,1fr)_auto]" : "grid-cols-1 grid-rows-2"}`}>
       <One played={a} on={onA} mirror={mirror} under={under} />
       {over ? (
-        <p className="text-lg text-muted">Dashed, with the open ring: {sideName(b.side)}, laid over by the feet.</p>
+        <p className="text-lg text-muted">{tr("Dashed, with the open ring: {sideName}, laid over by the feet.", { sideName: sideName(b.side) })}</p>
       ) : (
         <One played={b} on={onB} mirror={mirror} />
       )}
@@ -62,16 +63,16 @@ interface OneProps {
 }
 
 function One({ played: { side, found, error }, on, mirror, under = null }: OneProps) {
-  const name = side.kind === "swing" || !found ? sideName(side) : `${sideName(side)}: swing ${found.swing.number}`;
+  const name = side.kind === "swing" || !found ? sideName(side) : tr("{sideName}: swing {number}", { sideName: sideName(side), number: found.swing.number });
   return (
     <div className="flex min-h-0 flex-col">
       <p className="flex-none text-lg font-bold">{name}</p>
       {(error ?? on.error) ? (
         <ErrorLine error={error ?? on.error} />
       ) : found && !on.ground ? (
-        <p className="text-lg text-muted">No mat was under it.</p>
+        <p className="text-lg text-muted">{tr("No mat was under it.")}</p>
       ) : side.swing_ids.length === 0 ? (
-        <p className="text-lg text-muted">It has no mat.</p>
+        <p className="text-lg text-muted">{tr("It has no mat.")}</p>
       ) : on.block && on.ground && found ? (
         <MatPicture
           block={on.block}
@@ -84,7 +85,7 @@ function One({ played: { side, found, error }, on, mirror, under = null }: OnePr
           under={under}
         />
       ) : (
-        <Loading what="Opening the mat" />
+        <Loading what={tr("Opening the mat")} />
       )}
     </div>
   );

@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { Button, Choice } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 interface Props {
   /** One of each kind, in the player's ways. */
@@ -21,11 +22,11 @@ export function ModelChoice({ models, catalogue, chosen, onChoose }: Props) {
   const [kind, ...ways] = key.slice("model:".length).split(".") as [string, ...string[]];
   const made = (k: string, w: readonly string[]) => `model:${[k, ...w].join(".")}`;
   return (
-    <section aria-label="A synthetic skilled swing" className="pt-3">
-      <h3 className="text-xl font-semibold">A skilled swing, synthetic</h3>
-      <p className="text-lg text-muted">By the golfer model, no player&rsquo;s. A pitch, chip or bunker shot has no ranges.</p>
+    <section aria-label={tr("A synthetic skilled swing")} className="pt-3">
+      <h3 className="text-xl font-semibold">{tr("A skilled swing, synthetic")}</h3>
+      <p className="text-lg text-muted">{tr("By the golfer model, no player’s. A pitch, chip or bunker shot has no ranges.")}</p>
       <Choice
-        label="Club or shot"
+        label={tr("Club or shot")}
         value={kind}
         options={models.map((m) => ({ id: m.key.slice("model:".length).split(".")[0]!, label: m.name }))}
         onChange={(k) => setKey(made(k, ways))}
@@ -45,7 +46,7 @@ export function ModelChoice({ models, catalogue, chosen, onChoose }: Props) {
         ) : null;
       })}
       <Button tone="solid" onClick={() => onChoose(key)}>
-        Compare with it
+        {tr("Compare with it")}
       </Button>
     </section>
   );

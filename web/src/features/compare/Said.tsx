@@ -5,6 +5,7 @@ import { changeInWords, intervalInWords, moment, wayInWords, type MetricWords, t
 import { ChangeInterval } from "@/shared/charts/ChangeInterval";
 
 import { beyond } from "./laid";
+import { tr } from "@/lib/language";
 
 interface Props {
   data: Schemas["CompareOut"];
@@ -30,7 +31,11 @@ export function Said({ data, metric, words, stretches, waiting, children }: Prop
               difference={change.difference}
               interval={change.ci95}
               relevant={change.smallest_relevant}
-              label={`${changeInWords(metric, change.difference, words)} at ${moment(data.moment)}, ${intervalInWords(metric, change.ci95, words)}`}
+              label={tr("{changeInWords} at {moment}, {intervalInWords}", {
+                changeInWords: changeInWords(metric, change.difference, words),
+                moment: moment(data.moment),
+                intervalInWords: intervalInWords(metric, change.ci95, words),
+              })}
               less={wayInWords(metric, -1, words)}
               more={wayInWords(metric, 1, words)}
               className="flex-none max-[700px]:hidden"
@@ -47,13 +52,13 @@ export function Said({ data, metric, words, stretches, waiting, children }: Prop
           ))}
         </ul>
       ) : data.question || (data.laid && beyond(data.laid).length > 0) ? null : (
-        <p className="text-[32px] leading-[1.12] font-bold max-[700px]:text-xl">No difference beyond what is uncertain.</p>
+        <p className="text-[32px] leading-[1.12] font-bold max-[700px]:text-xl">{tr("No difference beyond what is uncertain.")}</p>
       )}
-      {where ? <p className="text-lg leading-tight text-muted">Along the swing they differ {where}.</p> : null}
+      {where ? <p className="text-lg leading-tight text-muted">{tr("Along the swing they differ {where}.", { where })}</p> : null}
       {children}
       {waiting ? (
         <p role="status" className="text-lg text-muted">
-          Looking along the swing…
+          {tr("Looking along the swing…")}
         </p>
       ) : null}
     </div>

@@ -4,14 +4,15 @@ import { useSettings } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
 import { sideName } from "./words";
+import { tr } from "@/lib/language";
 
 type Value = Schemas["CompareValueOut"];
 
 const VERDICT: Record<string, string> = {
-  changed: "real",
-  unchanged: "no difference that matters",
-  not_distinguishable: "not yet distinguishable",
-  too_few: "too few swings",
+  changed: tr("real"),
+  unchanged: tr("no difference that matters"),
+  not_distinguishable: tr("not yet distinguishable"),
+  too_few: tr("too few swings"),
 };
 
 interface Props {
@@ -27,15 +28,18 @@ export function TableSheet({ open, onClose, data, catalogue, onChoose }: Props) 
   const { words } = useSettings();
   const grouped = data.metrics.some((m) => m.values.some((v) => v.change));
   return (
-    <Sheet open={open} onClose={onClose} title={`${sideName(data.a)} and ${sideName(data.b)}: all values`} wide>
+    <Sheet open={open} onClose={onClose} title={tr("{sideName} and {sideName2}: all values", { sideName: sideName(data.a), sideName2: sideName(data.b) })} wide>
       {data.notes.map((n) => (
         <p key={n} className="hidden text-lg max-[700px]:block">
           {n}
         </p>
       ))}
       <p className="text-lg text-muted">
-        ± is one standard uncertainty of the difference.
-        {grouped ? " What was asked first is tested by itself; the rest was also looked at, and is called real only where it stands after so many looks." : ""}
+        {tr("± is one standard uncertainty of the difference.{what}", {
+          what: grouped
+            ? tr(" What was asked first is tested by itself; the rest was also looked at, and is called real only where it stands after so many looks.")
+            : "",
+        })}
       </p>
       {data.metrics.map((m) => {
         const metric = catalogue.metrics.find((x) => x.id === m.metric) as MetricWords | undefined;
@@ -46,10 +50,10 @@ export function TableSheet({ open, onClose, data, catalogue, onChoose }: Props) 
             <table className="tabular mt-1 w-full text-lg">
               <thead className="text-left text-base text-muted">
                 <tr>
-                  <th className="w-56 font-normal">at</th>
+                  <th className="w-56 font-normal">{tr("at")}</th>
                   <th className="font-normal">{sideName(data.a)}</th>
                   <th className="font-normal">{sideName(data.b)}</th>
-                  <th className="font-normal">difference</th>
+                  <th className="font-normal">{tr("difference")}</th>
                 </tr>
               </thead>
               <tbody>
@@ -88,7 +92,9 @@ function Difference({ value, metric, plain, asked }: { value: Value; metric: Met
       {said ? <b>{said}</b> : <span className="text-muted">{amount(metric, value.difference)}</span>}{" "}
       <span className="text-muted">± {spread(metric, value.uncertainty)}</span>
       {change ? (
-        <span className="block text-base text-muted">{change.verdict === "changed" && !asked && !change.real ? "may be chance" : VERDICT[change.verdict]}</span>
+        <span className="block text-base text-muted">
+          {change.verdict === "changed" && !asked && !change.real ? tr("may be chance") : VERDICT[change.verdict]}
+        </span>
       ) : null}
     </>
   );

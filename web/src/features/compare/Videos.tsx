@@ -3,6 +3,7 @@ import type { Clip } from "@/shared/clip/useClips";
 
 import type { Played } from "./usePlayed";
 import { sideName } from "./words";
+import { tr } from "@/lib/language";
 
 interface Props {
   sides: readonly [Played, Played];
@@ -18,8 +19,10 @@ export function Videos({ sides, clips }: Props) {
         const clip = clips[k]!.find((c) => c.view === shared) ?? clips[k]![0];
         return (
           <div key={side.key} className="flex min-h-0 flex-col">
-            <p className="flex-none text-lg font-bold">{side.kind === "swing" || !found ? sideName(side) : `${sideName(side)}: swing ${found.swing.number}`}</p>
-            {clip && found ? <ClipPicture clip={clip} cursor={found.cursor} speed={null} /> : <p className="text-lg text-muted">No video of it.</p>}
+            <p className="flex-none text-lg font-bold">
+              {side.kind === "swing" || !found ? sideName(side) : tr("{sideName}: swing {number}", { sideName: sideName(side), number: found.swing.number })}
+            </p>
+            {clip && found ? <ClipPicture clip={clip} cursor={found.cursor} speed={null} /> : <p className="text-lg text-muted">{tr("No video of it.")}</p>}
           </div>
         );
       })}

@@ -3,6 +3,7 @@ import { Sheet } from "@/shared/ui/Sheet";
 
 import { ModelChoice } from "./ModelChoice";
 import { choiceWords } from "./words";
+import { tr } from "@/lib/language";
 
 interface Props {
   open: boolean;
@@ -19,7 +20,7 @@ export function WithSheet({ open, onClose, choices, catalogue, chosen, onChoose 
   const swings = choices.filter((c) => c.kind === "swing");
   const models = choices.filter((c) => c.kind === "model");
   return (
-    <Sheet open={open} onClose={onClose} title="Compare with" wide>
+    <Sheet open={open} onClose={onClose} title={tr("Compare with")} wide>
       <ul>
         {choices
           .filter((c) => c.kind !== "model" && c.kind !== "swing")
@@ -41,13 +42,13 @@ export function WithSheet({ open, onClose, choices, catalogue, chosen, onChoose 
           })}
       </ul>
       {swings.length ? (
-        <div className="flex flex-wrap items-center gap-x-2 border-b border-hairline py-1" role="group" aria-label="Another swing of this lesson">
-          <span className="pr-3 text-xl font-semibold">Another swing</span>
+        <div className="flex flex-wrap items-center gap-x-2 border-b border-hairline py-1" role="group" aria-label={tr("Another swing of this lesson")}>
+          <span className="pr-3 text-xl font-semibold">{tr("Another swing")}</span>
           {swings.map((c) => (
             <button
               key={c.key}
               type="button"
-              aria-label={`Swing ${c.number}`}
+              aria-label={tr("Swing {number}", { number: c.number })}
               aria-pressed={c.key === chosen}
               onClick={() => onChoose(c.key)}
               className={`min-h-14 min-w-14 text-xl ${c.key === chosen ? "font-bold underline decoration-2 underline-offset-8" : ""}`}

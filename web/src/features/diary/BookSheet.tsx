@@ -7,6 +7,7 @@ import { LessonFields, PersonField, type LessonForm } from "./fields";
 import { Places, Refusal } from "./Places";
 import { useChanges, useNext, usePlayers, type Place, type Span } from "./useDiary";
 import { longDay, wall } from "./words";
+import { tr } from "@/lib/language";
 
 /** What is known of a lesson before it is booked. */
 export interface Draft {
@@ -45,7 +46,7 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
   const next = useNext(player);
   const busy = book.isPending || row.isPending;
   const take = (p: Place) => {
-    setForm({ ...form, day: p.starts_at.slice(0, 10), time: wall(p.starts_at), instructor: p.instructor_id, bay: p.bay });
+    setForm({ ...form, day: p.starts_at.slice(0, 10), time: p.starts_at.slice(11, 16), instructor: p.instructor_id, bay: p.bay });
     book.reset();
   };
   const submit = (anyway: boolean) => {
@@ -61,15 +62,18 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
       markers,
       anyway,
     };
-    if (repeat === "once") book.mutate(body, { onSuccess: (made) => onDone(`Booked: ${made.player.name}, ${longDay(day)} ${wall(made.starts_at)}.`) });
+    if (repeat === "once")
+      book.mutate(body, {
+        onSuccess: (made) => onDone(tr("Booked: {name}, {longDay} {wall}.", { name: made.player.name, longDay: longDay(day), wall: wall(made.starts_at) })),
+      });
     else
       row.mutate(
         { ...body, every_weeks: Number(repeat), until },
-        { onSuccess: (made) => !made.not_booked.length && onDone(`${made.booked.length} lessons booked.`) },
+        { onSuccess: (made) => !made.not_booked.length && onDone(tr("{length} lessons booked.", { length: made.booked.length })) },
       );
   };
   return (
-    <Sheet open onClose={onClose} title="Book a lesson">
+    <Sheet open onClose={onClose} title={tr("Book a lesson")}>
       <form
         className="grid gap-4"
         onSubmit={(e) => {
@@ -77,13 +81,15 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
           submit(false);
         }}
       >
-        <PersonField label="Player" people={players.data} value={player} onChange={setPlayer} any="Choose" required />
+        <PersonField label={tr("Player")} people={players.data} value={player} onChange={setPlayer} any={tr("Choose")} required />
         {next.data ? (
           <div className="grid gap-2 border-l-4 border-hairline pl-3">
             <p className="text-lg">
-              {`Due ${longDay(next.data.due)}: ${next.data.why}.`}
+              {tr("Due {longDay}: {why}.", { longDay: longDay(next.data.due), why: next.data.why })}
               {next.data.courses.map((c) => (
-                <span key={c.id} className="block text-muted">{`${c.name}: ${c.left} of ${c.lessons} left`}</span>
+                <span key={c.id} className="block text-muted">
+                  {tr("{name}: {left} of {lessons} left", { name: c.name, left: c.left, lessons: c.lessons })}
+                </span>
               ))}
             </p>
             <Places places={next.data.places} onTake={take} />
@@ -91,17 +97,17 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
         ) : null}
         <LessonFields span={span} form={form} onChange={setForm} />
         <Choice<Repeat>
-          label="How often"
+          label={tr("How often")}
           value={repeat}
           onChange={setRepeat}
           options={[
-            { id: "once", label: "Once" },
-            { id: "1", label: "Every week" },
-            { id: "2", label: "Every other week" },
+            { id: "once", label: tr("Once") },
+            { id: "1", label: tr("Every week") },
+            { id: "2", label: tr("Every other week") },
           ]}
         />
         {repeat === "once" ? null : (
-          <Field label="Until">
+          <Field label={tr("Until")}>
             <input className={inputLook} type="date" required min={form.day} value={until} onChange={(e) => setUntil(e.target.value)} />
           </Field>
         )}
@@ -109,7 +115,7 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
         <ErrorLine error={row.error ?? players.error ?? next.error} />
         {row.data?.not_booked.length ? (
           <div role="alert" className="border-l-4 border-rust pl-3 text-lg">
-            <p>{`${row.data.booked.length} booked. Not booked:`}</p>
+            <p>{tr("{length} booked. Not booked:", { length: row.data.booked.length })}</p>
             <ul>
               {row.data.not_booked.map((x) => (
                 <li key={x.at}>{`${longDay(x.at.slice(0, 10))} ${wall(x.at)}: ${x.why}.`}</li>
@@ -119,9 +125,9 @@ export function BookSheet({ span, draft, onClose, onDone }: Props) {
         ) : null}
         <div className="flex gap-3">
           <Button tone="solid" type="submit" disabled={!player || busy}>
-            Book
+            {tr("Book")}
           </Button>
-          {row.data?.not_booked.length ? <Button onClick={onClose}>Leave these out</Button> : null}
+          {row.data?.not_booked.length ? <Button onClick={onClose}>{tr("Leave these out")}</Button> : null}
         </div>
       </form>
     </Sheet>

@@ -18,6 +18,7 @@ import { Refusal } from "./Places";
 import { useChanges, useSpan, type Move, type Place, type Slot, type Span } from "./useDiary";
 import { WaitingSheet } from "./WaitingSheet";
 import { longDay, shortDay, STATUS, wall, weekDay } from "./words";
+import { tr } from "@/lib/language";
 
 type Layout = "week" | "people" | "bays";
 type Panel = "" | "waiting" | "hours" | "calendars";
@@ -62,7 +63,7 @@ export function Diary() {
           const back = { starts_at: lesson.starts_at, instructor_id: lesson.instructor_id, bay: lesson.bay, anyway: true };
           setSaid({
             words: `${lesson.player}: ${longDay(dayOf(made.starts_at))} ${wall(made.starts_at)}, ${made.bay}, ${made.instructor}.`,
-            undo: () => changes.move.mutate({ id: lesson.id, to: back }, { onSuccess: () => setSaid({ words: "Put back." }) }),
+            undo: () => changes.move.mutate({ id: lesson.id, to: back }, { onSuccess: () => setSaid({ words: tr("Put back.") }) }),
           });
         },
       },
@@ -75,38 +76,42 @@ export function Diary() {
     if (layout === "bays") to.bay = column.key;
     put(lesson, to);
   };
-  const title = here ? (layout === "week" ? `${shortDay(here.first)} to ${shortDay(here.last)}` : longDay(here.first)) : "";
+  const title = here
+    ? layout === "week"
+      ? tr("{shortDay} to {shortDay2}", { shortDay: shortDay(here.first), shortDay2: shortDay(here.last) })
+      : longDay(here.first)
+    : "";
   const columns = here ? columnsOf(here, layout, who) : [];
   const cancelled = here?.lessons.filter((l) => l.status === "cancelled") ?? [];
 
   return (
     <div className="flex h-full flex-col">
-      <TopLine title="Diary" context={here ? `by the clock of ${here.time_zone}` : undefined} />
+      <TopLine title={tr("Diary")} context={here ? tr("by the clock of {time_zone}", { time_zone: here.time_zone }) : undefined} />
       <div className="flex flex-none flex-wrap items-center gap-x-4 border-b border-hairline px-7 max-[1100px]:px-4">
         <div className="flex items-center">
-          <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(-1)} aria-label="Earlier">
+          <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(-1)} aria-label={tr("Earlier")}>
             ←
           </button>
           <button type="button" className="min-h-14 min-w-[190px] px-2 text-lg font-semibold" onClick={() => go({ day: undefined })}>
-            {title || "Today"}
+            {title || tr("Today")}
           </button>
-          <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(1)} aria-label="Later">
+          <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(1)} aria-label={tr("Later")}>
             →
           </button>
         </div>
         <Choice<Layout>
-          label="What is shown"
+          label={tr("What is shown")}
           value={layout}
           onChange={(by) => go({ by })}
           options={[
-            { id: "week", label: "Week" },
-            { id: "people", label: "Day" },
-            { id: "bays", label: "Bays" },
+            { id: "week", label: tr("Week") },
+            { id: "people", label: tr("Day") },
+            { id: "bays", label: tr("Bays") },
           ]}
         />
         {here && layout === "week" ? (
-          <select className="min-h-14 bg-paper text-lg" aria-label="Whose week" value={who} onChange={(e) => go({ who: e.target.value })}>
-            <option value={EVERYBODY}>Everybody</option>
+          <select className="min-h-14 bg-paper text-lg" aria-label={tr("Whose week")} value={who} onChange={(e) => go({ who: e.target.value })}>
+            <option value={EVERYBODY}>{tr("Everybody")}</option>
             {here.instructors.map((i) => (
               <option key={i.id} value={i.id}>
                 {i.name}
@@ -120,7 +125,7 @@ export function Diary() {
           </select>
         ) : null}
       </div>
-      {span.isPending ? <Loading what="Opening the diary" /> : null}
+      {span.isPending ? <Loading what={tr("Opening the diary")} /> : null}
       {span.error ? (
         <div className="p-7">
           <ErrorLine error={span.error} />
@@ -134,7 +139,7 @@ export function Diary() {
             <Grid
               columns={columns}
               zone={here.time_zone}
-              label={`The diary, ${title}`}
+              label={tr("The diary, {title}", { title })}
               onMove={onMove}
               onOpen={setOpen}
               onDay={(on) => go({ day: on, by: "people" })}
@@ -156,25 +161,25 @@ export function Diary() {
                   changes.move.reset();
                 }}
               >
-                Leave it where it was
+                {tr("Leave it where it was")}
               </Button>
             </div>
           ) : null}
           <div className="flex flex-none flex-wrap items-center gap-3 border-t border-hairline py-2 max-[700px]:gap-2 max-[700px]:px-4">
             <Button tone="solid" hint="b" className="max-[700px]:px-3" onClick={() => setDraft(draftOf(here, who === EVERYBODY ? me : who))}>
-              Book
+              {tr("Book")}
             </Button>
             <Button className="max-[700px]:px-3" onClick={() => setPanel("waiting")}>
-              Waiting
+              {tr("Waiting")}
             </Button>
             <Button className="max-[700px]:px-3" onClick={() => setPanel("hours")}>
-              Hours
+              {tr("Hours")}
             </Button>
             <Button className="max-[700px]:px-3" onClick={() => setPanel("calendars")}>
-              Calendars
+              {tr("Calendars")}
             </Button>
             <p className="min-w-0 flex-1 text-lg leading-tight" aria-live="polite">
-              {said?.words ?? (cancelled.length ? `${cancelled.length} cancelled` : "")}
+              {said?.words ?? (cancelled.length ? tr("{length} cancelled", { length: cancelled.length }) : "")}
               {said?.undo ? (
                 <button
                   type="button"
@@ -184,7 +189,7 @@ export function Diary() {
                     setSaid(null);
                   }}
                 >
-                  Undo
+                  {tr("Undo")}
                 </button>
               ) : null}
             </p>
@@ -292,7 +297,7 @@ const ofColumn = (c: Column, layout: Layout): Partial<Draft> => (layout === "peo
 /** Where there is no room for columns: the lessons one after the other. */
 function Agenda({ columns, onOpen }: { columns: Column[]; onOpen: (lesson: Slot) => void }) {
   return (
-    <div className="min-h-0 flex-1 overflow-y-auto px-4" role="region" aria-label="The diary as a list" tabIndex={0}>
+    <div className="min-h-0 flex-1 overflow-y-auto px-4" role="region" aria-label={tr("The diary as a list")} tabIndex={0}>
       {columns.map((c) => (
         <section key={c.key} aria-label={c.title}>
           <h2 className="border-b border-hairline pt-4 pb-1 text-xl font-bold">
@@ -312,7 +317,7 @@ function Agenda({ columns, onOpen }: { columns: Column[]; onOpen: (lesson: Slot)
               </li>
             ))}
           </ol>
-          {c.lessons.length ? null : <p className="py-2 text-muted">Nobody.</p>}
+          {c.lessons.length ? null : <p className="py-2 text-muted">{tr("Nobody.")}</p>}
         </section>
       ))}
     </div>

@@ -1,10 +1,12 @@
 import { DndContext, KeyboardSensor, PointerSensor, useDraggable, useSensor, useSensors, type KeyboardCoordinateGetter, type Modifier } from "@dnd-kit/core";
 import { useEffect, useRef, useState, type RefObject } from "react";
+import { clockWords } from "@/lib/dates";
 
-import { clockOf, closed, dayOf, lanes, minutesOf, nowThere, shownHours, slotLines, STEP, type Stretch } from "@/lib/diary";
+import { closed, dayOf, lanes, minutesOf, nowThere, shownHours, slotLines, STEP, type Stretch } from "@/lib/diary";
 
 import type { Slot, Span } from "./useDiary";
 import { STATUS, wall } from "./words";
+import { tr } from "@/lib/language";
 
 const PX = 1.3; // of a minute: a lesson of 45 minutes is as high as a thumb needs
 const NARROWEST = 58; // a lesson's strip, for a thumb
@@ -89,11 +91,11 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook, onDay }: Pr
           draggable: "Space takes the lesson, arrows move it by a quarter of an hour or a column, space puts it down, escape puts it back.",
         },
         announcements: {
-          onDragStart: () => "Held.",
+          onDragStart: () => tr("Held."),
           onDragMove: () => undefined,
           onDragOver: () => undefined,
-          onDragEnd: () => "Put down.",
-          onDragCancel: () => "Put back.",
+          onDragEnd: () => tr("Put down."),
+          onDragCancel: () => tr("Put back."),
         },
       }}
     >
@@ -112,7 +114,7 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook, onDay }: Pr
           <div className="relative" style={{ height }} aria-hidden="true">
             {hours.slice(0, -1).map((h) => (
               <span key={h} className="tabular absolute right-2 text-base text-muted" style={{ top: (h - from) * PX + 1 }}>
-                {clockOf(h)}
+                {clockWords(h)}
               </span>
             ))}
           </div>
@@ -188,13 +190,13 @@ function OneColumn(props: {
           className="pointer-events-none absolute inset-x-1 overflow-hidden border-l-4 border-hairline bg-paper px-2 text-base leading-tight text-muted"
           style={{ top: (Math.max(from, dayOf(b.begins) < c.day ? from : minutesOf(b.begins)) - from) * PX, height: busyHeight(b, c.day, from, until) }}
         >
-          {slotLines(props.width - 30, busyHeight(b, c.day, from, until), "Busy", [b.calendar]).name}
-          <span className="sr-only">{`, ${b.calendar}, ${wall(b.begins)} to ${wall(b.ends)}`}</span>
+          {slotLines(props.width - 30, busyHeight(b, c.day, from, until), tr("Busy"), [b.calendar]).name}
+          <span className="sr-only">{tr(", {calendar}, {wall} to {wall2}", { calendar: b.calendar, wall: wall(b.begins), wall2: wall(b.ends) })}</span>
         </span>
       ))}
       {now.day === c.day && now.minutes >= from && now.minutes <= until ? (
         <span className="pointer-events-none absolute inset-x-0 z-10 border-t-[3px] border-ink" style={{ top: (now.minutes - from) * PX }}>
-          <span className="sr-only">Now</span>
+          <span className="sr-only">{tr("Now")}</span>
         </span>
       ) : null}
       {crowds(items, props.width).map((crowd) => (
@@ -257,7 +259,7 @@ function Crowd({ crowd, from, onDay }: { crowd: ReturnType<typeof crowds>[number
       onClick={onDay}
     >
       <b className="block px-1 leading-tight">{crowd.lessons.length}</b>
-      <span className="sr-only">{` lessons: ${crowd.lessons.map((l) => `${wall(l.starts_at)} ${l.player}`).join(", ")}`}</span>
+      <span className="sr-only">{tr(" lessons: {lessons}", { lessons: crowd.lessons.map((l) => `${wall(l.starts_at)} ${l.player}`).join(", ") })}</span>
     </button>
   );
 }
@@ -292,7 +294,7 @@ function OneLesson(props: { id: string; lesson: Slot; column: number; top: numbe
   const fixed = lesson.status !== "planned";
   const { setNodeRef, listeners, attributes, transform, isDragging } = useDraggable({ id: props.id, disabled: fixed });
   const said = STATUS[lesson.status];
-  const details = [wall(lesson.starts_at), lesson.bay, lesson.sensor_set, lesson.markers ? "markers" : "", said].filter(Boolean);
+  const details = [wall(lesson.starts_at), lesson.bay, lesson.sensor_set, lesson.markers ? tr("markers") : "", said].filter(Boolean);
   const lines = slotLines(width, height - 6, lesson.player, details);
   return (
     <button
@@ -318,7 +320,15 @@ function OneLesson(props: { id: string; lesson: Slot; column: number; top: numbe
         </b>
       ))}
       {lines.details ? <span className="block text-base whitespace-nowrap text-muted">{lines.details}</span> : null}
-      <span className="sr-only">{`, ${lesson.player}, ${wall(lesson.starts_at)} to ${wall(lesson.ends_at)}, ${details.slice(1).join(", ")}, ${lesson.instructor}`}</span>
+      <span className="sr-only">
+        {tr(", {player}, {wall} to {wall2}, {what}, {instructor}", {
+          player: lesson.player,
+          wall: wall(lesson.starts_at),
+          wall2: wall(lesson.ends_at),
+          what: details.slice(1).join(", "),
+          instructor: lesson.instructor,
+        })}
+      </span>
     </button>
   );
 }

@@ -6,17 +6,18 @@ import { Sheet } from "@/shared/ui/Sheet";
 
 import { useRules, type Rules, type Span } from "./useDiary";
 import { shortDay, WEEKDAYS } from "./words";
+import { tr } from "@/lib/language";
 
 /** When who works, holidays, sensor sets, time to set cameras up. Lessons that are booked stay where they are. */
 export function HoursSheet({ span, onClose }: { span: Span; onClose: () => void }) {
   const rules = useRules(true);
   return (
-    <Sheet open onClose={onClose} title="Hours and equipment">
+    <Sheet open onClose={onClose} title={tr("Hours and equipment")}>
       <ErrorLine error={rules.found.error} />
       {rules.found.data ? (
         <Form key={rules.found.data.revision} span={span} rules={rules.found.data as Rules} save={rules.save} onClose={onClose} />
       ) : (
-        <Loading what="Opening" />
+        <Loading what={tr("Opening")} />
       )}
     </Sheet>
   );
@@ -72,9 +73,9 @@ function Form({ span, rules, save, onClose }: { span: Span; rules: Rules; save: 
         submit();
       }}
     >
-      <Field label="Hours of">
+      <Field label={tr("Hours of")}>
         <select className={inputLook} value={who} onChange={(e) => setWho(e.target.value)}>
-          <option value={ACADEMY}>The academy</option>
+          <option value={ACADEMY}>{tr("The academy")}</option>
           {span.instructors.map((i) => (
             <option key={i.id} value={i.id}>
               {i.name}
@@ -89,44 +90,45 @@ function Form({ span, rules, save, onClose }: { span: Span; rules: Rules; save: 
               <span>{name}</span>
               <input
                 className={`${inputLook} ${readHours(mine[k]!) === null ? "border-rust" : ""}`}
-                aria-label={`Hours on ${name}`}
+                aria-label={tr("Hours on {name}", { name })}
                 value={mine[k]}
-                placeholder="closed"
+                placeholder={tr("closed")}
                 onChange={(e) => setHours({ ...hours, [who]: mine.map((t, j) => (j === k ? e.target.value : t)) })}
               />
             </li>
           ))}
         </ul>
       ) : (
-        <p className="text-muted">{who === ACADEMY ? "None are noted: nothing is outside them." : "The same as the academy's."}</p>
+        <p className="text-muted">{who === ACADEMY ? tr("None are noted: nothing is outside them.") : tr("The same as the academy's.")}</p>
       )}
-      {wrong ? <p role="alert">Write hours like 09:00-13:00, 14:00-18:00.</p> : null}
+      {wrong ? <p role="alert">{tr("Write hours like 09:00-13:00, 14:00-18:00.")}</p> : null}
       <div>
         {mine ? (
           <Button onClick={() => setHours(Object.fromEntries(Object.entries(hours).filter(([k]) => k !== who)))}>
-            {who === ACADEMY ? "No hours" : "The academy's hours"}
+            {who === ACADEMY ? tr("No hours") : tr("The academy's hours")}
           </Button>
         ) : (
-          <Button onClick={() => setHours({ ...hours, [who]: hours[ACADEMY] ?? others })}>Note hours</Button>
+          <Button onClick={() => setHours({ ...hours, [who]: hours[ACADEMY] ?? others })}>{tr("Note hours")}</Button>
         )}
       </div>
-      <section aria-label="Holidays" className="border-t border-hairline pt-4">
-        <h3 className="text-xl font-bold">Holidays</h3>
+      <section aria-label={tr("Holidays")} className="border-t border-hairline pt-4">
+        <h3 className="text-xl font-bold">{tr("Holidays")}</h3>
         <ul>
           {holidays.map((h, k) => (
             <li key={`${h.first}${h.name}`} className="flex min-h-14 items-center gap-3 border-b border-hairline">
               <span className="flex-1">
-                {h.first === h.last ? shortDay(h.first) : `${shortDay(h.first)} to ${shortDay(h.last)}`} {h.name}
+                {h.first === h.last ? shortDay(h.first) : tr("{shortDay} to {shortDay2}", { shortDay: shortDay(h.first), shortDay2: shortDay(h.last) })}{" "}
+                {h.name}
                 {h.instructor_id ? <span className="text-muted"> · {span.instructors.find((i) => i.id === h.instructor_id)?.name}</span> : null}
               </span>
               <button type="button" className="min-h-14 px-2 underline" onClick={() => setHolidays(holidays.filter((_, j) => j !== k))}>
-                Take out
+                {tr("Take out")}
               </button>
             </li>
           ))}
         </ul>
         <div className="mt-3 grid grid-cols-2 gap-3">
-          <Field label="From">
+          <Field label={tr("From")}>
             <input
               className={inputLook}
               type="date"
@@ -134,11 +136,11 @@ function Form({ span, rules, save, onClose }: { span: Span; rules: Rules; save: 
               onChange={(e) => setDay({ ...day, first: e.target.value, last: e.target.value > day.last ? e.target.value : day.last })}
             />
           </Field>
-          <Field label="To">
+          <Field label={tr("To")}>
             <input className={inputLook} type="date" min={day.first} value={day.last} onChange={(e) => setDay({ ...day, last: e.target.value })} />
           </Field>
         </div>
-        <Field label="What">
+        <Field label={tr("What")}>
           <input className={inputLook} maxLength={60} value={day.name} onChange={(e) => setDay({ ...day, name: e.target.value })} />
         </Field>
         <Button
@@ -148,18 +150,18 @@ function Form({ span, rules, save, onClose }: { span: Span; rules: Rules; save: 
             setDay({ ...day, name: "" });
           }}
         >
-          {who === ACADEMY ? "Add it for everybody" : `Add it for ${span.instructors.find((i) => i.id === who)?.name}`}
+          {who === ACADEMY ? tr("Add it for everybody") : tr("Add it for {name}", { name: span.instructors.find((i) => i.id === who)?.name })}
         </Button>
       </section>
-      <section aria-label="Equipment" className="grid gap-3 border-t border-hairline pt-4">
-        <Field label="Mobile sensor sets" note="Names with commas between: each can be in one place at a time.">
+      <section aria-label={tr("Equipment")} className="grid gap-3 border-t border-hairline pt-4">
+        <Field label={tr("Mobile sensor sets")} note={tr("Names with commas between: each can be in one place at a time.")}>
           <input className={inputLook} value={sets} onChange={(e) => setSets(e.target.value)} />
         </Field>
         <div className="grid grid-cols-2 gap-3">
-          <Field label="Minutes between marker lessons">
+          <Field label={tr("Minutes between marker lessons")}>
             <input className={inputLook} type="number" min={0} max={120} value={setup} onChange={(e) => setSetup(Number(e.target.value))} />
           </Field>
-          <Field label="Usual minutes of a lesson">
+          <Field label={tr("Usual minutes of a lesson")}>
             <input className={inputLook} type="number" min={10} max={240} step={5} value={long} onChange={(e) => setLong(Number(e.target.value))} />
           </Field>
         </div>
@@ -167,7 +169,7 @@ function Form({ span, rules, save, onClose }: { span: Span; rules: Rules; save: 
       <ErrorLine error={save.error} />
       <div>
         <Button tone="solid" type="submit" disabled={wrong || save.isPending}>
-          Keep it
+          {tr("Keep it")}
         </Button>
       </div>
     </form>

@@ -9,6 +9,7 @@ import { LessonFields, type LessonForm } from "./fields";
 import { Refusal } from "./Places";
 import { useChanges, type Move, type Place, type Slot, type Span } from "./useDiary";
 import { longDay, STATUS, wall } from "./words";
+import { tr } from "@/lib/language";
 
 interface Props {
   span: Span;
@@ -25,7 +26,7 @@ export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
   const long = minutesOf(lesson.ends_at) - minutesOf(lesson.starts_at);
   const [form, setForm] = useState<LessonForm>({
     day: lesson.starts_at.slice(0, 10),
-    time: wall(lesson.starts_at),
+    time: lesson.starts_at.slice(11, 16),
     minutes: long > 0 ? long : long + 1440,
     instructor: lesson.instructor_id,
     bay: lesson.bay,
@@ -48,18 +49,26 @@ export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
     <Sheet open onClose={onClose} title={lesson.player}>
       <div className="grid gap-4 text-lg">
         <p className="text-xl">
-          {`${longDay(lesson.starts_at.slice(0, 10))}, ${wall(lesson.starts_at)} to ${wall(lesson.ends_at)}`}
+          {tr("{longDay}, {wall} to {wall2}", { longDay: longDay(lesson.starts_at.slice(0, 10)), wall: wall(lesson.starts_at), wall2: wall(lesson.ends_at) })}
           <span className="block text-muted">
-            {[lesson.instructor, lesson.bay, STATUS[lesson.status], lesson.in_row ? "one of a row" : "", lesson.cancel_reason].filter(Boolean).join(" · ")}
+            {[lesson.instructor, lesson.bay, STATUS[lesson.status], lesson.in_row ? tr("one of a row") : "", lesson.cancel_reason].filter(Boolean).join(" · ")}
           </span>
-          {lesson.course ? <span className="block text-muted">{`${lesson.course.name}: ${lesson.course.left} of ${lesson.course.lessons} left`}</span> : null}
+          {lesson.course ? (
+            <span className="block text-muted">
+              {tr("{name}: {left} of {lessons} left", { name: lesson.course.name, left: lesson.course.left, lessons: lesson.course.lessons })}
+            </span>
+          ) : null}
         </p>
         {lesson.status === "cancelled" || lesson.status === "no_show" ? (
           <div className="grid gap-3">
             <Refusal error={again.error} onTake={() => undefined} onAnyway={() => undefined} />
             <div>
-              <Button tone="solid" disabled={busy} onClick={() => again.mutate(lesson.id, { onSuccess: () => onDone(`${lesson.player} is planned again.`) })}>
-                Plan it again
+              <Button
+                tone="solid"
+                disabled={busy}
+                onClick={() => again.mutate(lesson.id, { onSuccess: () => onDone(tr("{player} is planned again.", { player: lesson.player })) })}
+              >
+                {tr("Plan it again")}
               </Button>
             </div>
           </div>
@@ -70,19 +79,21 @@ export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
               params={{ lessonId: lesson.id }}
               className="inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 font-semibold text-paper"
             >
-              Open the lesson
+              {tr("Open the lesson")}
             </Link>
             {lesson.status === "planned" ? (
               <Button aria-expanded={leaving} onClick={() => setLeaving(!leaving)}>
-                Cancel it
+                {tr("Cancel it")}
               </Button>
             ) : null}
             {lesson.status === "planned" && begun ? (
               <Button
                 disabled={busy}
-                onClick={() => missed.mutate(lesson.id, { onSuccess: () => onDone(`${lesson.player} did not come.`, () => again.mutate(lesson.id)) })}
+                onClick={() =>
+                  missed.mutate(lesson.id, { onSuccess: () => onDone(tr("{player} did not come.", { player: lesson.player }), () => again.mutate(lesson.id)) })
+                }
               >
-                Did not come
+                {tr("Did not come")}
               </Button>
             ) : null}
           </div>
@@ -97,24 +108,24 @@ export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
                 { id: lesson.id, reason },
                 {
                   onSuccess: () => {
-                    onDone(`Cancelled: ${lesson.player}, ${wall(lesson.starts_at)}.`, () => again.mutate(lesson.id));
+                    onDone(tr("Cancelled: {player}, {wall}.", { player: lesson.player, wall: wall(lesson.starts_at) }), () => again.mutate(lesson.id));
                     onFreed(lesson);
                   },
                 },
               );
             }}
           >
-            <Field label="Why">
+            <Field label={tr("Why")}>
               <input className={inputLook} maxLength={200} value={reason} onChange={(e) => setReason(e.target.value)} list="reasons" />
             </Field>
             <datalist id="reasons">
-              {["ill", "travels", "weather", "instructor away"].map((r) => (
+              {[tr("ill"), tr("travels"), tr("weather"), tr("instructor away")].map((r) => (
                 <option key={r} value={r} />
               ))}
             </datalist>
             <div>
               <Button tone="solid" type="submit" disabled={busy}>
-                Take it out of the diary
+                {tr("Take it out of the diary")}
               </Button>
             </div>
           </form>
@@ -131,7 +142,7 @@ export function LessonSheet({ span, lesson, onClose, onDone, onFreed }: Props) {
             <Refusal error={move.error} onTake={take} onAnyway={() => put({ ...asked, anyway: true })} busy={busy} />
             <div>
               <Button type="submit" disabled={busy}>
-                Move it
+                {tr("Move it")}
               </Button>
             </div>
           </form>

@@ -1,6 +1,7 @@
 import { useState } from "react";
+import { clockWords } from "@/lib/dates";
 
-import { clockOf, plusDays, readHours } from "@/lib/diary";
+import { plusDays, readHours } from "@/lib/diary";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
@@ -8,6 +9,7 @@ import { PersonField } from "./fields";
 import { Places } from "./Places";
 import { useChanges, usePlayers, useWaiting, type Place, type Span, type Waiting } from "./useDiary";
 import { longDay, shortDay, wall, WEEKDAYS } from "./words";
+import { tr } from "@/lib/language";
 
 interface Props {
   span: Span;
@@ -38,16 +40,21 @@ export function WaitingSheet({ span, freed, onClose, onDone }: Props) {
         markers: false,
         anyway: false,
       },
-      { onSuccess: () => onDone(`Booked: ${w.player}, ${longDay(p.starts_at.slice(0, 10))} ${wall(p.starts_at)}.`) },
+      {
+        onSuccess: () =>
+          onDone(tr("Booked: {player}, {longDay} {wall}.", { player: w.player, longDay: longDay(p.starts_at.slice(0, 10)), wall: wall(p.starts_at) })),
+      },
     );
   return (
-    <Sheet open onClose={onClose} title="Who waits">
+    <Sheet open onClose={onClose} title={tr("Who waits")}>
       <div className="grid gap-4 text-lg">
         {freed ? (
-          <p className="border-l-4 border-ink pl-3 text-xl">{`${longDay(freed.starts_at.slice(0, 10))} ${wall(freed.starts_at)} is free again.`}</p>
+          <p className="border-l-4 border-ink pl-3 text-xl">
+            {tr("{longDay} {wall} is free again.", { longDay: longDay(freed.starts_at.slice(0, 10)), wall: wall(freed.starts_at) })}
+          </p>
         ) : null}
         <ErrorLine error={waiting.found.error ?? waiting.drop.error ?? book.error} />
-        {waiting.found.data?.length === 0 ? <p className="text-xl text-muted">Nobody waits.</p> : null}
+        {waiting.found.data?.length === 0 ? <p className="text-xl text-muted">{tr("Nobody waits.")}</p> : null}
         <ul>
           {found.map((w) => (
             <li key={w.id} className="grid gap-2 border-b border-hairline py-3">
@@ -56,10 +63,14 @@ export function WaitingSheet({ span, freed, onClose, onDone }: Props) {
                 <span className="block text-muted">{wishWords(w, span)}</span>
                 {w.note ? <span className="block">{w.note}</span> : null}
               </p>
-              {w.places.length ? <Places places={w.places} busy={book.isPending} onTake={(p) => take(w, p)} /> : <p className="text-muted">No place yet.</p>}
+              {w.places.length ? (
+                <Places places={w.places} busy={book.isPending} onTake={(p) => take(w, p)} />
+              ) : (
+                <p className="text-muted">{tr("No place yet.")}</p>
+              )}
               <div>
                 <button type="button" className="min-h-11 underline" onClick={() => waiting.drop.mutate(w.id)}>
-                  Waits no longer
+                  {tr("Waits no longer")}
                 </button>
               </div>
             </li>
@@ -70,7 +81,7 @@ export function WaitingSheet({ span, freed, onClose, onDone }: Props) {
         ) : (
           <div>
             <Button tone="solid" onClick={() => setAdding(true)}>
-              Somebody waits
+              {tr("Somebody waits")}
             </Button>
           </div>
         )}
@@ -80,10 +91,20 @@ export function WaitingSheet({ span, freed, onClose, onDone }: Props) {
 }
 
 function wishWords(w: Waiting, span: Span): string {
-  const days = w.weekdays.length ? w.weekdays.map((k) => WEEKDAYS[k]!.slice(0, 3)).join(", ") : "any day";
-  const who = span.instructors.find((i) => i.id === w.instructor_id)?.name ?? "any instructor";
-  const time = w.from_minute === 0 && w.until_minute === 1440 ? "any time" : `${clockOf(w.from_minute)} to ${clockOf(w.until_minute)}`;
-  return `${shortDay(w.first)} to ${shortDay(w.last)}, ${days}, ${time}, ${w.minutes} min, ${who}`;
+  const days = w.weekdays.length ? w.weekdays.map((k) => WEEKDAYS[k]!.slice(0, 3)).join(", ") : tr("any day");
+  const who = span.instructors.find((i) => i.id === w.instructor_id)?.name ?? tr("any instructor");
+  const time =
+    w.from_minute === 0 && w.until_minute === 1440
+      ? tr("any time")
+      : tr("{from} to {until}", { from: clockWords(w.from_minute), until: clockWords(w.until_minute) });
+  return tr("{shortDay} to {shortDay2}, {days}, {time}, {minutes} min, {who}", {
+    shortDay: shortDay(w.first),
+    shortDay2: shortDay(w.last),
+    days,
+    time,
+    minutes: w.minutes,
+    who,
+  });
 }
 
 function Wish({ span, waiting, onDone }: { span: Span; waiting: ReturnType<typeof useWaiting>; onDone: () => void }) {
@@ -119,18 +140,18 @@ function Wish({ span, waiting, onDone }: { span: Span; waiting: ReturnType<typeo
         );
       }}
     >
-      <PersonField label="Player" people={players.data} value={player} onChange={setPlayer} any="Choose" required />
-      <PersonField label="With" people={span.instructors} value={instructor} onChange={setInstructor} any="Any instructor" />
+      <PersonField label={tr("Player")} people={players.data} value={player} onChange={setPlayer} any={tr("Choose")} required />
+      <PersonField label={tr("With")} people={span.instructors} value={instructor} onChange={setInstructor} any={tr("Any instructor")} />
       <div className="grid grid-cols-2 gap-4">
-        <Field label="From">
+        <Field label={tr("From")}>
           <input className={inputLook} type="date" required value={first} onChange={(e) => setFirst(e.target.value)} />
         </Field>
-        <Field label="To">
+        <Field label={tr("To")}>
           <input className={inputLook} type="date" required min={first} value={last} onChange={(e) => setLast(e.target.value)} />
         </Field>
       </div>
       <fieldset className="flex flex-wrap gap-x-4">
-        <legend className="text-muted">Days (none: any)</legend>
+        <legend className="text-muted">{tr("Days (none: any)")}</legend>
         {WEEKDAYS.map((name, k) => (
           <label key={name} className="flex min-h-14 items-center gap-2">
             <input
@@ -143,18 +164,18 @@ function Wish({ span, waiting, onDone }: { span: Span; waiting: ReturnType<typeo
           </label>
         ))}
       </fieldset>
-      <Field label="Time of day" note={wrong ? "Write it like 17:00-20:00, or leave it empty." : ""}>
-        <input className={inputLook} value={time} placeholder="any, or 17:00-20:00" onChange={(e) => setTime(e.target.value)} />
+      <Field label={tr("Time of day")} note={wrong ? tr("Write it like 17:00-20:00, or leave it empty.") : ""}>
+        <input className={inputLook} value={time} placeholder={tr("any, or 17:00-20:00")} onChange={(e) => setTime(e.target.value)} />
       </Field>
-      <Field label="Note">
+      <Field label={tr("Note")}>
         <input className={inputLook} maxLength={500} value={note} onChange={(e) => setNote(e.target.value)} />
       </Field>
       <ErrorLine error={waiting.add.error} />
       <div className="flex gap-3">
         <Button tone="solid" type="submit" disabled={!player || wrong || waiting.add.isPending}>
-          Put on the list
+          {tr("Put on the list")}
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>{tr("Leave it")}</Button>
       </div>
     </form>
   );

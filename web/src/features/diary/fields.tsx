@@ -2,6 +2,7 @@ import type { Schemas } from "@/api/client";
 import { Choice, Field, inputLook } from "@/shared/ui/controls";
 
 import type { Span } from "./useDiary";
+import { tr } from "@/lib/language";
 
 /** One of some people by name; `any` names the choice of nobody in particular. */
 export function PersonField(props: {
@@ -42,13 +43,13 @@ export function LessonFields({ span, form, onChange }: { span: Span; form: Lesso
   return (
     <>
       <div className="grid grid-cols-2 gap-4">
-        <Field label="Day">
+        <Field label={tr("Day")}>
           <input className={inputLook} type="date" required value={form.day} onChange={(e) => put({ day: e.target.value })} />
         </Field>
-        <Field label="Time">
+        <Field label={tr("Time")}>
           <input className={inputLook} type="time" required step={300} value={form.time} onChange={(e) => put({ time: e.target.value })} />
         </Field>
-        <Field label="Minutes">
+        <Field label={tr("Minutes")}>
           <input
             className={inputLook}
             type="number"
@@ -59,21 +60,21 @@ export function LessonFields({ span, form, onChange }: { span: Span; form: Lesso
             onChange={(e) => put({ minutes: Number(e.target.value) })}
           />
         </Field>
-        <PersonField label="Instructor" people={span.instructors} value={form.instructor} onChange={(instructor) => put({ instructor })} />
+        <PersonField label={tr("Instructor")} people={span.instructors} value={form.instructor} onChange={(instructor) => put({ instructor })} />
       </div>
-      <Choice label="Bay" value={form.bay} onChange={(bay) => put({ bay })} options={span.bays.map((b) => ({ id: b, label: b }))} />
+      <Choice label={tr("Bay")} value={form.bay} onChange={(bay) => put({ bay })} options={span.bays.map((b) => ({ id: b, label: b }))} />
       <div className="flex flex-wrap items-center gap-x-6">
         {span.sensor_sets.length ? (
           <Choice
-            label="Sensor set"
+            label={tr("Sensor set")}
             value={form.set}
             onChange={(set) => put({ set })}
-            options={[{ id: "", label: "No set" }, ...span.sensor_sets.map((s) => ({ id: s, label: s }))]}
+            options={[{ id: "", label: tr("No set") }, ...span.sensor_sets.map((s) => ({ id: s, label: s }))]}
           />
         ) : null}
         <label className="flex min-h-14 items-center gap-3 text-lg">
           <input type="checkbox" className="size-6 accent-[var(--ink)]" checked={form.markers} onChange={(e) => put({ markers: e.target.checked })} />
-          Markers
+          {tr("Markers")}
         </label>
       </div>
     </>

@@ -3,10 +3,11 @@ import { useEffect, useRef } from "react";
 import { useCamera, type CameraView } from "@/shared/ui/camera";
 import { Button, Choice } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 const VIEWS: { id: CameraView; label: string }[] = [
-  { id: "front", label: "From in front" },
-  { id: "line", label: "Along the target line" },
+  { id: "front", label: tr("From in front") },
+  { id: "line", label: tr("Along the target line") },
 ];
 
 /** The camera of this screen: switch it on, see what it sees. */
@@ -17,15 +18,16 @@ export function CameraSheet({ open, onClose, consent }: { open: boolean; onClose
     if (seen.current) seen.current.srcObject = camera.stream;
   }, [camera.stream, open]);
   return (
-    <Sheet open={open} onClose={onClose} title="Camera">
-      <p className="text-xl">While it is on, every swing that is captured gets the seconds around it as a video.</p>
+    <Sheet open={open} onClose={onClose} title={tr("Camera")}>
+      <p className="text-xl">{tr("While it is on, every swing that is captured gets the seconds around it as a video.")}</p>
       <p className="mt-1 text-lg text-muted">
-        Whatever is older is thrown away at once.{" "}
-        {consent ? "" : "This player has not agreed to anything being kept yet: without that the videos go with the lesson."}
+        {tr("Whatever is older is thrown away at once. {what}", {
+          what: consent ? "" : tr("This player has not agreed to anything being kept yet: without that the videos go with the lesson."),
+        })}
       </p>
-      <p className="mt-4 text-lg text-muted">It looks</p>
-      <Choice label="The camera looks" value={camera.view} options={VIEWS} onChange={(view) => void camera.start(view)} />
-      {camera.stream ? <video ref={seen} className="mt-3 w-full bg-ink" muted autoPlay playsInline aria-label="What the camera sees" /> : null}
+      <p className="mt-4 text-lg text-muted">{tr("It looks")}</p>
+      <Choice label={tr("The camera looks")} value={camera.view} options={VIEWS} onChange={(view) => void camera.start(view)} />
+      {camera.stream ? <video ref={seen} className="mt-3 w-full bg-ink" muted autoPlay playsInline aria-label={tr("What the camera sees")} /> : null}
       {camera.trouble ? (
         <p role="alert" className="mt-3 border-l-4 border-rust pl-3 text-lg">
           {camera.trouble}
@@ -39,15 +41,15 @@ export function CameraSheet({ open, onClose, consent }: { open: boolean; onClose
       <div className="mt-4">
         {camera.stream ? (
           <Button tone="solid" onClick={camera.stop}>
-            Switch it off
+            {tr("Switch it off")}
           </Button>
         ) : (
           <Button tone="solid" onClick={() => void camera.start(camera.view)}>
-            Switch it on
+            {tr("Switch it on")}
           </Button>
         )}
       </div>
-      <p className="mt-4 text-base text-muted">A second screen of yours with this lesson open can film the other view.</p>
+      <p className="mt-4 text-base text-muted">{tr("A second screen of yours with this lesson open can film the other view.")}</p>
     </Sheet>
   );
 }

@@ -7,7 +7,7 @@ import { dropBundle, useCatalogue, useChangeLesson, useChangeSwing, useLesson, u
 import { useImport } from "@/api/jobs";
 import { clubLabel } from "@/lib/clubs";
 import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
-import { count, KINDS } from "@/lib/words";
+import { KINDS } from "@/lib/words";
 import { GripQuestion } from "@/shared/forms/GripQuestion";
 import { ActionList } from "@/shared/ui/ActionList";
 import { useCamera } from "@/shared/ui/camera";
@@ -20,6 +20,7 @@ import { CameraSheet } from "./CameraSheet";
 import { Doing } from "./Doing";
 import { LastSwing } from "./LastSwing";
 import { PuttCapture } from "./PuttCapture";
+import { tr, trn } from "@/lib/language";
 
 /** Where a recording comes from that goes on. */
 const LIVE = ["stand-in", "devices"];
@@ -91,30 +92,35 @@ export function Capture() {
   const misfit = live && (fitted?.shot === "putt") !== putter;
   const big =
     message.type === "swinging"
-      ? "Swinging"
+      ? tr("Swinging")
       : drop.isPending
-        ? "Reading the bundle"
+        ? tr("Reading the bundle")
         : moved || misfit
-          ? "Calibrate again"
+          ? tr("Calibrate again")
           : message.type === "captured"
-            ? "Captured"
+            ? tr("Captured")
             : live
-              ? "Ready"
+              ? tr("Ready")
               : l.swings.length
-                ? count(l.swings.length, putter ? "putt" : "swing")
-                : "No sensors";
+                ? putter
+                  ? trn("{count} putt", "{count} putts", l.swings.length)
+                  : trn("{count} swing", "{count} swings", l.swings.length)
+                : tr("No sensors");
 
   const says = drop.isPending
-    ? "Nothing is kept until all of it is read."
+    ? tr("Nothing is kept until all of it is read.")
     : misfit
-      ? `The sensors are fitted for ${putter ? "swings" : "putts"}: hold the poses again for ${putter ? "putts" : "swings"}.`
+      ? tr("The sensors are fitted for {what}: hold the poses again for {what2}.", {
+          what: putter ? tr("swings") : tr("putts"),
+          what2: putter ? tr("putts") : tr("swings"),
+        })
       : moved
-        ? "The sensor may have moved between swings."
+        ? tr("The sensor may have moved between swings.")
         : practice
-          ? `No strike was felt: a practice ${putter ? "stroke" : "swing"}. It does not count.`
+          ? tr("No strike was felt: a practice {what}. It does not count.", { what: putter ? tr("stroke") : tr("swing") })
           : live
-            ? `A ${putter ? "putt" : "swing"} is found by itself.`
-            : `${l.swings.length ? "No sensors send. " : ""}Fit the sensors, or drop a bundle or marker file here.`;
+            ? tr("A {what} is found by itself.", { what: putter ? tr("putt") : tr("swing") })
+            : tr("{what}Fit the sensors, or drop a bundle or marker file here.", { what: l.swings.length ? tr("No sensors send. ") : "" });
   const doing = (
     <Doing
       lessonId={lessonId}
@@ -129,16 +135,16 @@ export function Capture() {
   );
   const choices = (
     <>
-      <span className="text-lg text-muted">Next {putter ? "putts" : "swings"} are</span>
+      <span className="text-lg text-muted">{tr("Next {what} are", { what: putter ? tr("putts") : tr("swings") })}</span>
       <Choice
-        label="Next swings are"
+        label={tr("Next swings are")}
         value={l.kind}
         onChange={(kind) => change.mutate({ kind })}
         options={NEXT_KINDS.map((k) => ({ id: k, label: KINDS[k]! }))}
       />
-      <span className="ml-auto text-lg text-muted">with</span>
+      <span className="ml-auto text-lg text-muted">{tr("with")}</span>
       <Choice
-        label="Club"
+        label={tr("Club")}
         value={l.club}
         onChange={(club) => change.mutate({ club })}
         options={clubs.map((id) => ({ id, label: clubLabel(catalogue.data?.clubs, id) }))}
@@ -169,7 +175,9 @@ export function Capture() {
           </div>
           <div className="max-w-[460px] pr-2">
             {last ? <LastSwing lesson={l} last={last} /> : null}
-            <p className="mt-3 text-right text-xl text-muted portrait:text-left">{count(l.swings.length, "swing")} in this lesson</p>
+            <p className="mt-3 text-right text-xl text-muted portrait:text-left">
+              {tr("{what} in this lesson", { what: trn("{count} swing", "{count} swings", l.swings.length) })}
+            </p>
           </div>
         </div>
       )}
@@ -180,66 +188,66 @@ export function Capture() {
           {standIn ? (
             <>
               <Button tone="solid" className="max-[700px]:px-3" onClick={() => ask.mutate(1)} disabled={ask.isPending || message.left === 0}>
-                {putter ? "Stand-in: putt" : "Stand-in: swing"}
+                {putter ? tr("Stand-in: putt") : tr("Stand-in: swing")}
               </Button>
               <Button className="max-[700px]:px-3" onClick={() => ask.mutate(3)} disabled={ask.isPending || message.left === 0}>
-                {putter ? "Three putts" : "Three swings"}
+                {putter ? tr("Three putts") : tr("Three swings")}
               </Button>
             </>
           ) : null}
           {live ? (
             <>
               <Button className="max-[700px]:px-3" onClick={() => void navigate({ to: "/lessons/$lessonId/live", params: { lessonId } })} hint="l">
-                Live
+                {tr("Live")}
               </Button>
               <Button className="max-[700px]:px-3" onClick={() => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } })} hint="t">
-                Train
+                {tr("Train")}
               </Button>
             </>
           ) : null}
           <span className="flex-1" />
           {camera.stream ? (
             <Button className="max-[700px]:px-3" aria-haspopup="dialog" onClick={() => setFilming(true)}>
-              Camera on
+              {tr("Camera on")}
             </Button>
           ) : null}
           <Button className="max-[700px]:px-3" aria-haspopup="dialog" onClick={() => setMore(true)}>
-            More
+            {tr("More")}
           </Button>
           <input
             ref={file}
             type="file"
             accept=".zip,.c3d,.trc"
             className="hidden"
-            aria-label="Capture bundle"
+            aria-label={tr("Capture bundle")}
             onChange={(e) => {
               take(e.target.files?.[0]);
               e.target.value = "";
             }}
           />
         </div>
-        {message.left === 0 ? <p className="text-lg text-muted">The stand-in has no more swings; calibrate again for a fresh one.</p> : null}
-        <Sheet open={more} onClose={() => setMore(false)} title="Capture">
+        {message.left === 0 ? <p className="text-lg text-muted">{tr("The stand-in has no more swings; calibrate again for a fresh one.")}</p> : null}
+        <Sheet open={more} onClose={() => setMore(false)} title={tr("Capture")}>
           <div className="mb-4 space-y-2">{choices}</div>
           <ActionList
             actions={[
-              { name: "Choose a bundle", says: "swings captured elsewhere, as a zip", disabled: drop.isPending, onClick: () => file.current?.click() },
+              { name: tr("Choose a bundle"), says: tr("swings captured elsewhere, as a zip"), disabled: drop.isPending, onClick: () => file.current?.click() },
               {
-                name: "Marker file",
+                name: tr("Marker file"),
                 says: "C3D or TRC of a motion-capture room",
                 onClick: () => void navigate({ to: "/lessons/$lessonId/markers", params: { lessonId } }),
               },
               {
-                name: "Camera",
-                says: camera.stream ? "it is on; every swing brings its video" : "a video with every swing",
+                name: tr("Camera"),
+                says: camera.stream ? tr("it is on; every swing brings its video") : tr("a video with every swing"),
                 onClick: () => {
                   setMore(false);
                   setFilming(true);
                 },
               },
-              { name: "Undo", says: l.can_undo ?? "nothing to undo", hint: "z", disabled: !l.can_undo, onClick: () => undo.mutate() },
-              { name: "Redo", says: l.can_redo ?? "nothing was undone", hint: "Z", disabled: !l.can_redo, onClick: () => redo.mutate() },
-              { name: "Calibrate again", says: "hold the poses again", onClick: () => void navigate({ to: "/lessons/$lessonId", params: { lessonId } }) },
+              { name: tr("Undo"), says: l.can_undo ?? tr("nothing to undo"), hint: "z", disabled: !l.can_undo, onClick: () => undo.mutate() },
+              { name: tr("Redo"), says: l.can_redo ?? tr("nothing was undone"), hint: "Z", disabled: !l.can_redo, onClick: () => redo.mutate() },
+              { name: tr("Calibrate again"), says: "hold the poses again", onClick: () => void navigate({ to: "/lessons/$lessonId", params: { lessonId } }) },
             ]}
           />
         </Sheet>

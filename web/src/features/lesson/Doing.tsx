@@ -4,6 +4,7 @@ import type { useImport } from "@/api/jobs";
 import { Button } from "@/shared/ui/controls";
 import type { useLive } from "@/shared/ui/live";
 import { Working } from "@/shared/ui/Working";
+import { tr } from "@/lib/language";
 
 interface Props {
   lessonId: string;
@@ -28,12 +29,12 @@ export function Doing({ lessonId, again, live, message, connected, drop, onHit, 
           params={{ lessonId }}
           className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper"
         >
-          Calibrate again
+          {tr("Calibrate again")}
         </Link>
       ) : null}
       {onHit && !again ? (
         <Button className="mt-5" onClick={onHit} disabled={busy}>
-          It was a hit
+          {tr("It was a hit")}
         </Button>
       ) : null}
       {!live ? (
@@ -42,12 +43,12 @@ export function Doing({ lessonId, again, live, message, connected, drop, onHit, 
           params={{ lessonId }}
           className="mt-5 inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper"
         >
-          Fit and calibrate
+          {tr("Fit and calibrate")}
         </Link>
       ) : null}
       {drop.job ? (
         <div className="mt-5">
-          <Working job={drop.job} label="Reading the bundle" onStop={drop.stop} />
+          <Working job={drop.job} label={tr("Reading the bundle")} onStop={drop.stop} />
         </div>
       ) : null}
       {message.type === "trouble" ? (
@@ -61,10 +62,10 @@ export function Doing({ lessonId, again, live, message, connected, drop, onHit, 
           params={{ lessonId }}
           className="mt-4 inline-flex min-h-14 items-center rounded-full border-2 border-ink px-6 text-xl font-semibold"
         >
-          Fit without it
+          {tr("Fit without it")}
         </Link>
       ) : null}
-      {connected ? null : <p className="mt-3 text-xl">Connecting again …</p>}
+      {connected ? null : <p className="mt-3 text-xl">{tr("Connecting again …")}</p>}
     </>
   );
 }

@@ -11,16 +11,17 @@ import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/control
 import { useLive, type LiveMessage } from "@/shared/ui/live";
 
 import { PoseDrawing } from "./PoseDrawing";
+import { tr } from "@/lib/language";
 
 const POSES: Record<string, { name: string; how: string }> = {
-  square_upright: { name: "Square", how: "Stand straight, square to the target line, arms hanging." },
-  bow: { name: "Bow", how: "Straight forward from the hips, and hold." },
-  lifted: { name: "Lifted", how: "Elbow straight ahead, as high as the shoulder; forearm pointing up." },
-  flat: { name: "Flat", how: "Forearm and hand level, palm down, wrist straight." },
-  raised: { name: "Raised", how: "Same straight line, fingers well above the elbow." },
-  straight: { name: "Straight", how: "Forearm resting, wrist straight." },
-  flexion: { name: "Bend", how: "Slowly toward the palm and back, three times." },
-  deviation: { name: "Hinge", how: "Slowly toward the thumb and back, three times." },
+  square_upright: { name: tr("Square"), how: tr("Stand straight, square to the target line, arms hanging.") },
+  bow: { name: tr("Bow"), how: tr("Straight forward from the hips, and hold.") },
+  lifted: { name: tr("Lifted"), how: tr("Elbow straight ahead, as high as the shoulder; forearm pointing up.") },
+  flat: { name: tr("Flat"), how: tr("Forearm and hand level, palm down, wrist straight.") },
+  raised: { name: tr("Raised"), how: tr("Same straight line, fingers well above the elbow.") },
+  straight: { name: tr("Straight"), how: tr("Forearm resting, wrist straight.") },
+  flexion: { name: tr("Bend"), how: tr("Slowly toward the palm and back, three times.") },
+  deviation: { name: tr("Hinge"), how: tr("Slowly toward the thumb and back, three times.") },
 };
 
 const randomSeed = () => Math.floor(Math.random() * 100_000);
@@ -99,7 +100,7 @@ export function Fit() {
         )}
         <div className="mt-6 flex flex-wrap gap-3">
           <Button tone={calibrated ? "line" : "solid"} onClick={() => start.mutate()} disabled={start.isPending}>
-            {recording ? "Calibrate again" : "Start the poses"}
+            {recording ? tr("Calibrate again") : tr("Start the poses")}
           </Button>
           {calibrated ? (
             <Link
@@ -107,7 +108,7 @@ export function Fit() {
               params={{ lessonId }}
               className="inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-lg font-semibold text-paper"
             >
-              Setup check
+              {tr("Setup check")}
             </Link>
           ) : null}
         </div>
@@ -119,14 +120,14 @@ export function Fit() {
         <PainClash change={changeLesson} />
         {lesson.data.pain === "" ? (
           <div>
-            <p className="text-xl font-bold">Any pain today?</p>
+            <p className="text-xl font-bold">{tr("Any pain today?")}</p>
             <div className="mt-2 flex gap-3">
-              <Button onClick={() => changeLesson.mutate({ pain: "no" })}>No pain</Button>
-              <Button onClick={() => changeLesson.mutate({ pain: "yes" })}>Pain</Button>
+              <Button onClick={() => changeLesson.mutate({ pain: "no" })}>{tr("No pain")}</Button>
+              <Button onClick={() => changeLesson.mutate({ pain: "yes" })}>{tr("Pain")}</Button>
             </div>
           </div>
         ) : null}
-        <Field label="Club">
+        <Field label={tr("Club")}>
           <select className={inputLook} value={lesson.data.club} onChange={(e) => changeLesson.mutate({ club: e.target.value })}>
             {catalogue.data?.clubs.map((c) => (
               <option key={c.id} value={c.id}>
@@ -137,73 +138,73 @@ export function Fit() {
         </Field>
         <div className="flex flex-wrap gap-x-6">
           <Choice
-            label="Glove"
+            label={tr("Glove")}
             value={glove}
             onChange={setGlove}
             options={[
-              { id: "on", label: "Glove on" },
-              { id: "off", label: "Glove off" },
+              { id: "on", label: tr("Glove on") },
+              { id: "off", label: tr("Glove off") },
             ]}
           />
           {putts ? null : (
             <>
               <Choice
-                label="Body pack"
+                label={tr("Body pack")}
                 value={pack}
                 onChange={setPack}
                 options={[
-                  { id: "yes", label: "Body pack" },
-                  { id: "no", label: "No body pack" },
+                  { id: "yes", label: tr("Body pack") },
+                  { id: "no", label: tr("No body pack") },
                 ]}
               />
               <Choice
-                label="Upper arm"
+                label={tr("Upper arm")}
                 value={upper}
                 onChange={setUpper}
                 options={[
-                  { id: "yes", label: "Upper arm" },
-                  { id: "no", label: "No upper arm" },
+                  { id: "yes", label: tr("Upper arm") },
+                  { id: "no", label: tr("No upper arm") },
                 ]}
               />
             </>
           )}
           <Choice
-            label={putts ? "Putter clip" : "Club clip"}
+            label={putts ? tr("Putter clip") : tr("Club clip")}
             value={clip}
             onChange={setClip}
             options={[
               { id: "yes", label: putts ? "Clip on the putter" : "Club clip" },
-              { id: "no", label: "No clip" },
+              { id: "no", label: tr("No clip") },
             ]}
           />
           {putts ? (
             <Choice
-              label="Putter markers"
+              label={tr("Putter markers")}
               value={seen}
               onChange={setSeen}
               options={[
-                { id: "yes", label: "Putter markers" },
-                { id: "no", label: "No markers" },
+                { id: "yes", label: tr("Putter markers") },
+                { id: "no", label: tr("No markers") },
               ]}
             />
           ) : (
             <Choice
-              label="Pressure mat"
+              label={tr("Pressure mat")}
               value={mat}
               onChange={setMat}
               options={[
-                { id: "yes", label: "Mat" },
-                { id: "no", label: "No mat" },
+                { id: "yes", label: tr("Mat") },
+                { id: "no", label: tr("No mat") },
               ]}
             />
           )}
         </div>
         <Field
-          label={`Stand-in device: its player ${putts ? "putts" : "swings"} like this`}
-          note={scenario === OWN ? "Whatever sends into this bay now is used." : stories.find((s) => s.id === scenario)?.about}
+          label={tr("Stand-in device: its player {what} like this", { what: putts ? tr("putts") : tr("swings") })}
+          note={scenario === OWN ? tr("Whatever sends into this bay now is used.") : stories.find((s) => s.id === scenario)?.about}
         >
           <select className={inputLook} value={scenario} onChange={(e) => setScenario(e.target.value)}>
-            <option value={OWN}>none: the bay's own devices</option>
+            <option value={OWN}>{tr("none: the bay's own devices")}</option>
             {stories.map((s) => (
               <option key={s.id} value={s.id}>
                 {s.id.replaceAll("-", " ")}
@@ -211,7 +212,9 @@ export function Fit() {
             ))}
           </select>
         </Field>
-        <p className="text-lg text-muted">{putts ? "Stop if it hurts." : "Clear space, a net or screen rated for it, nobody in the arc. Stop if it hurts."}</p>
+        <p className="text-lg text-muted">
+          {putts ? tr("Stop if it hurts.") : tr("Clear space, a net or screen rated for it, nobody in the arc. Stop if it hurts.")}
+        </p>
       </aside>
     </main>
   );
@@ -219,24 +222,23 @@ export function Fit() {
 
 /** In place of a story: nothing simulated is asked for. */
 const OWN = "";
-const NUMBERS = ["no", "one", "two", "three", "four", "five"];
+const NUMBERS = [tr("no"), tr("one"), tr("two"), tr("three"), tr("four"), tr("five")];
 
 /** What to fit, and the poses that follow in their order. */
 function Poses({ pack, upper, mat, mirror }: { pack: boolean; upper: boolean; mat: boolean; mirror: boolean }) {
   const poses = [...(pack ? ["square_upright", "bow"] : []), "flat", "raised", ...(upper ? ["lifted"] : [])];
-  const parts = ["the wrist pair", ...(upper ? ["the upper arm"] : []), ...(pack ? ["the body pack"] : [])];
-  const fitted = parts.length < 3 ? parts.join(" and ") : `${parts.slice(0, -1).join(", ")} and ${parts.at(-1)}`;
+  const parts = [tr("the wrist pair"), ...(upper ? [tr("the upper arm")] : []), ...(pack ? [tr("the body pack")] : [])];
+  const fitted = parts.length < 3 ? parts.join(tr(" and ")) : tr("{what} and {at}", { what: parts.slice(0, -1).join(", "), at: parts.at(-1) });
   return (
     <>
-      <h2 className="text-[44px] leading-tight font-bold">
-        Fit {fitted}, then hold {NUMBERS[poses.length]} poses.
-      </h2>
+      <h2 className="text-[44px] leading-tight font-bold">{tr("Fit {fitted}, then hold {what} poses.", { fitted, what: NUMBERS[poses.length] })}</h2>
       <p className="mt-3 text-2xl">
-        One sensor on the lead forearm, one on the back of the lead hand
-        {upper ? ", one on the outside of the upper arm" : ""}
-        {pack ? ", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm" : ""}. The poses start by themselves when the{" "}
-        {pack ? "player" : "arm"} is still.
-        {mat ? " Step onto the mat only when it runs: it takes its zero while it is empty." : ""}
+        {tr("One sensor on the lead forearm, one on the back of the lead hand{what}{what2}. The poses start by themselves when the {what3} is still.{what4}", {
+          what: upper ? tr(", one on the outside of the upper arm") : "",
+          what2: pack ? tr(", one on the pelvis, one between the shoulder blades. Stand square, bow, then the arm") : "",
+          what3: pack ? tr("player") : tr("arm"),
+          what4: mat ? tr(" Step onto the mat only when it runs: it takes its zero while it is empty.") : "",
+        })}
       </p>
       <div className="mt-4 grid max-w-[720px] gap-6" style={{ gridTemplateColumns: `repeat(${poses.length}, minmax(0, 1fr))` }}>
         {poses.map((p) => (
@@ -250,11 +252,11 @@ function Poses({ pack, upper, mat, mirror }: { pack: boolean; upper: boolean; ma
 function Refusal({ text, onRetry }: { text: string; onRetry: () => void }) {
   return (
     <div role="alert">
-      <h2 className="text-[44px] leading-tight font-bold">Not calibrated.</h2>
+      <h2 className="text-[44px] leading-tight font-bold">{tr("Not calibrated.")}</h2>
       <p className="mt-3 border-l-4 border-rust pl-4 text-[28px] leading-snug">{text}.</p>
-      <p className="mt-4 text-xl text-muted">No value is taken from a refused calibration.</p>
+      <p className="mt-4 text-xl text-muted">{tr("No value is taken from a refused calibration.")}</p>
       <Button tone="solid" className="mt-5" onClick={onRetry}>
-        Hold both poses again
+        {tr("Hold both poses again")}
       </Button>
     </div>
   );
@@ -265,9 +267,11 @@ function Quality({ recording }: { recording: Schemas["RecordingOut"] }) {
   return (
     <div>
       <p className="text-xl text-muted">
-        Calibration {recording.number}
-        {recording.glove ? " · glove on" : ""}
-        {c.method === "functional" ? " · by movement" : c.method === "markers" ? " · markers" : c.method === "mat" ? " · pressure mat" : ""}
+        {tr("Calibration {number}{what}{what2}", {
+          number: recording.number,
+          what: recording.glove ? tr(" · glove on") : "",
+          what2: c.method === "functional" ? tr(" · by movement") : c.method === "markers" ? tr(" · markers") : c.method === "mat" ? tr(" · pressure mat") : "",
+        })}
       </p>
       <h2 className="text-[44px] leading-tight font-bold">{c.sentence}</h2>
       {recording.warnings.map((w) => (
@@ -278,26 +282,26 @@ function Quality({ recording }: { recording: Schemas["RecordingOut"] }) {
       <dl className="mt-5 grid max-w-[640px] grid-cols-[1fr_auto] gap-y-1 text-xl">
         {c.quality != null ? (
           <>
-            <dt>Quality</dt>
-            <dd className="tabular font-bold">{Math.round(100 * c.quality)} of 100</dd>
+            <dt>{tr("Quality")}</dt>
+            <dd className="tabular font-bold">{tr("{what} of 100", { what: Math.round(100 * c.quality) })}</dd>
           </>
         ) : null}
         {c.pose_angle_deg ? (
           <>
-            <dt>Angle between the poses</dt>
+            <dt>{tr("Angle between the poses")}</dt>
             <dd className="tabular">{Math.round(c.pose_angle_deg)}°</dd>
           </>
         ) : null}
         {c.disagreement_deg != null ? (
           <>
-            <dt>The two poses disagree by</dt>
+            <dt>{tr("The two poses disagree by")}</dt>
             <dd className="tabular">{c.disagreement_deg.toFixed(1)}°</dd>
           </>
         ) : null}
         {c.value_sd_deg ? (
           <>
-            <dt>What this leaves open in every angle</dt>
-            <dd className="tabular">about ±{c.value_sd_deg.toFixed(0)}°</dd>
+            <dt>{tr("What this leaves open in every angle")}</dt>
+            <dd className="tabular">{tr("about ±{value_sd_deg}°", { value_sd_deg: c.value_sd_deg.toFixed(0) })}</dd>
           </>
         ) : null}
       </dl>
@@ -326,8 +330,8 @@ function Countdown({ message, mirror }: { message: LiveMessage; mirror: boolean 
     return (
       <main className="grid h-full place-items-center text-center" aria-live="assertive">
         <div>
-          <p className="text-[96px] font-bold">Good.</p>
-          <p className="text-[44px]">{message.sentence ?? "Take your address and stand still."}</p>
+          <p className="text-[96px] font-bold">{tr("Good.")}</p>
+          <p className="text-[44px]">{message.sentence ?? tr("Take your address and stand still.")}</p>
         </div>
       </main>
     );
@@ -336,7 +340,9 @@ function Countdown({ message, mirror }: { message: LiveMessage; mirror: boolean 
       <div>
         <p className="text-[88px] leading-none font-bold">{pose.name}</p>
         <p className="mt-5 text-[40px] leading-tight">{pose.how}</p>
-        <p className="mt-5 text-[40px] text-muted">{message.type === "idle" ? "Waiting for the sensors …" : holding ? "Hold still" : "Move there"}</p>
+        <p className="mt-5 text-[40px] text-muted">
+          {message.type === "idle" ? tr("Waiting for the sensors …") : holding ? tr("Hold still") : tr("Move there")}
+        </p>
       </div>
       <div className="text-center">
         {holding ? (

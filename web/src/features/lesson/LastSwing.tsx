@@ -8,6 +8,7 @@ import { shownValue } from "@/lib/values";
 import { toldOf } from "@/lib/rest";
 import { amount, KINDS, moment, type MetricWords, type Vocabulary } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 /** The value that the swing's sentence speaks of, a change as the change it is; else its measure at the top. */
 function oneValue(swing: Schemas["SwingOut"]): { metric: string; moment: string; value: number } | undefined {
@@ -23,7 +24,7 @@ function oneValue(swing: Schemas["SwingOut"]): { metric: string; moment: string;
 function told(metric: MetricWords, read: { moment: string; value: number }, words: Vocabulary): string {
   const { way, of } = toldOf(metric, read, words);
   if (read.moment === "swing") return way;
-  return `${way} ${read.moment.includes("..") ? of : `at ${read.moment === "top" ? "the top" : moment(read.moment)}`}`;
+  return `${way} ${read.moment.includes("..") ? of : tr("at {what}", { what: read.moment === "top" ? tr("the top") : moment(read.moment) })}`;
 }
 
 /** What the last swing was: its kind, what saw it, and one value, so that nobody has to leave the screen to know. */
@@ -37,8 +38,9 @@ export function LastSwing({ lesson, last }: { lesson: Schemas["LessonOut"]; last
   return (
     <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId: lesson.id, swingId: last.id }} className="block min-h-14 text-right portrait:text-left">
       <span className="block text-[28px] leading-tight text-muted max-[700px]:text-xl">
-        <span className="sr-only">Look at </span>Swing {last.number} · {KINDS[last.kind]}
-        {swing ? <span className="block">{swing.sources.filter((s) => s !== "several sources").join(", ")}</span> : null}
+        <span className="sr-only">{tr("Look at")} </span>
+        {tr("Swing {number} · {what}", { number: last.number, what: KINDS[last.kind] })}
+        {swing ? <span className="block">{swing.sources.filter((s) => s !== tr("several sources")).join(", ")}</span> : null}
       </span>
       {read && metric ? (
         <>

@@ -13,6 +13,8 @@ import { CameraProvider } from "@/shared/ui/camera";
 import { LiveProvider } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
+import { tr } from "@/lib/language";
+import { limitParts } from "@/lib/terms";
 
 /** The lesson's head: who, with what, what is limited, and the way through the lesson. */
 export function LessonFrame() {
@@ -23,13 +25,13 @@ export function LessonFrame() {
   const [naming, setNaming] = useState(false);
   const refresh = useRefresh(lessonId);
   const navigate = useNavigate();
-  if (lesson.isPending) return <Loading what="Opening the lesson" />;
+  if (lesson.isPending) return <Loading what={tr("Opening the lesson")} />;
   if (lesson.error)
     return (
       <div className="p-8">
         <ErrorLine error={lesson.error} />
         <a className="mt-4 inline-block underline" href="/">
-          Back to today
+          {tr("Back to today")}
         </a>
       </div>
     );
@@ -41,19 +43,19 @@ export function LessonFrame() {
   const last = l.swings.at(-1);
   const stage = "grid min-h-14 min-w-14 place-items-center px-2.5";
   const active = { activeProps: { className: "font-bold underline decoration-2 underline-offset-8" } };
-  const pain = l.pain === "yes" ? "pain today" : l.pain === "no" ? "" : "pain today: not asked";
+  const pain = l.pain === "yes" ? tr("pain today") : l.pain === "no" ? "" : "pain today: not asked";
   return (
     <LiveProvider lessonId={lessonId}>
       <CameraProvider>
         <div className="flex h-full flex-col">
           <TopLine
             lesson
-            title={l.player.name || "Walk-in"}
+            title={l.player.name || tr("Walk-in")}
             actions={
               <>
                 {l.player.consent ? null : (
                   <button type="button" className="min-h-14 underline" onClick={() => setNaming(true)}>
-                    {l.player.walk_in ? "name this player" : "no consent yet"}
+                    {l.player.walk_in ? tr("name this player") : tr("no consent yet")}
                   </button>
                 )}
                 {pain ? (
@@ -71,11 +73,9 @@ export function LessonFrame() {
               <>
                 {limits.length ? (
                   <b className="text-ink">
-                    limit:{" "}
-                    {limits
-                      .map((x) => [x.side === "both" ? "" : x.side, x.area, x.movement, x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" "))
-                      .join("; ")}{" "}
-                    ·{" "}
+                    {tr("limit: {what} ·", {
+                      what: limits.map((x) => [...limitParts(x), x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" ")).join("; "),
+                    })}{" "}
                   </b>
                 ) : null}
                 {[club, ...schools].join(" · ")}
@@ -83,26 +83,26 @@ export function LessonFrame() {
             }
           >
             <Link to="/lessons/$lessonId" params={{ lessonId }} activeOptions={{ exact: true }} className={stage} {...active}>
-              Fit
+              {tr("Fit")}
             </Link>
             <Link to="/lessons/$lessonId/setup" params={{ lessonId }} className={stage} {...active}>
-              Setup
+              {tr("Setup")}
             </Link>
             <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={stage} {...active}>
-              Capture
+              {tr("Capture")}
             </Link>
             {last ? (
               <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: last.id }} className={stage} {...active}>
-                Swings
+                {tr("Swings")}
               </Link>
             ) : null}
             {l.club === "putter" || l.swings.some((s) => s.putt) ? (
               <Link to="/lessons/$lessonId/putting" params={{ lessonId }} className={stage} {...active}>
-                Putting
+                {tr("Putting")}
               </Link>
             ) : null}
             <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>
-              Plan
+              {tr("Plan")}
             </Link>
             <span aria-hidden className="mx-1 h-8 border-l border-hairline max-[1100px]:hidden" />
           </TopLine>
@@ -113,7 +113,7 @@ export function LessonFrame() {
           ) : null}
           {l.pain === "yes" ? (
             <p role="alert" className="border-b border-hairline px-7 py-2 text-lg">
-              <b>Pain: stop, and see a licensed health professional.</b> {l.pain_note}
+              <b>{tr("Pain: stop, and see a licensed health professional.")}</b> {l.pain_note}
             </p>
           ) : null}
           <div className="min-h-0 flex-1">
@@ -156,7 +156,7 @@ function NameWalkIn({ open, onClose, playerId, lessonId }: { open: boolean; onCl
     },
   });
   return (
-    <Sheet open={open} onClose={onClose} title="Name this player">
+    <Sheet open={open} onClose={onClose} title={tr("Name this player")}>
       <form
         className="space-y-5"
         onSubmit={(e) => {
@@ -164,17 +164,17 @@ function NameWalkIn({ open, onClose, playerId, lessonId }: { open: boolean; onCl
           save.mutate();
         }}
       >
-        <Field label="Name">
+        <Field label={tr("Name")}>
           <input className={inputLook} required value={name} onChange={(e) => setName(e.target.value)} />
         </Field>
         <label className="flex min-h-14 items-center gap-4 text-xl">
           <input type="checkbox" className="size-7 accent-[var(--ink)]" checked={consent} onChange={(e) => setConsent(e.target.checked)} />
-          The player agrees that the measurements are kept.
+          {tr("The player agrees that the measurements are kept.")}
         </label>
-        <p className="text-lg text-muted">Without that everything is erased when the lesson ends.</p>
+        <p className="text-lg text-muted">{tr("Without that everything is erased when the lesson ends.")}</p>
         <ErrorLine error={save.error} />
         <Button tone="solid" type="submit" disabled={!name || save.isPending}>
-          Save
+          {tr("Save")}
         </Button>
       </form>
     </Sheet>

@@ -10,21 +10,22 @@ import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Working } from "@/shared/ui/Working";
 
 import { Presets } from "./Presets";
+import { tr } from "@/lib/language";
 
 type Axes = Schemas["AxesIO"];
 const AXES = ["+x", "-x", "+y", "-y", "+z", "-z"] as const;
 const DIRECTIONS = [
-  ["ball", "To the ball"],
-  ["target", "To the target"],
-  ["up", "Up"],
+  ["ball", tr("To the ball")],
+  ["target", tr("To the target")],
+  ["up", tr("Up")],
 ] as const;
 const WITHOUT: Record<string, string> = {
-  Pelvis: "no pelvis turn, sway or posture",
-  "Upper body": "no upper-body turn, lean or separation",
-  Head: "no head movement",
-  "Arms and hands": "no wrist, elbow or hand values",
-  "Legs and feet": "no knees, stance or overhang",
-  Club: "no shaft, face, path or impact from the club",
+  Pelvis: tr("no pelvis turn, sway or posture"),
+  "Upper body": tr("no upper-body turn, lean or separation"),
+  Head: tr("no head movement"),
+  "Arms and hands": tr("no wrist, elbow or hand values"),
+  "Legs and feet": tr("no knees, stance or overhang"),
+  Club: tr("no shaft, face, path or impact from the club"),
 };
 
 /** A marker file: which label is which marker, where ball and target lie; remembered for the next file. */
@@ -84,25 +85,32 @@ export function Markers() {
   return (
     <main className="panes h-full grid-cols-[1fr_420px]" onDragOver={(e) => e.preventDefault()} onDrop={onDrop}>
       <section className="overflow-y-auto px-7 py-5">
-        <h2 className="text-[40px] leading-tight font-bold">{found ? `${mapped} of ${found.rows.length} markers are known.` : "Bring a marker file."}</h2>
+        <h2 className="text-[40px] leading-tight font-bold">
+          {found ? tr("{mapped} of {length} markers are known.", { mapped, length: found.rows.length }) : tr("Bring a marker file.")}
+        </h2>
         {found ? (
           <p className="mt-1 text-xl text-muted">
-            {found.file} · {found.seconds.toFixed(1)} s at {found.rate_hz.toFixed(0)} Hz · {found.labels.length} labels
-            {found.preset ? ` · names as remembered in “${found.preset}”` : " · names suggested; check them"}
+            {tr("{file} · {seconds} s at {rate_hz} Hz · {length} labels{what}", {
+              file: found.file,
+              seconds: found.seconds.toFixed(1),
+              rate_hz: found.rate_hz.toFixed(0),
+              length: found.labels.length,
+              what: found.preset ? tr(" · names as remembered in “{preset}”", { preset: found.preset }) : tr(" · names suggested; check them"),
+            })}
           </p>
         ) : (
-          <p className="mt-1 text-xl">A C3D or TRC file from any laboratory. Names are suggested, you correct them once, and they are remembered.</p>
+          <p className="mt-1 text-xl">{tr("A C3D or TRC file from any laboratory. Names are suggested, you correct them once, and they are remembered.")}</p>
         )}
         <div className="mt-3 flex flex-wrap items-center gap-3">
           <Button tone={found ? "line" : "solid"} onClick={() => input.current?.click()} disabled={inspect.isPending}>
-            {inspect.isPending ? "Reading the file …" : found ? "Another file" : "Choose a file"}
+            {inspect.isPending ? tr("Reading the file …") : found ? tr("Another file") : tr("Choose a file")}
           </Button>
           <input
             ref={input}
             type="file"
             accept=".c3d,.trc"
             className="hidden"
-            aria-label="Marker file"
+            aria-label={tr("Marker file")}
             onChange={(e) => {
               choose(e.target.files?.[0]);
               e.target.value = "";
@@ -123,8 +131,7 @@ export function Markers() {
                   <p className="text-xl">
                     <b>{group}</b>{" "}
                     <span className="text-muted">
-                      {known} of {rows.length}
-                      {known === 0 ? `: ${WITHOUT[group] ?? ""}` : ""}
+                      {tr("{known} of {length}{what}", { known, length: rows.length, what: known === 0 ? `: ${WITHOUT[group] ?? ""}` : "" })}
                     </span>
                   </p>
                   <div className="mt-1 grid grid-cols-2 gap-x-8">
@@ -139,7 +146,7 @@ export function Markers() {
                           value={names[r.ours] ?? ""}
                           onChange={(e) => setNames({ ...names, [r.ours]: e.target.value })}
                         >
-                          <option value="">not there</option>
+                          <option value="">{tr("not there")}</option>
                           {found.labels.map((l) => (
                             <option key={l} value={l}>
                               {l}
@@ -158,13 +165,13 @@ export function Markers() {
         {found ? (
           <>
             <div>
-              <p className="text-xl font-bold">Directions in this laboratory</p>
+              <p className="text-xl font-bold">{tr("Directions in this laboratory")}</p>
               <p className="text-base text-muted">
                 {found.axes_from === "player"
-                  ? "Read off the player's pelvis and back at the start of the file."
+                  ? tr("Read off the player's pelvis and back at the start of the file.")
                   : found.axes_from === "remembered"
-                    ? "As remembered for these labels."
-                    : "Not readable from the file: check them."}
+                    ? tr("As remembered for these labels.")
+                    : tr("Not readable from the file: check them.")}
               </p>
               {DIRECTIONS.map(([key, name]) => (
                 <label key={key} className="mt-2 grid grid-cols-[1fr_110px] items-center text-lg">
@@ -179,7 +186,7 @@ export function Markers() {
                 </label>
               ))}
             </div>
-            <Field label="Club">
+            <Field label={tr("Club")}>
               <select className={inputLook} value={club || lesson.data.club} onChange={(e) => setClub(e.target.value)}>
                 {catalogue.data?.clubs.map((c) => (
                   <option key={c.id} value={c.id}>
@@ -188,12 +195,12 @@ export function Markers() {
                 ))}
               </select>
             </Field>
-            <Field label="Remember these names as" note="Empty: not remembered.">
-              <input className={inputLook} value={preset} maxLength={80} placeholder="our camera bay" onChange={(e) => setPreset(e.target.value)} />
+            <Field label={tr("Remember these names as")} note={tr("Empty: not remembered.")}>
+              <input className={inputLook} value={preset} maxLength={80} placeholder={tr("our camera bay")} onChange={(e) => setPreset(e.target.value)} />
             </Field>
             {twice ? (
               <p role="alert" className="border-l-4 border-rust pl-3 text-lg">
-                “{twice}” is chosen for two markers. Choose each label once.
+                {tr("“{twice}” is chosen for two markers. Choose each label once.", { twice })}
               </p>
             ) : null}
             <Button
@@ -208,19 +215,20 @@ export function Markers() {
               }
               disabled={bring.isPending || mapped === 0 || Boolean(twice)}
             >
-              {bring.isPending ? "Measuring …" : "Import and measure"}
+              {bring.isPending ? tr("Measuring …") : tr("Import and measure")}
             </Button>
-            {bring.job ? <Working job={bring.job} label="Measuring the markers" onStop={bring.stop} /> : null}
+            {bring.job ? <Working job={bring.job} label={tr("Measuring the markers")} onStop={bring.stop} /> : null}
             <ErrorLine error={bring.error} />
           </>
         ) : (
           <p className="text-lg text-muted">
-            The file stays as it is; every point is kept. Gaps are filled only where three other markers of the same segment are seen, or for up to 0.1 s, and
-            that is said.
+            {tr(
+              "The file stays as it is; every point is kept. Gaps are filled only where three other markers of the same segment are seen, or for up to 0.1 s, and that is said.",
+            )}
           </p>
         )}
         <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className="inline-flex min-h-14 items-center text-lg underline">
-          Back to capture
+          {tr("Back to capture")}
         </Link>
       </aside>
     </main>

@@ -1,6 +1,8 @@
+import { tr } from "@/lib/language";
+
 const BODY: Record<string, { name: string; how: string; says: string }> = {
-  square_upright: { name: "Square.", how: "Upright, square to the target line.", says: "Standing upright, seen from the side" },
-  bow: { name: "Bow.", how: "Straight forward from the hips.", says: "Bowed forward from the hips, seen from the side" },
+  square_upright: { name: tr("Square."), how: tr("Upright, square to the target line."), says: tr("Standing upright, seen from the side") },
+  bow: { name: tr("Bow."), how: tr("Straight forward from the hips."), says: tr("Bowed forward from the hips, seen from the side") },
 };
 
 /** A body pose seen from the side, the sensors on pelvis and upper back. */
@@ -47,7 +49,7 @@ function ArmPose({ pose, mirror }: { pose: "flat" | "raised"; mirror: boolean })
         viewBox="0 0 320 240"
         className="w-full"
         role="img"
-        aria-label={pose === "flat" ? "Arm level, palm down" : "Same straight arm, raised about the elbow"}
+        aria-label={pose === "flat" ? tr("Arm level, palm down") : tr("Same straight arm, raised about the elbow")}
       >
         <g transform={mirror ? "translate(320,0) scale(-1,1)" : undefined}>
           <line x1="20" x2="300" y1="218" y2="218" stroke="var(--hairline)" strokeWidth="3" />
@@ -69,7 +71,8 @@ function ArmPose({ pose, mirror }: { pose: "flat" | "raised"; mirror: boolean })
         </g>
       </svg>
       <figcaption className="text-xl">
-        <b>{pose === "flat" ? "Flat." : "Raised."}</b> {pose === "flat" ? "Palm down, level, wrist straight." : "Turned up about the elbow by about 60°."}
+        <b>{pose === "flat" ? tr("Flat.") : tr("Raised.")}</b>{" "}
+        {pose === "flat" ? tr("Palm down, level, wrist straight.") : tr("Turned up about the elbow by about 60°.")}
       </figcaption>
     </figure>
   );
@@ -79,7 +82,7 @@ function ArmPose({ pose, mirror }: { pose: "flat" | "raised"; mirror: boolean })
 function LiftedPose({ mirror }: { mirror: boolean }) {
   return (
     <figure>
-      <svg viewBox="0 0 320 240" className="w-full" role="img" aria-label="Elbow lifted straight ahead, forearm pointing up">
+      <svg viewBox="0 0 320 240" className="w-full" role="img" aria-label={tr("Elbow lifted straight ahead, forearm pointing up")}>
         <g transform={mirror ? "translate(320,0) scale(-1,1)" : undefined} fill="var(--paper)" stroke="var(--ink)" strokeWidth="4" strokeLinejoin="round">
           <line x1="20" x2="300" y1="234" y2="234" stroke="var(--hairline)" strokeWidth="3" />
           <path d="M52,232 C48,190 52,160 64,148 C78,138 92,148 94,164 C98,190 96,212 94,232 Z" />
@@ -96,7 +99,7 @@ function LiftedPose({ mirror }: { mirror: boolean }) {
         </g>
       </svg>
       <figcaption className="text-xl">
-        <b>Lifted.</b> Elbow ahead at shoulder height, forearm up.
+        <b>{tr("Lifted.")}</b> {tr("Elbow ahead at shoulder height, forearm up.")}
       </figcaption>
     </figure>
   );

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data } from "@/api/client";
 import { keys } from "@/api/keys";
 import { Button, ErrorLine } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 /** Names of markers that are remembered from earlier files; what is wrong is forgotten here. */
 export function Presets() {
@@ -14,19 +15,19 @@ export function Presets() {
   });
   if (!presets.data?.length) return <ErrorLine error={presets.error} />;
   return (
-    <section className="mt-8 max-w-[720px]" aria-label="Remembered names">
-      <h3 className="text-2xl font-bold">Remembered names</h3>
+    <section className="mt-8 max-w-[720px]" aria-label={tr("Remembered names")}>
+      <h3 className="text-2xl font-bold">{tr("Remembered names")}</h3>
       <ul>
         {presets.data.map((p) => (
           <li key={p.id} className="flex min-h-[68px] items-center justify-between gap-4 border-b border-hairline">
             <span className="text-xl">
               {p.name}{" "}
               <span className="text-muted">
-                · {p.markers} markers{p.handedness === "left" ? " · left-handed" : ""}
+                {tr("· {markers} markers{what}", { markers: p.markers, what: p.handedness === "left" ? tr(" · left-handed") : "" })}
               </span>
             </span>
-            <Button tone="quiet" disabled={forget.isPending} onClick={() => forget.mutate(p.id)} aria-label={`Forget ${p.name}`}>
-              Forget
+            <Button tone="quiet" disabled={forget.isPending} onClick={() => forget.mutate(p.id)} aria-label={tr("Forget {name}", { name: p.name })}>
+              {tr("Forget")}
             </Button>
           </li>
         ))}

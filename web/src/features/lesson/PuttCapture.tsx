@@ -11,6 +11,7 @@ import { SessionNotes } from "@/shared/putting/SessionNotes";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 interface Props {
   lessonId: string;
@@ -64,8 +65,10 @@ export function PuttCapture({ lessonId, big, says, live, children }: Props) {
           <span className="flex-1" />
           <div className="mt-3 flex w-full flex-wrap items-center gap-x-3 gap-y-2 max-[700px]:mt-1">
             <div className="w-full max-[700px]:w-auto max-[700px]:flex-1">
-              <p className="mt-3 text-[40px] leading-tight font-bold max-[700px]:text-[26px]">{owed ? `${owed} owed` : "All are there"}</p>
-              {live && next !== null ? <p className="text-xl text-muted">next from {distanceWords(next, unit)}</p> : null}
+              <p className="mt-3 text-[40px] leading-tight font-bold max-[700px]:text-[26px]">{owed ? tr("{owed} owed", { owed }) : tr("All are there")}</p>
+              {live && next !== null ? (
+                <p className="text-xl text-muted">{tr("next from {distanceWords}", { distanceWords: distanceWords(next, unit) })}</p>
+              ) : null}
             </div>
             {putts.length ? (
               <Link
@@ -73,11 +76,11 @@ export function PuttCapture({ lessonId, big, says, live, children }: Props) {
                 params={{ lessonId }}
                 className="inline-flex min-h-14 items-center rounded-full border-2 border-ink bg-ink px-6 text-xl font-semibold text-paper"
               >
-                Read them
+                {tr("Read them")}
               </Link>
             ) : null}
             <Button aria-haspopup="dialog" onClick={() => setOpened("plan")} hint="p">
-              Plan
+              {tr("Plan")}
             </Button>
           </div>
         </div>
@@ -86,16 +89,15 @@ export function PuttCapture({ lessonId, big, says, live, children }: Props) {
         </div>
       </div>
       {asked ? (
-        <section aria-label="Where it went" className="mt-3 flex flex-none flex-wrap items-center gap-x-5 gap-y-1 border-t border-hairline pt-2">
+        <section aria-label={tr("Where it went")} className="mt-3 flex flex-none flex-wrap items-center gap-x-5 gap-y-1 border-t border-hairline pt-2">
           <h2 className="min-w-[190px] text-[28px] font-bold whitespace-nowrap max-[700px]:text-xl">
-            Putt {asked.number}
-            {asked.putt.distance_m === null ? "" : `, ${distanceWords(asked.putt.distance_m, unit)}`}
+            {tr("Putt {number}{what}", { number: asked.number, what: asked.putt.distance_m === null ? "" : `, ${distanceWords(asked.putt.distance_m, unit)}` })}
           </h2>
           <OutcomeBar putt={asked} unit={unit} keyed onNote={(noted) => putt.note(asked.id, noted)} />
         </section>
       ) : null}
       <ErrorLine error={putt.error ?? row.error ?? session.error ?? plan.error} />
-      <Sheet open={opened === "plan"} onClose={() => setOpened(null)} title="Putts planned">
+      <Sheet open={opened === "plan"} onClose={() => setOpened(null)} title={tr("Putts planned")}>
         <PlanForm plan={read.plan} busy={plan.isPending} onPlan={(p) => plan.mutate(p)} />
         {read.noted ? (
           <SessionNotes
@@ -109,7 +111,7 @@ export function PuttCapture({ lessonId, big, says, live, children }: Props) {
       <Sheet
         open={openRow !== undefined}
         onClose={() => setOpened(null)}
-        title={openRow?.distance_m == null ? "How far were these?" : `From ${distanceWords(openRow.distance_m, unit)}`}
+        title={openRow?.distance_m == null ? tr("How far were these?") : tr("From {distanceWords}", { distanceWords: distanceWords(openRow.distance_m, unit) })}
       >
         {openRow && openRow.distance_m !== null && read.plan.distances_m.some((d) => sameDistance(d, openRow.distance_m)) ? (
           <Button
@@ -117,12 +119,12 @@ export function PuttCapture({ lessonId, big, says, live, children }: Props) {
             aria-pressed={sameDistance(next, openRow.distance_m)}
             onClick={() => plan.mutate({ next_m: openRow.distance_m })}
           >
-            The next putts are from here
+            {tr("The next putts are from here")}
           </Button>
         ) : null}
         {inRow.length ? (
           <div className="mt-4">
-            <p className="text-lg text-muted">For all {inRow.length} putts of this row:</p>
+            <p className="text-lg text-muted">{tr("For all {length} putts of this row:", { length: inRow.length })}</p>
             <RowNotes
               putts={inRow}
               distances={read.plan.distances_m}
@@ -131,7 +133,7 @@ export function PuttCapture({ lessonId, big, says, live, children }: Props) {
             />
           </div>
         ) : (
-          <p className="mt-4 text-lg text-muted">No putt from here yet.</p>
+          <p className="mt-4 text-lg text-muted">{tr("No putt from here yet.")}</p>
         )}
       </Sheet>
     </div>

@@ -8,6 +8,7 @@ import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { Soles } from "@/shared/ground/Soles";
 import { useSettings } from "@/shared/ui/controls";
 import { useLive } from "@/shared/ui/live";
+import { tr } from "@/lib/language";
 
 /** Before any swing: one question, one answer, one instruction. */
 export function Setup() {
@@ -23,26 +24,26 @@ export function Setup() {
   if (!recording || !recording.calibration || recording.calibration.refused)
     return (
       <main className="px-7 py-10">
-        <h2 className="text-[44px] font-bold">No calibration yet.</h2>
-        <p className="mt-2 text-2xl">The setup check needs the two poses and a still address, no swing.</p>
+        <h2 className="text-[44px] font-bold">{tr("No calibration yet.")}</h2>
+        <p className="mt-2 text-2xl">{tr("The setup check needs the two poses and a still address, no swing.")}</p>
         <Link to="/lessons/$lessonId" params={{ lessonId }} className={`${pill} mt-6 bg-ink text-paper`}>
-          Fit and calibrate
+          {tr("Fit and calibrate")}
         </Link>
       </main>
     );
   if (!setup)
     return (
       <main className="px-7 py-10">
-        <h2 className="text-[56px] leading-tight font-bold">Take your address and stand still.</h2>
+        <h2 className="text-[56px] leading-tight font-bold">{tr("Take your address and stand still.")}</h2>
         <p className="mt-3 text-2xl text-muted">
           {message.type === "settling" || message.type === "calibrated"
-            ? "Watching for stillness …"
+            ? tr("Watching for stillness …")
             : recording.source === "bundle"
-              ? "This capture came as a bundle: its setup shows in the first swing."
-              : "Nothing has come from the sensors yet. Calibrate again to start them."}
+              ? tr("This capture came as a bundle: its setup shows in the first swing.")
+              : tr("Nothing has come from the sensors yet. Calibrate again to start them.")}
         </p>
         <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={`${pill} mt-6`}>
-          Go on to capture
+          {tr("Go on to capture")}
         </Link>
       </main>
     );
@@ -77,23 +78,28 @@ export function Setup() {
         ))}
         <div className="mt-8 flex gap-3">
           <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className={`${pill} bg-ink text-paper`}>
-            Capture swings
+            {tr("Capture swings")}
           </Link>
           <Link to="/lessons/$lessonId" params={{ lessonId }} className={pill}>
-            Calibrate again
+            {tr("Calibrate again")}
           </Link>
         </div>
         <p className="mt-6 text-lg text-muted">
           {metric ? `±${spread(metric, chosen.uncertainty)}` : ""}
-          {chosen.band ? ` · band ${said(chosen.band, words)} (${chosen.band.range_id}, common practice)` : ""}.
-          {wristOnly ? " These sensors cannot see aim, posture or balance: add body sensors, markers or a mat." : ""}
+          {chosen.band ? tr(" · band {said} ({range_id}, common practice)", { said: said(chosen.band, words), range_id: chosen.band.range_id }) : ""}.
+          {wristOnly ? tr(" These sensors cannot see aim, posture or balance: add body sensors, markers or a mat.") : ""}
         </p>
       </div>
       <div>
         {drawing === "feet" ? (
           <Soles lead={foot("lead")} trail={foot("trail")} mirror={lesson.data.player.handedness === "left"} />
         ) : drawing ? (
-          <svg viewBox="-190 -170 380 340" className="w-full" role="img" aria-label={metric ? `${label(metric, words)} at address` : "At address"}>
+          <svg
+            viewBox="-190 -170 380 340"
+            className="w-full"
+            role="img"
+            aria-label={metric ? tr("{label} at address", { label: label(metric, words) }) : tr("At address")}
+          >
             <MeasureGauge
               metric={chosen.metric}
               drawing={drawing}
@@ -115,7 +121,7 @@ export function Setup() {
                   <span className="text-muted">{about(v.metric) ? label(about(v.metric)!, words) : v.metric}</span>
                   <span>
                     {/low|high/.test(v.verdict) ? (
-                      <span aria-label="outside the band" className="mr-1 text-rust">
+                      <span aria-label={tr("outside the band")} className="mr-1 text-rust">
                         ▲
                       </span>
                     ) : null}

@@ -12,6 +12,7 @@ import { LiveStage } from "@/shared/live/LiveStage";
 import { useFeed, useNow } from "@/shared/live/useFeed";
 import { Button, Choice, ErrorLine, inputLook, Loading, useSettings } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
+import { tr } from "@/lib/language";
 
 type Looked = (typeof QUESTIONS)[number]["id"] | "any";
 
@@ -44,7 +45,7 @@ export function Live() {
         <ErrorLine error={trouble} />
       </div>
     );
-  if (!lesson.data || !catalogue.data) return <Loading what="One moment" />;
+  if (!lesson.data || !catalogue.data) return <Loading what={tr("One moment")} />;
   const metrics = catalogue.data.metrics as MetricWords[];
   const question = QUESTIONS.find((q) => q.id === looked);
   const here = MEASURES.filter((m) => m.id in now.values);
@@ -73,13 +74,13 @@ export function Live() {
       </div>
       <div className="flex flex-none flex-wrap items-center gap-x-4 gap-y-1 border-t border-hairline px-7 py-2 max-[700px]:px-4">
         <Choice
-          label="What is looked at"
+          label={tr("What is looked at")}
           value={looked}
           onChange={setLooked}
-          options={[...QUESTIONS.map((q) => ({ id: q.id as Looked, label: q.name })), { id: "any" as Looked, label: "Any" }]}
+          options={[...QUESTIONS.map((q) => ({ id: q.id as Looked, label: q.name })), { id: "any" as Looked, label: tr("Any") }]}
         />
         {looked === "any" && here.length ? (
-          <select className={`${inputLook} w-auto max-w-[300px]`} aria-label="Measure" value={shown} onChange={(e) => setPicked(e.target.value)}>
+          <select className={`${inputLook} w-auto max-w-[300px]`} aria-label={tr("Measure")} value={shown} onChange={(e) => setPicked(e.target.value)}>
             {here.map((m) => (
               <option key={m.id} value={m.id}>
                 {label(
@@ -93,12 +94,12 @@ export function Live() {
         <span className="flex-1" />
         {now.figure ? (
           <Button aria-pressed={figure} onClick={() => setFigure((f) => !f)} aria-keyshortcuts="x">
-            {figure ? "Arc" : "Figure"}
+            {figure ? tr("Arc") : tr("Figure")}
           </Button>
         ) : null}
-        <Button onClick={() => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } })}>Train</Button>
+        <Button onClick={() => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } })}>{tr("Train")}</Button>
         <Button onClick={back} hint="Esc">
-          Capture
+          {tr("Capture")}
         </Button>
       </div>
     </main>
@@ -107,14 +108,14 @@ export function Live() {
 
 function Unseen({ now, asks, balance }: { now: { going: boolean; any: boolean; connected: boolean }; asks: string; balance: boolean }) {
   const words = !now.connected
-    ? "Not connected; trying again."
+    ? tr("Not connected; trying again.")
     : !now.going
-      ? "No sensors yet: fit and calibrate first."
+      ? tr("No sensors yet: fit and calibrate first.")
       : balance
-        ? "Stand still with both feet on the mat. Without a mat this cannot be seen."
+        ? tr("Stand still with both feet on the mat. Without a mat this cannot be seen.")
         : now.any
-          ? "These sensors cannot see this."
-          : "The sensors are there; values come with the calibration.";
+          ? tr("These sensors cannot see this.")
+          : tr("The sensors are there; values come with the calibration.");
   return (
     <div className="grid h-full content-center px-7 max-[700px]:px-4">
       <p className="text-[40px] leading-tight font-bold max-[700px]:text-2xl">{asks}</p>

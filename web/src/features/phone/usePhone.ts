@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 
 import { DeviceLink, type LinkState, type Sample } from "@/lib/link";
 import { rateOf, sampleOf, upSign, type Orientation } from "@/lib/motion";
+import { tr } from "@/lib/language";
 
 export type Segment = "pelvis" | "thorax";
 /** insecure: browsers give motion over https alone; silent: no motion came; denied: the person said no. */
@@ -53,7 +54,7 @@ export function usePhone(token: string): Phone {
           setRate(found.rate);
           const made = new DeviceLink(address(), { token, ...described(segment, found.rate) }, nowUs, setLink, batteryOf());
           made.start();
-          ends.current.push(() => made.stop("stopped on the phone"));
+          ends.current.push(() => made.stop(tr("stopped on the phone")));
           return made;
         }, setTrouble),
         stayAwake(),
@@ -65,11 +66,11 @@ export function usePhone(token: string): Phone {
 }
 
 const nowUs = () => Math.round(performance.now() * 1000);
-const address = () => `${window.location.origin.replace(/^http/, "ws")}/api/link`;
+const address = () => tr("{n}/api/link", { n: window.location.origin.replace(/^http/, "ws") });
 
 function described(segment: Segment, rate_hz: number) {
   const id = (sessionStorage.phone ??= `phone-${crypto.getRandomValues(new Uint32Array(1))[0]!.toString(36)}`) as string;
-  const device = { id, name: "Phone", model: "phone", boot: Math.round(performance.timeOrigin) };
+  const device = { id, name: tr("Phone"), model: "phone", boot: Math.round(performance.timeOrigin) };
   return { device, streams: [{ stream: 0, kind: "imu", segment, rate_hz }] };
 }
 

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { Schemas } from "@/api/client";
 import { forest, inLines } from "@/lib/plan";
 import type { Vocabulary } from "@/lib/words";
+import { tr } from "@/lib/language";
 
 interface Props {
   nodes: Schemas["NodeOut"][];
@@ -16,10 +17,10 @@ const LETTER = 9.2;
 
 /** The cause graph: each root with what may come with it, drawn as branches; numbers are the priorities. */
 export function CauseGraph({ nodes, ranked, words }: Props) {
-  if (!nodes.length) return <p className="text-lg text-muted">Nothing stands out, so nothing is drawn.</p>;
+  if (!nodes.length) return <p className="text-lg text-muted">{tr("Nothing stands out, so nothing is drawn.")}</p>;
   const { placed, height } = forest(nodes);
   return (
-    <svg viewBox={`0 -10 ${WIDTH} ${height + 10}`} className="w-full" role="img" aria-label="What comes from what">
+    <svg viewBox={`0 -10 ${WIDTH} ${height + 10}`} className="w-full" role="img" aria-label={tr("What comes from what")}>
       {placed.map(({ node, x, y, from }) => {
         const rank = ranked.indexOf(node.finding) + 1;
         const label = words === "plain" ? node.plain_label : node.label;
@@ -51,7 +52,7 @@ export function CauseGraph({ nodes, ranked, words }: Props) {
               </text>
             ) : null}
             <Label x={x + 22} y={y} lines={inLines(label, Math.floor((WIDTH - x - 26) / LETTER))} bold={!node.explained_by}>
-              {node.shown} of {node.assessed} · {hint ? "a hint" : node.strength}
+              {tr("{shown} of {assessed} · {what}", { shown: node.shown, assessed: node.assessed, what: hint ? tr("a hint") : node.strength })}
             </Label>
           </g>
         );

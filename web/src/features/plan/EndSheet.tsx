@@ -8,11 +8,12 @@ import { priorityWords, type Choice } from "@/lib/plan";
 import { Clash, type Edited } from "@/shared/ui/Clash";
 import { Button, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 const FIELDS: Edited<Schemas["CloseIn"]>[] = [
-  { key: "note", label: "Note", joins: true },
-  { key: "next_date", label: "Next lesson" },
-  { key: "priorities", label: "Priorities", show: priorityWords },
+  { key: "note", label: tr("Note"), joins: true },
+  { key: "next_date", label: tr("Next lesson") },
+  { key: "priorities", label: tr("Priorities"), show: priorityWords },
 ];
 
 /** One note, the next date, the end. Without consent everything captured is erased. */
@@ -33,17 +34,17 @@ export function EndSheet({ open, onClose, lesson, chosen }: { open: boolean; onC
     },
   });
   return (
-    <Sheet open={open} onClose={onClose} title="End the lesson">
+    <Sheet open={open} onClose={onClose} title={tr("End the lesson")}>
       <div className="space-y-4">
-        <Field label="One note">
+        <Field label={tr("One note")}>
           <textarea className={inputLook} rows={4} value={note} onChange={(e) => setNote(e.target.value)} />
         </Field>
-        <Field label="Next lesson">
+        <Field label={tr("Next lesson")}>
           <input className={inputLook} type="date" value={next} onChange={(e) => setNext(e.target.value)} />
         </Field>
         {unconsented ? (
           <p className="border-l-4 border-ink pl-3 text-lg">
-            <b>Nobody has consented:</b> ending the lesson erases everything captured. Note who agrees first, and it is kept.
+            <b>{tr("Nobody has consented:")}</b> {tr("ending the lesson erases everything captured. Note who agrees first, and it is kept.")}
           </p>
         ) : null}
         <Clash
@@ -59,7 +60,7 @@ export function EndSheet({ open, onClose, lesson, chosen }: { open: boolean; onC
         />
         {isClash(close.error) ? null : (
           <Button tone="solid" className="w-full" onClick={() => close.mutate({ body: mine, revision: lesson.revision })} disabled={close.isPending}>
-            {unconsented ? "End and erase" : "End now"}
+            {unconsented ? tr("End and erase") : tr("End now")}
           </Button>
         )}
       </div>

@@ -6,6 +6,8 @@ import { LimitForm } from "@/shared/forms/LimitForm";
 import { PainClash } from "@/shared/forms/PainClash";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
+import { limitParts } from "@/lib/terms";
 
 /** Pain today, and what the player cannot do: both withhold drills; a limit takes back the judgement it touches. */
 export function LimitsSheet({
@@ -36,20 +38,20 @@ export function LimitsSheet({
     change.mutate({ pain: "yes", pain_note: next.join(", ") });
   };
   return (
-    <Sheet open={open} onClose={onClose} title="Limits and pain">
+    <Sheet open={open} onClose={onClose} title={tr("Limits and pain")}>
       <PainClash change={change} />
-      <h3 className="text-xl font-bold">Pain today?</h3>
+      <h3 className="text-xl font-bold">{tr("Pain today?")}</h3>
       <div className="mt-2 flex flex-wrap gap-2">
         <Button tone={lesson.pain === "no" ? "solid" : "line"} onClick={() => change.mutate({ pain: "no", pain_note: "" })}>
-          No pain
+          {tr("No pain")}
         </Button>
         <Button tone={lesson.pain === "yes" ? "solid" : "line"} onClick={() => change.mutate({ pain: "yes" })}>
-          Pain
+          {tr("Pain")}
         </Button>
       </div>
       {lesson.pain === "yes" ? (
         <>
-          <p className="mt-3 text-lg text-muted">Where?</p>
+          <p className="mt-3 text-lg text-muted">{tr("Where?")}</p>
           <div className="mt-1 flex flex-wrap gap-2">
             {catalogue.limit_areas.map((a) => (
               <Button
@@ -64,27 +66,27 @@ export function LimitsSheet({
             ))}
           </div>
           <p className="mt-3 border-l-4 border-ink pl-3 text-lg">
-            <b>Stop, and see a licensed health professional.</b> Drills that load where it hurts are not offered.
+            <b>{tr("Stop, and see a licensed health professional.")}</b> {tr("Drills that load where it hurts are not offered.")}
           </p>
         </>
       ) : null}
-      <h3 className="mt-6 border-t border-hairline pt-4 text-xl font-bold">Limits</h3>
+      <h3 className="mt-6 border-t border-hairline pt-4 text-xl font-bold">{tr("Limits")}</h3>
       {lesson.player.limits.map((l) => (
         <div key={l.id} className="flex items-start justify-between gap-3 border-b border-hairline py-1">
           <p className="text-lg">
-            <b>{[l.side === "both" ? "" : l.side, l.area, l.movement].filter(Boolean).join(" ")}</b>
-            {l.comfortable ? `, ${l.comfortable}° in comfort` : ""}
-            {l.holds ? "" : " (not now)"}
+            <b>{limitParts(l).join(" ")}</b>
+            {l.comfortable ? tr(", {comfortable}° in comfort", { comfortable: l.comfortable }) : ""}
+            {l.holds ? "" : tr(" (not now)")}
             <br />
             {l.note}
           </p>
           <button type="button" className="min-h-14 px-2 underline" onClick={() => remove.mutate(l.id)}>
-            Remove
+            {tr("Remove")}
           </button>
         </div>
       ))}
       <details className="mt-3" open={lesson.player.limits.length === 0}>
-        <summary className="min-h-14 cursor-pointer text-lg font-semibold">Add a limit</summary>
+        <summary className="min-h-14 cursor-pointer text-lg font-semibold">{tr("Add a limit")}</summary>
         <LimitForm areas={catalogue.limit_areas} pending={add.isPending} error={add.error} onSubmit={(body) => add.mutate(body)} />
       </details>
       <ErrorLine error={remove.error} />

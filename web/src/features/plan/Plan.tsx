@@ -1,5 +1,6 @@
 import { useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
+import { limitParts, term } from "@/lib/terms";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue, useLesson, useUndo } from "@/api/hooks";
@@ -26,6 +27,7 @@ import { WhatIf } from "./WhatIf";
 import { ActionList, type Action } from "@/shared/ui/ActionList";
 import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
+import { tr } from "@/lib/language";
 
 type SheetName = "" | "practice" | "more" | "terms" | "limits" | "swings" | "own" | "end" | "share";
 
@@ -34,7 +36,7 @@ export function Plan() {
   const { lessonId } = useParams({ from: "/signed-in/lessons/$lessonId/plan" });
   const lesson = useLesson(lessonId);
   const catalogue = useCatalogue();
-  if (lesson.isPending || catalogue.isPending) return <Loading what="Opening the plan" />;
+  if (lesson.isPending || catalogue.isPending) return <Loading what={tr("Opening the plan")} />;
   if (!lesson.data || !catalogue.data)
     return (
       <div className="p-8">
@@ -77,7 +79,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
   const save = (next: Choice[]) => keep.mutate({ priorities: next });
   const busy = keep.isPending || drop.isPending;
   const left = own?.findings.filter((f) => !chosen.some((c) => c.finding === f.finding)) ?? [];
-  const side = (s: string) => LEFT_RIGHT[columnOfSide(s, lesson.player.handedness)] ?? s;
+  const side = (s: string) => term(LEFT_RIGHT[columnOfSide(s, lesson.player.handedness)] ?? s);
   const schools = schoolsTold(catalogue.schools, lesson.club, lesson.schools);
   const limits = lesson.player.limits.filter((l) => l.holds);
   useKeys({
@@ -99,26 +101,32 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
     ...(closed
       ? []
       : [
-          { name: "Swap", says: "the second priority first", hint: "s", disabled: busy || chosen.length < 2, onClick: then(() => save(swapped(chosen))) },
           {
-            name: "As proposed",
-            says: lesson.planned ? "drop what was chosen here" : "it stands as it is proposed",
+            name: tr("Swap"),
+            says: tr("the second priority first"),
+            hint: "s",
+            disabled: busy || chosen.length < 2,
+            onClick: then(() => save(swapped(chosen))),
+          },
+          {
+            name: tr("As proposed"),
+            says: lesson.planned ? tr("drop what was chosen here") : tr("it stands as it is proposed"),
             disabled: busy || !lesson.planned,
             onClick: then(() => drop.mutate(undefined)),
           },
-          { name: "Undo", says: lesson.can_undo ?? "nothing to undo", hint: "z", disabled: !lesson.can_undo, onClick: then(() => undo.mutate()) },
+          { name: tr("Undo"), says: lesson.can_undo ?? tr("nothing to undo"), hint: "z", disabled: !lesson.can_undo, onClick: then(() => undo.mutate()) },
         ]),
-    { name: "Judge otherwise", says: "what other schools or ranges would change", hint: "j", onClick: () => setSheet("terms") },
+    { name: tr("Judge otherwise"), says: tr("what other schools or ranges would change"), hint: "j", onClick: () => setSheet("terms") },
     ...(walkIn
       ? []
       : [
-          { name: "See page", says: "the page that goes home, on the screen", href: `${page}/page` },
-          { name: "Print page", says: "as PDF", href: `${page}/page.pdf` },
-          { name: "Practice", says: "what to do until the next lesson", onClick: () => setSheet("practice") },
-          { name: "Send a link", says: "the page on the player's own phone", hint: "n", onClick: () => setSheet("share") },
-          { name: "See record", says: "everything, for you", href: `${page}/record` },
-          { name: "Print record", says: "as PDF", href: `${page}/record.pdf` },
-          { name: "Export", says: "the lesson with everything in it", href: `${page}/export`, download: true },
+          { name: tr("See page"), says: tr("the page that goes home, on the screen"), href: `${page}/page` },
+          { name: tr("Print page"), says: tr("as PDF"), href: `${page}/page.pdf` },
+          { name: tr("Practice"), says: tr("what to do until the next lesson"), onClick: () => setSheet("practice") },
+          { name: tr("Send a link"), says: tr("the page on the player's own phone"), hint: "n", onClick: () => setSheet("share") },
+          { name: tr("See record"), says: tr("everything, for you"), href: `${page}/record` },
+          { name: tr("Print record"), says: tr("as PDF"), href: `${page}/record.pdf` },
+          { name: tr("Export"), says: tr("the lesson with everything in it"), href: `${page}/export`, download: true },
         ]),
   ];
   const row = "flex min-h-14 w-full items-baseline gap-3 border-t border-hairline py-2 text-left text-lg";
@@ -129,16 +137,16 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
       <main className="panes min-h-0 flex-1 grid-cols-[1fr_440px] max-[1100px]:grid-cols-[1fr_380px]">
         <section className="min-h-0 overflow-y-auto px-7 py-5">
           <PlanClash keep={keep} drop={drop} proposed={chosenOf(false, [], proposals, words === "plain")} />
-          {closed ? <p className="text-lg text-muted">The lesson is closed.</p> : null}
+          {closed ? <p className="text-lg text-muted">{tr("The lesson is closed.")}</p> : null}
           {own?.good.length ? (
             <p className="text-xl">
-              <b>Keep this:</b> {(words === "plain" ? own.plain_good : own.good).slice(0, 4).join(" · ")}
+              <b>{tr("Keep this:")}</b> {(words === "plain" ? own.plain_good : own.good).slice(0, 4).join(" · ")}
             </p>
           ) : null}
           <SinceLast lesson={lesson} words={words} />
           {own?.matched.map((m) => (
             <p key={m.id} className="mt-2 border-l-4 border-ink pl-3 text-lg">
-              <b>Change both or neither.</b> {m.says}
+              <b>{tr("Change both or neither.")}</b> {m.says}
             </p>
           ))}
           {news ? (
@@ -147,15 +155,15 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
                 <b>{news}</b>
               </span>
               <button type="button" className="min-h-14 underline" onClick={() => setNews("")}>
-                Seen
+                {tr("Seen")}
               </button>
             </p>
           ) : null}
           {chosen.length === 0 ? (
-            <h2 className="mt-3 text-[40px] leading-tight font-bold">{counting ? "Nothing to change." : "No swing counts yet."}</h2>
+            <h2 className="mt-3 text-[40px] leading-tight font-bold">{counting ? tr("Nothing to change.") : tr("No swing counts yet.")}</h2>
           ) : null}
           {chosen.length === 0 && counting === 0 ? (
-            <p className="mt-2 text-xl text-muted">Warm-ups, drills and swings without a ball are left out. Capture some, or unmark one.</p>
+            <p className="mt-2 text-xl text-muted">{tr("Warm-ups, drills and swings without a ball are left out. Capture some, or unmark one.")}</p>
           ) : null}
           <ol>
             {chosen.map((c, k) => (
@@ -184,7 +192,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
           </ol>
           {!closed && left.length ? (
             <div className="border-t border-hairline py-3">
-              <p className="text-lg text-muted">{chosen.length < MOST ? "Also seen; tap to work on it" : "Also seen; tap to put it first"}</p>
+              <p className="text-lg text-muted">{chosen.length < MOST ? tr("Also seen; tap to work on it") : tr("Also seen; tap to put it first")}</p>
               <div className="mt-1 flex flex-wrap gap-2">
                 {left.map((f) => (
                   <Button
@@ -208,24 +216,22 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
           <ErrorLine error={reopen.error ?? undo.error} />
         </section>
         <aside className="min-h-0 overflow-y-auto border-l border-hairline px-6 py-5">
-          <h2 className="text-lg text-muted">Where it comes from</h2>
+          <h2 className="text-lg text-muted">{tr("Where it comes from")}</h2>
           <CauseGraph nodes={own?.graph ?? []} ranked={chosen.map((c) => c.finding)} words={words} />
-          <h2 className="mt-3 text-lg text-muted">What decides</h2>
+          <h2 className="mt-3 text-lg text-muted">{tr("What decides")}</h2>
           <button type="button" className={row} onClick={() => setSheet("swings")}>
-            <b className="w-[72px] flex-none">Swings</b>
+            <b className="w-[72px] flex-none">{tr("Swings")}</b>
             <span>
-              {counting} of {lesson.swings.length} count
+              {tr("{counting} of {length} count", { counting, length: lesson.swings.length })}
               <br />
-              {own ? flightWords(own.flight, side) : "no ball noted yet"}
+              {own ? flightWords(own.flight, side) : tr("no ball noted yet")}
             </span>
           </button>
           <button type="button" className={row} onClick={() => setSheet("limits")}>
-            <b className="w-[72px] flex-none">Limits</b>
+            <b className="w-[72px] flex-none">{tr("Limits")}</b>
             <span>
-              {limits
-                .map((l) => `${[l.side === "both" ? "" : l.side, l.area, l.movement].filter(Boolean).join(" ")}${l.comfortable ? ` ${l.comfortable}°` : ""}`)
-                .join("; ") || "none noted"}
-              {lesson.pain === "yes" ? <b> · pain today</b> : null}
+              {limits.map((l) => `${limitParts(l).join(" ")}${l.comfortable ? ` ${l.comfortable}°` : ""}`).join("; ") || tr("none noted")}
+              {lesson.pain === "yes" ? <b> {tr("· pain today")}</b> : null}
               {own?.held.map((h) => (
                 <span key={h} className="block text-base text-muted">
                   {h}.
@@ -234,11 +240,11 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
             </span>
           </button>
           <button type="button" className={row} onClick={() => setSheet("terms")}>
-            <b className="w-[72px] flex-none">School</b>
+            <b className="w-[72px] flex-none">{tr("School")}</b>
             <span>
               {schools.join(", ")}
               <br />
-              <span className="text-muted">ranges: {lesson.benchmarks}</span>
+              <span className="text-muted">{tr("ranges: {benchmarks}", { benchmarks: lesson.benchmarks })}</span>
             </span>
           </button>
         </aside>
@@ -246,39 +252,40 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
       <footer className="flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4">
         {closed ? (
           <Button className="px-4 whitespace-nowrap" onClick={() => reopen.mutate()}>
-            Reopen
+            {tr("Reopen")}
           </Button>
         ) : (
           <>
             <Button className="px-4 whitespace-nowrap" disabled={busy} onClick={() => setSheet("own")}>
-              Own priority
+              {tr("Own priority")}
             </Button>
             <Button className="px-4 whitespace-nowrap max-[700px]:hidden" disabled={busy || chosen.length < 2} onClick={() => save(swapped(chosen))}>
-              Swap
+              {tr("Swap")}
             </Button>
           </>
         )}
         <Button className="px-4 whitespace-nowrap max-[1000px]:hidden" onClick={() => setSheet("terms")}>
-          Judge otherwise
+          {tr("Judge otherwise")}
         </Button>
         <span className="flex-1" />
         {walkIn ? null : (
           <a className={`${pill} whitespace-nowrap max-[700px]:hidden`} href={`/api/lessons/${lesson.id}/page`} target="_blank" rel="noreferrer">
-            See page
+            {tr("See page")}
           </a>
         )}
         <Button className="px-4 whitespace-nowrap" aria-haspopup="dialog" onClick={() => setSheet("more")}>
-          More
+          {tr("More")}
         </Button>
         {closed ? null : (
           <Button className="px-4 whitespace-nowrap" tone="solid" onClick={() => setSheet("end")}>
             <span>
-              End<span className="max-[700px]:hidden"> the lesson</span>
+              {tr("End")}
+              <span className="max-[700px]:hidden"> {tr("the lesson")}</span>
             </span>
           </Button>
         )}
       </footer>
-      <Sheet open={sheet === "more"} onClose={() => setSheet("")} title="The plan">
+      <Sheet open={sheet === "more"} onClose={() => setSheet("")} title={tr("The plan")}>
         <ActionList actions={more} />
       </Sheet>
       <WhatIf open={sheet === "terms"} onClose={() => setSheet("")} lesson={lesson} catalogue={catalogue} words={words} />

@@ -2,11 +2,12 @@ import { priorityWords, type Choice } from "@/lib/plan";
 import { Clash, type Edited } from "@/shared/ui/Clash";
 
 import type { usePlan } from "./usePlan";
+import { tr } from "@/lib/language";
 
 interface Plan {
   priorities: Choice[];
 }
-const FIELDS: Edited<Plan>[] = [{ key: "priorities", label: "Priorities", show: priorityWords }];
+const FIELDS: Edited<Plan>[] = [{ key: "priorities", label: tr("Priorities"), show: priorityWords }];
 
 /** A colleague kept other priorities, or wrote a note, meanwhile: both are shown, and one is chosen. `proposed`: what *as proposed* means. */
 export function PlanClash({ keep, drop, proposed }: Pick<ReturnType<typeof usePlan>, "keep" | "drop"> & { proposed: Choice[] }) {

@@ -1,18 +1,19 @@
 import { DndContext, pointerWithin, rectIntersection, useDraggable, useDroppable, type CollisionDetection } from "@dnd-kit/core";
+import { dayWords } from "@/lib/dates";
 
 import type { Schemas } from "@/api/client";
 import { usePlaces } from "@/shared/drag/sensors";
+import { tr } from "@/lib/language";
 
 type Practice = Schemas["PracticeOut"];
 type Block = Schemas["PracticeBlockOut"];
 
-export const dayOf = (iso: string) =>
-  new Date(`${iso}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "short", timeZone: "UTC" });
+export const dayOf = (iso: string) => dayWords(iso, "weekdayLong");
 
 /** "No feedback", "feedback each time" …: how much feedback a block has. */
 export function feedbackSaid(share: number): string {
-  if (share === 0) return "no feedback";
-  return share === 1 ? "feedback each time" : `feedback ${Math.round(100 * share)} %`;
+  if (share === 0) return tr("no feedback");
+  return share === 1 ? tr("feedback each time") : tr("feedback {share} %", { share: Math.round(100 * share) });
 }
 
 function daysOf(plan: Practice): string[] {
@@ -48,14 +49,14 @@ export function PracticeDays(props: {
       }}
       accessibility={{
         announcements: {
-          onDragStart: () => "Held. Arrows choose a day, space puts it there, escape puts it back.",
+          onDragStart: () => tr("Held. Arrows choose a day, space puts it there, escape puts it back."),
           onDragOver: ({ over }) => (over ? dayOf(String(over.id)) : undefined),
-          onDragEnd: ({ over }) => (over ? `Moved to ${dayOf(String(over.id))}.` : "Put back."),
-          onDragCancel: () => "Put back.",
+          onDragEnd: ({ over }) => (over ? tr("Moved to {dayOf}.", { dayOf: dayOf(String(over.id)) }) : tr("Put back.")),
+          onDragCancel: () => tr("Put back."),
         },
       }}
     >
-      <ol aria-label="The plan's days">
+      <ol aria-label={tr("The plan's days")}>
         {daysOf(plan).map((day) => (
           <Day key={day} day={day} minutes={plan.minutes[String((new Date(`${day}T12:00:00Z`).getUTCDay() + 6) % 7)] ?? 0}>
             {plan.blocks
@@ -78,8 +79,8 @@ function Day({ day, minutes, children }: { day: string; minutes: number; childre
       className={`grid min-h-12 grid-cols-[150px_1fr] items-start gap-3 border-b border-hairline py-1 max-[700px]:grid-cols-[104px_1fr] ${isOver ? "bg-band outline-2 outline-sea" : ""}`}
     >
       <span className={`pt-2 leading-tight ${children.length ? "font-bold" : "text-muted"}`}>
-        {new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" })}
-        {minutes ? null : <span className="sr-only">, no time</span>}
+        {dayWords(day, "weekdayShort")}
+        {minutes ? null : <span className="sr-only">{tr(", no time")}</span>}
       </span>
       <div className="grid gap-1">{children}</div>
     </li>
@@ -89,8 +90,8 @@ function Day({ day, minutes, children }: { day: string; minutes: number; childre
 function OneBlock({ block, busy, open, onOpen }: { block: Block; busy: boolean; open: boolean; onOpen: (number: number | null) => void }) {
   const fixed = busy || block.done;
   const { setNodeRef, listeners, attributes, transform, isDragging } = useDraggable({ id: block.number, disabled: fixed });
-  const title = block.drills.map((d) => d.label).join(", then ");
-  const felt = block.done ? ` · done${block.feel ? `, felt ${block.feel} of 5` : ""}` : "";
+  const title = block.drills.map((d) => d.label).join(tr(", then "));
+  const felt = block.done ? tr(" · done{what}", { what: block.feel ? tr(", felt {feel} of 5", { feel: block.feel }) : "" }) : "";
   return (
     <div
       ref={setNodeRef}
@@ -108,7 +109,7 @@ function OneBlock({ block, busy, open, onOpen }: { block: Block; busy: boolean; 
           disabled={fixed}
           {...listeners}
           {...attributes}
-          aria-label={`Move ${title} of ${dayOf(block.day)}`}
+          aria-label={tr("Move {title} of {dayOf}", { title, dayOf: dayOf(block.day) })}
         >
           ⠿
         </button>
@@ -124,7 +125,7 @@ function OneBlock({ block, busy, open, onOpen }: { block: Block; busy: boolean; 
           {title}
         </span>
         <span className="text-right leading-tight text-muted">
-          {`${block.minutes} min`}
+          {tr("{minutes} min", { minutes: block.minutes })}
           <span className="block text-base">{feedbackSaid(block.feedback) + felt}</span>
         </span>
       </button>

@@ -9,16 +9,17 @@ import { Sheet } from "@/shared/ui/Sheet";
 
 import { PracticeDays } from "./PracticeDays";
 import { ShareSheet } from "./ShareSheet";
+import { tr } from "@/lib/language";
 
 type Practice = Schemas["PracticeOut"];
 type Place = Practice["place"];
 
-const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
+const WEEKDAYS = [tr("Monday"), tr("Tuesday"), tr("Wednesday"), tr("Thursday"), tr("Friday"), tr("Saturday"), tr("Sunday")];
 const MINUTES = [0, 10, 20, 30, 45, 60];
 const PLACES: { id: Place; label: string }[] = [
-  { id: "range", label: "Range" },
-  { id: "garden", label: "Garden" },
-  { id: "garage", label: "Garage" },
+  { id: "range", label: tr("Range") },
+  { id: "garden", label: tr("Garden") },
+  { id: "garage", label: tr("Garage") },
 ];
 const USUAL: Record<string, number> = { "0": 20, "2": 20, "4": 20, "6": 20 };
 
@@ -76,7 +77,7 @@ export function PracticeSheet({ open, onClose, lessonId }: { open: boolean; onCl
       { onSuccess: () => setAgain(false) },
     );
   return (
-    <Sheet open={open} onClose={onClose} title="Practice until the next lesson">
+    <Sheet open={open} onClose={onClose} title={tr("Practice until the next lesson")}>
       <ErrorLine error={make.error ?? move.error ?? miss.error ?? stop.error ?? found.error} />
       {plan && !again ? (
         <PlanShown
@@ -91,30 +92,30 @@ export function PracticeSheet({ open, onClose, lessonId }: { open: boolean; onCl
         />
       ) : found.isPending ? null : (
         <div className="grid gap-4 text-lg">
-          <p>How long can the player practise, and where? Blocks are 10 to 20 minutes.</p>
+          <p>{tr("How long can the player practise, and where? Blocks are 10 to 20 minutes.")}</p>
           <ul>
             {WEEKDAYS.map((name, k) => (
               <li key={name} className="grid grid-cols-[120px_1fr] items-center border-b border-hairline py-1">
                 <span>{name}</span>
                 <select
                   className={inputLook}
-                  aria-label={`Minutes on ${name}`}
+                  aria-label={tr("Minutes on {name}", { name })}
                   value={minutes[String(k)] ?? 0}
                   onChange={(e) => setAsked({ ...minutes, [String(k)]: Number(e.target.value) })}
                 >
                   {MINUTES.map((m) => (
                     <option key={m} value={m}>
-                      {m === 0 ? "none" : `${m} minutes`}
+                      {m === 0 ? tr("none") : tr("{m} minutes", { m })}
                     </option>
                   ))}
                 </select>
               </li>
             ))}
           </ul>
-          <Choice label="Where" value={where} onChange={setPlace} options={PLACES} />
+          <Choice label={tr("Where")} value={where} onChange={setPlace} options={PLACES} />
           {needed.length ? (
             <fieldset>
-              <legend className="text-muted">What is there beside a club</legend>
+              <legend className="text-muted">{tr("What is there beside a club")}</legend>
               {needed.map((x) => (
                 <label key={x} className="flex min-h-14 items-center gap-3">
                   <input
@@ -130,9 +131,9 @@ export function PracticeSheet({ open, onClose, lessonId }: { open: boolean; onCl
           ) : null}
           <div className="flex gap-3">
             <Button tone="solid" disabled={busy} onClick={submit}>
-              Make the plan
+              {tr("Make the plan")}
             </Button>
-            {plan ? <Button onClick={() => setAgain(false)}>Keep the old one</Button> : null}
+            {plan ? <Button onClick={() => setAgain(false)}>{tr("Keep the old one")}</Button> : null}
           </div>
         </div>
       )}
@@ -162,7 +163,13 @@ function PlanShown(props: {
           {plan.stopped}
         </p>
       ) : (
-        <p className="text-muted">{`${plan.blocks.length} blocks${done ? `, ${done} done` : ""}; ${plan.room}. Any pain: stop, and see a licensed health professional.`}</p>
+        <p className="text-muted">
+          {tr("{length} blocks{what}; {room}. Any pain: stop, and see a licensed health professional.", {
+            length: plan.blocks.length,
+            what: done ? tr(", {done} done", { done }) : "",
+            room: plan.room,
+          })}
+        </p>
       )}
       {plan.broken.map((b) => (
         <p key={`${b.rule}-${b.day}`} role="alert" className="border-l-4 border-rust pl-3">
@@ -174,7 +181,7 @@ function PlanShown(props: {
           {w}
         </p>
       ))}
-      {plan.dropped ? <p>{`${plan.dropped} had no day left.`}</p> : null}
+      {plan.dropped ? <p>{tr("{dropped} had no day left.", { dropped: plan.dropped })}</p> : null}
       <PracticeDays plan={plan} busy={busy} open={open} onOpen={setOpen} onMove={props.onMove} />
       {chosen ? (
         <div className="grid gap-2 border-l-4 border-ink pl-3" aria-live="polite">
@@ -189,7 +196,7 @@ function PlanShown(props: {
           {chosen.done || plan.stopped ? null : (
             <div>
               <Button disabled={busy} onClick={() => props.onMiss(chosen.day)}>
-                This day was missed
+                {tr("This day was missed")}
               </Button>
             </div>
           )}
@@ -197,18 +204,18 @@ function PlanShown(props: {
       ) : null}
       <div className="flex flex-wrap gap-3">
         <Button tone="solid" onClick={props.onLink}>
-          For the player's phone
+          {tr("For the player's phone")}
         </Button>
         <a className={LINK} href={`/api/lessons/${props.lessonId}/practice/page`} target="_blank" rel="noreferrer">
-          Print
+          {tr("Print")}
         </a>
         <a className={LINK} href={`/api/lessons/${props.lessonId}/practice/calendar.ics`}>
-          Calendar file
+          {tr("Calendar file")}
         </a>
-        <Button onClick={props.onAgain}>Other days or place</Button>
+        <Button onClick={props.onAgain}>{tr("Other days or place")}</Button>
         {plan.stopped ? null : (
           <Button disabled={busy} onClick={props.onPain}>
-            Pain: stop it
+            {tr("Pain: stop it")}
           </Button>
         )}
       </div>

@@ -7,6 +7,7 @@ import { Button, Field, inputLook } from "@/shared/ui/controls";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
 
 import { rests } from "./rests";
+import { tr } from "@/lib/language";
 
 interface PriorityProps {
   lessonId: string;
@@ -65,27 +66,28 @@ export function Priority({
         </h2>
         {closed ? null : (
           <button type="button" className="min-h-14 flex-none px-2 text-lg underline" onClick={onRemove}>
-            Leave out
+            {tr("Leave out")}
           </button>
         )}
       </div>
       <p className="text-xl leading-snug">
         {choice.finding
-          ? choice.why || (words === "plain" ? proposal?.plain_why : proposal?.why) || (found ? rests(found) : "Not seen in these swings.")
-          : "The instructor's own, without a measurement."}
+          ? choice.why || (words === "plain" ? proposal?.plain_why : proposal?.why) || (found ? rests(found) : tr("Not seen in these swings."))
+          : tr("The instructor's own, without a measurement.")}
       </p>
       {proposal?.contradiction ? <p className="mt-1 border-l-4 border-ink pl-3 text-lg">{proposal.contradiction}</p> : null}
       {piece ? (
         <p className="mt-1 text-lg">
-          <b>Before changing {(words === "plain" ? piece.plain_label : piece.label).toLowerCase()}:</b> five things hang together in a putt.{" "}
+          <b>{tr("Before changing {what}:", { what: (words === "plain" ? piece.plain_label : piece.label).toLowerCase() })}</b>{" "}
+          {tr("five things hang together in a putt.")}{" "}
           <Link to="/lessons/$lessonId/putting" params={{ lessonId }} search={{ piece: piece.id }} className="inline-block min-h-14 content-center underline">
-            What goes with it
+            {tr("What goes with it")}
           </Link>
         </p>
       ) : null}
       {proposal?.matched.length ? (
         <p className="mt-1 text-lg">
-          <b>Part of a matched set:</b> see above before changing it.
+          <b>{tr("Part of a matched set:")}</b> {tr("see above before changing it.")}
         </p>
       ) : null}
       <div className={closed ? "hidden" : "mt-2 flex flex-wrap items-center gap-2"}>
@@ -106,15 +108,15 @@ export function Priority({
       </div>
       {withheld.map((w) => (
         <p key={w.drill} className="mt-1 text-lg text-muted">
-          <b>{w.label}</b> is not offered: {w.reason}.
+          <b>{w.label}</b> {tr("is not offered: {reason}.", { reason: w.reason })}
         </p>
       ))}
       {shown ? (
         <div className="mt-2 flex items-start gap-5">
           <p className="min-w-0 flex-1 text-lg leading-snug">
-            <b>{shown.label}.</b> {shown.how} <i>Feel: {shown.feel}</i>
+            <b>{shown.label}.</b> {shown.how} <i>{tr("Feel: {feel}", { feel: shown.feel })}</i>
             {shown.dose ? ` ${shown.dose}` : ""}
-            {band ? <span className="text-muted"> Trainer band: {words === "plain" ? band.plain_words : band.words}.</span> : null}
+            {band ? <span className="text-muted"> {tr("Trainer band: {what}.", { what: words === "plain" ? band.plain_words : band.words })}</span> : null}
           </p>
           <DrillPicture name={shown.picture} mirror={mirror} className="max-h-[150px] w-[150px] flex-none max-[700px]:w-[100px]" />
         </div>
@@ -126,11 +128,11 @@ export function Priority({
       ))}
       {found?.target ? (
         <p className="mt-1 text-lg">
-          <b>Retest:</b> {words === "plain" ? found.target.plain_sentence : found.target.sentence}
+          <b>{tr("Retest:")}</b> {words === "plain" ? found.target.plain_sentence : found.target.sentence}
         </p>
       ) : null}
       {other && choice.finding !== undefined && !closed ? (
-        <Field label="Why this instead of what is proposed">
+        <Field label={tr("Why this instead of what is proposed")}>
           <input
             className={inputLook}
             value={reason}
@@ -140,7 +142,7 @@ export function Priority({
           />
         </Field>
       ) : choice.override_reason ? (
-        <p className="mt-1 text-lg text-muted">Chosen because: {choice.override_reason}</p>
+        <p className="mt-1 text-lg text-muted">{tr("Chosen because: {override_reason}", { override_reason: choice.override_reason })}</p>
       ) : null}
     </li>
   );

@@ -1,32 +1,36 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { QRCodeSVG } from "qrcode.react";
 import { useState } from "react";
+import { dayWords } from "@/lib/dates";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
 import { Button, Choice, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr, trn } from "@/lib/language";
 
 const DAYS = [
-  { id: "7", label: "A week" },
-  { id: "30", label: "A month" },
-  { id: "90", label: "Three months" },
+  { id: "7", label: tr("A week") },
+  { id: "30", label: tr("A month") },
+  { id: "90", label: tr("Three months") },
 ] as const;
 
-const day = (at: string) => new Date(at).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+const day = (at: string) => dayWords(at, "dated");
 
 type Purpose = Schemas["LinkOut"]["purpose"];
 
 const SAID: Record<Purpose, { title: string; words: string }> = {
   page: {
-    title: "A link for the player",
-    words:
+    title: tr("A link for the player"),
+    words: tr(
       "It opens the page on any phone, without an account, read only. Pain, limits, your name and coming dates are not on it. Whoever has the link can open it.",
+    ),
   },
   practice: {
-    title: "Practice on the player's phone",
-    words:
+    title: tr("Practice on the player's phone"),
+    words: tr(
       "It opens the plan's days on any phone, without an account, also offline after the first visit. Ticks, moved days and pain come back here. Whoever has the link can open it.",
+    ),
   },
 };
 
@@ -61,30 +65,30 @@ export function ShareSheet({ open, onClose, lessonId, purpose = "page" }: { open
         <p>{SAID[purpose].words}</p>
         {make.data ? (
           <>
-            <QRCodeSVG value={link} size={220} marginSize={3} title="The link as a code for the phone's camera" />
+            <QRCodeSVG value={link} size={220} marginSize={3} title={tr("The link as a code for the phone's camera")} />
             <p className="break-all select-all">{link}</p>
             <div className="flex items-center gap-4">
               <Button tone="solid" onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
-                Copy
+                {tr("Copy")}
               </Button>
               <span className="text-muted" aria-live="polite">
-                {copied ? "Copied." : "It is not shown again."}
+                {copied ? tr("Copied.") : tr("It is not shown again.")}
               </span>
             </div>
           </>
         ) : (
           <>
-            <Choice label="It opens for" value={days} onChange={setDays} options={[...DAYS]} />
+            <Choice label={tr("It opens for")} value={days} onChange={setDays} options={[...DAYS]} />
             <div>
               <Button tone="solid" onClick={() => make.mutate()} disabled={make.isPending}>
-                Make the link
+                {tr("Make the link")}
               </Button>
             </div>
           </>
         )}
         <ErrorLine error={make.error ?? revoke.error ?? links.error} />
         {mine.length ? (
-          <ul aria-label="Links that were made">
+          <ul aria-label={tr("Links that were made")}>
             {mine.map((x) => (
               <OneLink key={x.id} link={x} busy={revoke.isPending} onRevoke={() => revoke.mutate(x.id)} />
             ))}
@@ -96,15 +100,15 @@ export function ShareSheet({ open, onClose, lessonId, purpose = "page" }: { open
 }
 
 function OneLink({ link, busy, onRevoke }: { link: Schemas["LinkOut"]; busy: boolean; onRevoke: () => void }) {
-  const seen = link.opened ? `opened ${link.opened === 1 ? "once" : `${link.opened} times`}` : "not opened yet";
+  const seen = link.opened ? trn("opened once", "opened {count} times", link.opened) : tr("not opened yet");
   return (
     <li className="flex min-h-14 items-center gap-3 border-t border-hairline py-1">
       <span className="flex-1">
-        {link.open ? `Open until ${day(link.expires_at)}` : "Not open any more"}, <span className="text-muted">{seen}</span>
+        {link.open ? tr("Open until {day}", { day: day(link.expires_at) }) : tr("Not open any more")}, <span className="text-muted">{seen}</span>
       </span>
       {link.open ? (
         <Button className="px-4" onClick={onRevoke} disabled={busy}>
-          Take back
+          {tr("Take back")}
         </Button>
       ) : null}
     </li>

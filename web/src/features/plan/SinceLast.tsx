@@ -4,6 +4,7 @@ import { Link } from "@tanstack/react-router";
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
 import type { Vocabulary } from "@/lib/words";
+import { tr } from "@/lib/language";
 
 /** What came first last time against today, in one sentence; a tap compares the two lessons. */
 export function SinceLast({ lesson, words }: { lesson: Schemas["LessonOut"]; words: Vocabulary }) {
@@ -21,7 +22,7 @@ export function SinceLast({ lesson, words }: { lesson: Schemas["LessonOut"]; wor
       params={{ lessonId: lesson.id }}
       search={{ a, b, metric, moment }}
       className="mt-2 flex min-h-14 items-center border-l-4 border-ink pl-3 text-xl leading-tight"
-      title="Compare the two lessons"
+      title={tr("Compare the two lessons")}
     >
       {words === "plain" ? told.plain_sentence : told.sentence}
     </Link>

@@ -6,6 +6,7 @@ import type { Vocabulary } from "@/lib/words";
 
 import { useSchools, useWhatIf } from "./usePlan";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
+import { tr } from "@/lib/language";
 
 interface Props {
   open: boolean;
@@ -30,10 +31,10 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
       return next;
     });
   return (
-    <Sheet open={open} onClose={onClose} title="Judge it otherwise" wide>
+    <Sheet open={open} onClose={onClose} title={tr("Judge it otherwise")} wide>
       <div className="grid grid-cols-[380px_1fr] gap-7 max-[900px]:grid-cols-1">
         <div>
-          <p className="text-base text-muted">A school is a way of swinging that is taught. It decides which bands hold; it changes no measurement.</p>
+          <p className="text-base text-muted">{tr("A school is a way of swinging that is taught. It decides which bands hold; it changes no measurement.")}</p>
           {catalogue.schools.map((s) => {
             const near = closest.data?.find((c) => c.axis === s.axis);
             const evidence = (near?.options ?? []).flatMap((o) => o.evidence.map((e) => `${o.label}: ${e}`));
@@ -62,7 +63,7 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
               </section>
             );
           })}
-          <Field label="Ranges">
+          <Field label={tr("Ranges")}>
             <select
               className={inputLook}
               value={benchmarks || lesson.benchmarks}
@@ -72,23 +73,23 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
                 .filter((v) => !v.retired || v.label === lesson.benchmarks)
                 .map((v) => (
                   <option key={v.label} value={v.label}>
-                    {v.built_in ? `Built in (${v.label})` : v.label}
-                    {v.in_use ? ", in use" : ""}
+                    {v.built_in ? tr("Built in ({label})", { label: v.label }) : v.label}
+                    {v.in_use ? tr(", in use") : ""}
                   </option>
                 ))}
             </select>
           </Field>
         </div>
         <div aria-live="polite">
-          {!asked ? <p className="text-2xl font-bold">Choose another school or other ranges, and see here what would change.</p> : null}
-          {asked && what.isPending ? <p className="text-xl text-muted">Judging again …</p> : null}
+          {!asked ? <p className="text-2xl font-bold">{tr("Choose another school or other ranges, and see here what would change.")}</p> : null}
+          {asked && what.isPending ? <p className="text-xl text-muted">{tr("Judging again …")}</p> : null}
           <ErrorLine error={what.error ?? keep.error} />
           {asked && what.data ? (
             <>
               <Differences what={what.data} words={words} />
               <div className="mt-4 flex flex-wrap gap-3">
                 <Button tone="solid" disabled={keep.isPending} onClick={() => keep.mutate(undefined, { onSuccess: onClose })}>
-                  Keep it
+                  {tr("Keep it")}
                 </Button>
                 <Button
                   onClick={() => {
@@ -96,7 +97,7 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
                     setBenchmarks("");
                   }}
                 >
-                  Leave it as it is
+                  {tr("Leave it as it is")}
                 </Button>
               </div>
             </>
@@ -110,17 +111,21 @@ export function WhatIf({ open, onClose, lesson, catalogue, words }: Props) {
 function Differences({ what, words }: { what: Schemas["WhatIfOut"]; words: Vocabulary }) {
   const name = (f: { label: string; plain_label: string }) => (words === "plain" ? f.plain_label : f.label);
   if (what.nothing)
-    return <p className="text-2xl font-bold">Nothing would change over {what.counting === 1 ? "this swing" : `these ${what.counting} swings`}.</p>;
-  const first = (ps: Schemas["ProposalOut"][]) => ps.map(name).join("; ") || "nothing to change";
+    return (
+      <p className="text-2xl font-bold">
+        {tr("Nothing would change over {what}.", { what: what.counting === 1 ? tr("this swing") : tr("these {counting} swings", { counting: what.counting }) })}
+      </p>
+    );
+  const first = (ps: Schemas["ProposalOut"][]) => ps.map(name).join("; ") || tr("nothing to change");
   return (
     <div className="space-y-3">
       <div>
         {first(what.before) === first(what.after) ? (
-          <p className="text-2xl font-bold">The priorities stay: {first(what.after)}</p>
+          <p className="text-2xl font-bold">{tr("The priorities stay: {first}", { first: first(what.after) })}</p>
         ) : (
           <>
-            <p className="text-lg text-muted">Priorities now: {first(what.before)}</p>
-            <p className="text-2xl font-bold">Then: {first(what.after)}</p>
+            <p className="text-lg text-muted">{tr("Priorities now: {first}", { first: first(what.before) })}</p>
+            <p className="text-2xl font-bold">{tr("Then: {first}", { first: first(what.after) })}</p>
           </>
         )}
         {what.after[0] && what.after[0].finding !== what.before[0]?.finding ? (
@@ -129,12 +134,12 @@ function Differences({ what, words }: { what: Schemas["WhatIfOut"]; words: Vocab
       </div>
       {what.gone.length ? (
         <p className="text-xl">
-          No longer a finding: <b>{what.gone.map(name).join("; ")}</b>
+          {tr("No longer a finding:")} <b>{what.gone.map(name).join("; ")}</b>
         </p>
       ) : null}
       {what.new.length ? (
         <p className="text-xl">
-          A finding then: <b>{what.new.map(name).join("; ")}</b>
+          {tr("A finding then:")} <b>{what.new.map(name).join("; ")}</b>
         </p>
       ) : null}
       {what.verdicts.length ? (
@@ -144,7 +149,7 @@ function Differences({ what, words }: { what: Schemas["WhatIfOut"]; words: Vocab
               <b>
                 {words === "plain" ? v.plain_label : v.label}, {v.moment}:
               </b>{" "}
-              {v.before} → {v.after} in {v.swings} of {v.of}
+              {tr("{before} → {after} in {swings} of {of}", { before: v.before, after: v.after, swings: v.swings, of: v.of })}
               <span className="block text-base text-muted">{v.because}</span>
             </li>
           ))}

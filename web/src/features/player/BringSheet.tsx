@@ -8,6 +8,7 @@ import { keys } from "@/api/keys";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Working } from "@/shared/ui/Working";
+import { tr } from "@/lib/language";
 
 /** The export of a player or a lesson, from here or from another academy, as a new player. */
 export function BringSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -19,18 +20,19 @@ export function BringSheet({ open, onClose }: { open: boolean; onClose: () => vo
     if (job.player_id) await navigate({ to: "/players/$playerId", params: { playerId: job.player_id } });
   });
   return (
-    <Sheet open={open} onClose={onClose} title="Bring a player">
+    <Sheet open={open} onClose={onClose} title={tr("Bring a player")}>
       <div className="grid gap-4 text-lg">
         <p>
-          The export of a player or of a lesson (a .zip) becomes a new player here, with everything that was captured, marked, planned and agreed to. Lessons
-          are yours from then on. What another academy judged by its own ranges is judged by yours.
+          {tr(
+            "The export of a player or of a lesson (a .zip) becomes a new player here, with everything that was captured, marked, planned and agreed to. Lessons are yours from then on. What another academy judged by its own ranges is judged by yours.",
+          )}
         </p>
         {bring.job ? (
-          <Working job={bring.job} label="Bringing the player" onStop={bring.stop} />
+          <Working job={bring.job} label={tr("Bringing the player")} onStop={bring.stop} />
         ) : (
           <div>
             <Button tone="solid" onClick={() => field.current?.click()} disabled={bring.isPending}>
-              Choose the file
+              {tr("Choose the file")}
             </Button>
           </div>
         )}
@@ -40,7 +42,7 @@ export function BringSheet({ open, onClose }: { open: boolean; onClose: () => vo
           type="file"
           accept=".zip,application/zip"
           className="hidden"
-          aria-label="Export of a player or a lesson"
+          aria-label={tr("Export of a player or a lesson")}
           onChange={(e) => {
             const file = e.target.files?.[0];
             if (file) bring.mutate(file);

@@ -3,8 +3,8 @@ import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
-import { count } from "@/lib/words";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { tr, trn } from "@/lib/language";
 
 /** Courses of lessons: how many are used, booked and left. Counts only. */
 export function Courses({ playerId }: { playerId: string }) {
@@ -32,9 +32,9 @@ export function Courses({ playerId }: { playerId: string }) {
   return (
     <div className="mt-6">
       <div className="flex items-center justify-between gap-4">
-        <h2 className="text-2xl font-bold">Courses of lessons</h2>
+        <h2 className="text-2xl font-bold">{tr("Courses of lessons")}</h2>
         <Button aria-expanded={open} onClick={() => setOpen(!open)}>
-          New course
+          {tr("New course")}
         </Button>
       </div>
       {open ? (
@@ -45,14 +45,20 @@ export function Courses({ playerId }: { playerId: string }) {
             add.mutate({ name, lessons });
           }}
         >
-          <Field label="Name">
-            <input className={inputLook} maxLength={120} value={name} placeholder={`${lessons} lessons`} onChange={(e) => setName(e.target.value)} />
+          <Field label={tr("Name")}>
+            <input
+              className={inputLook}
+              maxLength={120}
+              value={name}
+              placeholder={tr("{lessons} lessons", { lessons })}
+              onChange={(e) => setName(e.target.value)}
+            />
           </Field>
-          <Field label="Lessons">
+          <Field label={tr("Lessons")}>
             <input className={inputLook} type="number" min={1} max={200} value={lessons} onChange={(e) => setLessons(Number(e.target.value))} />
           </Field>
           <Button tone="solid" type="submit" disabled={add.isPending}>
-            Add it
+            {tr("Add it")}
           </Button>
         </form>
       ) : null}
@@ -61,16 +67,23 @@ export function Courses({ playerId }: { playerId: string }) {
           <li key={c.id} className="flex min-h-16 flex-wrap items-center gap-x-4 border-b border-hairline text-xl">
             <span className="min-w-0 flex-1">
               <b>{c.name}</b>
-              <span className="block text-lg text-muted">{`${count(c.left, "lesson")} of ${c.lessons} left, ${c.booked} booked, ${c.used} used`}</span>
+              <span className="block text-lg text-muted">
+                {tr("{n} of {lessons} left, {booked} booked, {used} used", {
+                  n: trn("{count} lesson", "{count} lessons", c.left),
+                  lessons: c.lessons,
+                  booked: c.booked,
+                  used: c.used,
+                })}
+              </span>
             </span>
             <button type="button" className="min-h-14 px-2 text-lg underline" onClick={() => drop.mutate(c.id)}>
-              Take out
+              {tr("Take out")}
             </button>
           </li>
         ))}
       </ul>
       {next.data?.courses.length === 0 && !open ? (
-        <p className="mt-1 text-xl text-muted">None. Lessons that are booked count by themselves once there is one.</p>
+        <p className="mt-1 text-xl text-muted">{tr("None. Lessons that are booked count by themselves once there is one.")}</p>
       ) : null}
       <ErrorLine error={add.error ?? drop.error ?? next.error} />
     </div>

@@ -4,6 +4,7 @@ import { isClash, type Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { Clash, type Edited } from "@/shared/ui/Clash";
 import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 type PlayerIn = Schemas["PlayerIn"];
 
@@ -22,16 +23,16 @@ export const emptyPlayer: PlayerIn = {
 };
 
 const FIELDS: Edited<PlayerIn>[] = [
-  { key: "name", label: "Name" },
-  { key: "handedness", label: "Plays" },
-  { key: "population", label: "Age group" },
-  { key: "height_m", label: "Height", show: (m) => (m ? `${Math.round(Number(m) * 100)} cm` : "nothing") },
-  { key: "goals", label: "Goals", joins: true },
-  { key: "usual_miss", label: "Usual miss", joins: true },
-  { key: "schools", label: "Schools", show: (s) => Object.values(s as object).join(", ") || "as the academy" },
-  { key: "words", label: "Words on the page" },
-  { key: "lengths", label: "Lengths on the page" },
-  { key: "consent_by", label: "Consent given by" },
+  { key: "name", label: tr("Name") },
+  { key: "handedness", label: tr("Plays") },
+  { key: "population", label: tr("Age group") },
+  { key: "height_m", label: tr("Height"), show: (m) => (m ? tr("{m} cm", { m: Math.round(Number(m) * 100) }) : tr("nothing")) },
+  { key: "goals", label: tr("Goals"), joins: true },
+  { key: "usual_miss", label: tr("Usual miss"), joins: true },
+  { key: "schools", label: tr("Schools"), show: (s) => Object.values(s as object).join(", ") || tr("as the academy") },
+  { key: "words", label: tr("Words on the page") },
+  { key: "lengths", label: tr("Lengths on the page") },
+  { key: "consent_by", label: tr("Consent given by") },
 ];
 
 interface Props {
@@ -71,29 +72,29 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
           }}
         />
       ) : null}
-      <Field label="Name">
+      <Field label={tr("Name")}>
         <input className={inputLook} required value={form.name} onChange={(e) => set({ name: e.target.value })} />
       </Field>
       <Choice
-        label="Plays"
+        label={tr("Plays")}
         value={form.handedness ?? "right"}
         onChange={(handedness) => set({ handedness })}
         options={[
-          { id: "right", label: "Right-handed" },
-          { id: "left", label: "Left-handed" },
+          { id: "right", label: tr("Right-handed") },
+          { id: "left", label: tr("Left-handed") },
         ]}
       />
       <Choice
-        label="Age group"
+        label={tr("Age group")}
         value={form.population ?? "adult"}
         onChange={(population) => set({ population })}
         options={[
-          { id: "adult", label: "Adult" },
-          { id: "junior", label: "Junior" },
-          { id: "senior", label: "Senior" },
+          { id: "adult", label: tr("Adult") },
+          { id: "junior", label: tr("Junior") },
+          { id: "senior", label: tr("Senior") },
         ]}
       />
-      <Field label="Height (cm)">
+      <Field label={tr("Height (cm)")}>
         <input
           className={inputLook}
           type="number"
@@ -103,10 +104,10 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
           onChange={(e) => set({ height_m: e.target.value ? Number(e.target.value) / 100 : null })}
         />
       </Field>
-      <Field label="Goals">
+      <Field label={tr("Goals")}>
         <textarea className={inputLook} rows={2} value={form.goals} onChange={(e) => set({ goals: e.target.value })} />
       </Field>
-      <Field label="Usual miss">
+      <Field label={tr("Usual miss")}>
         <textarea className={inputLook} rows={2} value={form.usual_miss} onChange={(e) => set({ usual_miss: e.target.value })} />
       </Field>
       {schools.map((school) => {
@@ -123,41 +124,41 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
               label={school.label}
               value={chosen}
               onChange={choose}
-              options={[{ id: "", label: "As the academy" }, ...school.options.map((o) => ({ id: o.id, label: o.label }))]}
+              options={[{ id: "", label: tr("As the academy") }, ...school.options.map((o) => ({ id: o.id, label: o.label }))]}
             />
             <p className="text-base text-muted">{school.options.find((o) => o.id === chosen)?.explained}</p>
           </div>
         );
       })}
-      {schools.length ? <p className="text-base text-muted">A school changes which ranges apply, never a measurement.</p> : null}
+      {schools.length ? <p className="text-base text-muted">{tr("A school changes which ranges apply, never a measurement.")}</p> : null}
       <div>
-        <p className="text-muted">What goes home is written in</p>
+        <p className="text-muted">{tr("What goes home is written in")}</p>
         <Choice
-          label="Words on the page"
+          label={tr("Words on the page")}
           value={form.words ?? "plain"}
           onChange={(words) => set({ words })}
           options={[
-            { id: "plain", label: "Plain words" },
-            { id: "standard", label: "The trade’s words" },
+            { id: "plain", label: tr("Plain words") },
+            { id: "standard", label: tr("The trade’s words") },
           ]}
         />
         <Choice
-          label="Lengths on the page"
+          label={tr("Lengths on the page")}
           value={form.lengths ?? "cm"}
           onChange={(lengths) => set({ lengths })}
           options={[
-            { id: "cm", label: "Centimetres" },
-            { id: "in", label: "Inches" },
+            { id: "cm", label: tr("Centimetres") },
+            { id: "in", label: tr("Inches") },
           ]}
         />
       </div>
       <Field
-        label={minor ? "Consent given by (parent or guardian)" : "Consent given by"}
-        note="Body measurements are personal data. Without consent nothing is kept of a walk-in."
+        label={minor ? tr("Consent given by (parent or guardian)") : tr("Consent given by")}
+        note={tr("Body measurements are personal data. Without consent nothing is kept of a walk-in.")}
       >
         <input
           className={inputLook}
-          placeholder={minor ? "Guardian's name" : "Player's name"}
+          placeholder={minor ? tr("Guardian's name") : tr("Player's name")}
           value={form.consent_by}
           onChange={(e) => set({ consent_by: e.target.value })}
         />

@@ -1,9 +1,9 @@
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
+import { dayWords } from "@/lib/dates";
 
 import { useCatalogue } from "@/api/hooks";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
-import { count } from "@/lib/words";
 import { LimitForm } from "@/shared/forms/LimitForm";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
@@ -15,10 +15,10 @@ import { Progress } from "./Progress";
 import { Courses } from "./Courses";
 import { Rounds } from "./Rounds";
 import { usePlayer, usePlayerChanges } from "./usePlayer";
+import { tr, trn } from "@/lib/language";
 
 /** The day on the academy's calendar, which stands in the time itself. */
-const day = (iso: string) =>
-  new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric", timeZone: "UTC" });
+const day = (iso: string) => dayWords(iso, "full");
 
 /** One player: goals, limits, school, and every lesson. */
 export function PlayerPage() {
@@ -27,7 +27,7 @@ export function PlayerPage() {
   const [sheet, setSheet] = useState<"" | "edit" | "limit" | "erase" | "consent" | "authors">("");
   const player = usePlayer(playerId);
   const { change, addLimit, removeLimit, erase, lessonNow } = usePlayerChanges(playerId, () => setSheet(""));
-  if (player.isPending) return <Loading what="Opening the player" />;
+  if (player.isPending) return <Loading what={tr("Opening the player")} />;
   if (player.error)
     return (
       <div className="p-8">
@@ -37,40 +37,37 @@ export function PlayerPage() {
   const p = player.data;
   return (
     <div className="flex h-full flex-col">
-      <TopLine
-        title={p.name || "Walk-in"}
-        context={`plays ${p.handedness}-handed${p.population === "adult" ? "" : `, ${p.population}`}${p.height_m ? `, ${Math.round(p.height_m * 100)} cm` : ""}`}
-      />
+      <TopLine title={p.name || tr("Walk-in")} context={`${playsWords(p)}${p.height_m ? `, ${heightWords(p.height_m)}` : ""}`} />
       <main className="panes min-h-0 flex-1 grid-cols-[460px_1fr] max-[1100px]:grid-cols-[380px_1fr]">
         <section className="min-h-0 space-y-5 overflow-y-auto border-r border-hairline px-7 py-6">
           <div>
-            <h2 className="text-muted">Goals</h2>
-            <p className="text-2xl">{p.goals || "Not noted."}</p>
+            <h2 className="text-muted">{tr("Goals")}</h2>
+            <p className="text-2xl">{p.goals || tr("Not noted.")}</p>
           </div>
           <div>
-            <h2 className="text-muted">Usual miss</h2>
-            <p className="text-2xl">{p.usual_miss || "Not noted."}</p>
+            <h2 className="text-muted">{tr("Usual miss")}</h2>
+            <p className="text-2xl">{p.usual_miss || tr("Not noted.")}</p>
           </div>
           <div>
-            <h2 className="text-muted">Limits</h2>
+            <h2 className="text-muted">{tr("Limits")}</h2>
             {p.limits.map((l) => (
               <div key={l.id} className="flex items-start justify-between gap-3 border-l-4 border-ink py-1 pl-3">
                 <p className="text-xl">
-                  <b>{[l.side, l.area, l.movement].filter(Boolean).join(" ")}</b>
-                  {l.comfortable ? `, ${l.comfortable}° in comfort` : ""}
-                  {l.holds ? "" : " (not now)"}
+                  <b>{limitParts(l).join(" ")}</b>
+                  {l.comfortable ? tr(", {comfortable}° in comfort", { comfortable: l.comfortable }) : ""}
+                  {l.holds ? "" : tr(" (not now)")}
                   <br />
                   <span className="text-lg">{l.note}</span>
                 </p>
                 <button type="button" className="min-h-14 px-2 underline" onClick={() => removeLimit.mutate(l.id)}>
-                  Remove
+                  {tr("Remove")}
                 </button>
               </div>
             ))}
-            {p.limits.length === 0 ? <p className="text-xl">None noted.</p> : null}
+            {p.limits.length === 0 ? <p className="text-xl">{tr("None noted.")}</p> : null}
           </div>
           <div>
-            <h2 className="text-muted">School</h2>
+            <h2 className="text-muted">{tr("School")}</h2>
             <p className="text-xl">
               {(catalogue.data?.schools ?? [])
                 .map((s) => `${s.label}: ${(s.options.find((o) => o.id === p.schools[s.axis]) ?? s.options[0])?.label.toLowerCase()}`)
@@ -78,32 +75,32 @@ export function PlayerPage() {
             </p>
           </div>
           <div>
-            <h2 className="text-muted">Consent</h2>
-            <p className="text-xl">{p.consent_at ? `by ${p.consent_by}` : "Not given: nothing is kept past a lesson."}</p>
+            <h2 className="text-muted">{tr("Consent")}</h2>
+            <p className="text-xl">{p.consent_at ? tr("by {consent_by}", { consent_by: p.consent_by }) : tr("Not given: nothing is kept past a lesson.")}</p>
             <div className="flex flex-wrap gap-x-6">
               <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("consent")}>
-                {p.consent_at ? "Who, when, take it back" : "Note it"}
+                {p.consent_at ? tr("Who, when, take it back") : tr("Note it")}
               </button>
               <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("authors")}>
-                Who changed what
+                {tr("Who changed what")}
               </button>
             </div>
           </div>
           <div className="flex flex-wrap gap-3 pt-2">
             <Button tone="solid" onClick={() => lessonNow.mutate(p.handedness)} disabled={lessonNow.isPending}>
-              Lesson now
+              {tr("Lesson now")}
             </Button>
-            <Button onClick={() => setSheet("edit")}>Edit</Button>
-            <Button onClick={() => setSheet("limit")}>Add limit</Button>
+            <Button onClick={() => setSheet("edit")}>{tr("Edit")}</Button>
+            <Button onClick={() => setSheet("limit")}>{tr("Add limit")}</Button>
             <a
               className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold"
               href={`/api/players/${p.id}/export`}
               download
             >
-              Export
+              {tr("Export")}
             </a>
             <Button tone="quiet" onClick={() => setSheet("erase")}>
-              Erase …
+              {tr("Erase …")}
             </Button>
           </div>
           <ErrorLine error={lessonNow.error ?? removeLimit.error} />
@@ -113,7 +110,7 @@ export function PlayerPage() {
             <Progress playerId={playerId} />
           </div>
           <div className="portrait:px-7 portrait:pb-6 max-[900px]:px-7 max-[900px]:pb-6">
-            <h2 className="text-2xl font-bold">Lessons</h2>
+            <h2 className="text-2xl font-bold">{tr("Lessons")}</h2>
             <ol>
               {p.lessons.map((l, k) => (
                 <li key={l.id} className="flex items-center gap-2 border-b border-hairline">
@@ -125,33 +122,33 @@ export function PlayerPage() {
                     <span className="text-xl font-bold">{day(l.starts_at)}</span>
                     <span>
                       <span className="block text-xl">
-                        {l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? "Nothing to change" : l.status}
+                        {l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? tr("Nothing to change") : l.status}
                       </span>
                       {l.note ? <span className="block text-muted">{l.note}</span> : null}
                     </span>
-                    <span className="text-muted">{count(l.swings, "swing")}</span>
+                    <span className="text-muted">{trn("{count} swing", "{count} swings", l.swings)}</span>
                   </Link>
                   {l.swings > 0 && p.lessons.slice(k + 1).some((x) => x.swings > 0) ? (
                     <Link
                       to="/lessons/$lessonId/compare"
                       params={{ lessonId: l.id }}
                       search={{ a: `lesson:${l.id}` }}
-                      aria-label={`Compare the lesson of ${day(l.starts_at)} with the one before`}
+                      aria-label={tr("Compare the lesson of {day} with the one before", { day: day(l.starts_at) })}
                       className="inline-flex min-h-14 min-w-14 flex-none items-center justify-center px-2 text-lg underline decoration-dotted underline-offset-4"
                     >
-                      Compare
+                      {tr("Compare")}
                     </Link>
                   ) : null}
                 </li>
               ))}
             </ol>
-            {p.lessons.length === 0 ? <p className="mt-3 text-xl text-muted">No lessons yet. Start with “Lesson now”.</p> : null}
+            {p.lessons.length === 0 ? <p className="mt-3 text-xl text-muted">{tr("No lessons yet. Start with “Lesson now”.")}</p> : null}
             <Courses playerId={playerId} />
             <Rounds playerId={playerId} day={day} />
           </div>
         </section>
       </main>
-      <Sheet open={sheet === "edit"} onClose={() => setSheet("")} title="Edit player">
+      <Sheet open={sheet === "edit"} onClose={() => setSheet("")} title={tr("Edit player")}>
         <PlayerForm
           initial={{
             name: p.name,
@@ -166,27 +163,28 @@ export function PlayerPage() {
             consent_by: p.consent_by,
             consent_as: "",
           }}
-          submit="Save"
+          submit={tr("Save")}
           pending={change.isPending}
           error={change.error}
           onSubmit={(body, revision) => change.mutate({ body, revision: revision ?? p.revision })}
         />
       </Sheet>
-      <Sheet open={sheet === "limit"} onClose={() => setSheet("")} title="A limit of movement">
+      <Sheet open={sheet === "limit"} onClose={() => setSheet("")} title={tr("A limit of movement")}>
         <LimitForm areas={catalogue.data?.limit_areas ?? []} pending={addLimit.isPending} error={addLimit.error} onSubmit={(body) => addLimit.mutate(body)} />
       </Sheet>
       <ConsentSheet player={p} open={sheet === "consent"} onClose={() => setSheet("")} onErase={() => setSheet("erase")} />
       <AuthorsSheet playerId={p.id} open={sheet === "authors"} onClose={() => setSheet("")} />
-      <Sheet open={sheet === "erase"} onClose={() => setSheet("")} title={`Erase ${p.name}?`}>
+      <Sheet open={sheet === "erase"} onClose={() => setSheet("")} title={tr("Erase {name}?", { name: p.name })}>
         <p className="text-xl">
-          This removes the player with {p.lessons.length === 1 ? "the one lesson" : `all ${p.lessons.length} lessons`}, every capture and every result. It
-          cannot be undone. Export first if the data may be needed.
+          {tr("This removes the player with {what}, every capture and every result. It cannot be undone. Export first if the data may be needed.", {
+            what: p.lessons.length === 1 ? tr("the one lesson") : tr("all {length} lessons", { length: p.lessons.length }),
+          })}
         </p>
         <ErrorLine error={erase.error} />
         <div className="mt-6 flex gap-3">
-          <Button onClick={() => setSheet("")}>Keep</Button>
+          <Button onClick={() => setSheet("")}>{tr("Keep")}</Button>
           <Button tone="solid" onClick={() => erase.mutate()} disabled={erase.isPending}>
-            Erase everything
+            {tr("Erase everything")}
           </Button>
         </div>
       </Sheet>

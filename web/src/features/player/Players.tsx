@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
+import { dayWords } from "@/lib/dates";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
@@ -10,21 +11,24 @@ import { TopLine } from "@/shared/ui/TopLine";
 
 import { BringSheet } from "./BringSheet";
 import { emptyPlayer, PlayerForm } from "./PlayerForm";
+import { tr } from "@/lib/language";
 
-const day = (iso: string) => new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", { day: "numeric", month: "short", timeZone: "UTC" });
+const day = (iso: string) => dayWords(iso);
 
 /** A player with what one looks for in a list: who they are, what they work on, when they were and will be here. */
 function Listed({ player: p }: { player: Schemas["PlayerListed"] }) {
-  const about = [p.handedness === "left" ? "left-handed" : "", p.population === "adult" ? "" : p.population, p.consent ? "" : "no consent noted"];
-  const when = [p.last_lesson ? `last ${day(p.last_lesson)}` : "", p.next_lesson ? `next ${day(p.next_lesson)}` : ""];
+  const about = [p.handedness === "left" ? tr("left-handed") : "", p.population === "adult" ? "" : p.population, p.consent ? "" : tr("no consent noted")];
+  const when = [p.last_lesson ? tr("last {day}", { day: day(p.last_lesson) }) : "", p.next_lesson ? tr("next {day}", { day: day(p.next_lesson) }) : ""];
   return (
     <Link to="/players/$playerId" params={{ playerId: p.id }} className="grid min-h-[84px] grid-cols-[1fr_auto] content-center gap-x-4 py-2">
       <span className="text-2xl leading-tight">
         {p.name}
-        {p.limits ? <span className="ml-3 border-l-4 border-ink pl-2 text-lg font-bold">limits</span> : null}
+        {p.limits ? <span className="ml-3 border-l-4 border-ink pl-2 text-lg font-bold">{tr("limits")}</span> : null}
       </span>
       <span className="text-right text-lg leading-tight text-muted">{about.filter(Boolean).join(" · ")}</span>
-      <span className="text-lg leading-tight text-muted max-[700px]:col-span-2">{p.priority || (p.last_lesson ? "nothing to change" : "not seen yet")}</span>
+      <span className="text-lg leading-tight text-muted max-[700px]:col-span-2">
+        {p.priority || (p.last_lesson ? tr("nothing to change") : tr("not seen yet"))}
+      </span>
       <span className="text-right text-lg whitespace-nowrap text-muted max-[700px]:col-span-2 max-[700px]:text-left">{when.filter(Boolean).join(" · ")}</span>
     </Link>
   );
@@ -51,17 +55,24 @@ export function Players() {
   });
   return (
     <div className="flex h-full flex-col">
-      <TopLine title="Players" />
+      <TopLine title={tr("Players")} />
       <div className="flex items-center gap-4 px-7 py-4 max-[700px]:px-4">
-        <input className={inputLook} type="search" placeholder="Find by name" aria-label="Find by name" value={q} onChange={(e) => setQ(e.target.value)} />
+        <input
+          className={inputLook}
+          type="search"
+          placeholder={tr("Find by name")}
+          aria-label={tr("Find by name")}
+          value={q}
+          onChange={(e) => setQ(e.target.value)}
+        />
         <Button tone="solid" className="flex-none" onClick={() => setAdding(true)}>
-          New player
+          {tr("New player")}
         </Button>
         <Button className="flex-none max-[700px]:hidden" aria-haspopup="dialog" onClick={() => setBringing(true)}>
-          Bring one
+          {tr("Bring one")}
         </Button>
       </div>
-      {players.isPending ? <Loading what="Looking" /> : null}
+      {players.isPending ? <Loading what={tr("Looking")} /> : null}
       <div className="px-7">
         <ErrorLine error={players.error} />
       </div>
@@ -72,12 +83,12 @@ export function Players() {
           </li>
         ))}
         {players.data?.length === 0 ? (
-          <li className="py-8 text-xl text-muted">{q ? `Nobody is called “${q}”.` : "No players yet. Add the first one."}</li>
+          <li className="py-8 text-xl text-muted">{q ? tr("Nobody is called “{q}”.", { q }) : tr("No players yet. Add the first one.")}</li>
         ) : null}
       </ul>
       <BringSheet open={bringing} onClose={() => setBringing(false)} />
-      <Sheet open={adding} onClose={() => setAdding(false)} title="New player">
-        <PlayerForm initial={emptyPlayer} submit="Add player" pending={add.isPending} error={add.error} onSubmit={(body) => add.mutate(body)} />
+      <Sheet open={adding} onClose={() => setAdding(false)} title={tr("New player")}>
+        <PlayerForm initial={emptyPlayer} submit={tr("Add player")} pending={add.isPending} error={add.error} onSubmit={(body) => add.mutate(body)} />
       </Sheet>
     </div>
   );

@@ -11,6 +11,7 @@ import { useSize } from "@/shared/ui/useSize";
 
 import { apart, dayOf, drawn, EDGES } from "./progress";
 import { SteadyDrawing, useSteady } from "./Steady";
+import { tr } from "@/lib/language";
 
 type Told = Schemas["ProgressOut"];
 
@@ -57,9 +58,9 @@ function ProgressOf({ playerId, told, metric, catalogue, onChoose }: Props) {
         </p>
         {told.offered.length > 1 ? (
           <label className="mt-1 flex flex-wrap items-center gap-x-3 text-lg text-muted">
-            <span>of</span>
+            <span>{tr("of")}</span>
             <select
-              aria-label="Measure to follow"
+              aria-label={tr("Measure to follow")}
               className="min-h-14 max-w-full rounded-lg border-2 border-[var(--control)] bg-paper px-3 text-lg text-ink"
               value={keyOf(told)}
               onChange={(e) => {
@@ -79,12 +80,12 @@ function ProgressOf({ playerId, told, metric, catalogue, onChoose }: Props) {
           <span className="block text-lg text-muted">{nameOf(metric, told.moment, words)}</span>
         )}
         <Choice
-          label="What is shown"
+          label={tr("What is shown")}
           value={shown}
           onChange={setShown}
           options={[
-            { id: "where", label: "Where it is" },
-            { id: "steady", label: "How steady" },
+            { id: "where", label: tr("Where it is") },
+            { id: "steady", label: tr("How steady") },
           ]}
         />
       </figcaption>
@@ -96,7 +97,7 @@ function ProgressOf({ playerId, told, metric, catalogue, onChoose }: Props) {
       ) : (
         <>
           <ErrorLine error={steady.error} />
-          {steady.data ? <SteadyDrawing points={steady.data.points} metric={metric} /> : steady.isPending ? <Loading what="Reading the lessons" /> : null}
+          {steady.data ? <SteadyDrawing points={steady.data.points} metric={metric} /> : steady.isPending ? <Loading what={tr("Reading the lessons")} /> : null}
         </>
       )}
     </figure>
@@ -104,7 +105,7 @@ function ProgressOf({ playerId, told, metric, catalogue, onChoose }: Props) {
 }
 
 function nameOf(metric: MetricWords | undefined, at: string, words: Vocabulary): string {
-  const where = at === "swing" ? "" : at.includes("..") ? `, ${moment(at)}` : ` at ${at === "top" ? "the top" : moment(at)}`;
+  const where = at === "swing" ? "" : at.includes("..") ? `, ${moment(at)}` : tr(" at {what}", { what: at === "top" ? tr("the top") : moment(at) });
   return `${metric ? label(metric, words) : ""}${where}`;
 }
 
@@ -117,7 +118,7 @@ function Drawing({ told, metric, words }: { told: Told; metric: MetricWords; wor
   const { x, y, least, most } = drawn(told, width, HEIGHT);
   const [first, last] = [points[0]!, points.at(-1)!];
   const dated = apart(points.map((p) => x(p.on)));
-  const says = `${nameOf(metric, told.moment, words)}: ${points.map((p) => `${amount(metric, p.median)} on ${dayOf(p.on)}`).join(", ")}`;
+  const says = `${nameOf(metric, told.moment, words)}: ${points.map((p) => tr("{amount} on {dayOf}", { amount: amount(metric, p.median), dayOf: dayOf(p.on) })).join(", ")}`;
   return (
     <div ref={frame} className="mt-1 w-full overflow-hidden" style={{ height: HEIGHT }}>
       <svg viewBox={`0 0 ${width} ${HEIGHT}`} width={width} height={HEIGHT} role="img" aria-label={says}>
@@ -173,7 +174,14 @@ function Drawing({ told, metric, words }: { told: Told; metric: MetricWords; wor
   );
 }
 
-const WHAT: Record<string, string> = { priority: "priority", drill: "drill", school: "school", limit: "limit", sensors: "sensors", club: "club" };
+const WHAT: Record<string, string> = {
+  priority: tr("priority"),
+  drill: tr("drill"),
+  school: tr("school"),
+  limit: tr("limit"),
+  sensors: tr("sensors"),
+  club: tr("club"),
+};
 
 /** What the drawing's marks are, and what happened in which lesson. */
 function Beside({ told, metric, words }: { told: Told; metric: MetricWords; words: Vocabulary }) {
@@ -183,19 +191,23 @@ function Beside({ told, metric, words }: { told: Told; metric: MetricWords; word
   return (
     <div className="text-lg leading-snug">
       <p className="text-muted">
-        {told.low != null || told.high != null ? "Tint: the band. " : ""}
-        {told.noise != null ? `Dashed: ${amount(metric, told.noise)} about the first lesson, what scatter and calibration alone can do. ` : ""}
-        {told.points.some((p) => p.test != null) ? "Diamond: its test." : ""}
+        {told.low != null || told.high != null ? tr("Tint: the band. ") : ""}
+        {told.noise != null
+          ? tr("Dashed: {amount} about the first lesson, what scatter and calibration alone can do. ", { amount: amount(metric, told.noise) })
+          : ""}
+        {told.points.some((p) => p.test != null) ? tr("Diamond: its test.") : ""}
       </p>
       {each != null ? (
         <p>
-          About {amount(metric, each)} more {direction(metric, each, words)} a week, over {told.points.length} lessons.
+          {tr("About {amount} more {direction} a week, over {length} lessons.", {
+            amount: amount(metric, each),
+            direction: direction(metric, each, words),
+            length: told.points.length,
+          })}
         </p>
       ) : null}
       {kept.map((p) => (
-        <p key={p.lesson_id}>
-          {dayOf(p.on)}: what the test before had shown was {p.kept}.
-        </p>
+        <p key={p.lesson_id}>{tr("{dayOf}: what the test before had shown was {kept}.", { dayOf: dayOf(p.on), kept: p.kept })}</p>
       ))}
       {days.map((on) => (
         <p key={on}>

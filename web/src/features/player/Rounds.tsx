@@ -6,9 +6,9 @@ import { api, data } from "@/api/client";
 import { bringRound, takeHandedOver } from "@/api/hooks";
 import { useImport } from "@/api/jobs";
 import { keys } from "@/api/keys";
-import { count } from "@/lib/words";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Working } from "@/shared/ui/Working";
+import { tr, trn } from "@/lib/language";
 
 /** The rounds of a player, and bringing another: a zip with the clips' logs. */
 export function Rounds({ playerId, day }: { playerId: string; day: (iso: string) => string }) {
@@ -34,19 +34,19 @@ export function Rounds({ playerId, day }: { playerId: string; day: (iso: string)
   return (
     <div className="mt-6">
       <div className="flex items-center justify-between gap-4">
-        <h2 className="text-2xl font-bold">Rounds</h2>
+        <h2 className="text-2xl font-bold">{tr("Rounds")}</h2>
         <Button onClick={() => field.current?.click()} disabled={bring.isPending}>
-          Bring a round
+          {tr("Bring a round")}
         </Button>
       </div>
       {handed.data?.map((x) => (
         <div key={x.key} className="flex flex-wrap items-center gap-4 border-b border-hairline py-2 text-xl">
           <p className="min-w-0 flex-1">
-            {`Handed over in ${x.bay}: ${count(x.clubs.length, "club")}, ${day(x.began)}`}
-            <span className="block text-lg text-muted">{`${x.device}, nobody's yet`}</span>
+            {tr("Handed over in {bay}: {n}, {day}", { bay: x.bay, n: trn("{count} club", "{count} clubs", x.clubs.length), day: day(x.began) })}
+            <span className="block text-lg text-muted">{tr("{device}, nobody's yet", { device: x.device })}</span>
           </p>
           <Button disabled={bring.isPending} onClick={() => bring.mutate({ log: x.key })}>
-            It is this player's
+            {tr("It is this player's")}
           </Button>
         </div>
       ))}
@@ -59,22 +59,22 @@ export function Rounds({ playerId, day }: { playerId: string; day: (iso: string)
               className="grid min-h-[76px] grid-cols-[200px_1fr] items-center gap-4 py-3 max-[700px]:grid-cols-1"
             >
               <span className="text-xl font-bold">{day(r.played_at)}</span>
-              <span className="text-xl">{`${count(r.shots, "shot")}, ${count(r.putts, "putt")}, ${count(r.practice, "practice swing")}`}</span>
+              <span className="text-xl">{`${trn("{count} shot", "{count} shots", r.shots)}, ${trn("{count} putt", "{count} putts", r.putts)}, ${trn("{count} practice swing", "{count} practice swings", r.practice)}`}</span>
             </Link>
           </li>
         ))}
       </ol>
       {rounds.data?.length === 0 && !bring.job ? (
-        <p className="mt-1 text-xl text-muted">None yet. A round is the log of the clips on the clubs: a .zip, or handed over by a dock in a bay.</p>
+        <p className="mt-1 text-xl text-muted">{tr("None yet. A round is the log of the clips on the clubs: a .zip, or handed over by a dock in a bay.")}</p>
       ) : null}
-      {bring.job ? <Working job={bring.job} label="Reading the round" onStop={bring.stop} /> : null}
+      {bring.job ? <Working job={bring.job} label={tr("Reading the round")} onStop={bring.stop} /> : null}
       <ErrorLine error={bring.error ?? rounds.error ?? handed.error} />
       <input
         ref={field}
         type="file"
         accept=".zip,application/zip"
         className="hidden"
-        aria-label="Log of a round"
+        aria-label={tr("Log of a round")}
         onChange={(e) => {
           const file = e.target.files?.[0];
           if (file) bring.mutate(file);

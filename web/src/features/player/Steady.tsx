@@ -8,6 +8,7 @@ import { amount, type MetricWords } from "@/lib/words";
 import { useSize } from "@/shared/ui/useSize";
 
 import { apart, dayOf, days, EDGES } from "./progress";
+import { tr } from "@/lib/language";
 
 type Told = Schemas["ConsistencyOut"];
 
@@ -33,7 +34,9 @@ export function SteadyDrawing({ points, metric }: { points: Told["points"]; metr
   const x = days([points[0]!.on, points.at(-1)!.on], width);
   const y = scaleLinear([0, Math.max(1e-6, ...known.map((p) => Math.min(p.high!, 3 * p.sd!)))], [HEIGHT - EDGES.bottom, EDGES.top]).clamp(true);
   const dated = apart(points.map((p) => x(p.on)));
-  const says = `Scatter within a lesson: ${known.map((p) => `${amount(metric, p.sd!)} on ${dayOf(p.on)}`).join(", ") || "too few swings in each"}`;
+  const says = tr("Scatter within a lesson: {what}", {
+    what: known.map((p) => tr("{amount} on {dayOf}", { amount: amount(metric, p.sd!), dayOf: dayOf(p.on) })).join(", ") || tr("too few swings in each"),
+  });
   return (
     <>
       <div ref={frame} className="mt-1 w-full overflow-hidden" style={{ height: HEIGHT }}>
@@ -63,12 +66,13 @@ export function SteadyDrawing({ points, metric }: { points: Told["points"]; metr
         </svg>
       </div>
       <div className="text-lg leading-snug">
-        <p className="text-muted">Standard deviation within a lesson; the line: what it may be (95 %).</p>
+        <p className="text-muted">{tr("Standard deviation within a lesson; the line: what it may be (95 %).")}</p>
         {alike.length ? (
           <p>
-            How alike its swings were from takeaway to impact, 1 being the same:{" "}
-            {alike.map((p) => `${dayOf(p.on)} ${Math.min(p.likeness!, 0.99).toFixed(2)}`).join(" · ")}
-            <span className="text-muted"> (coefficient of multiple correlation)</span>
+            {tr("How alike its swings were from takeaway to impact, 1 being the same: {what}", {
+              what: alike.map((p) => `${dayOf(p.on)} ${Math.min(p.likeness!, 0.99).toFixed(2)}`).join(" · "),
+            })}
+            <span className="text-muted"> {tr("(coefficient of multiple correlation)")}</span>
           </p>
         ) : null}
       </div>

@@ -1,5 +1,6 @@
 /** Where a player's progress is drawn. */
 import { scaleLinear } from "d3-scale";
+import { dayWords } from "@/lib/dates";
 
 import type { Schemas } from "@/api/client";
 
@@ -9,7 +10,7 @@ const DAY = 66;
 
 const at = (on: string) => Date.parse(`${on}T12:00:00Z`);
 
-export const dayOf = (on: string): string => new Date(at(on)).toLocaleDateString("en-GB", { day: "numeric", month: "short", timeZone: "UTC" });
+export const dayOf = (on: string): string => dayWords(on);
 
 /** Scales that hold every lesson, its test, the band's near edges and the noise about the first lesson. */
 export function drawn(told: Schemas["ProgressOut"], width: number, height: number) {

@@ -1,14 +1,15 @@
 import type { Putt, PuttRow } from "@/api/putting";
 import type { Vocabulary } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
+import { tr } from "@/lib/language";
 
 /** Half the hole, in m. */
 const HOLE_M = 0.054;
 /** A degree is drawn as so many: what decides a putt is too small to be seen otherwise. */
 const LARGER = 6;
 const HANDS = [
-  { metric: "lead_wrist_extension", drawing: "cup", standard: ["extended", "flexed"], plain: ["cupped", "bowed"] },
-  { metric: "lead_wrist_radial_deviation", drawing: "hinge", standard: ["radial", "ulnar"], plain: ["hinged", "unhinged"] },
+  { metric: "lead_wrist_extension", drawing: "cup", standard: [tr("extended"), tr("flexed")], plain: [tr("cupped"), tr("bowed")] },
+  { metric: "lead_wrist_radial_deviation", drawing: "hinge", standard: [tr("radial"), tr("ulnar")], plain: [tr("hinged"), tr("unhinged")] },
 ] as const;
 
 interface Props {
@@ -37,18 +38,18 @@ export function Address({ row, putts, mirror, bias, words }: Props) {
                 viewBox="-150 -120 310 240"
                 className="h-full max-h-[210px] min-h-0 w-1/2 portrait:w-full max-[700px]:hidden"
                 role="img"
-                aria-label={`The hand, ${more} or ${less}`}
+                aria-label={tr("The hand, {more} or {less}", { more, less })}
               >
                 <MeasureGauge metric={metric} drawing={drawing} value={value} low={null} high={null} out={false} mirror={mirror} />
               </svg>
               <figcaption>
                 {value === null ? (
-                  <span className="text-xl text-muted">not seen</span>
+                  <span className="text-xl text-muted">{tr("not seen")}</span>
                 ) : (
                   <>
                     <b className="figure block text-[64px] leading-none">{Math.abs(value).toFixed(0)}°</b>
                     <span className="text-[28px] leading-tight">{value < 0 ? less : more}</span>
-                    <span className="block text-lg text-muted">absolute</span>
+                    <span className="block text-lg text-muted">{tr("absolute")}</span>
                   </>
                 )}
               </figcaption>
@@ -72,7 +73,7 @@ function FaceAim({ faces, far, mirror, bias }: { faces: readonly number[]; far: 
   const sector = room === null ? "" : `M0,0 L${to(-room, 226).join(",")} A226,226 0 0 ${mirror ? 0 : 1} ${to(room, 226).join(",")} Z`;
   return (
     <figure className="flex min-h-0 flex-col">
-      <svg viewBox="-200 -262 400 360" className="min-h-0 w-full flex-1" role="img" aria-label="The putter's head from above">
+      <svg viewBox="-200 -262 400 360" className="min-h-0 w-full flex-1" role="img" aria-label={tr("The putter's head from above")}>
         {sector && faces.length ? <path d={sector} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.6} /> : null}
         <line y2={-236} stroke="var(--muted)" strokeWidth={1.6} strokeDasharray="10 8" />
         <path d="M0,-262 l8,16 h-16 z" fill="var(--muted)" />
@@ -93,10 +94,10 @@ function FaceAim({ faces, far, mirror, bias }: { faces: readonly number[]; far: 
       </svg>
       <figcaption className="text-center text-lg text-muted max-[700px]:text-base max-[700px]:leading-tight">
         {[
-          faces.length ? "thin: each putt; thick: the middle" : "the face is not seen",
-          room !== null && faces.length ? `tint: what the hole forgives, ${room.toFixed(1)}° either side` : "",
+          faces.length ? tr("thin: each putt; thick: the middle") : tr("the face is not seen"),
+          room !== null && faces.length ? tr("tint: what the hole forgives, {room}° either side", { room: room.toFixed(1) }) : "",
           bias === null ? "" : "dashed: how the hands hold it",
-          `angles drawn ${LARGER} times larger`,
+          tr("angles drawn {LARGER} times larger", { LARGER }),
         ]
           .filter(Boolean)
           .join(" · ")}

@@ -5,12 +5,13 @@ import type { Putting } from "@/api/putting";
 import { distanceWords, type Unit } from "@/lib/putts";
 import type { Vocabulary } from "@/lib/words";
 import { useSize } from "@/shared/ui/useSize";
+import { tr } from "@/lib/language";
 
 const STROKE = "takeaway..impact";
 const SHOWN = [
-  { metric: "putt_extension_range", angle: "extension", standard: "Extension", plain: "Cup and bow" },
-  { metric: "putt_deviation_range", angle: "deviation", standard: "Radial deviation", plain: "Hinge" },
-  { metric: "putt_roll_range", angle: "roll", standard: "Rotation", plain: "Rotation" },
+  { metric: "putt_extension_range", angle: "extension", standard: tr("Extension"), plain: tr("Cup and bow") },
+  { metric: "putt_deviation_range", angle: "deviation", standard: tr("Radial deviation"), plain: tr("Hinge") },
+  { metric: "putt_roll_range", angle: "roll", standard: tr("Rotation"), plain: tr("Rotation") },
 ] as const;
 const SCALES = [5, 10, 20, 40];
 
@@ -30,7 +31,7 @@ export function Growth({ putting, words }: { putting: Putting; words: Vocabulary
   const ticks = putting.rows.flatMap((r) => (r.distance_m === null ? [] : [r.distance_m]));
   return (
     <div ref={frame} className="relative min-h-0 w-full flex-1">
-      <svg viewBox={`0 0 ${W} ${H}`} className="absolute inset-0 h-full w-full" role="img" aria-label="How far the wrist goes at each distance">
+      <svg viewBox={`0 0 ${W} ${H}`} className="absolute inset-0 h-full w-full" role="img" aria-label={tr("How far the wrist goes at each distance")}>
         {SHOWN.map(({ metric, standard, plain }, k) => {
           const line = putting.growth.find((g) => g.metric === metric);
           return (

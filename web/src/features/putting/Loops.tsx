@@ -3,6 +3,7 @@ import { scaleLinear } from "d3-scale";
 import type { Putt } from "@/api/putting";
 import { pathOf } from "@/lib/putts";
 import { valueAt, type Traces } from "@/lib/traces";
+import { tr } from "@/lib/language";
 
 interface Props {
   putts: readonly Putt[];
@@ -23,12 +24,12 @@ export function Loops({ putts, courses, reach, chosen, onChoose, words }: Props)
         viewBox="-265 -190 530 380"
         className="h-full max-h-full w-full min-h-0"
         role="img"
-        aria-label={putt ? `The loop of putt ${putt.number}` : "No loop"}
+        aria-label={putt ? tr("The loop of putt {number}", { number: putt.number }) : tr("No loop")}
       >
         <Axes reach={reach} size={160} words={words} />
         {putt ? <Loop putt={putt} course={courses.get(putt.id)} reach={reach} size={160} large /> : null}
       </svg>
-      <ul className="flex min-h-0 flex-wrap content-start gap-2 overflow-y-auto" aria-label="The putts">
+      <ul className="flex min-h-0 flex-wrap content-start gap-2 overflow-y-auto" aria-label={tr("The putts")}>
         {putts.map((p) => (
           <li key={p.id}>
             <button
@@ -43,7 +44,7 @@ export function Loops({ putts, courses, reach, chosen, onChoose, words }: Props)
                 <Loop putt={p} course={courses.get(p.id)} reach={reach} size={46} />
               </svg>
               {p.number}
-              {p.counts ? "" : " · not counted"}
+              {p.counts ? "" : tr(" · not counted")}
             </button>
           </li>
         ))}
@@ -92,7 +93,7 @@ function Loop({ putt, course, reach, size, large = false }: { putt: Putt; course
   if (!course || !ext || !dev || takeaway === undefined || impact === undefined)
     return (
       <text textAnchor="middle" fontSize={large ? 22 : 16} fill="var(--muted)">
-        not seen
+        {tr("not seen")}
       </text>
     );
   const at = scaleLinear([-reach, reach], [-size, size]).clamp(true);

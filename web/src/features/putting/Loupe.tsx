@@ -7,6 +7,7 @@ import { valueAt, type Traces } from "@/lib/traces";
 import { useSize } from "@/shared/ui/useSize";
 
 import { BAND_CM, REACHES_CM, type Eye } from "./eyes";
+import { tr } from "@/lib/language";
 
 interface Props {
   eye: Eye;
@@ -54,14 +55,14 @@ export function Loupe({ eye, which, name, putt, course, cursor, mirror }: Props)
   return (
     <div className="flex min-h-0 flex-col">
       <p className="text-base leading-tight whitespace-nowrap">
-        {name} <span className="text-muted">±{off.reach} cm</span>
+        {name} <span className="text-muted">{tr("±{reach} cm", { reach: off.reach })}</span>
       </p>
       <div ref={frame} className="relative min-h-0 flex-1">
         <svg
           viewBox={`${-W / 2} ${-H / 2} ${W} ${H}`}
           className="absolute inset-0 h-full w-full"
           role="img"
-          aria-label={`The ${name} off the free pendulum, ${eye.name.toLowerCase()}`}
+          aria-label={tr("The {name} off the free pendulum, {name2}", { name, name2: eye.name.toLowerCase() })}
         >
           <rect x={-band} y={-band} width={2 * band} height={2 * band} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.4} />
           <line x1={-size} x2={size} stroke="var(--muted)" />

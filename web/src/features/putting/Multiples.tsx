@@ -1,11 +1,13 @@
 import { Link } from "@tanstack/react-router";
 import { scaleLinear } from "d3-scale";
 import { useRef } from "react";
+import { term } from "@/lib/terms";
 
 import type { Putt } from "@/api/putting";
 import { pathOf } from "@/lib/putts";
 import type { Traces } from "@/lib/traces";
 import { useSize } from "@/shared/ui/useSize";
+import { tr } from "@/lib/language";
 
 interface Props {
   lessonId: string;
@@ -41,9 +43,11 @@ export function Multiples({ lessonId, putts, courses, column, reach, unit, up, d
   const y = scaleLinear([-reach, reach], [h - UNDER, 22]);
   return (
     <>
-      <p className="flex-none text-base text-muted">shaded: transition and, darker, impact · upright lines: takeaway faint, transition dashed, impact plain</p>
+      <p className="flex-none text-base text-muted">
+        {tr("shaded: transition and, darker, impact · upright lines: takeaway faint, transition dashed, impact plain")}
+      </p>
       <div ref={frame} className="relative min-h-0 w-full flex-1 overflow-y-auto">
-        <svg width={W} height={Math.max(lines * h, 1)} className="block" role="group" aria-label={`${up} and ${down} over each putt`}>
+        <svg width={W} height={Math.max(lines * h, 1)} className="block" role="group" aria-label={tr("{up} and {down} over each putt", { up, down })}>
           {Array.from({ length: lines }, (_, k) => (
             <g key={k} transform={`translate(0,${k * h})`} fill="var(--muted)" fontSize={16}>
               <text x={LEFT - 6} y={y(reach) + 6} textAnchor="end">
@@ -104,8 +108,8 @@ interface PanelProps {
 function Panel({ lessonId, putt, course, column, at, size: [w, h], x, y, reach }: PanelProps) {
   const ball = putt.at_s["impact"];
   const values = course?.columns[column];
-  const told = putt.what === "practice" ? "no ball" : putt.what === "tap_in" ? "tap-in" : putt.counts ? putt.putt.outcome : "does not count";
-  const name = `Putt ${putt.number}${told ? `, ${told}` : ""}`;
+  const told = putt.what === "practice" ? tr("no ball") : putt.what === "tap_in" ? tr("tap-in") : putt.counts ? term(putt.putt.outcome) : tr("does not count");
+  const name = tr("Putt {number}{what}", { number: putt.number, what: told ? `, ${told}` : "" });
   return (
     <Link to="/lessons/$lessonId/swings/$swingId" params={{ lessonId, swingId: putt.id }} aria-label={name}>
       <g transform={`translate(${at[0]},${at[1]})`}>
@@ -162,7 +166,7 @@ function Panel({ lessonId, putt, course, column, at, size: [w, h], x, y, reach }
           />
         ) : (
           <text x={w / 2} y={y(0) - 8} textAnchor="middle" fontSize={16} fill="var(--muted)">
-            not seen
+            {tr("not seen")}
           </text>
         )}
         <text x={w / 2} y={h - UNDER + 22} textAnchor="middle" fontSize={18} fontWeight={putt.counts ? 700 : 400} fill="var(--ink)">

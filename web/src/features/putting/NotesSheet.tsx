@@ -6,6 +6,7 @@ import { RowNotes } from "@/shared/putting/RowNotes";
 import { SessionNotes } from "@/shared/putting/SessionNotes";
 import { ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 interface Props {
   open: boolean;
@@ -25,16 +26,18 @@ export function NotesSheet({ open, onClose, lessonId, read, row, putts, chosen }
   const rowNotes = useNoteRow(lessonId);
   const plan = usePuttPlan(lessonId);
   return (
-    <Sheet open={open} onClose={onClose} title="Notes" wide>
+    <Sheet open={open} onClose={onClose} title={tr("Notes")} wide>
       {chosen ? (
         <section className="mb-5">
-          <h3 className="text-xl font-bold">Putt {chosen.number}</h3>
+          <h3 className="text-xl font-bold">{tr("Putt {number}", { number: chosen.number })}</h3>
           <OutcomeBar putt={chosen} unit={unit} onNote={(noted) => putt.note(chosen.id, noted)} />
         </section>
       ) : null}
       <section className="mb-5 border-t border-hairline pt-3">
         <h3 className="text-xl font-bold">
-          {row.distance_m === null ? "Putts whose distance is not noted" : `All from ${distanceWords(row.distance_m, unit)}`}
+          {row.distance_m === null
+            ? tr("Putts whose distance is not noted")
+            : tr("All from {distanceWords}", { distanceWords: distanceWords(row.distance_m, unit) })}
         </h3>
         <RowNotes
           putts={putts}

@@ -9,6 +9,7 @@ import { useSize } from "@/shared/ui/useSize";
 
 import { Loupe } from "./Loupe";
 import { EYES, type Eye, type PointNames } from "./eyes";
+import { tr } from "@/lib/language";
 
 interface Props {
   putt: Putt;
@@ -32,7 +33,7 @@ export function Pendulum({ putt, course, cursor, mirror, names }: Props) {
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="hidden flex-none portrait:block">
-        <Choice label="Seen" value={chosenEye} onChange={setEye} options={EYES.map((e) => ({ id: e.id, label: e.short }))} />
+        <Choice label={tr("Seen")} value={chosenEye} onChange={setEye} options={EYES.map((e) => ({ id: e.id, label: e.short }))} />
       </div>
       <div className="grid min-h-0 flex-1 grid-cols-3 gap-x-4 portrait:grid-cols-1" onPointerDown={scrub} onPointerMove={scrub}>
         {EYES.map((eye) => (
@@ -84,7 +85,12 @@ function FromEye({ eye, course, cursor, mirror, names, from, to }: EyeProps) {
   }, [eye, course, mirror, from, to, W, H]);
   return (
     <div ref={frame} className="relative min-h-0 flex-1">
-      <svg viewBox={`0 0 ${W} ${H}`} className="absolute inset-0 h-full w-full select-none" role="img" aria-label={`The putter ${eye.name.toLowerCase()}`}>
+      <svg
+        viewBox={`0 0 ${W} ${H}`}
+        className="absolute inset-0 h-full w-full select-none"
+        role="img"
+        aria-label={tr("The putter {name}", { name: eye.name.toLowerCase() })}
+      >
         <circle cx={drawn.x(0)} cy={drawn.y(0)} r={5} fill="none" stroke="var(--muted)" strokeWidth={1.6} />
         <path d={drawn.lines.freeHead} fill="none" stroke="var(--sea)" strokeWidth={5} strokeOpacity={0.4} />
         <path d={drawn.lines.freeGrip} fill="none" stroke="var(--sea)" strokeWidth={5} strokeOpacity={0.4} />
@@ -161,11 +167,11 @@ function Putter({ course, cursor, eye, drawn, width, names }: PutterProps) {
 }
 
 const PHASES: Record<Putt["phases"][number]["phase"], string> = {
-  backstroke: "backstroke",
-  transition: "transition",
-  throughstroke: "through",
-  impact: "impact",
-  after: "after",
+  backstroke: tr("backstroke"),
+  transition: tr("transition"),
+  throughstroke: tr("through"),
+  impact: tr("impact"),
+  after: tr("after"),
 };
 
 const DARK: ReadonlySet<string> = new Set(["transition", "impact"]);
@@ -180,7 +186,7 @@ function TimeLine({ putt, cursor, from, to, onScrub }: { putt: Putt; cursor: Cur
       className="relative h-14 w-full flex-none cursor-ew-resize touch-none text-lg text-muted select-none"
       role="slider"
       tabIndex={0}
-      aria-label="Time"
+      aria-label={tr("Time")}
       aria-valuemin={from}
       aria-valuemax={to}
       aria-valuenow={now}

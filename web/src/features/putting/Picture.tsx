@@ -12,6 +12,7 @@ import { Loops } from "./Loops";
 import { Multiples } from "./Multiples";
 import { POINT_NAMES, type PointNames } from "./eyes";
 import { Pendulum } from "./Pendulum";
+import { tr } from "@/lib/language";
 
 interface Props {
   lessonId: string;
@@ -30,9 +31,9 @@ interface Props {
 }
 
 const ANGLES = {
-  extension: { column: "extension", standard: ["extended", "flexed"], plain: ["cupped", "bowed"] },
-  deviation: { column: "deviation", standard: ["radial", "ulnar"], plain: ["hinged", "unhinged"] },
-  rotation: { column: "roll", standard: ["closing", "opening"], plain: ["rolled closed", "rolled open"] },
+  extension: { column: "extension", standard: [tr("extended"), tr("flexed")], plain: [tr("cupped"), tr("bowed")] },
+  deviation: { column: "deviation", standard: [tr("radial"), tr("ulnar")], plain: [tr("hinged"), tr("unhinged")] },
+  rotation: { column: "roll", standard: [tr("closing"), tr("opening")], plain: [tr("rolled closed"), tr("rolled open")] },
 } as const;
 
 /** What a step shows. */
@@ -40,20 +41,22 @@ export function Picture(props: Props) {
   const { step, read, row, putts, courses, chosen, words, mirror } = props;
   if (step === "distances") return <Growth putting={read} words={words} />;
   if (step === "address") return <Address row={row} putts={putts} mirror={mirror} bias={read.noted?.face_grip_bias_deg ?? null} words={words} />;
-  if (!courses) return <p className="p-6 text-lg text-muted">Drawing …</p>;
+  if (!courses) return <p className="p-6 text-lg text-muted">{tr("Drawing …")}</p>;
   const seen = putts.flatMap((p) => courses.get(p.id) ?? []);
   if (step === "putter") return <Putter {...props} courses={courses} chosen={chosen} />;
   if (!seen.some((c) => c.columns["extension"]))
-    return <Unseen what="The wrist is not seen in these putts." add="Forearm and hand sensors on the lead arm would show it." />;
+    return <Unseen what={tr("The wrist is not seen in these putts.")} add={tr("Forearm and hand sensors on the lead arm would show it.")} />;
   if (step === "together") {
     const w =
-      words === "plain" ? { right: "cup", left: "bow", up: "hinge", down: "unhinge" } : { right: "extended", left: "flexed", up: "radial", down: "ulnar" };
+      words === "plain"
+        ? { right: tr("cup"), left: tr("bow"), up: tr("hinge"), down: tr("unhinge") }
+        : { right: tr("extended"), left: tr("flexed"), up: tr("radial"), down: tr("ulnar") };
     const reach = loopScale(putts);
     return <Loops putts={putts} courses={courses} reach={reach} chosen={chosen?.id ?? null} onChoose={props.onChoose} words={w} />;
   }
   const { column, [words]: ways } = ANGLES[step];
   const rateColumn = `${column}_rate`;
-  const [up, down] = props.rate ? [`toward ${ways[0]}`, `toward ${ways[1]}`] : ways;
+  const [up, down] = props.rate ? [tr("toward {ways}", { ways: ways[0] }), tr("toward {ways}", { ways: ways[1] })] : ways;
   return (
     <Multiples
       lessonId={props.lessonId}
@@ -77,10 +80,12 @@ function Putter({ putts, courses, chosen, cursor, mirror, words, onChoose }: Pro
     if (ball !== undefined) cursor.set(ball);
   }, [cursor, ball]);
   if (!chosen || !course?.columns["free_head_along"])
-    return <Unseen what="Nothing here sees the putter itself." add="Markers on its grip end, heel and toe would draw it against its free pendulum." />;
+    return (
+      <Unseen what={tr("Nothing here sees the putter itself.")} add={tr("Markers on its grip end, heel and toe would draw it against its free pendulum.")} />
+    );
   return (
     <>
-      <div role="radiogroup" aria-label="Putt" className="flex flex-none flex-wrap items-center">
+      <div role="radiogroup" aria-label={tr("Putt")} className="flex flex-none flex-wrap items-center">
         {putts.map((p) => (
           <button
             key={p.id}
@@ -107,7 +112,7 @@ function Key({ names }: { names: PointNames }) {
         [
           [names.head, "var(--ink)", undefined, 2.6],
           [names.grip, "var(--ink)", "8 5", 2.6],
-          ["free pendulum", "var(--sea)", undefined, 5],
+          [tr("free pendulum"), "var(--sea)", undefined, 5],
         ] as const
       ).map(([name, stroke, dash, width]) => (
         <span key={name} className="inline-flex items-center gap-2">

@@ -2,6 +2,7 @@ import { useNoteSession, type Putting } from "@/api/putting";
 import { PutterForm } from "@/shared/putting/PutterForm";
 import { ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 interface Props {
   open: boolean;
@@ -14,7 +15,7 @@ interface Props {
 export function PutterSheet({ open, onClose, lessonId, noted }: Props) {
   const session = useNoteSession(lessonId);
   return (
-    <Sheet open={open} onClose={onClose} title="The putter and its pendulum" wide>
+    <Sheet open={open} onClose={onClose} title={tr("The putter and its pendulum")} wide>
       <PutterForm
         key={`${noted.recording_id} ${open}`}
         putter={noted.putter}

@@ -5,7 +5,7 @@ import { useLesson, useUndo } from "@/api/hooks";
 import { useCourses, usePutting, type Putting as Read, type Step } from "@/api/putting";
 import { makeCursor } from "@/lib/cursor";
 import { distanceWords, sameDistance, STEPS, STEP_NAMES, stepBy, type StepId, type Unit } from "@/lib/putts";
-import { count, type Vocabulary } from "@/lib/words";
+import { type Vocabulary } from "@/lib/words";
 import { Button, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
 
@@ -14,6 +14,7 @@ import { Nothing } from "./Nothing";
 import { Picture } from "./Picture";
 import { PutterSheet } from "./PutterSheet";
 import { SetSheet } from "./SetSheet";
+import { tr, trn } from "@/lib/language";
 
 const route = getRouteApi("/signed-in/lessons/$lessonId/putting");
 
@@ -77,7 +78,7 @@ export function Putting() {
     Escape: () => (sheet ? setSheet("") : capture()),
   });
 
-  if (lesson.isPending || putting.isPending) return <Loading what="Opening the putts" />;
+  if (lesson.isPending || putting.isPending) return <Loading what={tr("Opening the putts")} />;
   const error = lesson.error ?? putting.error ?? courses.error;
   if (error || !putting.data || !lesson.data)
     return (
@@ -94,13 +95,16 @@ export function Putting() {
   const rated = step === "extension" || step === "deviation" || step === "rotation";
   return (
     <div className="flex h-full flex-col">
-      <nav aria-label="Steps" className="flex flex-none flex-wrap items-center gap-x-1 border-b border-hairline px-7 max-[1180px]:px-4 max-[700px]:gap-x-0">
+      <nav
+        aria-label={tr("Steps")}
+        className="flex flex-none flex-wrap items-center gap-x-1 border-b border-hairline px-7 max-[1180px]:px-4 max-[700px]:gap-x-0"
+      >
         {STEPS.map((s, k) => (
           <StepButton key={s} n={k + 1} name={STEP_NAMES[s][words]} here={s === step} tone={toneOf(read, row.steps, s)} onClick={() => goTo(s)} />
         ))}
         <span className="flex-1" />
         {step === "distances" ? null : (
-          <span role="radiogroup" aria-label="Distance" className="flex items-center">
+          <span role="radiogroup" aria-label={tr("Distance")} className="flex items-center">
             {rows.map((r) => {
               const here = r === row;
               return (
@@ -112,7 +116,7 @@ export function Putting() {
                   onClick={() => show({ far: r.distance_m ?? "none", putt: "" })}
                   className={`min-h-14 min-w-14 px-3 text-xl ${here ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
                 >
-                  {r.distance_m === null ? "not noted" : distanceWords(r.distance_m, unit)}
+                  {r.distance_m === null ? tr("not noted") : distanceWords(r.distance_m, unit)}
                 </button>
               );
             })}
@@ -145,32 +149,32 @@ export function Putting() {
       <footer
         className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1.5 ${bar === "left" ? "flex-row-reverse" : ""}`}
       >
-        <Button tone="solid" onClick={next ? on : capture} hint={next ? "Page Down" : "Esc"} className="whitespace-nowrap max-[700px]:px-3">
+        <Button tone="solid" onClick={next ? on : capture} hint={next ? tr("Page Down") : "Esc"} className="whitespace-nowrap max-[700px]:px-3">
           <span>
-            {next ? "Next" : "To the putts"}
+            {next ? tr("Next") : tr("To the putts")}
             {next ? <span className="max-[900px]:hidden">: {STEP_NAMES[next][words].toLowerCase()}</span> : null}
           </span>
         </Button>
         <Button onClick={back} disabled={at === 0}>
-          Back
+          {tr("Back")}
         </Button>
         <span className="flex-1" />
         {step === "putter" && read.noted ? (
           <Button aria-haspopup="dialog" onClick={() => setSheet("putter")} hint="v" className="max-[700px]:px-3">
-            Pivot
+            {tr("Pivot")}
           </Button>
         ) : null}
         {rated ? (
           <Button aria-pressed={Boolean(rate)} onClick={() => show({ rate: !rate })} hint="r" className="max-[700px]:px-3">
-            {rate ? "Angles" : "Rates"}
+            {rate ? tr("Angles") : tr("Rates")}
           </Button>
         ) : null}
         <Button aria-haspopup="dialog" onClick={() => setSheet("set")} hint="h" className="whitespace-nowrap max-[700px]:px-3">
-          <span className="max-[700px]:hidden">Before changing</span>
-          <span className="min-[700px]:hidden">Before</span>
+          <span className="max-[700px]:hidden">{tr("Before changing")}</span>
+          <span className="min-[700px]:hidden">{tr("Before")}</span>
         </Button>
         <Button aria-haspopup="dialog" onClick={() => setSheet("notes")} hint="n" className="max-[700px]:px-3">
-          Notes
+          {tr("Notes")}
         </Button>
       </footer>
       <SetSheet open={sheet === "set"} onClose={() => setSheet("")} row={row} unit={unit} words={words} first={piece ?? ""} />
@@ -190,7 +194,7 @@ function StepButton({ n, name, here, tone, onClick }: { n: number; name: string;
     <button
       type="button"
       aria-current={here ? "step" : undefined}
-      aria-label={`${n} ${name}${tone === "look" ? ", look here" : tone === "unseen" ? ", not seen" : ""}`}
+      aria-label={`${n} ${name}${tone === "look" ? tr(", look here") : tone === "unseen" ? tr(", not seen") : ""}`}
       onClick={onClick}
       className={`relative min-h-14 min-w-14 px-3 text-xl whitespace-nowrap ${here ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
     >
@@ -215,7 +219,7 @@ function Facts({ step, words }: { step: Step; words: Vocabulary }) {
   if (!step.facts.length) return null;
   const kinds = [...new Set(step.facts.map((f) => f.told).filter(Boolean))];
   const common = kinds.length === 1 ? kinds[0]! : "";
-  const over = `${step.step === "distances" ? "over" : "middle of"} ${count(step.over, "putt")}`;
+  const over = `${step.step === "distances" ? tr("over") : tr("middle of")} ${trn("{count} putt", "{count} putts", step.over)}`;
   return (
     <p className="mt-1 text-lg leading-snug text-muted max-[700px]:hidden">
       {step.facts.map((f) => (
@@ -229,5 +233,5 @@ function Facts({ step, words }: { step: Step; words: Vocabulary }) {
   );
 }
 
-const TOLD: Record<string, string> = { relative: "from address", absolute: "absolute", noted: "noted" };
-const TOLD_LONG: Record<string, string> = { relative: "relative to address", absolute: "absolute", noted: "as noted" };
+const TOLD: Record<string, string> = { relative: tr("from address"), absolute: "absolute", noted: "noted" };
+const TOLD_LONG: Record<string, string> = { relative: tr("relative to address"), absolute: "absolute", noted: tr("as noted") };

@@ -4,6 +4,7 @@ import type { PuttRow } from "@/api/putting";
 import { distanceWords, type Unit } from "@/lib/putts";
 import type { Vocabulary } from "@/lib/words";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 interface Props {
   open: boolean;
@@ -20,10 +21,10 @@ export function SetSheet({ open, onClose, row, unit, words, first }: Props) {
   const [piece, setPiece] = useState(first);
   const plain = words === "plain";
   const changed = row.pieces.find((p) => p.id === piece);
-  const at = row.distance_m === null ? "" : ` at ${distanceWords(row.distance_m, unit)}`;
+  const at = row.distance_m === null ? "" : tr(" at {distanceWords}", { distanceWords: distanceWords(row.distance_m, unit) });
   return (
-    <Sheet open={open} onClose={onClose} title="Before changing anything" wide>
-      <p className="text-xl">These five hang together: change one, and the others are asked for. What do you want to change?</p>
+    <Sheet open={open} onClose={onClose} title={tr("Before changing anything")} wide>
+      <p className="text-xl">{tr("These five hang together: change one, and the others are asked for. What do you want to change?")}</p>
       <ul className="mt-3">
         {row.pieces.map((p) => {
           const here = p.id === piece;
@@ -39,16 +40,18 @@ export function SetSheet({ open, onClose, row, unit, words, first }: Props) {
                 <span className="max-w-[420px] text-right text-xl text-muted">{plain ? p.now.plain : p.now.text}</span>
               </button>
               {here ? <p className="pb-3 text-xl font-semibold">{p.asks}</p> : null}
-              {changed && !here ? <p className="pb-3 text-lg">If it stays: {p.left}</p> : null}
+              {changed && !here ? <p className="pb-3 text-lg">{tr("If it stays: {left}", { left: p.left })}</p> : null}
             </li>
           );
         })}
       </ul>
       <p className="mt-4 text-lg text-muted">
-        As the counting putts{at} show them.{" "}
-        {changed
-          ? "Two ways out: change the others with it, one a week and each tested; or leave all five, where they hole putts."
-          : "A set that works is worth keeping."}
+        {tr("As the counting putts{at} show them. {what}", {
+          at,
+          what: changed
+            ? tr("Two ways out: change the others with it, one a week and each tested; or leave all five, where they hole putts.")
+            : tr("A set that works is worth keeping."),
+        })}
       </p>
     </Sheet>
   );

@@ -1,3 +1,5 @@
+import { tr } from "@/lib/language";
+
 /** The three sides from which a putter is looked at; across and up are what runs over and up the picture. */
 export interface Eye {
   id: "front" | "line" | "above";
@@ -10,15 +12,36 @@ export interface Eye {
 }
 
 export const EYES: readonly Eye[] = [
-  { id: "front", name: "From in front", short: "In front", across: "along", up: "up", words: { right: "ahead", left: "behind", up: "high", down: "low" } },
-  { id: "line", name: "Along the line", short: "Along line", across: "out", up: "up", words: { right: "out", left: "in", up: "high", down: "low" } },
-  { id: "above", name: "From above", short: "Above", across: "along", up: "out", words: { right: "ahead", left: "behind", up: "out", down: "in" } },
+  {
+    id: "front",
+    name: tr("From in front"),
+    short: tr("In front"),
+    across: "along",
+    up: "up",
+    words: { right: tr("ahead"), left: tr("behind"), up: tr("high"), down: tr("low") },
+  },
+  {
+    id: "line",
+    name: tr("Along the line"),
+    short: tr("Along line"),
+    across: "out",
+    up: "up",
+    words: { right: tr("out"), left: tr("in"), up: tr("high"), down: tr("low") },
+  },
+  {
+    id: "above",
+    name: tr("From above"),
+    short: tr("Above"),
+    across: "along",
+    up: "out",
+    words: { right: tr("ahead"), left: tr("behind"), up: tr("out"), down: tr("in") },
+  },
 ];
 
 /** What the two points are called, in standard and in plain words. */
 export const POINT_NAMES = {
-  standard: { head: "sweet spot", grip: "grip end" },
-  plain: { head: "putter head", grip: "handle" },
+  standard: { head: tr("sweet spot"), grip: tr("grip end") },
+  plain: { head: tr("putter head"), grip: tr("handle") },
 } as const;
 export type PointNames = (typeof POINT_NAMES)["standard" | "plain"];
 

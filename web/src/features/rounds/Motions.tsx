@@ -1,32 +1,36 @@
 import { useState } from "react";
+import { timeWords } from "@/lib/dates";
 
 import type { Schemas } from "@/api/client";
 import { clubLabel } from "@/lib/clubs";
 import { Button, Choice } from "@/shared/ui/controls";
 
 import { lengthSaid, type Motion } from "./shafts";
+import { tr } from "@/lib/language";
 
 const KINDS = [
-  { id: "shot", label: "Shot" },
-  { id: "practice", label: "Practice" },
-  { id: "putt", label: "Putt" },
-  { id: "other", label: "Other" },
+  { id: "shot", label: tr("Shot") },
+  { id: "practice", label: tr("Practice") },
+  { id: "putt", label: tr("Putt") },
+  { id: "other", label: tr("Other") },
 ] as const;
-const SAID: Record<Motion["kind"], string> = { shot: "shot", practice: "practice swing", putt: "putt", other: "something else" };
+const SAID: Record<Motion["kind"], string> = { shot: tr("shot"), practice: tr("practice swing"), putt: tr("putt"), other: tr("something else") };
 const UNSURE = 0.85;
 type Shown = "shots" | "swings" | "unsure" | "all";
-
-const clock = (iso: string) => iso.slice(11, 16);
 
 /** What was measured of one motion, in a line. */
 export function measured(m: Motion): string {
   const since = m.since_practice_s;
   return [
-    m.back_s != null && m.down_s != null ? `${m.back_s.toFixed(2)} s back, ${m.down_s.toFixed(2)} s down` : "",
-    m.tempo != null ? `tempo ${m.tempo.toFixed(1)}` : "",
-    m.peak_deg_s != null ? `${Math.round(m.peak_deg_s)}° a second at most` : "",
-    m.smoothness != null ? `smoothness ${m.smoothness.toFixed(1).replace("-", "−")}` : "",
-    since == null ? "" : since < 90 ? `${Math.round(since)} s after a practice swing` : `${Math.round(since / 60)} min after a practice swing`,
+    m.back_s != null && m.down_s != null ? tr("{back_s} s back, {down_s} s down", { back_s: m.back_s.toFixed(2), down_s: m.down_s.toFixed(2) }) : "",
+    m.tempo != null ? tr("tempo {tempo}", { tempo: m.tempo.toFixed(1) }) : "",
+    m.peak_deg_s != null ? tr("{peak_deg_s}° a second at most", { peak_deg_s: Math.round(m.peak_deg_s) }) : "",
+    m.smoothness != null ? tr("smoothness {n}", { n: m.smoothness.toFixed(1).replace("-", "−") }) : "",
+    since == null
+      ? ""
+      : since < 90
+        ? tr("{since} s after a practice swing", { since: Math.round(since) })
+        : tr("{since} min after a practice swing", { since: Math.round(since / 60) }),
   ]
     .filter(Boolean)
     .join(" · ");
@@ -51,21 +55,21 @@ export function Motions(props: {
   return (
     <div className="flex h-full min-h-0 flex-col">
       <Choice
-        label="Which motions"
+        label={tr("Which motions")}
         value={shown}
         onChange={(id) => {
           setShown(id);
           setOpen(null);
         }}
         options={[
-          { id: "shots", label: `Shots ${lists.shots.length}` },
-          { id: "swings", label: "Others" },
-          { id: "unsure", label: `Unsure ${lists.unsure.length}` },
-          { id: "all", label: "All" },
+          { id: "shots", label: tr("Shots {length}", { length: lists.shots.length }) },
+          { id: "swings", label: tr("Others") },
+          { id: "unsure", label: tr("Unsure {length}", { length: lists.unsure.length }) },
+          { id: "all", label: tr("All") },
         ]}
       />
-      {list.length === 0 ? <p className="py-4 text-lg text-muted">{shown === "unsure" ? "Nothing here is in doubt." : "None were found."}</p> : null}
-      <ol className="min-h-0 flex-1 overflow-y-auto" aria-label="Motions">
+      {list.length === 0 ? <p className="py-4 text-lg text-muted">{shown === "unsure" ? tr("Nothing here is in doubt.") : tr("None were found.")}</p> : null}
+      <ol className="min-h-0 flex-1 overflow-y-auto" aria-label={tr("Motions")}>
         {list.map((m) => (
           <li key={m.number} className="border-b border-hairline">
             <button
@@ -74,7 +78,7 @@ export function Motions(props: {
               onClick={() => setOpen(open === m.number ? null : m.number)}
               className="grid min-h-14 w-full grid-cols-[64px_1fr_auto] items-center gap-3 py-1.5 text-left"
             >
-              <span className="tabular text-lg text-muted">{m.hole ? `hole ${m.hole}` : clock(m.at)}</span>
+              <span className="tabular text-lg text-muted">{m.hole ? tr("hole {hole}", { hole: m.hole }) : timeWords(m.at)}</span>
               <span className="min-w-0">
                 <span className="block text-lg">
                   <b>{clubLabel(props.clubs, m.club)}</b>
@@ -82,16 +86,16 @@ export function Motions(props: {
                   {m.kind === "shot" ? "" : `, ${SAID[m.kind]}`}
                 </span>
                 {m.kind !== m.found ? (
-                  <span className="block text-base text-muted">{`found as ${SAID[m.found]}`}</span>
+                  <span className="block text-base text-muted">{tr("found as {said}", { said: SAID[m.found] })}</span>
                 ) : m.confidence < UNSURE ? (
-                  <span className="block text-base text-muted">{`${Math.round(100 * m.confidence)} % sure`}</span>
+                  <span className="block text-base text-muted">{tr("{confidence} % sure", { confidence: Math.round(100 * m.confidence) })}</span>
                 ) : null}
               </span>
               <span className="tabular text-right text-lg">{m.length_deg != null && m.kind === "shot" ? lengthSaid(m.length_deg) : ""}</span>
             </button>
             {open === m.number && measured(m) ? <p className="pb-2 text-base leading-tight text-muted">{measured(m)}</p> : null}
             {open === m.number ? (
-              <div className="grid grid-cols-4 gap-2 pb-3" role="group" aria-label={`What it was at ${clock(m.at)}`}>
+              <div className="grid grid-cols-4 gap-2 pb-3" role="group" aria-label={tr("What it was at {clock}", { clock: timeWords(m.at) })}>
                 {KINDS.map((k) => (
                   <Button
                     key={k.id}

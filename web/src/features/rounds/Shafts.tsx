@@ -4,6 +4,7 @@ import type { Schemas } from "@/api/client";
 import { useSize } from "@/shared/ui/useSize";
 
 import { lengthSaid, median, rim, sector, shaftEnd, type Motion } from "./shafts";
+import { tr } from "@/lib/language";
 
 const WIDTH = 564;
 const [STEEPEST, LOWEST] = [52, -16];
@@ -32,16 +33,22 @@ export function Shafts(props: {
   const R = scale < 0.9 ? 230 : 300;
   return (
     <div ref={box} className="h-full w-full">
-      <svg viewBox={mirror ? "-548 -250 564 340" : "-16 -250 564 340"} className="h-full w-full" role="img" aria-label="Shaft at the top of each shot">
+      <svg viewBox={mirror ? "-548 -250 564 340" : "-16 -250 564 340"} className="h-full w-full" role="img" aria-label={tr("Shaft at the top of each shot")}>
         {band ? (
           <path d={sector(band.low_deg, band.high_deg, R, mirror)} fill="var(--band)" stroke="var(--sea)" strokeWidth={1.5}>
-            <title>{`In the bay ${lengthSaid(band.low_deg)} to ${lengthSaid(band.high_deg)}, the middle 80 % of ${band.n} swings`}</title>
+            <title>
+              {tr("In the bay {lengthSaid} to {lengthSaid2}, the middle 80 % of {n} swings", {
+                lengthSaid: lengthSaid(band.low_deg),
+                lengthSaid2: lengthSaid(band.high_deg),
+                n: band.n,
+              })}
+            </title>
           </path>
         ) : null}
         <path d={rim(LOWEST, STEEPEST, R, mirror)} fill="none" stroke="var(--hairline)" strokeWidth={1.5} />
         <line x1={0} y1={0} x2={side * (R + 24)} y2={0} stroke="var(--hairline)" strokeWidth={1.5} strokeDasharray="2 6" />
         <text x={side * (R - 4)} y={text + 6} fontSize={text} fill="var(--muted)" textAnchor={mirror ? "start" : "end"}>
-          level
+          {tr("level")}
         </text>
         {[
           { shots: other, hollow: true, faint: true },
@@ -54,7 +61,7 @@ export function Shafts(props: {
               <g key={`${group}-${m.number}`} opacity={faint ? 0.45 : 1}>
                 <line x1={0.55 * x} y1={0.55 * y} x2={x} y2={y} stroke="var(--muted)" strokeWidth={1} />
                 <circle cx={x} cy={y} r={6} fill={hollow ? "var(--paper)" : "var(--ink)"} stroke="var(--ink)" strokeWidth={2}>
-                  <title>{`${m.hole ? `Hole ${m.hole}: ` : ""}${lengthSaid(m.length_deg!)} ± ${Math.round(m.uncertainty_deg ?? 0)}°`}</title>
+                  <title>{`${m.hole ? tr("Hole {hole}: ", { hole: m.hole }) : ""}${lengthSaid(m.length_deg!)} ± ${Math.round(m.uncertainty_deg ?? 0)}°`}</title>
                 </circle>
               </g>
             );

@@ -1,13 +1,14 @@
 import type { Schemas } from "@/api/client";
+import { tr } from "@/lib/language";
 
 export type Motion = Schemas["MotionOut"];
 export type Compared = Schemas["ComparedResult"];
 
 export const QUESTIONS = [
-  { id: "under_pressure", label: "Under pressure", first: "not under pressure", second: "under pressure" },
-  { id: "late_holes", label: "Late holes", first: "early holes", second: "late holes" },
-  { id: "after_bad_result", label: "After a bad result", first: "otherwise", second: "after a bad result" },
-  { id: "course_against_range", label: "Course and range", first: "range", second: "course" },
+  { id: "under_pressure", label: tr("Under pressure"), first: tr("not under pressure"), second: tr("under pressure") },
+  { id: "late_holes", label: tr("Late holes"), first: tr("early holes"), second: tr("late holes") },
+  { id: "after_bad_result", label: tr("After a bad result"), first: "otherwise", second: tr("after a bad result") },
+  { id: "course_against_range", label: tr("Course and range"), first: "range", second: "course" },
 ] as const;
 export type Question = (typeof QUESTIONS)[number]["id"];
 export const ALL = "all";
@@ -53,7 +54,7 @@ export const median = (values: readonly number[]): number | null => {
 
 /** "12° short of level", "4° past level". */
 export const lengthSaid = (deg: number): string =>
-  Math.round(Math.abs(deg)) === 0 ? "level" : `${Math.round(Math.abs(deg))}° ${deg > 0 ? "short of level" : "past level"}`;
+  Math.round(Math.abs(deg)) === 0 ? "level" : `${Math.round(Math.abs(deg))}° ${deg > 0 ? tr("short of level") : tr("past level")}`;
 
 /** The clubs of a round's shots, those with the most first. */
 export function clubsOf(motions: readonly Motion[]): string[] {

@@ -6,6 +6,7 @@ import { LiveStage } from "@/shared/live/LiveStage";
 import { TrainerStage } from "@/shared/live/TrainerStage";
 import { useFeed, useNow } from "@/shared/live/useFeed";
 import { Button, Field, inputLook, useSettings } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 /** A second screen: it follows a bay by its code, and knows nothing of who stands there. */
 export function Screen() {
@@ -18,7 +19,7 @@ function Ask({ onCode, words }: { onCode: (code: string) => void; words: string 
   const [typed, setTyped] = useState("");
   return (
     <main className="grid h-full place-content-center gap-5 px-6">
-      <h1 className="text-[44px] leading-tight font-bold max-[700px]:text-[32px]">Which bay does this screen follow?</h1>
+      <h1 className="text-[44px] leading-tight font-bold max-[700px]:text-[32px]">{tr("Which bay does this screen follow?")}</h1>
       {words ? (
         <p role="alert" className="border-l-4 border-rust pl-3 text-xl">
           {words}
@@ -31,7 +32,7 @@ function Ask({ onCode, words }: { onCode: (code: string) => void; words: string 
           onCode(typed.trim().toUpperCase());
         }}
       >
-        <Field label="Code" note="Bays, A second screen, on the instructor's screen.">
+        <Field label={tr("Code")} note={tr("Bays, A second screen, on the instructor's screen.")}>
           <input
             className={`${inputLook} text-[32px] tracking-[0.15em] uppercase`}
             value={typed}
@@ -43,7 +44,7 @@ function Ask({ onCode, words }: { onCode: (code: string) => void; words: string 
         </Field>
         <div>
           <Button tone="solid" type="submit">
-            Follow
+            {tr("Follow")}
           </Button>
         </div>
       </form>
@@ -72,13 +73,13 @@ function Following({ code, onOther }: { code: string; onOther: () => void }) {
           <LiveStage now={now} metric={metric} words={words} mirror={mirror} bands={now.bands} figure={figure} />
         ) : (
           <p className="grid h-full place-content-center px-8 text-center text-[64px] leading-tight font-bold max-[1100px]:text-[48px] max-[700px]:text-[32px]">
-            {!now.connected ? "Not connected; trying again." : now.going ? "One moment" : `${now.bay || "The bay"} is free.`}
+            {!now.connected ? tr("Not connected; trying again.") : now.going ? tr("One moment") : tr("{what} is free.", { what: now.bay || tr("The bay") })}
           </p>
         )}
       </div>
       {!now.trainer && here.length > 1 ? (
         <div className="flex flex-none items-center gap-3 border-t border-hairline px-7 py-2 max-[700px]:px-4">
-          <select className={`${inputLook} max-w-[420px]`} aria-label="Measure" value={shown} onChange={(e) => setPicked(e.target.value)}>
+          <select className={`${inputLook} max-w-[420px]`} aria-label={tr("Measure")} value={shown} onChange={(e) => setPicked(e.target.value)}>
             {here.map((m) => (
               <option key={m.id} value={m.id}>
                 {metrics.filter((x) => x.id === m.id).map((x) => label(x, words))}
@@ -87,7 +88,7 @@ function Following({ code, onOther }: { code: string; onOther: () => void }) {
           </select>
           {now.figure ? (
             <Button aria-pressed={figure} onClick={() => setFigure((f) => !f)}>
-              {figure ? "Arc" : "Figure"}
+              {figure ? tr("Arc") : tr("Figure")}
             </Button>
           ) : null}
         </div>

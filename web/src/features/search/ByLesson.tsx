@@ -1,4 +1,5 @@
 import { Link } from "@tanstack/react-router";
+import { dayWords } from "@/lib/dates";
 
 import type { Schemas } from "@/api/client";
 import { clubLabel } from "@/lib/clubs";
@@ -6,13 +7,14 @@ import { inWords, label, moment, type MetricWords } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
 
 import { findingOf } from "./rows";
+import { tr } from "@/lib/language";
 
 interface Props {
   data: Schemas["FoundOut"];
   catalogue: Schemas["Catalogue"];
 }
 
-const day = (on: string) => new Date(`${on}T12:00:00Z`).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+const day = (on: string) => dayWords(on, "dated");
 
 /** What was found, lesson by lesson: whose, what the measures say, and the swings to tap. */
 export function ByLesson({ data, catalogue }: Props) {
@@ -22,7 +24,9 @@ export function ByLesson({ data, catalogue }: Props) {
   const told = (x: Schemas["FoundLessonOut"]) =>
     data.columns.flatMap((c, k) => {
       const [m, v] = [metric(c.metric), x.medians[k]];
-      return m && v != null ? [`${label(m, words).toLowerCase()} ${c.moment === "swing" ? "" : `at ${moment(c.moment)} `}${inWords(m, v, words)}`] : [];
+      return m && v != null
+        ? [`${label(m, words).toLowerCase()} ${c.moment === "swing" ? "" : tr("at {moment} ", { moment: moment(c.moment) })}${inWords(m, v, words)}`]
+        : [];
     });
   const most = (x: Schemas["FoundLessonOut"]) => {
     const all = x.swings.flatMap((s) => s.findings);
@@ -50,14 +54,14 @@ export function ByLesson({ data, catalogue }: Props) {
             {told(x).length && most(x).length ? <br /> : null}
             <span className="text-muted">{most(x).join(" · ")}</span>
           </p>
-          <p className="flex flex-wrap justify-end gap-x-1 max-[900px]:justify-start" aria-label={`Swings of ${x.player}`}>
+          <p className="flex flex-wrap justify-end gap-x-1 max-[900px]:justify-start" aria-label={tr("Swings of {player}", { player: x.player })}>
             {x.swings.map((s) => (
               <Link
                 key={s.id}
                 to="/lessons/$lessonId/swings/$swingId"
                 params={{ lessonId: x.lesson_id, swingId: s.id }}
                 className="grid min-h-14 min-w-14 place-items-center text-xl font-semibold underline decoration-dotted underline-offset-4"
-                aria-label={`Swing ${s.number}`}
+                aria-label={tr("Swing {number}", { number: s.number })}
               >
                 {s.number}
               </Link>

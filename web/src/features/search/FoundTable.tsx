@@ -6,6 +6,7 @@ import { label, moment, type MetricWords } from "@/lib/words";
 import { useSettings } from "@/shared/ui/controls";
 
 import { cellOf, findingOf, sortedSwings, type FoundSort } from "./rows";
+import { tr } from "@/lib/language";
 
 interface Props {
   data: Schemas["FoundOut"];
@@ -19,15 +20,15 @@ export function FoundTable({ data, catalogue }: Props) {
   const metric = (id: string) => catalogue.metrics.find((m) => m.id === id) as MetricWords | undefined;
   const head = (c: Schemas["FoundColumnOut"]) => {
     const m = metric(c.metric);
-    return `${m ? label(m, words) : c.metric}${c.moment === "swing" ? "" : ` at ${moment(c.moment)}`}`;
+    return `${m ? label(m, words) : c.metric}${c.moment === "swing" ? "" : tr(" at {moment}", { moment: moment(c.moment) })}`;
   };
   const by = (key: string) => setSort((s) => ({ by: key, down: s.by === key ? !s.down : key === "day" }));
   /** A phone has room for the player with the day, the swing and one value. */
   const hidden = (key: string) => (key === "day" || Number(key) > 0 ? "max-[700px]:hidden" : "");
   const heads: [string, string][] = [
-    ["player", "Player"],
-    ["day", "Lesson"],
-    ["swing", "Swing"],
+    ["player", tr("Player")],
+    ["day", tr("Lesson")],
+    ["swing", tr("Swing")],
     ...data.columns.map((c, k): [string, string] => [String(k), head(c)]),
   ];
   return (
@@ -43,7 +44,7 @@ export function FoundTable({ data, catalogue }: Props) {
             </th>
           ))}
           <th scope="col" className="font-normal text-muted max-[900px]:hidden">
-            Findings
+            {tr("Findings")}
           </th>
         </tr>
       </thead>
@@ -60,7 +61,7 @@ export function FoundTable({ data, catalogue }: Props) {
                 to="/lessons/$lessonId/swings/$swingId"
                 params={{ lessonId: lesson.lesson_id, swingId: swing.id }}
                 className="grid min-h-14 min-w-14 place-items-center font-semibold underline decoration-dotted underline-offset-4"
-                aria-label={`Swing ${swing.number} of ${lesson.player}`}
+                aria-label={tr("Swing {number} of {player}", { number: swing.number, player: lesson.player })}
               >
                 {swing.number}
               </Link>

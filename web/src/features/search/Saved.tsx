@@ -1,5 +1,6 @@
 import type { Schemas } from "@/api/client";
 import { Button } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 interface Props {
   saved: readonly Schemas["SavedSearchOut"][];
@@ -12,8 +13,8 @@ interface Props {
 export function Saved({ saved, asked, onAsk, onForget }: Props) {
   if (!saved.length) return null;
   return (
-    <section className="mt-6" aria-label="Saved searches">
-      <h2 className="text-xl font-bold">Saved</h2>
+    <section className="mt-6" aria-label={tr("Saved searches")}>
+      <h2 className="text-xl font-bold">{tr("Saved")}</h2>
       <ul>
         {saved.map((s) => (
           <li key={s.id} className="flex items-center gap-3 border-b border-hairline">
@@ -26,8 +27,8 @@ export function Saved({ saved, asked, onAsk, onForget }: Props) {
               {s.name}
               {s.name === s.query ? null : <span className="ml-3 text-lg text-muted">{s.query}</span>}
             </button>
-            <Button tone="quiet" aria-label={`Remove “${s.name}”`} onClick={() => onForget(s.id)}>
-              Remove
+            <Button tone="quiet" aria-label={tr("Remove “{name}”", { name: s.name })} onClick={() => onForget(s.id)}>
+              {tr("Remove")}
             </Button>
           </li>
         ))}

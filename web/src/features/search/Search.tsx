@@ -3,7 +3,6 @@ import { useEffect, useRef, useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
-import { count } from "@/lib/words";
 import { Button, Choice, ErrorLine, inputLook, Loading, useSettings } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
 import { TopLine } from "@/shared/ui/TopLine";
@@ -13,9 +12,10 @@ import { FoundTable } from "./FoundTable";
 import { named } from "./rows";
 import { Saved } from "./Saved";
 import { useFound, useSaved } from "./useSearch";
+import { tr, trn } from "@/lib/language";
 
 const WAIT_MS = 250;
-const EXAMPLES = ["driver, early extension, this month", "skilled 7-iron", "wrist cup at the top above 30", "markers, last 30 days"];
+const EXAMPLES = [tr("driver, early extension, this month"), tr("skilled 7-iron"), tr("wrist cup at the top above 30"), tr("markers, last 30 days")];
 
 /** Swings across players and lessons, asked for in words; the address is the question. */
 export function Search() {
@@ -44,7 +44,7 @@ export function Search() {
   const data = q ? found.data : undefined;
   return (
     <div className="flex h-full flex-col">
-      <TopLine title="Search" />
+      <TopLine title={tr("Search")} />
       <main className="min-h-0 flex-1 overflow-y-auto px-7 pb-8 max-[700px]:px-4">
         <form
           role="search"
@@ -59,8 +59,8 @@ export function Search() {
             className={`${inputLook} text-2xl!`}
             type="search"
             maxLength={300}
-            aria-label="Find swings"
-            placeholder="driver, early extension, this month"
+            aria-label={tr("Find swings")}
+            placeholder={tr("driver, early extension, this month")}
             // eslint-disable-next-line jsx-a11y/no-autofocus -- the view is this one question
             autoFocus
             value={text}
@@ -68,7 +68,7 @@ export function Search() {
           />
         </form>
         <ErrorLine error={found.error ?? catalogue.error ?? keep.error ?? forget.error} />
-        {q && found.isPending ? <Loading what="Looking" /> : null}
+        {q && found.isPending ? <Loading what={tr("Looking")} /> : null}
         {data && catalogue.data ? (
           <>
             <Understood data={data} text={q} onAsk={ask} />
@@ -77,12 +77,12 @@ export function Search() {
               <>
                 <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1">
                   <Choice
-                    label="Shown as"
+                    label={tr("Shown as")}
                     value={as}
                     onChange={(to) => go({ as: to })}
                     options={[
-                      { id: "lessons", label: "By lesson" },
-                      { id: "table", label: "Table" },
+                      { id: "lessons", label: tr("By lesson") },
+                      { id: "table", label: tr("Table") },
                     ]}
                   />
                   <span className="flex-1" />
@@ -92,11 +92,11 @@ export function Search() {
                     href={`/api/search.csv?q=${encodeURIComponent(q)}`}
                     download
                   >
-                    CSV
+                    {tr("CSV")}
                   </a>
                   {saved.data?.some((s) => s.query === q) ? null : (
                     <Button disabled={keep.isPending} onClick={() => keep.mutate({ name: q, query: q })}>
-                      Save
+                      {tr("Save")}
                     </Button>
                   )}
                 </div>
@@ -107,7 +107,7 @@ export function Search() {
         ) : null}
         {q ? null : (
           <p className="text-xl text-muted">
-            Club, finding, tag, player, sensors, a measure above or below a number, a time: in any order. As in{" "}
+            {tr("Club, finding, tag, player, sensors, a measure above or below a number, a time: in any order. As in")}{" "}
             {EXAMPLES.map((e, k) => (
               <span key={e}>
                 {k ? " · " : ""}
@@ -126,30 +126,32 @@ export function Search() {
 
 /** What the answer is, in one line. */
 function answer(data: Schemas["FoundOut"]): string {
-  if (!data.swings) return data.said.length ? "No swing is like that." : "Nothing was understood.";
+  if (!data.swings) return data.said.length ? tr("No swing is like that.") : tr("Nothing was understood.");
   const players = new Set(data.lessons.map((x) => x.player_id)).size;
-  const all = `${count(data.swings, "swing")}, ${count(players, "player")}, ${count(data.lessons.length, "lesson")}`;
-  return data.more ? `The newest ${all}` : all;
+  const all = `${trn("{count} swing", "{count} swings", data.swings)}, ${trn("{count} player", "{count} players", players)}, ${trn("{count} lesson", "{count} lessons", data.lessons.length)}`;
+  return data.more ? tr("The newest {all}", { all }) : all;
 }
 
 /** What was made of the question; a tap takes a part out again. */
 function Understood({ data, text, onAsk }: { data: Schemas["FoundOut"]; text: string; onAsk: (to: string) => void }) {
   const { words } = useSettings();
   return (
-    <p className="flex flex-wrap items-center gap-x-2 text-lg" aria-label="What was understood">
+    <p className="flex flex-wrap items-center gap-x-2 text-lg" aria-label={tr("What was understood")}>
       {data.said.map((s) => (
         <button
           key={`${s.kind} ${s.text}`}
           type="button"
           className="min-h-14 px-1"
-          title="Leave it out"
+          title={tr("Leave it out")}
           onClick={() => onAsk(without(text, s.text))}
-          aria-label={`${s.kind}: ${named(s, words)}; leave it out`}
+          aria-label={tr("{kind}: {named}; leave it out", { kind: s.kind, named: named(s, words) })}
         >
           <span className="text-muted">{s.kind}</span> <b>{named(s, words)}</b> <span aria-hidden>×</span>
         </button>
       ))}
-      {data.unknown.length ? <span className="border-l-4 border-rust pl-2">Not understood: {data.unknown.join(", ")}</span> : null}
+      {data.unknown.length ? (
+        <span className="border-l-4 border-rust pl-2">{tr("Not understood: {unknown}", { unknown: data.unknown.join(", ") })}</span>
+      ) : null}
       {data.players.map((p) => (
         <Link key={p.id} to="/players/$playerId" params={{ playerId: p.id }} className="grid min-h-14 items-center underline underline-offset-4">
           {p.name}
@@ -181,7 +183,7 @@ function Compared({ data }: { data: Schemas["FoundOut"] }) {
       search={search}
       className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold"
     >
-      {data.before ? "Compare with the time before" : "Compare"}
+      {data.before ? tr("Compare with the time before") : tr("Compare")}
     </Link>
   );
 }

@@ -12,6 +12,7 @@ import { SHOWN, sentenceSize, shownOf } from "./look";
 import { ShowGround } from "./ShowGround";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { ErrorLine, Loading } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 /** Which measure the instructor was looking at. */
 function lookedAt(lessonId: string): string {
@@ -32,7 +33,7 @@ export function Show() {
   const navigate = useNavigate();
   const back = () => void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId } });
   useKeys({ v: back, Escape: back, Enter: back });
-  if (lesson.isPending || swing.isPending || traces.isPending || catalogue.isPending) return <Loading what="One moment" />;
+  if (lesson.isPending || swing.isPending || traces.isPending || catalogue.isPending) return <Loading what={tr("One moment")} />;
   const trouble = lesson.error ?? swing.error ?? traces.error ?? catalogue.error;
   if (trouble)
     return (
@@ -54,7 +55,7 @@ export function Show() {
   return (
     // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions -- the whole screen is the thumb target; v, Enter and Escape do the same
     <main className={SHOWN} onClick={back}>
-      <svg viewBox="0 0 520 520" className="h-full max-h-full w-full min-h-0" role="img" aria-label="Your swing">
+      <svg viewBox="0 0 520 520" className="h-full max-h-full w-full min-h-0" role="img" aria-label={tr("Your swing")}>
         <path d={arcPath(map, map.start, map.impact, centre, radii, mirror)} fill="none" stroke="var(--ink)" strokeWidth={5} strokeLinecap="round" />
         {outOfBand(t, id).map(([a, b]) => {
           const path = arcPath(map, Math.max(a, map.start), Math.min(b, map.impact), centre, radii, mirror);

@@ -10,6 +10,7 @@ import { MatPicture } from "@/shared/ground/MatPicture";
 import { ErrorLine, Loading } from "@/shared/ui/controls";
 
 import { SHOWN, sentenceSize } from "./look";
+import { tr } from "@/lib/language";
 
 interface Props {
   swing: Schemas["SwingOut"];
@@ -28,7 +29,7 @@ export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
   useEffect(() => cursor.set(impact), [cursor, impact]);
   const lead = valueAt(traces, "lead_share", impact);
   const finding = swing.findings.find((f) => /share|stance|heel_toe|return_time|push_off/.test(f.metric));
-  const says = ground.sentence || finding?.player_says || "This is where your pressure went.";
+  const says = ground.sentence || finding?.player_says || tr("This is where your pressure went.");
   return (
     // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions -- the whole screen is the thumb target; v, Enter and Escape do the same
     <main className={SHOWN} onClick={onBack}>
@@ -46,7 +47,7 @@ export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
         ) : mat.error ? (
           <ErrorLine error={mat.error} />
         ) : (
-          <Loading what="One moment" />
+          <Loading what={tr("One moment")} />
         )}
         {lead === null ? null : (
           <div className="grid flex-none grid-cols-2 text-center">
@@ -61,7 +62,7 @@ export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
             ))}
           </div>
         )}
-        <p className="flex-none text-center text-[32px] text-muted max-[700px]:text-[22px]">at impact</p>
+        <p className="flex-none text-center text-[32px] text-muted max-[700px]:text-[22px]">{tr("at impact")}</p>
       </div>
       <p className={`figure leading-[1.08] font-bold ${sentenceSize(says)}`}>{says}</p>
     </main>

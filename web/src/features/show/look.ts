@@ -4,6 +4,7 @@ import { restOf, toldOf, type Told } from "@/lib/rest";
 import { valueAt, type Traces } from "@/lib/traces";
 import { shownValue } from "@/lib/values";
 import { moment, type MetricWords } from "@/lib/words";
+import { tr } from "@/lib/language";
 
 /** Picture and words side by side, or one over the other where the screen stands upright; nothing scrolls. */
 export const SHOWN =
@@ -30,7 +31,7 @@ interface Seen {
   told: Told | null;
 }
 
-const at = (name: string) => `at ${name === "top" ? "the top" : moment(name)}`;
+const at = (name: string) => tr("at {what}", { what: name === "top" ? tr("the top") : moment(name) });
 const WRIST = "lead_wrist_extension";
 
 /** One picture and one number of what the sentence speaks of. */

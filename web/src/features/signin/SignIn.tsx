@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 /** E-mail and password; the demo's are printed by ./start. */
 export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
@@ -20,10 +21,10 @@ export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
         <path d="M398,118 A196,196 0 1 0 260,452" fill="none" stroke="var(--hairline)" strokeWidth="5" strokeLinecap="round" />
         <circle cx="408" cy="108" r="17" fill="var(--paper)" stroke="var(--ink)" strokeWidth="6" />
         <text x="260" y="270" textAnchor="middle" fontSize="64" fontWeight="700" fill="var(--ink)">
-          Fine Arc
+          {tr("Fine Arc")}
         </text>
         <text x="260" y="312" textAnchor="middle" fontSize="22" fill="var(--muted)">
-          measured, judged, trained, kept
+          {tr("measured, judged, trained, kept")}
         </text>
       </svg>
       <form
@@ -33,11 +34,11 @@ export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
           signIn.mutate();
         }}
       >
-        <h1 className="text-4xl font-bold">Sign in</h1>
-        <Field label="E-mail">
+        <h1 className="text-4xl font-bold">{tr("Sign in")}</h1>
+        <Field label={tr("E-mail")}>
           <input className={inputLook} type="email" autoComplete="username" required value={email} onChange={(e) => setEmail(e.target.value)} />
         </Field>
-        <Field label="Password" note="The demo's e-mail and password are printed in the terminal by ./start.">
+        <Field label={tr("Password")} note={tr("The demo's e-mail and password are printed in the terminal by ./start.")}>
           <input
             className={inputLook}
             type="password"
@@ -49,11 +50,11 @@ export function SignIn({ onDone }: { onDone: (me: Schemas["Me"]) => void }) {
         </Field>
         <label className="flex min-h-14 items-center gap-4 text-lg">
           <input type="checkbox" className="size-7 accent-[var(--ink)]" checked={endOthers} onChange={(e) => setEndOthers(e.target.checked)} />
-          Sign me out everywhere else
+          {tr("Sign me out everywhere else")}
         </label>
         <ErrorLine error={signIn.error} />
         <Button tone="solid" type="submit" disabled={signIn.isPending}>
-          {signIn.isPending ? "Signing in …" : "Sign in"}
+          {signIn.isPending ? tr("Signing in …") : tr("Sign in")}
         </Button>
       </form>
     </main>

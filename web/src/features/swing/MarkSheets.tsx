@@ -6,16 +6,17 @@ import { KindChoice, type Kind } from "@/shared/forms/KindChoice";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
+import { mark, tr } from "@/lib/language";
 
 type Strike = Schemas["SwingBrief"]["strike"];
 
-const TAGS = ["skilled", "reference", "on the course"];
+const TAGS = [mark("skilled"), mark("reference"), mark("on the course")];
 const STRIKES: { id: Strike; label: string }[] = [
-  { id: "centre", label: "Centre" },
-  { id: "toe", label: "Toe" },
-  { id: "heel", label: "Heel" },
-  { id: "thin", label: "Thin" },
-  { id: "fat", label: "Fat" },
+  { id: "centre", label: tr("Centre") },
+  { id: "toe", label: tr("Toe") },
+  { id: "heel", label: tr("Heel") },
+  { id: "thin", label: tr("Thin") },
+  { id: "fat", label: tr("Fat") },
 ];
 
 /** Mark the kind of a swing: findings rest on normal and test swings only. */
@@ -33,24 +34,26 @@ export function KindSheet(props: {
   const { tags } = props.swing;
   const tag = (name: string) => props.onTags(tags.includes(name) ? tags.filter((t) => t !== name) : [...tags, name]);
   return (
-    <Sheet open={props.open} onClose={props.onClose} title={`Swing ${props.swing.number} is`}>
+    <Sheet open={props.open} onClose={props.onClose} title={tr("Swing {number} is", { number: props.swing.number })}>
       <KindChoice kind={props.swing.kind} reason={props.swing.discard_reason} onKind={props.onKind} />
-      <p className="mt-6 text-xl font-bold">Find it again as</p>
+      <p className="mt-6 text-xl font-bold">{tr("Find it again as")}</p>
       <div className="mt-2 flex flex-wrap gap-3">
         {[...new Set([...TAGS, ...tags])].map((t) => (
           <Button key={t} tone={tags.includes(t) ? "solid" : "line"} aria-pressed={tags.includes(t)} onClick={() => tag(t)}>
-            {t}
+            {tr(t)}
           </Button>
         ))}
       </div>
-      <p className="mt-6 text-xl font-bold">Keep it</p>
+      <p className="mt-6 text-xl font-bold">{tr("Keep it")}</p>
       <div className="mt-2 flex flex-wrap gap-3">
-        <Button onClick={() => props.onReference("swing")}>As a reference</Button>
-        <Button onClick={() => props.onReference("best")}>{props.pinned ? `The ${props.pinned} pinned as own best` : "As the player's own best"}</Button>
+        <Button onClick={() => props.onReference("swing")}>{tr("As a reference")}</Button>
+        <Button onClick={() => props.onReference("best")}>
+          {props.pinned ? tr("The {pinned} pinned as own best", { pinned: props.pinned }) : tr("As the player's own best")}
+        </Button>
       </div>
       {props.kept ? (
         <p role="status" className="mt-2 text-lg">
-          Kept; it can be laid over any swing.{props.kept === "best" ? " Ranges relative to the player's own best use it." : ""}
+          {tr("Kept; it can be laid over any swing.{what}", { what: props.kept === "best" ? tr(" Ranges relative to the player's own best use it.") : "" })}
         </p>
       ) : null}
       <ErrorLine error={props.error} />
@@ -67,27 +70,27 @@ interface BallProps {
   onBall: (id: string, patch: Schemas["SwingPatch"]) => void;
 }
 
-const ROWS = ["curves left", "straight", "curves right"];
-const COLUMNS = ["left", "straight", "right"];
+const ROWS = [tr("curves left"), tr("straight"), tr("curves right")];
+const COLUMNS = [tr("left"), tr("straight"), tr("right")];
 
 /** Ball flight on a 3×3 pad, then strike; either may be left out; for this or an earlier swing. */
 export function BallSheet(props: BallProps) {
   const [number, setNumber] = useStateFrom(() => props.swing.number, `${props.swing.id} ${props.open}`);
   const at = props.swings.find((s) => s.number === number) ?? props.swing;
   return (
-    <Sheet open={props.open} onClose={props.onClose} title={`Ball of swing ${at.number}`}>
+    <Sheet open={props.open} onClose={props.onClose} title={tr("Ball of swing {number}", { number: at.number })}>
       <div className="flex items-center gap-3">
         <Button onClick={() => setNumber((n) => Math.max(1, n - 1))} disabled={number <= 1}>
-          Earlier
+          {tr("Earlier")}
         </Button>
         <Button onClick={() => setNumber((n) => Math.min(props.swings.length, n + 1))} disabled={number >= props.swings.length}>
-          Later
+          {tr("Later")}
         </Button>
         <Button tone="quiet" onClick={() => props.onBall(at.id, { reason: "", ball_start: "", ball_curve: "" })}>
-          Clear
+          {tr("Clear")}
         </Button>
       </div>
-      <p className="mt-4 text-lg text-muted">Starts left, straight, right · curves left, not, right (keys 1 to 9)</p>
+      <p className="mt-4 text-lg text-muted">{tr("Starts left, straight, right · curves left, not, right (keys 1 to 9)")}</p>
       <div className="mt-2 grid grid-cols-3 gap-2">
         {[0, 1, 2].flatMap((row) =>
           [0, 1, 2].map((column) => {
@@ -99,7 +102,7 @@ export function BallSheet(props: BallProps) {
                 key={`${row}${column}`}
                 type="button"
                 aria-pressed={chosen}
-                aria-label={`${row * 3 + column + 1}: starts ${COLUMNS[column]}, ${ROWS[row]}`}
+                aria-label={tr("{what}: starts {columns}, {rows}", { what: row * 3 + column + 1, columns: COLUMNS[column], rows: ROWS[row] })}
                 onClick={() => props.onBall(at.id, { reason: "", ball_start: start, ball_curve: curve })}
                 className={`flex min-h-[92px] items-center justify-between border-2 border-ink px-3 ${chosen ? "bg-ink text-paper" : ""}`}
               >
@@ -110,7 +113,7 @@ export function BallSheet(props: BallProps) {
           }),
         )}
       </div>
-      <p className="mt-5 text-xl font-bold">Strike</p>
+      <p className="mt-5 text-xl font-bold">{tr("Strike")}</p>
       <div className="mt-2 flex flex-wrap gap-3">
         {STRIKES.map((k) => (
           <Button
@@ -147,10 +150,10 @@ export function ClubSheet(props: {
 }) {
   const [next, setNext] = useState(true);
   return (
-    <Sheet open={props.open} onClose={props.onClose} title={`Club of swing ${props.swing.number}`}>
+    <Sheet open={props.open} onClose={props.onClose} title={tr("Club of swing {number}", { number: props.swing.number })}>
       <label className="flex min-h-14 items-center gap-4 text-xl">
         <input type="checkbox" className="size-7 accent-[var(--ink)]" checked={next} onChange={(e) => setNext(e.target.checked)} />
-        and of the next swings
+        {tr("and of the next swings")}
       </label>
       <div className="mt-2 grid grid-cols-2 gap-3">
         {props.clubs.map((c) => (

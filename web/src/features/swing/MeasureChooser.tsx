@@ -1,6 +1,7 @@
 import type { Group, Measure } from "@/lib/measures";
 
 import { chosenLook, Opening } from "./Opening";
+import { tr } from "@/lib/language";
 
 interface Props {
   group: Group;
@@ -19,10 +20,10 @@ export function MeasureChooser({ group, groups, measure, seen, groupSeen, onGrou
   return (
     <div className="mt-2 flex flex-none flex-wrap items-center gap-x-1 gap-y-1">
       <Opening
-        label={`Group: ${group.name}`}
-        title="Groups of measures"
+        label={tr("Group: {name}", { name: group.name })}
+        title={tr("Groups of measures")}
         chosen={group.id}
-        entries={groups.map((g) => ({ id: g.id, name: g.name, note: groupSeen(g) ? "" : "not seen" }))}
+        entries={groups.map((g) => ({ id: g.id, name: g.name, note: groupSeen(g) ? "" : tr("not seen") }))}
         onChoose={(id) => onGroup(groups.find((g) => g.id === id)!)}
       >
         {group.name}
@@ -30,13 +31,13 @@ export function MeasureChooser({ group, groups, measure, seen, groupSeen, onGrou
       {measures.length > 1 ? (
         <span className="hidden [@container(width<600px)]:inline">
           <Opening
-            label={`Measure: ${shown?.name ?? "none"}`}
-            title={`Measures: ${group.name}`}
+            label={tr("Measure: {what}", { what: shown?.name ?? tr("none") })}
+            title={tr("Measures: {name}", { name: group.name })}
             chosen={measure}
             entries={measures.map((m) => ({ id: m.id, name: m.name, note: "" }))}
             onChoose={onMeasure}
           >
-            {shown?.name ?? "Measure"}
+            {shown?.name ?? tr("Measure")}
           </Opening>
         </span>
       ) : null}

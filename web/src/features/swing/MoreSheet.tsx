@@ -6,6 +6,7 @@ import { Sheet } from "@/shared/ui/Sheet";
 import type { SheetName } from "./SwingSheets";
 import type { SwingActions } from "./useSwingActions";
 import type { SwingData } from "./useSwingData";
+import { tr } from "@/lib/language";
 
 interface Props {
   open: boolean;
@@ -34,64 +35,64 @@ export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follo
     work();
   };
   const actions: Action[] = [
-    { name: "Numbers", says: "every value with its band", hint: "n", onClick: then(() => onSheet("numbers")) },
+    { name: tr("Numbers"), says: tr("every value with its band"), hint: "n", onClick: then(() => onSheet("numbers")) },
     {
-      name: "Figure",
-      says: s!.figure ? "the whole body, from four sides" : "needs body sensors or markers",
+      name: tr("Figure"),
+      says: s!.figure ? tr("the whole body, from four sides") : tr("needs body sensors or markers"),
       hint: "x",
       pressed: figure,
       disabled: !s!.figure,
       onClick: then(onFigure),
     },
-    { name: "Video", says: "of a camera or a phone, beside the arc", hint: "o", pressed: video, onClick: then(onVideo) },
+    { name: tr("Video"), says: tr("of a camera or a phone, beside the arc"), hint: "o", pressed: video, onClick: then(onVideo) },
     {
-      name: "Before",
-      says: found.before ? `swing ${found.before.number} laid under this one` : "no swing before this one",
-      hint: "Esc",
+      name: tr("Before"),
+      says: found.before ? tr("swing {number} laid under this one", { number: found.before.number }) : tr("no swing before this one"),
+      hint: tr("Esc"),
       pressed: peek,
       disabled: !found.before,
       onClick: then(onPeek),
     },
-    { name: "Compare", says: "with the last lesson, another swing, a reference", hint: "e", onClick: then(act.compare) },
-    { name: "Table", says: "all swings of this lesson, one row each", hint: "l", onClick: then(act.table) },
-    { name: "Show", says: "what the player may see, large", hint: "v", onClick: then(act.show) },
+    { name: tr("Compare"), says: tr("with the last lesson, another swing, a reference"), hint: "e", onClick: then(act.compare) },
+    { name: tr("Table"), says: tr("all swings of this lesson, one row each"), hint: "l", onClick: then(act.table) },
+    { name: tr("Show"), says: tr("what the player may see, large"), hint: "v", onClick: then(act.show) },
     {
-      name: "Ball",
-      says: s!.ball_start ? ballWords(s!.ball_start, s!.ball_curve, hand) : "flight and strike, not noted yet",
+      name: tr("Ball"),
+      says: s!.ball_start ? ballWords(s!.ball_start, s!.ball_curve, hand) : tr("flight and strike, not noted yet"),
       hint: "s",
       onClick: then(() => onSheet("ball")),
     },
-    { name: "Mark", says: "warm-up, drill, discard, tags, a best swing", hint: "k", onClick: then(() => onSheet("kind")) },
-    { name: "Club", says: "another club for this swing", hint: "c", onClick: then(() => onSheet("club")) },
+    { name: tr("Mark"), says: tr("warm-up, drill, discard, tags, a best swing"), hint: "k", onClick: then(() => onSheet("kind")) },
+    { name: tr("Club"), says: tr("another club for this swing"), hint: "c", onClick: then(() => onSheet("club")) },
     {
-      name: pinned ? "Unpin" : "Pin",
-      says: pinned ? "no longer the swing to compare with" : "as the swing to compare with",
+      name: pinned ? tr("Unpin") : tr("Pin"),
+      says: pinned ? tr("no longer the swing to compare with") : tr("as the swing to compare with"),
       hint: "b",
       pressed: pinned,
       onClick: then(act.togglePin),
     },
-    { name: "Undo", says: lesson!.can_undo || "nothing to undo", hint: "z", disabled: !lesson!.can_undo, onClick: then(() => act.undo()) },
-    { name: "Redo", says: "what was undone", hint: "Z", onClick: then(() => act.redo()) },
+    { name: tr("Undo"), says: lesson!.can_undo || tr("nothing to undo"), hint: "z", disabled: !lesson!.can_undo, onClick: then(() => act.undo()) },
+    { name: tr("Redo"), says: tr("what was undone"), hint: "Z", onClick: then(() => act.redo()) },
     {
-      name: "Follow",
-      says: follow ? "new swings come up by themselves" : "new swings wait in the strip",
+      name: tr("Follow"),
+      says: follow ? tr("new swings come up by themselves") : tr("new swings wait in the strip"),
       hint: "f",
       pressed: follow,
       onClick: then(() => changeSettings({ follow: !follow })),
     },
   ];
   return (
-    <Sheet open={open} onClose={onClose} title={`Swing ${s!.number}`}>
+    <Sheet open={open} onClose={onClose} title={tr("Swing {number}", { number: s!.number })}>
       <ActionList actions={actions} />
       <label className="mt-4 block text-lg">
-        <span className="block text-muted">Lay over</span>
+        <span className="block text-muted">{tr("Lay over")}</span>
         <select
-          aria-label="Lay over"
+          aria-label={tr("Lay over")}
           className="min-h-14 w-full rounded-lg border-2 border-[var(--control)] bg-paper px-3 text-lg"
           value={over}
           onChange={(e) => onOver(e.target.value)}
         >
-          <option value="">no reference</option>
+          <option value="">{tr("no reference")}</option>
           {found.references.map((r) => (
             <option key={r.id} value={r.id}>
               {r.name}

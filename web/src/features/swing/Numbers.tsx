@@ -7,6 +7,7 @@ import { Choice, ErrorLine, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Term } from "@/shared/ui/Term";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
+import { tr } from "@/lib/language";
 
 interface Props {
   open: boolean;
@@ -22,23 +23,23 @@ interface Props {
 
 /** In the order in which they are looked at. */
 const FAMILIES: Record<string, string> = {
-  wrist: "Wrist",
-  ground: "Ground",
-  club: "Club",
-  timing: "Timing",
-  turn: "Turn",
-  posture: "Posture",
-  travel: "Travel",
-  arms_legs: "Arms, legs",
-  sequence: "Sequence",
+  wrist: tr("Wrist"),
+  ground: tr("Ground"),
+  club: tr("Club"),
+  timing: tr("Timing"),
+  turn: tr("Turn"),
+  posture: tr("Posture"),
+  travel: tr("Travel"),
+  arms_legs: tr("Arms, legs"),
+  sequence: tr("Sequence"),
 };
 
 const OUTSIDE: Record<string, string> = {
-  low: "below",
-  edge_low: "at the edge",
-  high: "above",
-  edge_high: "at the edge",
-  in_range: "in the band",
+  low: tr("below"),
+  edge_low: tr("at the edge"),
+  high: tr("above"),
+  edge_high: tr("at the edge"),
+  in_range: tr("in the band"),
   not_judged: "",
 };
 
@@ -54,32 +55,38 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary, measu
   const chosen = families.includes(family) ? family : (families[0] ?? "");
   const shown = catalogue.metrics.filter((m) => m.family === chosen);
   return (
-    <Sheet open={open} onClose={onClose} title={`Numbers of swing ${swing.number}`} wide>
+    <Sheet open={open} onClose={onClose} title={tr("Numbers of swing {number}", { number: swing.number })} wide>
       <p className="text-lg text-muted">
-        ± is one standard uncertainty, poses included. Engine {swing.engine}, ranges {swing.benchmarks}.{" "}
+        {tr("± is one standard uncertainty, poses included. Engine {engine}, ranges {benchmarks}.", { engine: swing.engine, benchmarks: swing.benchmarks })}{" "}
         <a className="underline" href={`/api/swings/${swing.id}/traces.csv`} download>
-          Traces as CSV
+          {tr("Traces as CSV")}
         </a>
       </p>
       {summary && summary.spreads.length ? (
         <p className="mt-2 text-lg">
-          Over {summary.counting} counting swings:{" "}
-          {summary.spreads
-            .map(
-              (s) =>
-                `${catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase()} ${s.moment === "swing" ? "" : `at ${moment(s.moment)} `}${s.words} (spread ${s.spread.toFixed(s.metric === "tempo" ? 1 : 0)})`,
-            )
-            .join(" · ")}
+          {tr("Over {counting} counting swings: {what}", {
+            counting: summary.counting,
+            what: summary.spreads
+              .map((s) =>
+                tr("{label} {what}{words} (spread {spread})", {
+                  label: catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase(),
+                  what: s.moment === "swing" ? "" : tr("at {moment} ", { moment: moment(s.moment) }),
+                  words: s.words,
+                  spread: s.spread.toFixed(s.metric === "tempo" ? 1 : 0),
+                }),
+              )
+              .join(" · "),
+          })}
         </p>
       ) : null}
       <Choice
-        label="Group of numbers"
+        label={tr("Group of numbers")}
         value={chosen}
         onChange={setFamily}
         className="mt-2"
         options={families.map((f) => ({ id: f, label: FAMILIES[f] ?? f }))}
       />
-      {all.isPending ? <Loading what="Reading the numbers" /> : <ErrorLine error={all.error} />}
+      {all.isPending ? <Loading what={tr("Reading the numbers")} /> : <ErrorLine error={all.error} />}
       {shown.map((metric) => {
         const id = metric.id;
         const values = (all.data ?? []).filter((m) => m.metric === id).sort((a, b) => place(a.moment) - place(b.moment));
@@ -113,11 +120,20 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary, measu
                         </span>
                       ) : null}
                       {OUTSIDE[v.verdict]}
-                      {v.not_judged_reason ? <span className="text-muted">not judged: {v.not_judged_reason}</span> : null}
+                      {v.not_judged_reason ? (
+                        <span className="text-muted">{tr("not judged: {not_judged_reason}", { not_judged_reason: v.not_judged_reason })}</span>
+                      ) : null}
                       {v.band ? (
                         <span className="text-muted">
                           {" "}
-                          <Term word={said(v.band, words)} explained={`${v.band.by}. Range ${v.band.range_id}, ranges ${swing.benchmarks}.`} />
+                          <Term
+                            word={said(v.band, words)}
+                            explained={tr("{by}. Range {range_id}, ranges {benchmarks}.", {
+                              by: v.band.by,
+                              range_id: v.band.range_id,
+                              benchmarks: swing.benchmarks,
+                            })}
+                          />
                         </span>
                       ) : null}
                     </td>
@@ -130,7 +146,7 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary, measu
       })}
       {swing.absent_events.length ? (
         <section className="mt-5">
-          <h3 className="text-xl font-bold">Checkpoints not found</h3>
+          <h3 className="text-xl font-bold">{tr("Checkpoints not found")}</h3>
           <ul className="text-lg">
             {swing.absent_events.map((a) => (
               <li key={a.name}>

@@ -8,6 +8,7 @@ import { SEQUENCE } from "@/lib/measures";
 import { shownValue } from "@/lib/values";
 import { indexAt, type Traces } from "@/lib/traces";
 import { HALO } from "@/shared/charts/names";
+import { tr } from "@/lib/language";
 
 const W = 720;
 const ROW = 60;
@@ -24,7 +25,7 @@ interface Props {
 const valueOf = (swing: Schemas["SwingOut"], metric: string) => shownValue(swing, metric, "swing");
 
 /** Peak times count from impact backward. */
-const beforeImpact = (s: number): string => `${Math.abs(s).toFixed(2)} s ${s >= 0 ? "before" : "after"} impact`;
+const beforeImpact = (s: number): string => tr("{s} s {what} impact", { s: Math.abs(s).toFixed(2), what: s >= 0 ? tr("before") : tr("after") });
 
 /** How fast each part turns, one under the other in the order in which they should be fastest. */
 export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
@@ -67,19 +68,19 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
     cursor.set(Math.min(end, Math.max(start, t)));
   };
   return (
-    <section className="flex min-h-0 flex-1 flex-col" aria-label="Order of the parts">
+    <section className="flex min-h-0 flex-1 flex-col" aria-label={tr("Order of the parts")}>
       <p className="text-[28px] leading-tight font-bold">
         {inOrder === null
-          ? "The order cannot be told here."
+          ? tr("The order cannot be told here.")
           : inOrder
-            ? "In order: pelvis, upper body, lead arm, club."
-            : `Out of order: ${order.join(", then ")}.`}
+            ? tr("In order: pelvis, upper body, lead arm, club.")
+            : tr("Out of order: {order}.", { order: order.join(tr(", then ")) })}
       </p>
       <svg
         viewBox={`0 0 ${W} ${ROW * 4 + 26}`}
         className="mt-1 max-h-[300px] min-h-0 w-full flex-1 touch-none select-none"
         role="img"
-        aria-label="Speeds of turning between top and impact"
+        aria-label={tr("Speeds of turning between top and impact")}
         onPointerDown={scrub}
         onPointerMove={(e) => e.buttons > 0 && scrub(e)}
       >
@@ -93,7 +94,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
               <path d={row.path} fill="none" stroke="var(--ink)" strokeWidth={3.2} strokeLinejoin="round" />
             ) : (
               <text x={LEFT + 8} y={ROW - 24} fontSize={16} fill="var(--muted)" {...HALO}>
-                not measured by these sources
+                {tr("not measured by these sources")}
               </text>
             )}
             {row.time && row.peak ? (
@@ -133,8 +134,15 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
       </svg>
       {move ? (
         <p className="text-lg">
-          The move toward the target starts {Math.abs(move.value).toFixed(2)} s {move.value < 0 ? "before" : "after"} the top
-          {together ? (/low/.test(together.judged?.verdict ?? "") ? "; the upper body does not go with it" : "; the upper body goes with it") : ""}.
+          {tr("The move toward the target starts {what} s {what2} the top{what3}.", {
+            what: Math.abs(move.value).toFixed(2),
+            what2: move.value < 0 ? tr("before") : tr("after"),
+            what3: together
+              ? /low/.test(together.judged?.verdict ?? "")
+                ? tr("; the upper body does not go with it")
+                : tr("; the upper body goes with it")
+              : "",
+          })}
         </p>
       ) : null}
       <dl className="mt-1 grid flex-none grid-cols-[130px_1fr] gap-y-1 border-t border-hairline pt-2 text-lg [@container(height<440px)]:hidden">

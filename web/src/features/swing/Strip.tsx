@@ -4,6 +4,7 @@ import type { Schemas } from "@/api/client";
 import { KINDS } from "@/lib/words";
 import { SmallArc } from "@/shared/arc/SmallArc";
 import { useSize } from "@/shared/ui/useSize";
+import { tr } from "@/lib/language";
 
 type Brief = Schemas["SwingBrief"];
 
@@ -30,7 +31,7 @@ export function Strip(props: Props) {
   return (
     <section
       className="flex min-h-[116px] flex-none items-center gap-5 border-b border-hairline px-7 max-[1100px]:px-4 max-[700px]:min-h-0 max-[700px]:flex-wrap max-[700px]:gap-x-3 max-[700px]:gap-y-0 max-[700px]:py-1"
-      aria-label="Swings of this lesson"
+      aria-label={tr("Swings of this lesson")}
     >
       <div className="min-w-0 flex-1 max-[700px]:w-full max-[700px]:flex-none">
         <p className="text-base text-muted max-[700px]:hidden">{props.title}</p>
@@ -45,12 +46,12 @@ export function Strip(props: Props) {
               <li
                 key={s.id}
                 className={`flex-none ${broken ? "ml-3 border-l-2 border-ink pl-3" : otherGrip ? "ml-3 border-l-2 border-dotted border-ink pl-3" : otherClub ? "ml-3 border-l border-hairline pl-3" : ""}`}
-                title={broken ? "Calibrated again here" : otherGrip ? "The grip changed here" : undefined}
+                title={broken ? tr("Calibrated again here") : otherGrip ? tr("The grip changed here") : undefined}
               >
                 <button
                   type="button"
                   aria-current={chosen}
-                  aria-label={`Swing ${s.number}, ${KINDS[s.kind]}`}
+                  aria-label={tr("Swing {number}, {kinds}", { number: s.number, kinds: KINDS[s.kind] })}
                   onClick={() => props.onChoose(s)}
                   className={`flex min-w-[66px] flex-col items-center px-1 ${s.kind === "discard" ? "opacity-45" : ""}`}
                 >
@@ -68,9 +69,9 @@ export function Strip(props: Props) {
                     {s.kind === "normal"
                       ? s.number
                       : s.kind === "discard"
-                        ? `${s.number} out`
+                        ? tr("{number} out", { number: s.number })
                         : s.kind === "warm_up"
-                          ? "warm-up"
+                          ? tr("warm-up")
                           : `${s.number} ${KINDS[s.kind]}`}
                   </span>
                 </button>
@@ -89,7 +90,7 @@ export function Strip(props: Props) {
         onClick={props.onFollow}
         className={`min-h-14 min-w-14 flex-none px-2 text-lg max-[700px]:hidden ${props.follow ? "font-bold underline decoration-2 underline-offset-8" : "text-muted"}`}
       >
-        Follow
+        {tr("Follow")}
       </button>
     </section>
   );

@@ -9,6 +9,7 @@ import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import type { At } from "./useCheckpoint";
 import { useReading } from "./useReading";
 import type { SwingData } from "./useSwingData";
+import { tr } from "@/lib/language";
 
 interface Props {
   found: SwingData;
@@ -102,7 +103,7 @@ function Inside({ found, at, mirror, words, peek, compact, unit }: Props & { uni
 /** The measure in words beside the figure. */
 export function BesideFigure({ found, at, words, peek, headline }: { found: SwingData; at: At; words: Vocabulary; peek: boolean; headline: string }) {
   const r = useReading(found, at.cursor, at.selected, words, peek);
-  const place = at.selected ? ` at ${at.selected === "top" ? "the top" : moment(at.selected)}` : "";
+  const place = at.selected ? tr(" at {what}", { what: at.selected === "top" ? tr("the top") : moment(at.selected) }) : "";
   return (
     <div className="self-center max-[700px]:flex max-[700px]:flex-wrap max-[700px]:items-baseline max-[700px]:gap-x-3">
       <p className="text-lg text-muted max-[700px]:w-full">

@@ -3,6 +3,7 @@ import type { ComponentProps } from "react";
 import { Button } from "@/shared/ui/controls";
 
 import { MoreSheet } from "./MoreSheet";
+import { tr } from "@/lib/language";
 
 interface Props extends Omit<ComponentProps<typeof MoreSheet>, "open" | "onClose"> {
   flipped: boolean;
@@ -38,23 +39,28 @@ export function SwingBar({ flipped, more, trains, ...rest }: Props) {
     <footer
       className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1.5 max-[700px]:px-3 ${flipped ? "flex-row-reverse" : ""}`}
     >
-      <Tight tone="solid" onClick={act.train} disabled={lesson!.blocks.some((b) => b.running)} title={trains ? `Train this: ${trains}` : "Train this"}>
+      <Tight
+        tone="solid"
+        onClick={act.train}
+        disabled={lesson!.blocks.some((b) => b.running)}
+        title={trains ? tr("Train this: {trains}", { trains }) : tr("Train this")}
+      >
         <span>
-          Train{" "}
+          {tr("Train")}{" "}
           {trains ? <span className="block max-w-[260px] text-base leading-[1.05] font-normal whitespace-normal max-[1000px]:hidden">{trains}</span> : null}
         </span>
       </Tight>
-      <Tight onClick={() => onSheet("why")}>Why?</Tight>
+      <Tight onClick={() => onSheet("why")}>{tr("Why?")}</Tight>
       <Likely next={next} found={found} act={act} figure={figure} peek={peek} onFigure={onFigure} onPeek={onPeek} onSheet={onSheet} />
       <span className="flex-1" />
-      <Tight onClick={() => act.go(swings[index - 1])} disabled={index <= 0} aria-label="Previous swing">
+      <Tight onClick={() => act.go(swings[index - 1])} disabled={index <= 0} aria-label={tr("Previous swing")}>
         ←
       </Tight>
-      <Tight onClick={() => act.go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label="Next swing">
+      <Tight onClick={() => act.go(swings[index + 1])} disabled={index < 0 || index >= swings.length - 1} aria-label={tr("Next swing")}>
         →
       </Tight>
       <Tight onClick={() => onSheet("more")} aria-haspopup="dialog">
-        More
+        {tr("More")}
       </Tight>
       <MoreSheet open={more} onClose={() => onSheet("")} {...rest} />
     </footer>
@@ -68,25 +74,25 @@ function Likely({ next, found, act, figure, peek, onFigure, onPeek, onSheet }: L
     case "undo":
       return (
         <Tight onClick={() => act.undo()} title={found.lesson!.can_undo ?? undefined}>
-          Undo
+          {tr("Undo")}
         </Tight>
       );
     case "ball":
       return (
-        <Tight onClick={() => onSheet("ball")} title="Ball flight and strike">
-          Ball
+        <Tight onClick={() => onSheet("ball")} title={tr("Ball flight and strike")}>
+          {tr("Ball")}
         </Tight>
       );
     case "before":
       return (
         <Tight onClick={onPeek} aria-pressed={peek}>
-          Before
+          {tr("Before")}
         </Tight>
       );
     case "figure":
       return (
         <Tight onClick={onFigure} aria-pressed={figure} disabled={!found.swing!.figure}>
-          Figure
+          {tr("Figure")}
         </Tight>
       );
   }

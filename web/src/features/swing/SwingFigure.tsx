@@ -1,4 +1,5 @@
 import { lazy, Suspense, useSyncExternalStore } from "react";
+import { term } from "@/lib/terms";
 
 import type { Overlay } from "@/lib/figure";
 import { isDark } from "@/lib/settings";
@@ -8,6 +9,7 @@ import { ErrorLine, Loading } from "@/shared/ui/controls";
 
 import type { At } from "./useCheckpoint";
 import type { SwingData } from "./useSwingData";
+import { tr } from "@/lib/language";
 
 const Figure3D = lazy(() => import("@/shared/figure/Figure3D"));
 
@@ -17,7 +19,7 @@ export function SwingFigure({ found, at, mirror, words, narrow = false }: { foun
   const { joints, swing, traces: t, checkpoints } = found;
   const time = (name: string) => checkpoints.find((b) => b.name === name)?.time;
   return (
-    <Suspense fallback={<Loading what="Drawing the figure" />}>
+    <Suspense fallback={<Loading what={tr("Drawing the figure")} />}>
       {joints.data ? (
         <Figure3D
           key={swing!.id}
@@ -36,7 +38,7 @@ export function SwingFigure({ found, at, mirror, words, narrow = false }: { foun
       ) : joints.error ? (
         <ErrorLine error={joints.error} />
       ) : (
-        <Loading what="Drawing the figure" />
+        <Loading what={tr("Drawing the figure")} />
       )}
     </Suspense>
   );
@@ -52,9 +54,9 @@ function useOverlayWords(found: SwingData, at: At, words: Vocabulary): Partial<R
   };
   const join = (...parts: string[]) => parts.filter(Boolean).join(", ");
   return {
-    turn: join(say("pelvis_turn", "pelvis"), say("thorax_turn", "upper body")),
-    spine: join(say("spine_lean", "spine"), say("posture_from_ground", "spine")),
-    pelvis: join(say("pelvis_sway", "pelvis"), say("pelvis_thrust", "")),
-    hip: say("lead_hip_overhang", "lead hip"),
+    turn: join(say("pelvis_turn", term("pelvis")), say("thorax_turn", tr("upper body"))),
+    spine: join(say("spine_lean", tr("spine")), say("posture_from_ground", tr("spine"))),
+    pelvis: join(say("pelvis_sway", term("pelvis")), say("pelvis_thrust", "")),
+    hip: say("lead_hip_overhang", tr("lead hip")),
   };
 }

@@ -24,6 +24,7 @@ import { useSwingActions } from "./useSwingActions";
 import { useSwingData } from "./useSwingData";
 import { useView } from "./useView";
 import { useClips } from "@/shared/clip/useClips";
+import { tr } from "@/lib/language";
 
 /** One swing: arc, value, sentence, trace; the rest on demand. */
 export function SwingPage() {
@@ -81,7 +82,7 @@ export function SwingPage() {
   );
   const verdicts = useMemo(() => verdictsOf(s, measure), [s, measure]);
 
-  if (found.pending) return <Loading what="Opening the swing" />;
+  if (found.pending) return <Loading what={tr("Opening the swing")} />;
   if (found.error || !s || !t || !found.lesson || !found.catalogue) return <ErrorLine error={found.error} />;
   const seen = groupSeen(group) && (group.measures.length === 0 || (Boolean(t.columns[measure]) && measureById(measure) !== undefined));
   const mirror = hand === "left";

@@ -13,6 +13,7 @@ import type { At } from "./useCheckpoint";
 import type { SwingData } from "./useSwingData";
 import type { Clips } from "@/shared/clip/useClips";
 import { VideoPane } from "./video/VideoPane";
+import { tr } from "@/lib/language";
 
 interface Props {
   found: SwingData;
@@ -119,14 +120,13 @@ function Said(props: Props & { headline: string; hasChart: boolean }) {
 }
 
 function Headline({ swing: s, text }: { swing: NonNullable<SwingData["swing"]>; text: string }) {
-  const kind = s.kind === "normal" ? "" : s.kind === "discard" ? `discarded: ${s.discard_reason}` : KINDS[s.kind]!;
-  const warnings = s.warnings.filter((w) => w !== s.headline.text && !w.startsWith("The sensor may") && w !== s.grip?.plain_question);
+  const kind = s.kind === "normal" ? "" : s.kind === "discard" ? tr("discarded: {discard_reason}", { discard_reason: s.discard_reason }) : KINDS[s.kind]!;
+  const warnings = s.warnings.filter((w) => w !== s.headline.text && !w.startsWith(tr("The sensor may")) && w !== s.grip?.plain_question);
   return (
     <>
       {!s.sensor_moved && kind ? (
         <p className="text-lg text-muted">
-          Swing {s.number} · {kind}
-          {s.kind === "warm_up" || s.kind === "drill" ? ", does not count" : ""}
+          {tr("Swing {number} · {kind}{what}", { number: s.number, kind, what: s.kind === "warm_up" || s.kind === "drill" ? tr(", does not count") : "" })}
         </p>
       ) : null}
       <h2 className={`leading-[1.12] font-bold ${text.length > 84 ? "text-[34px] max-[700px]:text-[22px]" : "text-[40px] max-[700px]:text-[28px]"}`}>{text}</h2>

@@ -2,11 +2,12 @@ import type { Schemas } from "@/api/client";
 import { askedOf } from "@/lib/grip";
 import { measureById } from "@/lib/measures";
 import { change } from "@/lib/settings";
-import { count, type Vocabulary } from "@/lib/words";
+import { type Vocabulary } from "@/lib/words";
 import { GripQuestion } from "@/shared/forms/GripQuestion";
 
 import { Strip } from "./Strip";
 import type { SwingData } from "./useSwingData";
+import { tr, trn } from "@/lib/language";
 
 /** The lesson's swings, in how many of them the first difference shows, and what is asked about a changed address:
  * on a phone that takes their place until it is answered. */
@@ -37,9 +38,15 @@ export function SwingStrip({
           measure={view?.id ?? "lead_wrist_extension"}
           mirror={mirror}
           onChoose={onChoose}
-          title={`${view?.name ?? "Cup"}, this lesson`}
-          count={lead ? `${lead.shown} of ${count(lead.assessed, "swing")}` : counting ? count(summary.counting, "swing") : ""}
-          countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? "no finding" : "no swing counts yet"}
+          title={tr("{what}, this lesson", { what: view?.name ?? tr("Cup") })}
+          count={
+            lead
+              ? trn("{shown} of {count} swing", "{shown} of {count} swings", lead.assessed, { shown: lead.shown })
+              : counting
+                ? trn("{count} swing", "{count} swings", summary.counting)
+                : ""
+          }
+          countNote={lead ? (words === "plain" ? lead.plain_label : lead.label).toLowerCase() : counting ? tr("no finding") : tr("no swing counts yet")}
           follow={follow}
           onFollow={() => change({ follow: !follow })}
         />

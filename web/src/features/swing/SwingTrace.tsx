@@ -8,6 +8,7 @@ import { TraceChart } from "@/shared/charts/TraceChart";
 
 import type { At } from "./useCheckpoint";
 import type { SwingData } from "./useSwingData";
+import { tr } from "@/lib/language";
 
 interface Props {
   found: SwingData;
@@ -42,13 +43,13 @@ export function SwingTrace({ found, at, words, compact, over, onMove }: Props) {
         onMove={onMove}
       />
       <p className="flex flex-none flex-wrap items-center gap-x-5 py-1 text-base leading-tight text-muted [@container(height<380px)]:hidden">
-        <span>— this swing</span>
+        <span>{tr("— this swing")}</span>
         {found.ghost ? <span>··· {found.ghost.label}</span> : null}
         <BandNote found={found} selected={at.selected} isOut={out.length > 0} />
         {over ? (
           <span className={carries ? "text-sea" : ""}>
             – – {found.references.find((r) => r.id === over)?.name}
-            {found.overlay.isSuccess && !carries ? " does not carry this measure" : ""}
+            {found.overlay.isSuccess && !carries ? tr(" does not carry this measure") : ""}
           </span>
         ) : null}
         {compact ? null : <Differing found={found} selected={at.selected} metric={metric} words={words} />}
@@ -61,10 +62,10 @@ export function SwingTrace({ found, at, words, compact, over, onMove }: Props) {
 /** Where the band comes from. */
 function BandNote({ found, selected, isOut }: { found: SwingData; selected: string | null; isOut: boolean }) {
   const band = selected ? shownValue(found.swing!, found.measure, selected)?.judged?.band : undefined;
-  if (!isOut && !found.traces!.columns[`${found.measure}_band_low`]) return <span>no band for this measure here</span>;
+  if (!isOut && !found.traces!.columns[`${found.measure}_band_low`]) return <span>{tr("no band for this measure here")}</span>;
   return (
     <span>
-      <span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> {band ? band.by : "common among skilled adult players"}
+      <span className="inline-block h-3 w-6 border border-sea bg-band align-middle" /> {band ? band.by : tr("common among skilled adult players")}
     </span>
   );
 }
@@ -82,7 +83,7 @@ function Moved({ found, onBack }: { found: SwingData; onBack: (name: string) => 
   if (!moved) return null;
   return (
     <button type="button" className="min-h-14 underline" onClick={() => onBack(moved.name)}>
-      {moment(moved.name)} moved by you; back to the detected one
+      {tr("{moment} moved by you; back to the detected one", { moment: moment(moved.name) })}
     </button>
   );
 }

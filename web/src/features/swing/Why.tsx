@@ -1,6 +1,7 @@
 import type { Schemas } from "@/api/client";
-import { count, type Vocabulary } from "@/lib/words";
+import { type Vocabulary } from "@/lib/words";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr, trn } from "@/lib/language";
 
 interface Props {
   open: boolean;
@@ -27,10 +28,10 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
     return (words === "plain" ? found?.plain_label : found?.label)?.toLowerCase() ?? id;
   };
   return (
-    <Sheet open={open} onClose={onClose} title="Why?" wide>
+    <Sheet open={open} onClose={onClose} title={tr("Why?")} wide>
       {summary?.matched.map((m) => (
         <p key={m.id} className="mt-3 border-l-4 border-ink pl-3 text-lg">
-          <b>Change both or neither.</b> {m.says}
+          <b>{tr("Change both or neither.")}</b> {m.says}
         </p>
       ))}
       {summary?.held.map((h) => (
@@ -39,20 +40,30 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
         </p>
       ))}
       <p className="text-lg text-muted">
-        {overAll ? `Over all ${count(summary!.counting, "swing")} that count${summary!.counting === 1 ? "s" : ""}.` : `Of swing ${swing.number} alone.`}
+        {overAll
+          ? trn("Over all {count} swing that counts.", "Over all {count} swings that count.", summary!.counting)
+          : tr("Of swing {number} alone.", { number: swing.number })}
       </p>
-      {findings.length === 0 ? <p className="mt-4 text-2xl">Nothing to change is an answer too.</p> : null}
+      {findings.length === 0 ? <p className="mt-4 text-2xl">{tr("Nothing to change is an answer too.")}</p> : null}
       {findings.map((f) => (
         <article key={f.finding} className="mt-5 border-t border-hairline pt-4">
           <p className="text-lg text-muted">
-            {f.status === "hint" ? "A hint: seldom or mild so far" : "A finding"} · {f.shown} of {f.assessed} swing{f.assessed === 1 ? "" : "s"} · outside its
-            band with {Math.min(99, Math.round(100 * f.confidence))} % certainty
-            {f.explained_by ? ` · fits with ${label(f.explained_by)}, which comes first` : ""}
+            {trn(
+              "{what} · {shown} of {count} swing · outside its band with {what2} % certainty{what3}",
+              "{what} · {shown} of {count} swings · outside its band with {what2} % certainty{what3}",
+              f.assessed,
+              {
+                what: f.status === "hint" ? tr("A hint: seldom or mild so far") : tr("A finding"),
+                shown: f.shown,
+                what2: Math.min(99, Math.round(100 * f.confidence)),
+                what3: f.explained_by ? tr(" · fits with {label}, which comes first", { label: label(f.explained_by) }) : "",
+              },
+            )}
           </p>
           <h3 className="text-2xl font-bold">{words === "plain" ? f.plain_says : f.says}</h3>
           <p className="text-xl">
             {f.tends}
-            {f.fits.length ? ` Fits with: ${f.fits.join(", ")}.` : ""}
+            {f.fits.length ? tr(" Fits with: {fits}.", { fits: f.fits.join(", ") }) : ""}
           </p>
           {f.caution ? <p className="border-l-4 border-ink pl-3 text-lg">{f.caution}</p> : null}
           {f.note ? <p className="text-lg text-muted">{f.note}</p> : null}
@@ -66,10 +77,10 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
             ))}
           </ul>
           <details className="text-base text-muted">
-            <summary className="flex min-h-14 cursor-pointer items-center">Where the bands come from ▾</summary>
+            <summary className="flex min-h-14 cursor-pointer items-center">{tr("Where the bands come from ▾")}</summary>
             {[...new Set(f.evidence.map((e) => idOf(e.sentence)).filter(Boolean))].map((id) => (
               <span key={id} className="block">
-                Range {id}, ranges {swing.benchmarks}: see Benchmarks.
+                {tr("Range {id}, ranges {benchmarks}: see Benchmarks.", { id, benchmarks: swing.benchmarks })}
               </span>
             ))}
           </details>
@@ -79,11 +90,11 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
             if (!d) return null;
             return withheld ? (
               <p key={id} className="mt-1 text-lg">
-                <b>{d.label}</b> is withheld: {withheld.reason}.
+                <b>{d.label}</b> {tr("is withheld: {reason}.", { reason: withheld.reason })}
               </p>
             ) : (
               <p key={id} className="mt-1 text-lg">
-                <b>{d.label}.</b> {d.how} <i>Feel: {d.feel}</i>
+                <b>{d.label}.</b> {d.how} <i>{tr("Feel: {feel}", { feel: d.feel })}</i>
                 {d.caution ? <b> {d.caution}</b> : null}
               </p>
             );
@@ -92,7 +103,7 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
       ))}
       {summary?.good.length ? (
         <section className="mt-6 border-t border-hairline pt-4">
-          <h3 className="text-xl font-bold">Keep this</h3>
+          <h3 className="text-xl font-bold">{tr("Keep this")}</h3>
           <ul className="text-lg">
             {(words === "plain" ? summary.plain_good : summary.good).map((g) => (
               <li key={g}>{g}</li>
@@ -102,7 +113,7 @@ export function Why({ open, onClose, swing, summary, catalogue, words, onGo }: P
       ) : null}
       {unseen.length ? (
         <section className="mt-6 border-t border-hairline pt-4">
-          <h3 className="text-xl font-bold">Not assessable here, which is not the same as absent</h3>
+          <h3 className="text-xl font-bold">{tr("Not assessable here, which is not the same as absent")}</h3>
           <ul className="text-lg">
             {[...new Set(unseen.map((n) => n.reason))].map((reason) => (
               <li key={reason} className="border-b border-hairline py-1">

@@ -7,6 +7,7 @@ import { differing, shownValue } from "@/lib/values";
 import { amount, direction, inWords, spread, type MetricWords, type Vocabulary } from "@/lib/words";
 
 import type { SwingData } from "./useSwingData";
+import { tr } from "@/lib/language";
 
 /** The measure at the cursor: value, band, words. Whoever asks renders with every move of the cursor. */
 export function useReading(found: SwingData, cursor: Cursor, selected: string | null, words: Vocabulary, peek: boolean) {
@@ -22,9 +23,9 @@ export function useReading(found: SwingData, cursor: Cursor, selected: string | 
   const earlier = peek ? before(found, selected) : null;
   const note =
     earlier !== null && metric
-      ? `swing ${found.before!.number}: ${inWords(metric, earlier, words)}`
+      ? tr("swing {number}: {inWords}", { number: found.before!.number, inWords: inWords(metric, earlier, words) })
       : entry?.judged?.not_judged_reason
-        ? "not judged: see Numbers"
+        ? tr("not judged: see Numbers")
         : "";
   const told = rest?.said && !peek ? saidOf(found, rest.said, words) : null;
   return {
@@ -37,7 +38,7 @@ export function useReading(found: SwingData, cursor: Cursor, selected: string | 
     amount: told ? told.amount : value === null ? "–" : metric ? amount(metric, value) : "",
     words: told
       ? told.words
-      : `${value === null || !metric ? "not seen here" : direction(metric, value, words)}${entry && metric ? ` · ±${spread(metric, entry.uncertainty)}` : ""}`,
+      : `${value === null || !metric ? tr("not seen here") : direction(metric, value, words)}${entry && metric ? ` · ±${spread(metric, entry.uncertainty)}` : ""}`,
     note: told ? told.note : note,
     noteStrong: peek,
     differing: entry && metric ? differing(entry, metric, words) : "",

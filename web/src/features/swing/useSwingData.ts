@@ -11,6 +11,7 @@ import { restOf } from "@/lib/rest";
 import type { Ghost } from "@/shared/charts/TraceChart";
 
 import type { View } from "./useView";
+import { tr } from "@/lib/language";
 
 /** Everything a swing is drawn from, with its neighbours fetched ahead; blocks only where they are shown. */
 export function useSwingData(lessonId: string, swingId: string, view: View, peek: boolean) {
@@ -45,7 +46,7 @@ export function useSwingData(lessonId: string, swingId: string, view: View, peek
         ? {
             traces: ghostTraces,
             checkpoints: Object.entries(before.checkpoints).map(([name, time]) => ({ name, time })),
-            label: `swing ${before.number}${differs && `, ${differs}`}`,
+            label: tr("swing {number}{what}", { number: before.number, what: differs && `, ${differs}` }),
           }
         : null,
     [before, ghostTraces, differs],

@@ -6,6 +6,7 @@ import { inputLook, useSettings } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
 import type { Column } from "./rows";
+import { tr } from "@/lib/language";
 
 const MOST = 24;
 
@@ -27,16 +28,16 @@ export function ColumnsSheet({ open, onClose, offered, chosen, catalogue, onChan
   );
   const toggle = (key: string) => onChange(chosen.includes(key) ? chosen.filter((k) => k !== key) : [...chosen, key]);
   return (
-    <Sheet open={open} onClose={onClose} title="Columns" wide>
+    <Sheet open={open} onClose={onClose} title={tr("Columns")} wide>
       <input
         type="search"
-        aria-label="Search measures"
-        placeholder="Search measures"
+        aria-label={tr("Search measures")}
+        placeholder={tr("Search measures")}
         className={inputLook}
         value={wanted}
         onChange={(e) => setWanted(e.target.value)}
       />
-      {chosen.length >= MOST ? <p className="mt-2 text-lg font-bold">{MOST} columns at most: take one out first.</p> : null}
+      {chosen.length >= MOST ? <p className="mt-2 text-lg font-bold">{tr("{MOST} columns at most: take one out first.", { MOST })}</p> : null}
       {metrics.map((m) => (
         <section key={m.id} className="mt-4">
           <h3 className="text-xl font-bold">{label(m as MetricWords, words)}</h3>
@@ -61,7 +62,7 @@ export function ColumnsSheet({ open, onClose, offered, chosen, catalogue, onChan
           </div>
         </section>
       ))}
-      {metrics.length === 0 ? <p className="mt-4 text-lg text-muted">No measure of this lesson is called that.</p> : null}
+      {metrics.length === 0 ? <p className="mt-4 text-lg text-muted">{tr("No measure of this lesson is called that.")}</p> : null}
     </Sheet>
   );
 }

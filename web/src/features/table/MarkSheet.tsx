@@ -1,5 +1,6 @@
 import { KindChoice, type Kind } from "@/shared/forms/KindChoice";
 import { Sheet } from "@/shared/ui/Sheet";
+import { trn } from "@/lib/language";
 
 /** What the chosen swings are: one change, undone as one. */
 export function MarkSheet({
@@ -14,7 +15,7 @@ export function MarkSheet({
   onMark: (kind: Kind, reason: string) => void;
 }) {
   return (
-    <Sheet open={open} onClose={onClose} title={`${count} swing${count === 1 ? " is" : "s are"}`}>
+    <Sheet open={open} onClose={onClose} title={trn("{count} swing is", "{count} swings are", count)}>
       <KindChoice onKind={onMark} />
     </Sheet>
   );

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue, useLesson } from "@/api/hooks";
-import { ballWords } from "@/lib/sides";
+import { ballShort } from "@/lib/sides";
 import { inWords, KINDS, label, moment, type MetricWords, type Vocabulary } from "@/lib/words";
 import { Button, ErrorLine, Loading, useSettings } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
@@ -13,6 +13,7 @@ import { ColumnsSheet } from "./ColumnsSheet";
 import { MarkSheet } from "./MarkSheet";
 import { asText, FIRST, sorted, type Column, type Row } from "./rows";
 import { useTable } from "./useTable";
+import { tr, trn } from "@/lib/language";
 
 const stored = (lessonId: string): string[] => {
   try {
@@ -31,17 +32,17 @@ export function Table() {
   useEffect(() => sessionStorage.setItem(`table-${lessonId}`, JSON.stringify(columns)), [lessonId, columns]);
   const table = useTable(lessonId, columns);
   const { found } = table;
-  if (lesson.isPending || catalogue.isPending || found.isPending) return <Loading what="Laying out the lesson" />;
+  if (lesson.isPending || catalogue.isPending || found.isPending) return <Loading what={tr("Laying out the lesson")} />;
   const wrong = lesson.error ?? catalogue.error ?? found.error;
   if (wrong) return <ErrorLine error={wrong} />;
   if (found.data!.rows.length === 0)
     return (
       <p className="p-8 text-2xl">
-        No swing yet.{" "}
+        {tr("No swing yet.")}{" "}
         <Link to="/lessons/$lessonId/capture" params={{ lessonId }} className="underline">
-          Capture one
+          {tr("Capture one")}
         </Link>
-        , and it stands here.
+        {tr(", and it stands here.")}
       </p>
     );
   return <Laid lesson={lesson.data!} catalogue={catalogue.data!} data={found.data!} table={table} onColumns={setColumns} />;
@@ -80,7 +81,7 @@ function Laid({ lesson, catalogue, data, table, onColumns }: LaidProps) {
   const seen = data.columns.map((column, k) => ({ column, k })).slice(first, first + fit);
   const page = (way: 1 | -1) => setFrom(Math.min(Math.max(0, total - fit), Math.max(0, first + way * fit)));
   const metric = (id: string) => catalogue.metrics.find((m) => m.id === id) as MetricWords | undefined;
-  const head = (c: Column) => `${metric(c.metric)?.label ?? c.metric} at ${moment(c.moment)}`;
+  const head = (c: Column) => tr("{what} at {moment}", { what: metric(c.metric)?.label ?? c.metric, moment: moment(c.moment) });
   const open = (row: Row | undefined) => row && void navigate({ to: "/lessons/$lessonId/swings/$swingId", params: { lessonId, swingId: row.swing_id } });
   const toggle = (row: Row | undefined) => {
     if (!row) return;
@@ -103,9 +104,9 @@ function Laid({ lesson, catalogue, data, table, onColumns }: LaidProps) {
     const rows = chosen.size ? shown.filter((r) => chosen.has(r.swing_id)) : shown;
     try {
       await navigator.clipboard.writeText(asText(rows, data.columns, head));
-      setCopied(`${rows.length} row${rows.length === 1 ? "" : "s"} copied`);
+      setCopied(trn("{count} row copied", "{count} rows copied", rows.length));
     } catch {
-      setCopied("This browser does not allow copying here: take the CSV.");
+      setCopied(tr("This browser does not allow copying here: take the CSV."));
     }
   };
   useKeys({
@@ -129,18 +130,18 @@ function Laid({ lesson, catalogue, data, table, onColumns }: LaidProps) {
 
   const by = (key: string) => setSort((now) => ({ by: key, down: now.by === key && !now.down }));
   const hand = lesson.player.handedness;
-  const query = data.columns.map((c) => `column=${encodeURIComponent(c.key)}`).join("&");
+  const query = data.columns.map((c) => tr("column={encodeURIComponent}", { encodeURIComponent: encodeURIComponent(c.key) })).join("&");
   return (
     <div className="flex h-full flex-col">
       <ErrorLine error={error} />
-      <div ref={frame} className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto" tabIndex={0} role="region" aria-label="Swings of this lesson">
+      <div ref={frame} className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto" tabIndex={0} role="region" aria-label={tr("Swings of this lesson")}>
         <table className="tabular w-full border-separate border-spacing-0 text-lg">
           <thead>
             <tr className="text-left align-bottom">
               <Head name="swing" sort={sort} by="number" onSort={by} className="sticky left-0 z-20 bg-paper pl-7 max-[700px]:pl-4" />
               <Head name="kind" sort={sort} by="kind" onSort={by} />
               <th className="sticky top-0 z-10 border-b-2 border-hairline bg-paper px-3 align-middle font-normal text-muted max-[700px]:hidden">
-                start, curve · strike
+                {tr("start, curve · strike")}
               </th>
               {seen.map(({ column: c }) => (
                 <Head key={c.key} name={nameOf(c, metric(c.metric), words)} sort={sort} by={c.key} onSort={by} />
@@ -159,9 +160,7 @@ function Laid({ lesson, catalogue, data, table, onColumns }: LaidProps) {
                   toggle(row);
                 }}
                 onOpen={() => open(row)}
-                ball={ballWords(row.ball_start, row.ball_curve, hand)
-                  .replace("starts ", "")
-                  .replace(/flies |curves /, "")}
+                ball={ballShort(row.ball_start, row.ball_curve, hand)}
                 cells={seen.map(({ column, k: i }) => cellOf(row, i, metric(column.metric), words))}
               />
             ))}
@@ -176,36 +175,36 @@ function Laid({ lesson, catalogue, data, table, onColumns }: LaidProps) {
           aria-haspopup="dialog"
           className="max-[700px]:px-3"
         >
-          Mark
+          {tr("Mark")}
         </Button>
-        <Button disabled={chosen.size !== 2} onClick={compare} title="Choose two swings" className="max-[700px]:px-3">
-          Compare
+        <Button disabled={chosen.size !== 2} onClick={compare} title={tr("Choose two swings")} className="max-[700px]:px-3">
+          {tr("Compare")}
         </Button>
         {data.can_undo ? (
           <Button onClick={undo} title={data.can_undo}>
-            Undo
+            {tr("Undo")}
           </Button>
         ) : null}
         <p role="status" className="min-w-0 flex-1 px-2 text-lg text-muted max-[700px]:order-last max-[700px]:basis-full">
-          {copied || (chosen.size ? `${chosen.size} chosen` : `${data.rows.length} swings`)}
+          {copied || (chosen.size ? tr("{size} chosen", { size: chosen.size }) : tr("{length} swings", { length: data.rows.length }))}
         </p>
         {total > fit ? (
-          <Button onClick={() => (first + fit >= total ? setFrom(0) : page(1))} className="max-[700px]:px-3" title="Further columns">
-            {first + 1}–{Math.min(total, first + fit)} of {total}
+          <Button onClick={() => (first + fit >= total ? setFrom(0) : page(1))} className="max-[700px]:px-3" title={tr("Further columns")}>
+            {tr("{what}–{what2} of {total}", { what: first + 1, what2: Math.min(total, first + fit), total })}
           </Button>
         ) : null}
         <Button onClick={() => setSheet("columns")} aria-haspopup="dialog" className="max-[700px]:px-3">
-          Columns
+          {tr("Columns")}
         </Button>
         <Button onClick={() => void copy()} className="max-[700px]:hidden">
-          Copy
+          {tr("Copy")}
         </Button>
         <a
           className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold max-[700px]:px-3"
           href={`/api/lessons/${lessonId}/table.csv?${query}`}
           download
         >
-          CSV
+          {tr("CSV")}
         </a>
       </footer>
       <MarkSheet
@@ -288,7 +287,13 @@ function Line({ row, current, chosen, onToggle, onOpen, ball, cells }: LineProps
       <td className={`sticky left-0 pl-7 max-[700px]:pl-4 ${chosen ? "bg-band" : "bg-paper"} ${edge}`}>
         <span className="flex items-center gap-1">
           <label className="grid h-14 w-14 flex-none cursor-pointer place-items-center">
-            <input type="checkbox" aria-label={`Choose swing ${row.number}`} checked={chosen} onChange={onToggle} className="h-6 w-6 accent-[var(--ink)]" />
+            <input
+              type="checkbox"
+              aria-label={tr("Choose swing {number}", { number: row.number })}
+              checked={chosen}
+              onChange={onToggle}
+              className="h-6 w-6 accent-[var(--ink)]"
+            />
           </label>
           <button type="button" className="min-h-14 min-w-14 text-left text-xl font-bold underline decoration-dotted underline-offset-4" onClick={onOpen}>
             {row.number}
@@ -297,13 +302,13 @@ function Line({ row, current, chosen, onToggle, onOpen, ball, cells }: LineProps
       </td>
       <td className={`px-3 whitespace-nowrap ${edge}`}>
         {kind}
-        {row.sensor_moved ? <span className="block text-base">sensor moved</span> : null}
+        {row.sensor_moved ? <span className="block text-base">{tr("sensor moved")}</span> : null}
       </td>
       <td className={`px-3 whitespace-nowrap max-[700px]:hidden ${edge}`}>{[ball, row.strike].filter(Boolean).join(" · ")}</td>
       {cells.map((c, k) => (
         <td key={k} className={`px-3 whitespace-nowrap ${edge}`}>
           {c.out ? (
-            <span aria-label="outside the band" role="img" className="mr-1 text-rust">
+            <span aria-label={tr("outside the band")} role="img" className="mr-1 text-rust">
               ▲
             </span>
           ) : null}

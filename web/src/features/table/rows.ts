@@ -1,5 +1,6 @@
 /** Rows of a lesson's table in the order they are asked for, and as they are copied. */
 import type { Schemas } from "@/api/client";
+import { tr } from "@/lib/language";
 
 export type Row = Schemas["TableRowOut"];
 export type Column = Schemas["TableColumnOut"];
@@ -29,7 +30,7 @@ export function sorted(rows: readonly Row[], columns: readonly Column[], { by, d
 export function asText(rows: readonly Row[], columns: readonly Column[], head: (c: Column) => string): string {
   const safe = (cell: string) => (/^[=+\-@]/.test(cell) && Number.isNaN(Number(cell)) ? `'${cell}` : cell).replaceAll(/[\t\n]/g, " ");
   const lines = [
-    ["swing", "kind", "ball start", "ball curve", "strike", ...columns.map(head)],
+    [tr("swing"), tr("kind"), tr("ball start"), tr("ball curve"), tr("strike"), ...columns.map(head)],
     ...rows.map((r) => [String(r.number), r.kind, r.ball_start, r.ball_curve, r.strike, ...r.values.map((v) => (v === null ? "" : String(v)))]),
   ];
   return lines.map((line) => line.map(safe).join("\t")).join("\n");

@@ -6,6 +6,7 @@ import { api, data } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 /** A walk-in: hand and club only. */
 export function StartNow({ open, onClose, bays }: { open: boolean; onClose: () => void; bays: string[] }) {
@@ -19,19 +20,19 @@ export function StartNow({ open, onClose, bays }: { open: boolean; onClose: () =
     onSuccess: (lesson) => navigate({ to: "/lessons/$lessonId", params: { lessonId: lesson.id } }),
   });
   return (
-    <Sheet open={open} onClose={onClose} title="Start now">
+    <Sheet open={open} onClose={onClose} title={tr("Start now")}>
       <div className="space-y-5">
-        <p className="text-xl">Hand and club are enough. Add a name later; without it, everything is erased when the lesson ends.</p>
+        <p className="text-xl">{tr("Hand and club are enough. Add a name later; without it, everything is erased when the lesson ends.")}</p>
         <Choice
-          label="Plays"
+          label={tr("Plays")}
           value={hand}
           onChange={setHand}
           options={[
-            { id: "right", label: "Right-handed" },
-            { id: "left", label: "Left-handed" },
+            { id: "right", label: tr("Right-handed") },
+            { id: "left", label: tr("Left-handed") },
           ]}
         />
-        <Field label="Club">
+        <Field label={tr("Club")}>
           <select className={inputLook} value={club} onChange={(e) => setClub(e.target.value)}>
             {catalogue.data?.clubs.map((c) => (
               <option key={c.id} value={c.id}>
@@ -40,10 +41,10 @@ export function StartNow({ open, onClose, bays }: { open: boolean; onClose: () =
             ))}
           </select>
         </Field>
-        <Choice label="Bay" value={bay} onChange={setBay} options={bays.map((b) => ({ id: b, label: b }))} />
+        <Choice label={tr("Bay")} value={bay} onChange={setBay} options={bays.map((b) => ({ id: b, label: b }))} />
         <ErrorLine error={start.error} />
         <Button tone="solid" onClick={() => start.mutate()} disabled={start.isPending}>
-          Start
+          {tr("Start")}
         </Button>
       </div>
     </Sheet>

@@ -1,6 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
+import { dayWords, timeWords } from "@/lib/dates";
+import { limitParts, playsWords, term } from "@/lib/terms";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
@@ -8,15 +10,19 @@ import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
 import { TopLine } from "@/shared/ui/TopLine";
 
 import { StartNow } from "./StartNow";
+import { tr } from "@/lib/language";
 
 type Entry = Schemas["DiaryEntry"];
 
 /** Times come by the academy's clock: what stands in them is what hangs on its wall. */
-const clock = (iso: string) => iso.slice(11, 16);
-/** A calendar day in words; no clock is involved. */
-const dayWords = (day: string) => new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", timeZone: "UTC" });
 
-const STATUS: Record<Entry["status"], string> = { planned: "", running: "running", closed: "closed", cancelled: "cancelled", no_show: "did not come" };
+const STATUS: Record<Entry["status"], string> = {
+  planned: "",
+  running: tr("running"),
+  closed: tr("closed"),
+  cancelled: tr("cancelled"),
+  no_show: tr("did not come"),
+};
 
 const isOver = (entry: Entry, now: number) => Date.parse(entry.ends_at) <= now;
 
@@ -53,8 +59,8 @@ export function Today() {
 
   return (
     <div className="flex h-full flex-col">
-      <TopLine title={isToday ? "Today" : dayWords(day)} context={isToday && day ? dayWords(day) : undefined} />
-      {diary.isPending ? <Loading what="Opening the diary" /> : null}
+      <TopLine title={isToday ? tr("Today") : dayWords(day, "weekdayLong")} context={isToday && day ? dayWords(day, "weekdayLong") : undefined} />
+      {diary.isPending ? <Loading what={tr("Opening the diary")} /> : null}
       {diary.error ? (
         <div className="p-7">
           <ErrorLine error={diary.error} />
@@ -67,26 +73,26 @@ export function Today() {
               <NextUp entry={next} missed={isToday && isOver(next, diary.dataUpdatedAt)} onOpen={() => open(next)} />
             ) : (
               <div>
-                <p className="text-[44px] leading-tight font-bold">{diary.data.lessons.length ? "The day is done." : "Nobody is booked."}</p>
-                <p className="mt-2 text-xl text-muted">Book a lesson, or start now with a walk-in.</p>
+                <p className="text-[44px] leading-tight font-bold">{diary.data.lessons.length ? tr("The day is done.") : tr("Nobody is booked.")}</p>
+                <p className="mt-2 text-xl text-muted">{tr("Book a lesson, or start now with a walk-in.")}</p>
               </div>
             )}
             <div className="mt-auto flex flex-wrap gap-3 pt-6">
               <Button tone={next ? "line" : "solid"} onClick={() => setWalkIn(true)}>
-                Start now
+                {tr("Start now")}
               </Button>
-              <Button onClick={() => void navigate({ to: "/diary", search: { day, by: "people" } })}>Book a lesson</Button>
+              <Button onClick={() => void navigate({ to: "/diary", search: { day, by: "people" } })}>{tr("Book a lesson")}</Button>
             </div>
           </section>
           <section className="flex min-h-0 flex-col">
             <div className="flex items-center justify-between border-b border-hairline px-6">
-              <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(-1)} aria-label="The day before">
+              <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(-1)} aria-label={tr("The day before")}>
                 ←
               </button>
               <button type="button" className="min-h-14 px-4 text-lg font-semibold" onClick={() => setDay(null)}>
-                {isToday ? "Today" : "Back to today"}
+                {isToday ? tr("Today") : tr("Back to today")}
               </button>
-              <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(1)} aria-label="The day after">
+              <button type="button" className="min-h-14 min-w-14 text-xl" onClick={() => shift(1)} aria-label={tr("The day after")}>
                 →
               </button>
             </div>
@@ -95,26 +101,26 @@ export function Today() {
                 <li key={entry.id} className="border-b border-hairline">
                   <div className="flex items-center gap-4 px-6">
                     <button type="button" onClick={() => open(entry)} className="flex min-h-[76px] min-w-0 flex-1 items-center gap-5 text-left">
-                      <span className="tabular text-2xl font-bold">{clock(entry.starts_at)}</span>
+                      <span className="tabular text-2xl font-bold">{timeWords(entry.starts_at)}</span>
                       <span className="min-w-0 flex-1">
-                        <span className={`block text-xl leading-tight ${entry.id === next?.id ? "font-bold" : ""}`}>{entry.player.name || "Walk-in"}</span>
+                        <span className={`block text-xl leading-tight ${entry.id === next?.id ? "font-bold" : ""}`}>{entry.player.name || tr("Walk-in")}</span>
                         <span className="block leading-tight text-muted">
                           {entry.bay} · {entry.instructor}
-                          {entry.player.consent ? "" : " · no consent yet"}
-                          {entry.limits.length ? ` · limit: ${entry.limits.map((l) => l.area).join(", ")}` : ""}
+                          {entry.player.consent ? "" : tr(" · no consent yet")}
+                          {entry.limits.length ? tr(" · limit: {what}", { what: entry.limits.map((l) => term(l.area)).join(", ") }) : ""}
                         </span>
                       </span>
                       <span className="text-muted">{STATUS[entry.status]}</span>
                     </button>
                     {entry.status === "closed" ? (
                       <button type="button" className="min-h-14 px-2 underline" onClick={() => reopen.mutate(entry.id)}>
-                        Reopen
+                        {tr("Reopen")}
                       </button>
                     ) : null}
                   </div>
                 </li>
               ))}
-              {diary.data.lessons.length === 0 ? <li className="px-6 py-8 text-xl text-muted">No lessons on this day.</li> : null}
+              {diary.data.lessons.length === 0 ? <li className="px-6 py-8 text-xl text-muted">{tr("No lessons on this day.")}</li> : null}
             </ol>
             <Beside diary={diary.data} />
           </section>
@@ -126,7 +132,7 @@ export function Today() {
 }
 
 /** What is put on: the booked set, cameras, and what was worn last time. */
-const fitted = (entry: Entry) => [entry.sensor_set, ...entry.fit, entry.markers && !entry.fit.includes("markers") ? "markers" : ""].filter(Boolean);
+const fitted = (entry: Entry) => [entry.sensor_set, ...entry.fit, entry.markers && !entry.fit.includes("markers") ? tr("markers") : ""].filter(Boolean);
 
 /** What was done since the last lesson, and whether a retest is due. */
 function Since({ entry }: { entry: Entry }) {
@@ -137,12 +143,20 @@ function Since({ entry }: { entry: Entry }) {
         {p.stopped}
       </p>
     );
-  const due = retest ? (retest <= entry.starts_at.slice(0, 10) ? "Retest due." : `Retest from ${dayWords(retest)}.`) : "";
+  const due = retest
+    ? retest <= entry.starts_at.slice(0, 10)
+      ? tr("Retest due.")
+      : tr("Retest from {dayWords}.", { dayWords: dayWords(retest, "weekdayLong") })
+    : "";
   if (!p && !due) return null;
-  const felt = p?.felt.length ? `, felt ${p.felt.slice(-3).join(", ")} of 5` : "";
+  const felt = p?.felt.length ? tr(", felt {what} of 5", { what: p.felt.slice(-3).join(", ") }) : "";
   return (
     <p className="mt-4 text-2xl">
-      {p ? (p.done ? `Practised ${p.done} of ${p.blocks} times${felt}. ` : `Nothing of ${p.blocks} times practised was ticked. `) : ""}
+      {p
+        ? p.done
+          ? tr("Practised {done} of {blocks} times{felt}. ", { done: p.done, blocks: p.blocks, felt })
+          : tr("Nothing of {blocks} times practised was ticked. ", { blocks: p.blocks })
+        : ""}
       <b>{due}</b>
     </p>
   );
@@ -156,65 +170,62 @@ function Beside({ diary }: { diary: Schemas["Diary"] }) {
     <div className="flex-none border-t-2 border-hairline px-6 text-lg">
       {free.length ? (
         <p className="flex flex-wrap items-center gap-x-4">
-          <span className="text-muted">Free:</span>
+          <span className="text-muted">{tr("Free:")}</span>
           {free.map((p) => (
             <Link key={`${p.starts_at}${p.bay}`} className="grid min-h-14 place-items-center underline" to="/diary" search={{ day: diary.today, by: "people" }}>
-              {`${clock(p.starts_at)} ${p.instructor.split(" ")[0]}, ${p.bay}`}
+              {`${timeWords(p.starts_at)} ${p.instructor.split(" ")[0]}, ${p.bay}`}
             </Link>
           ))}
         </p>
       ) : null}
       {left.length ? (
         <p className="flex flex-wrap items-center gap-x-4">
-          <span className="text-muted">Left open:</span>
+          <span className="text-muted">{tr("Left open:")}</span>
           {left.slice(0, 4).map((l) => (
             <Link key={l.id} className="grid min-h-14 place-items-center underline" to="/diary" search={{ day: l.starts_at.slice(0, 10), by: "people" }}>
-              {`${l.player}, ${shortDay(l.starts_at.slice(0, 10))}`}
+              {`${l.player}, ${dayWords(l.starts_at, "weekdayShort")}`}
             </Link>
           ))}
-          {left.length > 4 ? <span className="text-muted">{`and ${left.length - 4} more`}</span> : null}
+          {left.length > 4 ? <span className="text-muted">{tr("and {what} more", { what: left.length - 4 })}</span> : null}
         </p>
       ) : null}
     </div>
   );
 }
 
-const shortDay = (day: string) =>
-  new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" });
-
 function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOpen: () => void }) {
   return (
     <div>
       <p className="text-xl text-muted">
-        {entry.status === "running" ? "Running" : missed ? "Not begun" : "Next"} · {clock(entry.starts_at)} · {entry.bay}
+        {entry.status === "running" ? tr("Running") : missed ? tr("Not begun") : tr("Next")} · {timeWords(entry.starts_at)} · {entry.bay}
       </p>
-      <p className="mt-1 text-[56px] leading-tight font-bold max-[700px]:text-[32px]">{entry.player.name || "Walk-in"}</p>
+      <p className="mt-1 text-[56px] leading-tight font-bold max-[700px]:text-[32px]">{entry.player.name || tr("Walk-in")}</p>
       <p className="text-xl text-muted">
-        plays {entry.player.handedness}-handed{entry.player.population === "adult" ? "" : `, ${entry.player.population}`}
-        {entry.course ? ` · ${entry.course.name}: ${entry.course.left} of ${entry.course.lessons} left` : ""}
+        {playsWords(entry.player)}
+        {entry.course ? tr(" · {name}: {left} of {lessons} left", { name: entry.course.name, left: entry.course.left, lessons: entry.course.lessons }) : ""}
       </p>
       {entry.player.consent ? null : (
         <p className="mt-4 border-l-4 border-ink pl-4 text-2xl">
-          <b>{entry.player.population === "junior" ? "No parent or guardian has consented yet." : "Nobody has consented yet."}</b> Without it everything
-          captured is erased when the lesson ends.
+          <b>{entry.player.population === "junior" ? tr("No parent or guardian has consented yet.") : tr("Nobody has consented yet.")}</b>{" "}
+          {tr("Without it everything captured is erased when the lesson ends.")}
         </p>
       )}
       {entry.limits.length ? (
         <div className="mt-6 border-l-4 border-ink pl-4">
           {entry.limits.map((l) => (
             <p key={l.id} className="text-2xl">
-              <b>Limit: {[l.side, l.area, l.movement].filter(Boolean).join(" ")}.</b> {l.note}
+              <b>{tr("Limit: {what}.", { what: limitParts(l).join(" ") })}</b> {l.note}
             </p>
           ))}
         </div>
       ) : null}
       {fitted(entry).length ? (
         <p className="mt-4 text-2xl">
-          <span className="text-muted">Fit: </span>
+          <span className="text-muted">{tr("Fit:")} </span>
           {fitted(entry).join(", ")}
         </p>
       ) : null}
-      <h2 className="mt-5 text-xl text-muted">Last time</h2>
+      <h2 className="mt-5 text-xl text-muted">{tr("Last time")}</h2>
       {entry.last_priorities.length ? (
         <ol className="mt-1 space-y-1">
           {entry.last_priorities.map((p) => (
@@ -225,11 +236,11 @@ function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOp
           ))}
         </ol>
       ) : (
-        <p className="text-2xl">No priorities noted.</p>
+        <p className="text-2xl">{tr("No priorities noted.")}</p>
       )}
       <Since entry={entry} />
       <Button tone="solid" className="mt-6 px-8 text-xl" onClick={onOpen}>
-        {entry.status === "running" ? "Continue the lesson" : "Start the lesson"}
+        {entry.status === "running" ? tr("Continue the lesson") : tr("Start the lesson")}
       </Button>
     </div>
   );

@@ -7,6 +7,7 @@ import { Button, ErrorLine, Field, inputLook, useSettings } from "@/shared/ui/co
 import { Sheet } from "@/shared/ui/Sheet";
 
 import type { Offer, Page, useTraining } from "./useTraining";
+import { tr } from "@/lib/language";
 
 interface Props {
   page: Page;
@@ -39,14 +40,16 @@ export function Choose({ page, metrics, now, training }: Props) {
     });
   };
   return (
-    <div className="h-full overflow-y-auto px-7 py-5 max-[700px]:px-4" tabIndex={0} role="region" aria-label="What to train">
-      <h2 className="text-[40px] leading-tight font-bold max-[700px]:text-[28px]">{page.offers.length ? "What is trained?" : "Nothing was found to train."}</h2>
+    <div className="h-full overflow-y-auto px-7 py-5 max-[700px]:px-4" tabIndex={0} role="region" aria-label={tr("What to train")}>
+      <h2 className="text-[40px] leading-tight font-bold max-[700px]:text-[28px]">
+        {page.offers.length ? tr("What is trained?") : tr("Nothing was found to train.")}
+      </h2>
       {page.retention ? (
         <p className="mt-3 border-l-4 border-[var(--ink)] pl-4 text-2xl leading-snug" data-testid="retention">
           {words === "plain" ? page.retention.plain_line : page.retention.line}
         </p>
       ) : null}
-      {page.offers.length ? null : <p className="mt-2 max-w-[52ch] text-xl">Measure a few swings, or choose a band by hand.</p>}
+      {page.offers.length ? null : <p className="mt-2 max-w-[52ch] text-xl">{tr("Measure a few swings, or choose a band by hand.")}</p>}
       <ul className="mt-4">
         {page.offers.map((o) => (
           <li key={`${o.source}-${o.finding}-${o.drill}`} className="flex min-h-16 flex-wrap items-center gap-x-6 gap-y-1 border-t border-hairline py-2">
@@ -55,28 +58,29 @@ export function Choose({ page, metrics, now, training }: Props) {
               <span className="block text-xl text-muted">{words === "plain" ? o.plain_words : o.words}</span>
               {o.practice ? <span className="block text-xl">{o.practice}</span> : null}
               {seen.length && !seen.includes(o.metric) ? (
-                <span className="block border-l-4 border-rust pl-2 text-lg">The sensors that are worn do not show this as it happens.</span>
+                <span className="block border-l-4 border-rust pl-2 text-lg">{tr("The sensors that are worn do not show this as it happens.")}</span>
               ) : null}
             </p>
             <Button tone="solid" onClick={() => begin(o)} disabled={training.start.isPending}>
-              Train
+              {tr("Train")}
             </Button>
           </li>
         ))}
       </ul>
       <div className="mt-4 border-t border-hairline pt-4">
-        <Button onClick={() => setByHand(true)}>A band by hand</Button>
+        <Button onClick={() => setByHand(true)}>{tr("A band by hand")}</Button>
       </div>
       <ErrorLine error={training.start.error} />
       {page.done.length ? (
-        <section aria-label="Trained in this lesson" className="mt-6">
-          <h3 className="text-2xl font-bold">In this lesson</h3>
+        <section aria-label={tr("Trained in this lesson")} className="mt-6">
+          <h3 className="text-2xl font-bold">{tr("In this lesson")}</h3>
           <ul>
             {page.done.map((d) => (
               <li key={d.block_id} className="border-t border-hairline py-2 text-xl">
-                <b>{d.kind === "test" ? "Test" : d.told_from || "By hand"}</b> <span className="text-muted">{words === "plain" ? d.plain_words : d.words}</span>
+                <b>{d.kind === "test" ? tr("Test") : d.told_from || tr("By hand")}</b>{" "}
+                <span className="text-muted">{words === "plain" ? d.plain_words : d.words}</span>
                 <span className="block">{d.line}</span>
-                {d.real ? <span className="block">Real? {d.real}</span> : null}
+                {d.real ? <span className="block">{tr("Real? {real}", { real: d.real })}</span> : null}
               </li>
             ))}
           </ul>
@@ -101,7 +105,7 @@ function ByHand({ metrics, seen, training, onClose }: { metrics: MetricWords[]; 
   const ways = chosen ? [words === "plain" ? chosen.plain_negative : chosen.negative, words === "plain" ? chosen.plain_positive : chosen.positive] : ["", ""];
   const wrong = [low, high].some((v) => Number.isNaN(numberOf(v) ?? 0));
   return (
-    <Sheet open onClose={onClose} title="A band by hand">
+    <Sheet open onClose={onClose} title={tr("A band by hand")}>
       <form
         className="grid gap-4"
         onSubmit={(e) => {
@@ -114,7 +118,7 @@ function ByHand({ metrics, seen, training, onClose }: { metrics: MetricWords[]; 
               high: numberOf(high),
               phase: phase as Offer["phase"],
               relative,
-              told_from: "by hand",
+              told_from: tr("by hand"),
               fades: true,
               locked: false,
               practice: false,
@@ -125,7 +129,7 @@ function ByHand({ metrics, seen, training, onClose }: { metrics: MetricWords[]; 
           );
         }}
       >
-        <Field label="Measure">
+        <Field label={tr("Measure")}>
           <select className={inputLook} value={metric} onChange={(e) => setMetric(e.target.value)}>
             {known.map((m) => (
               <option key={m.id} value={m.id}>
@@ -135,14 +139,14 @@ function ByHand({ metrics, seen, training, onClose }: { metrics: MetricWords[]; 
           </select>
         </Field>
         <div className="grid grid-cols-2 gap-4">
-          <Field label="From" note={ways[0] ? `below zero: ${ways[0]}` : ""}>
-            <input className={inputLook} inputMode="decimal" value={low} onChange={(e) => setLow(e.target.value)} placeholder="open" />
+          <Field label={tr("From")} note={ways[0] ? tr("below zero: {what}", { what: ways[0] }) : ""}>
+            <input className={inputLook} inputMode="decimal" value={low} onChange={(e) => setLow(e.target.value)} placeholder={tr("open")} />
           </Field>
-          <Field label="To" note={ways[1] ? `above zero: ${ways[1]}` : ""}>
-            <input className={inputLook} inputMode="decimal" value={high} onChange={(e) => setHigh(e.target.value)} placeholder="open" />
+          <Field label={tr("To")} note={ways[1] ? tr("above zero: {what}", { what: ways[1] }) : ""}>
+            <input className={inputLook} inputMode="decimal" value={high} onChange={(e) => setHigh(e.target.value)} placeholder={tr("open")} />
           </Field>
         </div>
-        <Field label="Where">
+        <Field label={tr("Where")}>
           <select className={inputLook} value={phase} onChange={(e) => setPhase(e.target.value)}>
             {Object.entries(PHASES).map(([id, says]) => (
               <option key={id} value={id}>
@@ -153,13 +157,13 @@ function ByHand({ metrics, seen, training, onClose }: { metrics: MetricWords[]; 
         </Field>
         <label className="flex min-h-14 items-center gap-4 text-lg">
           <input type="checkbox" className="size-7 accent-[var(--ink)]" checked={relative} onChange={(e) => setRelative(e.target.checked)} />
-          Counted from the value at address
+          {tr("Counted from the value at address")}
         </label>
-        {wrong ? <p className="text-lg">Write limits as numbers, like -10 or 4.5.</p> : null}
+        {wrong ? <p className="text-lg">{tr("Write limits as numbers, like -10 or 4.5.")}</p> : null}
         <ErrorLine error={training.start.error} />
         <div>
           <Button tone="solid" type="submit" disabled={wrong || training.start.isPending || (!low.trim() && !high.trim())}>
-            Train it
+            {tr("Train it")}
           </Button>
         </div>
       </form>

@@ -12,6 +12,7 @@ import { useKeys } from "@/shared/ui/keys";
 import { Sheet } from "@/shared/ui/Sheet";
 
 import type { useTraining } from "./useTraining";
+import { tr } from "@/lib/language";
 
 interface Props {
   lessonId: string;
@@ -28,16 +29,19 @@ type Guess = (typeof GUESSES)[number];
 
 /** A guess in the words of the measure. */
 function guessWords(guess: Guess, metric: MetricWords, words: Vocabulary): string {
-  if (guess === "same") return "As wanted";
+  if (guess === "same") return tr("As wanted");
   const way = direction(metric, guess.endsWith("less") ? -1 : 1, words);
-  const very = guess.startsWith("much") ? "Much too" : "Too";
-  return way ? `${very} ${way}` : guess.endsWith("less") ? `${very} little` : `${very} much`;
+  const very = guess.startsWith("much") ? tr("Much too") : tr("Too");
+  return way ? `${very} ${way}` : guess.endsWith("less") ? tr("{very} little", { very }) : tr("{very} much", { very });
 }
 
 /** What was felt against what was, in words. */
 function saysFelt(r: Repetition, metric: MetricWords, words: Vocabulary): string {
   const real = Math.max(-2, Math.min(2, GUESSES.indexOf(r.felt as Guess) - 2 - (r.felt_steps ?? 0)));
-  return `It felt: ${guessWords(r.felt as Guess, metric, words).toLowerCase()}. It was: ${guessWords(GUESSES[real + 2]!, metric, words).toLowerCase()}.`;
+  return tr("It felt: {words}. It was: {words2}.", {
+    words: guessWords(r.felt as Guess, metric, words).toLowerCase(),
+    words2: guessWords(GUESSES[real + 2]!, metric, words).toLowerCase(),
+  });
 }
 
 /** A training under way: sound, shape and words, and what the player felt before it is shown. */
@@ -95,10 +99,10 @@ export function Running({ lessonId, feed, now, running, metric, training, mirror
   if (!now.trainer)
     return (
       <div className="grid h-full content-center gap-5 px-7 max-[700px]:px-4">
-        <p className="text-[56px] leading-tight font-bold max-[700px]:text-[34px]">{now.going ? "One moment" : "Fit and calibrate first."}</p>
+        <p className="text-[56px] leading-tight font-bold max-[700px]:text-[34px]">{now.going ? tr("One moment") : tr("Fit and calibrate first.")}</p>
         <p className="text-2xl text-muted">{words === "plain" ? running.plain_words : running.words}</p>
         <div>
-          <Button onClick={() => training.end.mutate()}>Choose another band</Button>
+          <Button onClick={() => training.end.mutate()}>{tr("Choose another band")}</Button>
         </div>
       </div>
     );
@@ -108,7 +112,7 @@ export function Running({ lessonId, feed, now, running, metric, training, mirror
       <div className="min-h-0 flex-1">
         <TrainerStage now={now} metric={metric} words={words} mirror={mirror} hidden={asked}>
           {asked !== null ? (
-            <div className="mt-4 flex flex-wrap gap-2" role="group" aria-label="What did you feel?">
+            <div className="mt-4 flex flex-wrap gap-2" role="group" aria-label={tr("What did you feel?")}>
               {GUESSES.map((g, k) => (
                 <Button key={g} hint={String(k + 1)} onClick={() => say(g)}>
                   {guessWords(g, metric, words)}
@@ -123,48 +127,48 @@ export function Running({ lessonId, feed, now, running, metric, training, mirror
       <Feel made={running.repetitions} />
       <div className="flex flex-none flex-wrap items-center gap-3 border-t border-hairline px-7 py-3 max-[700px]:gap-2 max-[700px]:px-4">
         <Button tone={silent ? "line" : "solid"} aria-pressed={!silent} onClick={toggleSound} hint="s">
-          {silent ? "Sound off" : "Sound on"}
+          {silent ? tr("Sound off") : tr("Sound on")}
         </Button>
         {running.kind === "drill" ? (
           <Button onClick={test} disabled={training.change.isPending} hint="t">
-            Test it
+            {tr("Test it")}
           </Button>
         ) : null}
         <Button onClick={() => training.end.mutate()} disabled={training.end.isPending} hint="e">
-          End
+          {tr("End")}
         </Button>
         <Button onClick={() => ask.mutate(1)} disabled={ask.isPending}>
-          {running.club === "putter" ? "Stand-in: putt" : "Stand-in: swing"}
+          {running.club === "putter" ? tr("Stand-in: putt") : tr("Stand-in: swing")}
         </Button>
         <Button aria-haspopup="dialog" onClick={() => setMore(true)}>
-          More
+          {tr("More")}
         </Button>
         <span className="flex-1" />
-        <span className="text-lg text-muted">Stop if it hurts.</span>
+        <span className="text-lg text-muted">{tr("Stop if it hurts.")}</span>
         <ErrorLine error={training.change.error ?? training.end.error ?? training.felt.error ?? ask.error} />
       </div>
-      <Sheet open={more} onClose={() => setMore(false)} title="Trainer">
+      <Sheet open={more} onClose={() => setMore(false)} title={tr("Trainer")}>
         <div className="grid gap-4 text-lg">
           <div>
-            <p className="text-muted">The tone sounds</p>
+            <p className="text-muted">{tr("The tone sounds")}</p>
             <Choice
-              label="The tone sounds"
+              label={tr("The tone sounds")}
               value={trainerWhen}
               onChange={(w) => changeSettings({ trainerWhen: w })}
               options={(Object.keys(WHENS) as When[]).map((id) => ({ id, label: WHENS[id] }))}
             />
           </div>
           <div>
-            <p className="text-muted">Tone</p>
+            <p className="text-muted">{tr("Tone")}</p>
             <Choice
-              label="Tone"
+              label={tr("Tone")}
               value={trainerTone}
               onChange={(t) => changeSettings({ trainerTone: t })}
               options={(Object.keys(TONES) as Tone[]).map((id) => ({ id, label: TONES[id] }))}
             />
           </div>
           <label className="block">
-            <span className="block text-muted">Volume</span>
+            <span className="block text-muted">{tr("Volume")}</span>
             <input
               type="range"
               min={0.05}
@@ -175,9 +179,9 @@ export function Running({ lessonId, feed, now, running, metric, training, mirror
               className="h-14 w-full accent-[var(--ink)]"
             />
           </label>
-          <Switch on={guessFirst} onChange={(on) => changeSettings({ guessFirst: on })} says="Ask what was felt before it is shown" />
-          <Switch on={running.fades} onChange={(fades) => training.change.mutate({ fades, test: false })} says="Less feedback with success" />
-          <Switch on={running.locked} onChange={(locked) => training.change.mutate({ locked, test: false })} says="Keep the band as wide as it is" />
+          <Switch on={guessFirst} onChange={(on) => changeSettings({ guessFirst: on })} says={tr("Ask what was felt before it is shown")} />
+          <Switch on={running.fades} onChange={(fades) => training.change.mutate({ fades, test: false })} says={tr("Less feedback with success")} />
+          <Switch on={running.locked} onChange={(locked) => training.change.mutate({ locked, test: false })} says={tr("Keep the band as wide as it is")} />
         </div>
       </Sheet>
     </div>
@@ -201,8 +205,14 @@ function Feel({ made }: { made: Schemas["TrainingOut"]["repetitions"] }) {
   const y = (steps: number) => 36 - 8 * Math.max(-4, Math.min(4, steps));
   return (
     <div className="flex flex-none items-center gap-4 px-7 max-[700px]:hidden">
-      <span className="text-lg text-muted">Feel against what was</span>
-      <svg viewBox="0 0 600 72" className="h-[60px] flex-1" role="img" aria-label={`Error of feel over ${felt.length} repetitions`} preserveAspectRatio="none">
+      <span className="text-lg text-muted">{tr("Feel against what was")}</span>
+      <svg
+        viewBox="0 0 600 72"
+        className="h-[60px] flex-1"
+        role="img"
+        aria-label={tr("Error of feel over {length} repetitions", { length: felt.length })}
+        preserveAspectRatio="none"
+      >
         <line x1={0} x2={600} y1={36} y2={36} stroke="var(--hairline)" strokeWidth={2} />
         <polyline points={felt.map((r, k) => `${x(k)},${y(r.felt_steps!)}`).join(" ")} fill="none" stroke="var(--ink)" strokeWidth={2.5} />
         {felt.map((r, k) => (

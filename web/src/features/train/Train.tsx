@@ -10,6 +10,7 @@ import { useKeys } from "@/shared/ui/keys";
 import { Choose } from "./Choose";
 import { Running } from "./Running";
 import { useTraining } from "./useTraining";
+import { tr } from "@/lib/language";
 
 /** Live feedback: choose a band, train it, test it. Nothing here asks for more than the plan does. */
 export function Train() {
@@ -29,7 +30,7 @@ export function Train() {
         <ErrorLine error={trouble} />
       </div>
     );
-  if (!lesson.data || !catalogue.data || !training.page.data) return <Loading what="One moment" />;
+  if (!lesson.data || !catalogue.data || !training.page.data) return <Loading what={tr("One moment")} />;
   const page = training.page.data;
   const metrics = catalogue.data.metrics as MetricWords[];
   const player = lesson.data.player;
@@ -38,17 +39,17 @@ export function Train() {
   return (
     <main className="flex h-full flex-col">
       <header className="flex flex-none items-center gap-x-5 border-b border-hairline px-7 max-[700px]:px-4">
-        <h1 className="py-3 text-[28px] leading-tight font-bold max-[700px]:text-xl">{player.name || "Walk-in"}</h1>
+        <h1 className="py-3 text-[28px] leading-tight font-bold max-[700px]:text-xl">{player.name || tr("Walk-in")}</h1>
         <p className="min-w-0 flex-1 py-1 text-xl leading-tight text-muted max-[700px]:text-base">
           {saysState(now.connected, now.going, page.running ? `${clubOf(page.running.club)} · ${page.running.plain_words}` : "")}
         </p>
         <Button tone="quiet" onClick={back} hint="Esc">
-          Capture
+          {tr("Capture")}
         </Button>
       </header>
       {lesson.data.pain === "yes" ? (
         <p role="alert" className="border-b border-hairline px-7 py-2 text-lg">
-          <b>Pain: stop, and see a licensed health professional.</b>
+          <b>{tr("Pain: stop, and see a licensed health professional.")}</b>
         </p>
       ) : null}
       <div className="min-h-0 flex-1">
@@ -71,7 +72,7 @@ export function Train() {
 }
 
 function saysState(connected: boolean, going: boolean, words: string): string {
-  if (!connected) return "Not connected; trying again.";
-  if (!going) return "No sensors yet: fit and calibrate first.";
+  if (!connected) return tr("Not connected; trying again.");
+  if (!going) return tr("No sensors yet: fit and calibrate first.");
   return words;
 }

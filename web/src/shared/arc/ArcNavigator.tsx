@@ -6,6 +6,7 @@ import { placed, type Box, type Label, type Spot } from "@/lib/labels";
 import { moment, momentLines } from "@/lib/words";
 import { useSize } from "@/shared/ui/useSize";
 import { MomentName } from "@/shared/charts/MomentName";
+import { tr } from "@/lib/language";
 
 const BOX = { x: -116, y: 4, width: 664, height: 528 };
 /** Left-handers' labels stand on the other side. */
@@ -88,7 +89,7 @@ export function ArcNavigator(props: Props) {
         }}
         onPointerMove={(event) => event.buttons > 0 && scrub(event)}
         role="slider"
-        aria-label="Position in the swing"
+        aria-label={tr("Position in the swing")}
         aria-valuemin={0}
         aria-valuemax={Math.round(1000 * (map.end - map.start))}
         aria-valuenow={0}

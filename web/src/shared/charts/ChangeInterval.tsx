@@ -1,3 +1,5 @@
+import { tr } from "@/lib/language";
+
 interface Props {
   /** In the measure's unit: after less before, and the two ends of its 95 % interval. */
   difference: number;
@@ -47,7 +49,7 @@ export function ChangeInterval({ difference, interval, relevant, label, less, mo
           {less}
         </text>
         <text x={x(0)} y={HEIGHT - 4} textAnchor="middle">
-          same
+          {tr("same")}
         </text>
         <text x={WIDTH - EDGE} y={HEIGHT - 4} textAnchor="end">
           {more}

@@ -10,6 +10,7 @@ import type { Rest } from "@/lib/rest";
 import { MomentName } from "./MomentName";
 import { HALO, NAMES, namesUnder } from "./names";
 import { RestMark } from "./RestMark";
+import { tr } from "@/lib/language";
 
 const TOP = 22;
 const UNDER = 66;
@@ -152,7 +153,7 @@ export function TraceChart(props: Props) {
         viewBox={`0 0 ${W} ${H}`}
         className="absolute inset-0 h-full w-full touch-none select-none"
         role="img"
-        aria-label="Trace over the swing with the reference band"
+        aria-label={tr("Trace over the swing with the reference band")}
         onPointerDown={(e) => cursor.set(Math.min(end, Math.max(start, timeOf(e))))}
         onPointerMove={(e) => {
           if (drag) setDrag({ ...drag, time: timeOf(e) });

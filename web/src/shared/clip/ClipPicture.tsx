@@ -6,8 +6,9 @@ import { Button } from "@/shared/ui/controls";
 
 import { follow, goTo } from "./following";
 import type { Clip } from "./useClips";
+import { tr } from "@/lib/language";
 
-export const VIEW_NAMES = { front: "from in front", line: "along the target line" } as const;
+export const VIEW_NAMES = { front: tr("from in front"), line: tr("along the target line") } as const;
 
 interface Props {
   clip: Clip;
@@ -36,13 +37,13 @@ export function ClipPicture({ clip, cursor, speed: asked, onStruck }: Props) {
           muted
           playsInline
           preload="auto"
-          aria-label={`Video of the swing ${VIEW_NAMES[clip.view]}`}
+          aria-label={tr("Video of the swing {view_names}", { view_names: VIEW_NAMES[clip.view] })}
           onError={() => setBroken(true)}
         />
-        {outside && !broken ? <p className="absolute inset-x-2 top-1/2 text-center text-lg">Not filmed at this moment.</p> : null}
+        {outside && !broken ? <p className="absolute inset-x-2 top-1/2 text-center text-lg">{tr("Not filmed at this moment.")}</p> : null}
         {broken ? (
           <p role="alert" className="absolute inset-x-3 top-6 border-l-4 border-rust pl-3 text-lg">
-            This browser cannot show the video. Attach it as MP4 with H.264.
+            {tr("This browser cannot show the video. Attach it as MP4 with H.264.")}
           </p>
         ) : null}
       </div>
@@ -52,7 +53,7 @@ export function ClipPicture({ clip, cursor, speed: asked, onStruck }: Props) {
         <WhereStruck video={video} clip={clip} onStruck={onStruck} />
       ) : (
         <figcaption className="flex-none text-center text-base leading-tight text-muted">
-          Not laid on its swing yet: say there where the ball is struck.
+          {tr("Not laid on its swing yet: say there where the ball is struck.")}
         </figcaption>
       )}
     </figure>
@@ -65,13 +66,13 @@ function WhereStruck({ video, clip, onStruck }: { video: React.RefObject<HTMLVid
   const frame = 1 / clip.rate_hz;
   const to = (s: number) => setAt(Math.min(clip.seconds - frame / 2, Math.max(0, s)));
   useEffect(() => (video.current ? goTo(video.current, at) : undefined), [video, at]);
-  const heard = clip.sound && clip.slower === 1 ? "No one clear strike is heard in it." : "Its sound does not tell.";
+  const heard = clip.sound && clip.slower === 1 ? tr("No one clear strike is heard in it.") : tr("Its sound does not tell.");
   return (
     <figcaption className="flex-none px-2 text-center">
-      <p className="text-base">{heard} Go to where the ball is struck:</p>
+      <p className="text-base">{tr("{heard} Go to where the ball is struck:", { heard })}</p>
       <input
         type="range"
-        aria-label={`Place in the video ${VIEW_NAMES[clip.view]}`}
+        aria-label={tr("Place in the video {view_names}", { view_names: VIEW_NAMES[clip.view] })}
         className="h-11 w-full accent-[var(--ink)]"
         min={0}
         max={clip.seconds}
@@ -80,13 +81,13 @@ function WhereStruck({ video, clip, onStruck }: { video: React.RefObject<HTMLVid
         onChange={(e) => to(Number(e.target.value))}
       />
       <div className="flex items-center justify-center gap-2">
-        <Button aria-label="One picture back" className="px-3" onClick={() => to(at - frame)}>
+        <Button aria-label={tr("One picture back")} className="px-3" onClick={() => to(at - frame)}>
           −1
         </Button>
         <Button tone="solid" className="px-3 whitespace-nowrap" onClick={() => onStruck(at)}>
-          Struck here
+          {tr("Struck here")}
         </Button>
-        <Button aria-label="One picture on" className="px-3" onClick={() => to(at + frame)}>
+        <Button aria-label={tr("One picture on")} className="px-3" onClick={() => to(at + frame)}>
           +1
         </Button>
       </div>

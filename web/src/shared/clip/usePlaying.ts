@@ -1,11 +1,12 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
 import type { Cursor } from "@/lib/cursor";
+import { tr } from "@/lib/language";
 
 export const SPEEDS = [
-  { id: "1", label: "full speed" },
-  { id: "0.5", label: "half" },
-  { id: "0.25", label: "quarter" },
+  { id: "1", label: tr("full speed") },
+  { id: "0.5", label: tr("half") },
+  { id: "0.25", label: tr("quarter") },
 ] as const;
 export type Speed = (typeof SPEEDS)[number]["id"];
 

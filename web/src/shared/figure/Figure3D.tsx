@@ -5,6 +5,7 @@ import { EYES, namedTogether, OVERLAYS, type Eye, type FigureInfo, type Overlay 
 import type { Traces } from "@/lib/traces";
 
 import type { FigureScene } from "./scene";
+import { tr } from "@/lib/language";
 
 interface Props {
   block: Traces;
@@ -89,7 +90,7 @@ export default function Figure3D(props: Props) {
           scene.current = null;
         };
       })
-      .catch(() => setTrouble("This screen cannot draw in three dimensions (WebGL is off). The arc, values and traces work without it."));
+      .catch(() => setTrouble(tr("This screen cannot draw in three dimensions (WebGL is off). The arc, values and traces work without it.")));
     return () => {
       gone = true;
       leave();
@@ -115,17 +116,17 @@ export default function Figure3D(props: Props) {
   const latest = OVERLAYS.find((o) => o.id === on.filter((id) => props.says[id]).at(-1) && !o.missing(info));
   const says = latest ? props.says[latest.id] : "";
   return (
-    <section className="relative flex h-full min-h-0 flex-col" aria-label="The player as a figure">
+    <section className="relative flex h-full min-h-0 flex-col" aria-label={tr("The player as a figure")}>
       {props.narrow ? (
         <button
           type="button"
           className={`${pill} absolute top-0 left-0 z-10 font-bold whitespace-nowrap underline decoration-2 underline-offset-8`}
           onClick={() => look(after(eye))}
         >
-          {eye === "free" ? "Free view" : EYES[eye].name}
+          {eye === "free" ? tr("Free view") : EYES[eye].name}
         </button>
       ) : (
-        <div className="absolute top-0 left-0 z-10 flex items-center" role="radiogroup" aria-label="Seen from">
+        <div className="absolute top-0 left-0 z-10 flex items-center" role="radiogroup" aria-label={tr("Seen from")}>
           {(Object.keys(EYES) as Eye[]).map((id) => (
             <button
               key={id}
@@ -138,7 +139,7 @@ export default function Figure3D(props: Props) {
               {EYES[id].name}
             </button>
           ))}
-          {eye === "free" ? <span className="px-2 text-base text-muted">free view</span> : null}
+          {eye === "free" ? <span className="px-2 text-base text-muted">{tr("free view")}</span> : null}
         </div>
       )}
       <div ref={box} className="relative min-h-0 flex-1">
@@ -146,7 +147,7 @@ export default function Figure3D(props: Props) {
           ref={canvas}
           className="absolute inset-0 h-full w-full cursor-grab touch-none"
           role="img"
-          aria-label={`Figure of the player${faint ? `, without measurement: ${faint}` : ""}`}
+          aria-label={tr("Figure of the player{what}", { what: faint ? tr(", without measurement: {faint}", { faint }) : "" })}
           data-faint={faint}
           data-eye={eye}
         />
@@ -158,11 +159,9 @@ export default function Figure3D(props: Props) {
         {says ? <p className="pointer-events-none absolute top-16 left-3 text-xl font-bold">{says}</p> : null}
       </div>
       {faint && !props.narrow ? (
-        <p className="flex-none text-base leading-tight text-muted">
-          Faint: not measured ({faint}). {info.note}
-        </p>
+        <p className="flex-none text-base leading-tight text-muted">{tr("Faint: not measured ({faint}). {note}", { faint, note: info.note })}</p>
       ) : null}
-      <div className={props.narrow ? "hidden" : "flex flex-none flex-wrap items-center"} role="group" aria-label="Drawn over the figure">
+      <div className={props.narrow ? "hidden" : "flex flex-none flex-wrap items-center"} role="group" aria-label={tr("Drawn over the figure")}>
         {OVERLAYS.map((o) => {
           const missing = o.missing(info);
           const pressed = on.includes(o.id) && !missing;

@@ -1,13 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { dayWords } from "@/lib/dates";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
 import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
 type As = Schemas["ConsentIn"]["as"];
-const day = (iso: string) => new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" });
+const day = (iso: string) => dayWords(iso, "full");
 
 interface Props {
   player: Schemas["PlayerOut"];
@@ -40,26 +42,26 @@ export function ConsentSheet({ player, open, onClose, onErase, onChanged }: Prop
   const withdraw = useMutation({ mutationFn: () => data(api.DELETE("/api/players/{player_id}/consents", at)), onSuccess });
   const withdrawn = told.data?.[0]?.given === false;
   return (
-    <Sheet open={open} onClose={onClose} title="Consent">
+    <Sheet open={open} onClose={onClose} title={tr("Consent")}>
       <div className="space-y-6">
         <ol>
           {told.data?.map((c, k) => (
             <li key={k} className="border-b border-hairline py-2 text-lg">
-              <b>{c.given ? `Given by ${c.by}` : "Taken back"}</b>
-              {c.given && c.as === "guardian" ? ", parent or guardian" : ""}
+              <b>{c.given ? tr("Given by {by}", { by: c.by }) : tr("Taken back")}</b>
+              {c.given && c.as === "guardian" ? tr(", parent or guardian") : ""}
               <span className="block text-base text-muted">
                 {day(c.at)}
-                {c.noted_by ? `, noted by ${c.noted_by}` : ""}
+                {c.noted_by ? tr(", noted by {noted_by}", { noted_by: c.noted_by }) : ""}
               </span>
             </li>
           ))}
-          {told.data?.length === 0 ? <li className="text-lg">Nobody has consented yet. Without it nothing is kept past a lesson.</li> : null}
+          {told.data?.length === 0 ? <li className="text-lg">{tr("Nobody has consented yet. Without it nothing is kept past a lesson.")}</li> : null}
         </ol>
         {player.consent_at ? (
           <section className="space-y-3">
-            <p className="text-lg">Taken back, nothing more is captured, measured or compared. What there is can be exported and erased.</p>
+            <p className="text-lg">{tr("Taken back, nothing more is captured, measured or compared. What there is can be exported and erased.")}</p>
             <Button onClick={() => withdraw.mutate()} disabled={withdraw.isPending}>
-              It is taken back
+              {tr("It is taken back")}
             </Button>
           </section>
         ) : (
@@ -70,24 +72,24 @@ export function ConsentSheet({ player, open, onClose, onErase, onChanged }: Prop
               give.mutate();
             }}
           >
-            <Field label={as === "guardian" ? "Name of the parent or guardian" : "Name"}>
+            <Field label={as === "guardian" ? tr("Name of the parent or guardian") : tr("Name")}>
               <input className={inputLook} required value={by} onChange={(e) => setBy(e.target.value)} />
             </Field>
             {junior ? (
-              <p className="text-muted">A junior’s data are kept with a parent’s or guardian’s consent.</p>
+              <p className="text-muted">{tr("A junior’s data are kept with a parent’s or guardian’s consent.")}</p>
             ) : (
               <Choice
-                label="Who agrees"
+                label={tr("Who agrees")}
                 value={as ?? "player"}
                 onChange={setAs}
                 options={[
-                  { id: "player", label: "The player" },
+                  { id: "player", label: tr("The player") },
                   { id: "guardian", label: "A guardian" },
                 ]}
               />
             )}
             <Button tone="solid" type="submit" disabled={give.isPending}>
-              Note the consent
+              {tr("Note the consent")}
             </Button>
           </form>
         )}
@@ -98,9 +100,9 @@ export function ConsentSheet({ player, open, onClose, onErase, onChanged }: Prop
               href={`/api/players/${player.id}/export`}
               download
             >
-              Export
+              {tr("Export")}
             </a>
-            <Button onClick={onErase}>Erase …</Button>
+            <Button onClick={onErase}>{tr("Erase …")}</Button>
           </section>
         ) : null}
         <ErrorLine error={told.error ?? give.error ?? withdraw.error} />

@@ -3,6 +3,7 @@ import { useChangeSwing } from "@/api/hooks";
 import { askedOf } from "@/lib/grip";
 import { Button, ErrorLine, useSettings } from "@/shared/ui/controls";
 import { useKeys } from "@/shared/ui/keys";
+import { tr } from "@/lib/language";
 
 interface Props {
   lesson: Schemas["LessonOut"];
@@ -22,16 +23,16 @@ export function GripQuestion({ lesson, upTo, large = false, className = "" }: Pr
   useKeys(asked ? { y: () => answer("grip"), u: () => answer("sensor") } : {});
   if (!asked) return null;
   return (
-    <section aria-label="Grip or sensor" className={`flex flex-wrap items-center gap-x-5 gap-y-2 ${className}`}>
+    <section aria-label={tr("Grip or sensor")} className={`flex flex-wrap items-center gap-x-5 gap-y-2 ${className}`}>
       <p className={`min-w-0 flex-1 leading-tight max-[700px]:basis-full max-[700px]:text-xl ${large ? "text-[40px] max-[1100px]:text-[32px]" : "text-2xl"}`}>
-        <span className="text-muted">Swing {asked.number}: </span>
+        <span className="text-muted">{tr("Swing {number}:", { number: asked.number })} </span>
         {words === "plain" ? asked.grip!.plain_question : asked.grip!.question}
       </p>
-      <Button tone="solid" disabled={change.isPending} onClick={() => answer("grip")} title="Swings stay judged (y)">
-        The grip
+      <Button tone="solid" disabled={change.isPending} onClick={() => answer("grip")} title={tr("Swings stay judged (y)")}>
+        {tr("The grip")}
       </Button>
-      <Button disabled={change.isPending} onClick={() => answer("sensor")} title="Not judged until you calibrate again (u)">
-        The sensor
+      <Button disabled={change.isPending} onClick={() => answer("sensor")} title={tr("Not judged until you calibrate again (u)")}>
+        {tr("The sensor")}
       </Button>
       <ErrorLine error={change.error} />
     </section>

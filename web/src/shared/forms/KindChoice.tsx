@@ -1,17 +1,18 @@
 import type { Schemas } from "@/api/client";
 import { KINDS } from "@/lib/words";
 import { Button } from "@/shared/ui/controls";
+import { mark, tr } from "@/lib/language";
 
 export type Kind = Schemas["SwingBrief"]["kind"];
 
 const OFFERED: { id: Kind; note: string }[] = [
-  { id: "normal", note: "counts" },
-  { id: "test", note: "counts" },
-  { id: "warm_up", note: "does not count" },
-  { id: "drill", note: "does not count" },
-  { id: "no_ball", note: "does not count" },
+  { id: "normal", note: tr("counts") },
+  { id: "test", note: tr("counts") },
+  { id: "warm_up", note: tr("does not count") },
+  { id: "drill", note: tr("does not count") },
+  { id: "no_ball", note: tr("does not count") },
 ];
-const REASONS = ["topped", "sensor loose", "interrupted", "not a swing"];
+const REASONS = [mark("topped"), mark("sensor loose"), mark("interrupted"), mark("not a swing")];
 
 interface Props {
   /** What it is now, where it is one. */
@@ -31,11 +32,11 @@ export function KindChoice({ kind, reason, onKind }: Props) {
           </Button>
         ))}
       </div>
-      <p className="mt-6 text-xl font-bold">Discard, because</p>
+      <p className="mt-6 text-xl font-bold">{tr("Discard, because")}</p>
       <div className="mt-2 flex flex-wrap gap-3">
         {REASONS.map((r) => (
           <Button key={r} tone={reason === r ? "solid" : "line"} onClick={() => onKind("discard", r)}>
-            {r}
+            {tr(r)}
           </Button>
         ))}
       </div>

@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 interface Props {
   areas: Schemas["LimitArea"][];
@@ -44,14 +45,14 @@ export function LimitForm({ areas, pending, error, onSubmit }: Props) {
       }}
     >
       <div className="grid grid-cols-2 gap-4">
-        <Field label="Where">
+        <Field label={tr("Where")}>
           <select className={inputLook} value={area} onChange={(e) => choose(e.target.value)}>
             {areas.map((a) => (
               <option key={a.area}>{a.area}</option>
             ))}
           </select>
         </Field>
-        <Field label="Movement that is limited">
+        <Field label={tr("Movement that is limited")}>
           <select className={inputLook} value={movement} onChange={(e) => setMovement(e.target.value)}>
             {(known?.movements ?? ["any"]).map((x) => (
               <option key={x}>{x}</option>
@@ -60,37 +61,37 @@ export function LimitForm({ areas, pending, error, onSubmit }: Props) {
         </Field>
       </div>
       {known?.sided ? (
-        <Field label="Side">
+        <Field label={tr("Side")}>
           <select className={inputLook} value={side} onChange={(e) => setSide(e.target.value as "lead")}>
-            <option value="lead">lead</option>
-            <option value="trail">trail</option>
-            <option value="both">both</option>
+            <option value="lead">{tr("lead")}</option>
+            <option value="trail">{tr("trail")}</option>
+            <option value="both">{tr("both")}</option>
           </select>
         </Field>
       ) : null}
-      <Field label="How far it goes in comfort, degrees (leave empty when not known)">
+      <Field label={tr("How far it goes in comfort, degrees (leave empty when not known)")}>
         <input className={inputLook} inputMode="decimal" value={comfortable} onChange={(e) => setComfortable(e.target.value)} aria-invalid={bad} />
       </Field>
       {bad ? (
         <p role="alert" className="text-lg">
-          Degrees between 0 and 180, or leave it empty.
+          {tr("Degrees between 0 and 180, or leave it empty.")}
         </p>
       ) : null}
       <div className="grid grid-cols-2 gap-4">
-        <Field label="From">
+        <Field label={tr("From")}>
           <input className={inputLook} type="date" value={from} onChange={(e) => setFrom(e.target.value)} />
         </Field>
-        <Field label="Until">
+        <Field label={tr("Until")}>
           <input className={inputLook} type="date" value={until} onChange={(e) => setUntil(e.target.value)} />
         </Field>
       </div>
-      <Field label="Note">
+      <Field label={tr("Note")}>
         <textarea className={inputLook} rows={2} value={note} onChange={(e) => setNote(e.target.value)} />
       </Field>
-      <p className="text-lg">No finding and no drill will ask for more of it. With pain: stop, and see a licensed health professional.</p>
+      <p className="text-lg">{tr("No finding and no drill will ask for more of it. With pain: stop, and see a licensed health professional.")}</p>
       <ErrorLine error={error} />
       <Button tone="solid" type="submit" disabled={pending || bad}>
-        Add limit
+        {tr("Add limit")}
       </Button>
     </form>
   );

@@ -5,6 +5,7 @@ import type { Cursor } from "@/lib/cursor";
 import { footName, pictureAt, Smoother, solePath, type MatBlock } from "@/lib/mat";
 import { indexAt, type Traces } from "@/lib/traces";
 import { useSize } from "@/shared/ui/useSize";
+import { tr } from "@/lib/language";
 
 /** Seconds of the way behind the moving centre that stay visible. */
 const TAIL_S = 0.35;
@@ -191,7 +192,7 @@ export function MatPicture(props: Props) {
           viewBox={view.join(" ")}
           className="absolute inset-0 h-full w-full touch-none select-none"
           role="img"
-          aria-label={veiled ? "The feet on the mat, pressure not shown yet" : "The mat from above: pressure under both feet and the way of its centre"}
+          aria-label={veiled ? tr("The feet on the mat, pressure not shown yet") : tr("The mat from above: pressure under both feet and the way of its centre")}
           onPointerMove={(e) => dragged !== null && setDragged(yOf(e))}
           onPointerUp={() => {
             if (dragged !== null) props.onSplit?.(dragged);
@@ -220,7 +221,7 @@ export function MatPicture(props: Props) {
               ) : null}
               <title>
                 {footName(f.side, mirror)}
-                {f.partly_off ? ", partly off the mat" : ""}
+                {f.partly_off ? tr(", partly off the mat") : ""}
               </title>
             </g>
           ))}
@@ -244,7 +245,7 @@ export function MatPicture(props: Props) {
             <g
               className="cursor-ew-resize"
               role="slider"
-              aria-label="Line between the feet"
+              aria-label={tr("Line between the feet")}
               aria-valuenow={Math.round(1000 * split)}
               aria-valuemin={-400}
               aria-valuemax={400}

@@ -1,4 +1,5 @@
 import { leftToRight, SOLE } from "@/lib/mat";
+import { tr } from "@/lib/language";
 
 interface Foot {
   along: number | null;
@@ -12,7 +13,7 @@ interface Foot {
 export function Soles({ lead, trail, mirror }: { lead: Foot; trail: Foot; mirror: boolean }) {
   const feet = { lead, trail };
   return (
-    <svg viewBox="-180 -150 360 340" className="w-full" role="img" aria-label="Weight on both feet at address">
+    <svg viewBox="-180 -150 360 340" className="w-full" role="img" aria-label={tr("Weight on both feet at address")}>
       {leftToRight(mirror).map((side, k) => {
         const f = feet[side];
         const at = k === 0 ? -86 : 86;

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 
 import { arcMap, arcPath, laneRadius, point } from "@/lib/arc";
+import { tr } from "@/lib/language";
 
 const CENTRE: [number, number] = [260, 256];
 const RADII: [number, number] = [236, 208];
@@ -33,7 +34,7 @@ export function LiveArc({ along, mirror, phase, out, children }: { along: number
   const path = (from: number, to: number) => arcPath(MAP, from, to, CENTRE, RADII, mirror);
   const span = phase ? PHASE_SPANS[phase] : undefined;
   return (
-    <svg viewBox="0 0 520 520" className="h-full max-h-full min-h-0 w-full" role="img" aria-label="Where the swing is now">
+    <svg viewBox="0 0 520 520" className="h-full max-h-full min-h-0 w-full" role="img" aria-label={tr("Where the swing is now")}>
       <path d={path(0, 2)} fill="none" stroke="var(--ink)" strokeWidth={5} strokeLinecap="round" />
       <path d={path(2, 3)} fill="none" stroke="var(--hairline)" strokeWidth={5} strokeLinecap="round" />
       {span ? (

@@ -6,6 +6,7 @@ import { PARTS, standing } from "@/lib/standing";
 import { isDark } from "@/lib/settings";
 
 import type { FigureScene } from "../figure/scene";
+import { tr } from "@/lib/language";
 
 /** The whole player as they move; parts that no sensor sees are faint and named. */
 export default function LiveFigure({ now, mirror }: { now: FigureNow; mirror: boolean }) {
@@ -43,7 +44,7 @@ export default function LiveFigure({ now, mirror }: { now: FigureNow; mirror: bo
           scene.current = null;
         };
       })
-      .catch(() => setTrouble("This screen cannot draw in three dimensions (WebGL is off). Values and the arc work without it."));
+      .catch(() => setTrouble(tr("This screen cannot draw in three dimensions (WebGL is off). Values and the arc work without it.")));
     return () => {
       gone = true;
       leave();
@@ -64,7 +65,7 @@ export default function LiveFigure({ now, mirror }: { now: FigureNow; mirror: bo
   };
   const faint = namedTogether(info.faint);
   return (
-    <section className="relative flex h-full min-h-0 flex-col" aria-label="The player as a figure">
+    <section className="relative flex h-full min-h-0 flex-col" aria-label={tr("The player as a figure")}>
       <button type="button" className="absolute top-0 left-0 z-10 min-h-14 px-3 text-lg font-bold underline decoration-2 underline-offset-8" onClick={look}>
         {EYES[eye].name}
       </button>
@@ -73,7 +74,7 @@ export default function LiveFigure({ now, mirror }: { now: FigureNow; mirror: bo
           ref={canvas}
           className="absolute inset-0 h-full w-full touch-none"
           role="img"
-          aria-label={`Figure of the player${faint ? `, without measurement: ${faint}` : ""}`}
+          aria-label={tr("Figure of the player{what}", { what: faint ? tr(", without measurement: {faint}", { faint }) : "" })}
         />
         {trouble ? (
           <p role="alert" className="absolute inset-x-6 top-16 border-l-4 border-rust pl-4 text-xl">
@@ -81,7 +82,7 @@ export default function LiveFigure({ now, mirror }: { now: FigureNow; mirror: bo
           </p>
         ) : null}
       </div>
-      {faint ? <p className="flex-none text-center text-base leading-tight text-muted">Faint: not measured ({faint})</p> : null}
+      {faint ? <p className="flex-none text-center text-base leading-tight text-muted">{tr("Faint: not measured ({faint})", { faint })}</p> : null}
     </section>
   );
 }

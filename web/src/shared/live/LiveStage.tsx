@@ -9,6 +9,7 @@ import { MeasureGauge } from "@/shared/figure/BodyGauge";
 import { Loading } from "@/shared/ui/controls";
 
 import { LiveArc } from "./LiveArc";
+import { tr } from "@/lib/language";
 
 const LiveFigure = lazy(() => import("./LiveFigure"));
 
@@ -33,7 +34,7 @@ export function LiveStage({ now, metric, words, mirror, bands, asks, figure }: P
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,48fr)_minmax(0,52fr)] items-center gap-x-8 px-7 portrait:grid-cols-1 portrait:grid-rows-[minmax(0,50fr)_minmax(0,50fr)] max-[700px]:px-4">
       {figure && now.figure ? (
-        <Suspense fallback={<Loading what="Drawing the figure" />}>
+        <Suspense fallback={<Loading what={tr("Drawing the figure")} />}>
           <LiveFigure now={now.figure} mirror={mirror} />
         </Suspense>
       ) : (
@@ -65,10 +66,20 @@ export function LiveStage({ now, metric, words, mirror, bands, asks, figure }: P
         <p
           className={`mt-2 min-h-[1.3em] text-[32px] leading-snug max-[1100px]:text-[26px] max-[700px]:text-xl ${over ? "border-l-[6px] border-rust pl-3" : "text-muted"}`}
         >
-          {band === null ? "" : over === 0 ? "within the band" : `${amount(metric, over)} ${over > 0 ? "above" : "below"} the band${way(metric, over, words)}`}
+          {band === null
+            ? ""
+            : over === 0
+              ? tr("within the band")
+              : tr("{amount} {what} the band{way}", {
+                  amount: amount(metric, over),
+                  what: over > 0 ? tr("above") : tr("below"),
+                  way: way(metric, over, words),
+                })}
         </p>
         <p className="mt-3 text-2xl text-muted max-[700px]:text-lg" data-testid="settled">
-          {settled ? `Settled at ${inWords(metric, settled[0], words)}, wandering by ± ${spread(metric, settled[1])}` : "Stand still, and it settles."}
+          {settled
+            ? tr("Settled at {inWords}, wandering by ± {spread}", { inWords: inWords(metric, settled[0], words), spread: spread(metric, settled[1]) })
+            : tr("Stand still, and it settles.")}
         </p>
       </div>
     </div>
@@ -77,5 +88,5 @@ export function LiveStage({ now, metric, words, mirror, bands, asks, figure }: P
 
 function way(metric: MetricWords, over: number, words: Vocabulary): string {
   const told = direction(metric, over, words);
-  return told ? `: more ${told}` : "";
+  return told ? tr(": more {told}", { told }) : "";
 }

@@ -4,16 +4,22 @@ import { amount, direction, type MetricWords, type Vocabulary } from "@/lib/word
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
 
 import { LiveArc } from "./LiveArc";
+import { tr } from "@/lib/language";
 
 export const PHASES: Record<string, string> = {
-  way_back: "the whole way back",
-  to_shaft_level: "to shaft level",
-  at_top: "at the top",
-  transition: "in the transition",
-  impact: "at impact",
-  always: "all the time",
+  way_back: tr("the whole way back"),
+  to_shaft_level: tr("to shaft level"),
+  at_top: tr("at the top"),
+  transition: tr("in the transition"),
+  impact: tr("at impact"),
+  always: tr("all the time"),
 };
-const EVERY: Record<number, string> = { 0: "no feedback now", 1: "feedback every time", 2: "feedback every second time", 4: "feedback every fourth time" };
+const EVERY: Record<number, string> = {
+  0: tr("no feedback now"),
+  1: tr("feedback every time"),
+  2: tr("feedback every second time"),
+  4: tr("feedback every fourth time"),
+};
 
 /** How often there is feedback, in words. */
 export const saysEvery = (every: number, test: boolean): string => (test ? "test: no feedback" : (EVERY[every] ?? ""));
@@ -22,11 +28,11 @@ export const saysEvery = (every: number, test: boolean): string => (test ? "test
 export function wordOf(now: Now, metric: MetricWords, words: Vocabulary): string {
   const d = now.decision;
   if (!now.trainer) return "";
-  if (!now.trainer.speaks) return now.trainer.test ? "Test" : "Your turn";
-  if (!d || d.inside === null) return now.still ? "Ready" : "";
-  if (d.inside) return "Inside";
+  if (!now.trainer.speaks) return now.trainer.test ? tr("Test") : tr("Your turn");
+  if (!d || d.inside === null) return now.still ? tr("Ready") : "";
+  if (d.inside) return tr("Inside");
   const way = direction(metric, d.error, words);
-  return way ? `Too ${way}` : d.error > 0 ? "Too much" : "Too little";
+  return way ? tr("Too {way}", { way }) : d.error > 0 ? tr("Too much") : tr("Too little");
 }
 
 interface Props {
@@ -53,10 +59,10 @@ export function TrainerStage({ now, metric, words, mirror, hidden = null, childr
   const high = d?.high ?? trainer.high;
   const word =
     hidden !== null
-      ? "What did you feel?"
+      ? tr("What did you feel?")
       : resting && told && last?.spoken && trainer.made > 0
         ? last.good
-          ? "Good"
+          ? tr("Good")
           : saysMiss(last, metric, words)
         : wordOf(now, metric, words);
   const drawing = drawingFor(metric.id);
@@ -76,7 +82,7 @@ export function TrainerStage({ now, metric, words, mirror, hidden = null, childr
         </p>
         <p className="text-[40px] leading-tight text-muted max-[1100px]:text-[30px] max-[700px]:text-xl">
           {value === null ? "" : direction(metric, value, words)} {PHASES[trainer.phase]}
-          {trainer.relative ? ", relative to address" : ""}
+          {trainer.relative ? tr(", relative to address") : ""}
         </p>
         <p
           className={`mt-4 text-[88px] leading-[1.02] font-bold max-[1300px]:text-[72px] max-[1100px]:text-[56px] max-[700px]:text-[38px] ${out ? "text-rust" : ""}`}
@@ -92,9 +98,9 @@ export function TrainerStage({ now, metric, words, mirror, hidden = null, childr
 }
 
 function saysMiss(r: Repetition, metric: MetricWords, words: Vocabulary): string {
-  if (r.error === 0) return "Not all the time";
+  if (r.error === 0) return tr("Not all the time");
   const way = direction(metric, r.error, words);
-  return way ? `Too ${way}` : r.error > 0 ? "Too much" : "Too little";
+  return way ? tr("Too {way}", { way }) : r.error > 0 ? tr("Too much") : tr("Too little");
 }
 
 /** Runs, the block's repetitions as marks, and what held at each speed. */
@@ -103,15 +109,15 @@ function Counts({ now, hidden }: { now: Now; hidden: number | null }) {
   return (
     <div className="grid gap-4 self-center portrait:grid-cols-3 portrait:items-start">
       <div>
-        <p className="text-2xl text-muted max-[700px]:text-base">{t.test ? "Made" : "In a row"}</p>
+        <p className="text-2xl text-muted max-[700px]:text-base">{t.test ? tr("Made") : tr("In a row")}</p>
         <p className="figure text-[120px] leading-none font-bold max-[1100px]:text-[84px] max-[700px]:text-[56px]" data-testid="run">
           {t.test ? t.made : hidden === null ? t.run : "?"}
         </p>
-        <p className="text-2xl text-muted max-[700px]:text-base">{t.test ? "" : `best ${t.best}`}</p>
+        <p className="text-2xl text-muted max-[700px]:text-base">{t.test ? "" : tr("best {best}", { best: t.best })}</p>
       </div>
       <div>
-        <p className="text-2xl text-muted max-[700px]:text-base">This block</p>
-        <ol className="mt-1 flex flex-wrap gap-1.5" aria-label="Repetitions">
+        <p className="text-2xl text-muted max-[700px]:text-base">{tr("This block")}</p>
+        <ol className="mt-1 flex flex-wrap gap-1.5" aria-label={tr("Repetitions")}>
           {t.repetitions.slice(-15).map((r) => (
             <Mark key={r.number} r={r} shown={!t.test && r.spoken && r.number !== hidden} />
           ))}
@@ -119,10 +125,10 @@ function Counts({ now, hidden }: { now: Now; hidden: number | null }) {
         <p className="mt-1 text-xl text-muted max-[700px]:text-base">{saysEvery(t.every, t.test)}</p>
       </div>
       {t.ladder.length && !t.test ? (
-        <ul className="text-xl max-[700px]:text-base" aria-label="Speeds">
+        <ul className="text-xl max-[700px]:text-base" aria-label={tr("Speeds")}>
           {t.ladder.map((r) => (
             <li key={r.rung}>
-              <span className="text-muted">{r.rung}</span> {r.good} of {r.made}
+              <span className="text-muted">{r.rung}</span> {tr("{good} of {made}", { good: r.good, made: r.made })}
             </li>
           ))}
         </ul>
@@ -133,7 +139,7 @@ function Counts({ now, hidden }: { now: Now; hidden: number | null }) {
 
 /** A full circle is good, a hollow triangle is not, a dash was made without being told. */
 function Mark({ r, shown }: { r: Repetition; shown: boolean }) {
-  const label = `Repetition ${r.number}: ${shown ? (r.good ? "good" : "not good") : "not told"}`;
+  const label = tr("Repetition {number}: {what}", { number: r.number, what: shown ? (r.good ? tr("good") : tr("not good")) : tr("not told") });
   return (
     <li>
       <svg viewBox="0 0 28 28" className="h-7 w-7" role="img" aria-label={label}>

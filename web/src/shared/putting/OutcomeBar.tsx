@@ -2,6 +2,7 @@ import type { Given, Putt } from "@/api/putting";
 import { OUTCOMES, PAST_M, distanceWords, pastOf, sameDistance, type Unit } from "@/lib/putts";
 
 import { OutcomeGlyph } from "./OutcomeGlyph";
+import { tr } from "@/lib/language";
 
 interface Props {
   putt: Putt;
@@ -17,7 +18,7 @@ export function OutcomeBar({ putt, unit, keyed = false, onNote }: Props) {
   const missed = outcome !== "" && outcome !== "holed";
   return (
     <div>
-      <div role="radiogroup" aria-label={`Where putt ${putt.number} went`} className="flex flex-wrap gap-2">
+      <div role="radiogroup" aria-label={tr("Where putt {number} went", { number: putt.number })} className="flex flex-wrap gap-2">
         {OUTCOMES.map((o, k) => (
           <button
             key={o.id}
@@ -38,8 +39,8 @@ export function OutcomeBar({ putt, unit, keyed = false, onNote }: Props) {
         ))}
       </div>
       {missed ? (
-        <div role="radiogroup" aria-label="How far" className="mt-1 flex flex-wrap items-center gap-1">
-          <span className="text-lg text-muted">{outcome === "short" ? "short by" : "past by"}</span>
+        <div role="radiogroup" aria-label={tr("How far")} className="mt-1 flex flex-wrap items-center gap-1">
+          <span className="text-lg text-muted">{outcome === "short" ? tr("short by") : tr("past by")}</span>
           {PAST_M[unit].map((m) => {
             const chosen = past !== null && sameDistance(Math.abs(past), m);
             return (

@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Putting } from "@/api/putting";
 import { Button, Choice, Field, inputLook } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 type Putter = NonNullable<Putting["noted"]>["putter"];
 
@@ -12,10 +13,10 @@ interface Props {
 }
 
 const PIVOTS: { id: Putter["pivot"]; label: string }[] = [
-  { id: "fitted", label: "As it fits best" },
-  { id: "sternum", label: "Sternum" },
-  { id: "shoulders", label: "Between the shoulders" },
-  { id: "grip", label: "Top of the grip" },
+  { id: "fitted", label: tr("As it fits best") },
+  { id: "sternum", label: tr("Sternum") },
+  { id: "shoulders", label: tr("Between the shoulders") },
+  { id: "grip", label: tr("Top of the grip") },
 ];
 
 const cm = (m: number | null | undefined): string => (m === null || m === undefined ? "" : String(Math.round(1000 * m) / 10));
@@ -54,19 +55,19 @@ export function PutterForm({ putter, busy, onNote }: Props) {
         });
       }}
     >
-      <p className="text-muted">The free pendulum turns about</p>
-      <Choice label="The free pendulum turns about" value={pivot} onChange={setPivot} options={PIVOTS} />
-      {needsHeight ? field("Height over the ground, cm", "height", "Over the grip end. Where markers on the body show it, they say where.") : null}
-      <p className="mt-2 text-muted">With its length, a sensor on the shaft also says where head and handle are.</p>
+      <p className="text-muted">{tr("The free pendulum turns about")}</p>
+      <Choice label={tr("The free pendulum turns about")} value={pivot} onChange={setPivot} options={PIVOTS} />
+      {needsHeight ? field(tr("Height over the ground, cm"), "height", tr("Over the grip end. Where markers on the body show it, they say where.")) : null}
+      <p className="mt-2 text-muted">{tr("With its length, a sensor on the shaft also says where head and handle are.")}</p>
       <div className="grid grid-cols-4 items-end gap-4 max-[900px]:grid-cols-2">
-        {field("Length, cm", "length")}
-        {field("Sensor below the grip end, cm", "sensor")}
-        {field("Sweet spot from the shaft, cm", "offset")}
-        {field("Lie, degrees", "lie")}
+        {field(tr("Length, cm"), "length")}
+        {field(tr("Sensor below the grip end, cm"), "sensor")}
+        {field(tr("Sweet spot from the shaft, cm"), "offset")}
+        {field(tr("Lie, degrees"), "lie")}
       </div>
-      {wrong ? <p className="text-lg">Write numbers, like 86.5.</p> : null}
+      {wrong ? <p className="text-lg">{tr("Write numbers, like 86.5.")}</p> : null}
       <Button tone="solid" type="submit" disabled={busy || wrong} className="mt-3">
-        Measure with these
+        {tr("Measure with these")}
       </Button>
     </form>
   );

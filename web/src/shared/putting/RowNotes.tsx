@@ -1,6 +1,7 @@
 import type { Given, Putt } from "@/api/putting";
 import { distanceWords, type Unit } from "@/lib/putts";
 import { Choice } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 interface Props {
   putts: readonly Putt[];
@@ -11,14 +12,14 @@ interface Props {
 }
 
 const SLOPES = [
-  { id: "flat", label: "Flat" },
-  { id: "uphill", label: "Uphill" },
-  { id: "downhill", label: "Downhill" },
+  { id: "flat", label: tr("Flat") },
+  { id: "uphill", label: tr("Uphill") },
+  { id: "downhill", label: tr("Downhill") },
 ] as const;
 const BREAKS = [
-  { id: "none", label: "Straight" },
-  { id: "left_to_right", label: "Left to right" },
-  { id: "right_to_left", label: "Right to left" },
+  { id: "none", label: tr("Straight") },
+  { id: "left_to_right", label: tr("Left to right") },
+  { id: "right_to_left", label: tr("Right to left") },
 ] as const;
 
 /** What is noted of a whole row at once: how far, slope, break. */
@@ -28,20 +29,20 @@ export function RowNotes({ putts, distances, unit, onNote }: Props) {
     <div className="space-y-1">
       {distances.length ? (
         <Choice
-          label="How far"
+          label={tr("How far")}
           value=""
           onChange={(d) => onNote({ distance_m: Number(d) })}
           options={distances.map((d) => ({ id: String(d), label: distanceWords(d, unit) }))}
         />
       ) : null}
       <Choice
-        label="Slope"
+        label={tr("Slope")}
         value={common((p) => p.putt.slope)}
         onChange={(slope) => onNote({ slope: slope as "flat" })}
         options={[...SLOPES] as { id: string; label: string }[]}
       />
       <Choice
-        label="Break"
+        label={tr("Break")}
         value={common((p) => p.putt.breaks)}
         onChange={(breaks) => onNote({ breaks: breaks as "none" })}
         options={[...BREAKS] as { id: string; label: string }[]}

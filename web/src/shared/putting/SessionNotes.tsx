@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Given, Putting } from "@/api/putting";
 import { Button, Choice, Field, inputLook } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 interface Props {
   noted: NonNullable<Putting["noted"]>;
@@ -26,31 +27,31 @@ export function SessionNotes({ noted, busy, onNote }: Props) {
         onNote({ green_speed_ft: number(speed), putter_grip: grip, face_grip_bias_deg: turned === null ? null : way === "open" ? turned : -turned });
       }}
     >
-      <h3 className="text-xl font-bold">This fitting</h3>
+      <h3 className="text-xl font-bold">{tr("This fitting")}</h3>
       <div className="grid grid-cols-2 gap-4 max-[700px]:grid-cols-1">
-        <Field label="Green speed, feet">
+        <Field label={tr("Green speed, feet")}>
           <input className={inputLook} inputMode="decimal" value={speed} onChange={(e) => setSpeed(e.target.value)} placeholder="10.5" />
         </Field>
-        <Field label="Grip, in words">
+        <Field label={tr("Grip, in words")}>
           <input className={inputLook} value={grip} maxLength={200} onChange={(e) => setGrip(e.target.value)} />
         </Field>
-        <Field label="Face against the hands, degrees" note="As you see it; leave it empty where you did not look.">
+        <Field label={tr("Face against the hands, degrees")} note={tr("As you see it; leave it empty where you did not look.")}>
           <input className={inputLook} inputMode="decimal" value={bias} onChange={(e) => setBias(e.target.value)} />
         </Field>
         <div className="self-end pb-7">
           <Choice
-            label="Which way"
+            label={tr("Which way")}
             value={way}
             onChange={setWay}
             options={[
-              { id: "open", label: "Open" },
-              { id: "closed", label: "Closed" },
+              { id: "open", label: tr("Open") },
+              { id: "closed", label: tr("Closed") },
             ]}
           />
         </div>
       </div>
       <Button tone="solid" type="submit" disabled={busy} className="mt-2">
-        Keep these notes
+        {tr("Keep these notes")}
       </Button>
     </form>
   );

@@ -1,12 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { whenWords } from "@/lib/dates";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
+import { tr } from "@/lib/language";
 
-const when = (iso: string) => new Date(iso).toLocaleString("en-GB", { day: "numeric", month: "long", hour: "2-digit", minute: "2-digit" });
+const when = whenWords;
 
 /** Where one is signed in, one's password, and the way out. */
 export function Account({ me, open, onClose }: { me: Schemas["Me"]; open: boolean; onClose: () => void }) {
@@ -22,7 +24,7 @@ export function Account({ me, open, onClose }: { me: Schemas["Me"]; open: boolea
     <Sheet open={open} onClose={onClose} title={me.instructor}>
       <div className="space-y-6">
         <Button tone="solid" className="w-full" onClick={() => signOut.mutate()} disabled={signOut.isPending}>
-          Sign out here
+          {tr("Sign out here")}
         </Button>
         <ErrorLine error={signOut.error} />
         {open ? <Sessions /> : null}
@@ -44,19 +46,19 @@ function Sessions() {
   const others = found.data?.filter((s) => !s.this) ?? [];
   return (
     <section>
-      <h3 className="text-xl font-bold">Signed in</h3>
+      <h3 className="text-xl font-bold">{tr("Signed in")}</h3>
       <ul>
         {found.data?.map((s) => (
           <li key={s.id} className="flex min-h-16 items-center justify-between gap-4 border-b border-hairline py-1">
             <span className="text-lg">
-              <b>{s.this ? "Here" : s.agent || "Somewhere else"}</b>
+              <b>{s.this ? tr("Here") : s.agent || tr("Somewhere else")}</b>
               <span className="block text-base text-muted">
-                {s.this ? s.agent : `used ${when(s.seen_at)}`}, since {when(s.made_at)}
+                {tr("{what}, since {when}", { what: s.this ? s.agent : tr("used {when}", { when: when(s.seen_at) }), when: when(s.made_at) })}
               </span>
             </span>
             {s.this ? null : (
-              <Button onClick={() => end.mutate(s.id)} disabled={end.isPending} aria-label={`End the session on ${s.agent}`}>
-                End
+              <Button onClick={() => end.mutate(s.id)} disabled={end.isPending} aria-label={tr("End the session on {agent}", { agent: s.agent })}>
+                {tr("End")}
               </Button>
             )}
           </li>
@@ -64,7 +66,7 @@ function Sessions() {
       </ul>
       {others.length > 1 ? (
         <Button className="mt-3" onClick={() => endOthers.mutate()} disabled={endOthers.isPending}>
-          End all others
+          {tr("End all others")}
         </Button>
       ) : null}
       <ErrorLine error={found.error ?? end.error ?? endOthers.error} />
@@ -90,11 +92,11 @@ function Password() {
         change.mutate();
       }}
     >
-      <h3 className="text-xl font-bold">Another password</h3>
-      <Field label="The present one">
+      <h3 className="text-xl font-bold">{tr("Another password")}</h3>
+      <Field label={tr("The present one")}>
         <input className={inputLook} type="password" autoComplete="current-password" required value={old} onChange={(e) => setOld(e.target.value)} />
       </Field>
-      <Field label="The new one" note="At least 12 characters; several unrelated words make a good one. Everywhere else you are signed out.">
+      <Field label={tr("The new one")} note={tr("At least 12 characters; several unrelated words make a good one. Everywhere else you are signed out.")}>
         <input
           className={inputLook}
           type="password"
@@ -109,11 +111,11 @@ function Password() {
       <ErrorLine error={change.error} />
       {change.isSuccess ? (
         <p role="status" className="text-lg">
-          Your password is changed.
+          {tr("Your password is changed.")}
         </p>
       ) : null}
       <Button type="submit" disabled={change.isPending}>
-        Change it
+        {tr("Change it")}
       </Button>
     </form>
   );

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 
 import { isClash, type Clashing } from "@/api/client";
 import { Button, ErrorLine } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 /** One thing that was edited: how it is called and read, and whether two texts can be kept one after the other. */
 export interface Edited<T> {
@@ -25,7 +26,7 @@ export function Clash<T extends object>({ error, ...rest }: Props<T>) {
   return isClash(error) ? <Both key={error.revision} error={error} {...rest} /> : <ErrorLine error={error} />;
 }
 
-const plain = (value: unknown) => (value === null || value === undefined || value === "" ? "nothing" : String(value));
+const plain = (value: unknown) => (value === null || value === undefined || value === "" ? tr("nothing") : String(value));
 
 function Both<T extends object>({ error, mine, fields, pending, onSave }: Props<T> & { error: Clashing }) {
   const theirs = error.theirs as T;
@@ -37,16 +38,16 @@ function Both<T extends object>({ error, mine, fields, pending, onSave }: Props<
   return (
     <section ref={here} role="alert" className="space-y-3 border-l-4 border-rust pl-4">
       <p className="text-xl font-semibold">{error.message}</p>
-      {differing.length ? null : <p className="text-lg">What they changed is something else: saving yours takes nothing of it away.</p>}
+      {differing.length ? null : <p className="text-lg">{tr("What they changed is something else: saving yours takes nothing of it away.")}</p>}
       {differing.map(({ key, label, show = plain, joins }) => {
         const [own, other] = [mine[key], theirs[key]];
         const chosen = key in taken ? taken[key] : own;
         const both = joins && own && other ? `${String(other)}\n${String(own)}` : null;
         const options: [string, unknown][] = [
-          ["Yours", own],
-          ["Theirs", other],
+          [tr("Yours"), own],
+          [tr("Theirs"), other],
         ];
-        if (both) options.push(["Both", both]);
+        if (both) options.push([tr("Both"), both]);
         return (
           <div key={key} role="radiogroup" aria-label={label}>
             <p className="text-muted">{label}</p>
@@ -67,7 +68,7 @@ function Both<T extends object>({ error, mine, fields, pending, onSave }: Props<
         );
       })}
       <Button tone="solid" disabled={pending} onClick={() => onSave({ ...mine, ...taken }, error.revision)}>
-        {differing.length ? "Save what is chosen" : "Save mine"}
+        {differing.length ? tr("Save what is chosen") : tr("Save mine")}
       </Button>
     </section>
   );

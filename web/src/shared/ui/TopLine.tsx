@@ -7,6 +7,7 @@ import { keys } from "@/api/keys";
 
 import { Account } from "./Account";
 import { Sheet } from "./Sheet";
+import { tr } from "@/lib/language";
 
 /** The one line at the top: what this is, and where else to go. */
 interface Props {
@@ -29,39 +30,39 @@ export function TopLine({ title, context, actions, lesson, children }: Props) {
     <>
       {children}
       <Link to="/" className={PLACE} activeOptions={{ exact: true }} activeProps={{ className: "font-bold" }}>
-        Today
+        {tr("Today")}
       </Link>
       {lesson ? null : (
         <Link to="/diary" className={PLACE} activeProps={{ className: "font-bold" }}>
-          Diary
+          {tr("Diary")}
         </Link>
       )}
       {lesson ? null : (
         <Link to="/players" className={PLACE} activeProps={{ className: "font-bold" }}>
-          Players
+          {tr("Players")}
         </Link>
       )}
       {lesson ? null : (
         <Link to="/search" className={PLACE} activeProps={{ className: "font-bold" }}>
-          Search
+          {tr("Search")}
         </Link>
       )}
       {lesson ? null : (
         <Link to="/benchmarks" className={PLACE} activeProps={{ className: "font-bold" }}>
-          Benchmarks
+          {tr("Benchmarks")}
         </Link>
       )}
       {lesson ? null : (
         <Link to="/bays" className={PLACE} activeProps={{ className: "font-bold" }}>
-          Bays
+          {tr("Bays")}
         </Link>
       )}
-      <button type="button" className={PLACE} onClick={() => window.dispatchEvent(new Event("finearc-help"))} aria-label="Keys and settings">
+      <button type="button" className={PLACE} onClick={() => window.dispatchEvent(new Event("finearc-help"))} aria-label={tr("Keys and settings")}>
         ?
       </button>
       {lesson ? null : (
         <button type="button" className={`${PLACE} text-muted`} onClick={() => setAccount(true)}>
-          {me.data?.instructor.split(" ")[0] ?? "Account"}
+          {me.data?.instructor.split(" ")[0] ?? tr("Account")}
         </button>
       )}
     </>
@@ -80,7 +81,7 @@ export function TopLine({ title, context, actions, lesson, children }: Props) {
         className="hidden min-h-14 min-w-14 rounded-full border-2 border-ink px-4 text-lg font-semibold max-[760px]:block"
         onClick={() => setMenu(true)}
       >
-        Menu
+        {tr("Menu")}
       </button>
       <Sheet open={menu} onClose={() => setMenu(false)} title={title}>
         {context ? <div className="mb-3 text-xl text-muted">{context}</div> : null}

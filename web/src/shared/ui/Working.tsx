@@ -1,4 +1,5 @@
 import { Button } from "./controls";
+import { tr } from "@/lib/language";
 
 interface Work {
   done: number;
@@ -11,7 +12,7 @@ interface Work {
 /** How far long work is: one line that fills, what it is at in words, and a way to stop it. */
 export function Working({ job, label, onStop }: { job: Work; label: string; onStop?: () => void }) {
   const share = job.total > 0 ? job.done / job.total : 0;
-  const words = job.stopping ? "Stopping" : job.state === "waiting" ? "Waiting for its turn" : job.step;
+  const words = job.stopping ? tr("Stopping") : job.state === "waiting" ? tr("Waiting for its turn") : job.step;
   return (
     <div className="flex max-w-[820px] items-center gap-5">
       <div className="flex-1">
@@ -24,7 +25,7 @@ export function Working({ job, label, onStop }: { job: Work; label: string; onSt
       </div>
       {onStop ? (
         <Button onClick={onStop} disabled={job.stopping}>
-          Stop
+          {tr("Stop")}
         </Button>
       ) : null}
     </div>

@@ -6,6 +6,7 @@ import { keys } from "@/api/keys";
 import { Rolling, type Recorder } from "@/lib/rolling";
 
 import { useLive } from "./live";
+import { tr } from "@/lib/language";
 
 export type CameraView = "front" | "line";
 
@@ -36,16 +37,16 @@ export const useCamera = (): Camera => useContext(Context);
 /** What to do about a camera that does not open. */
 export function cameraTrouble(error: unknown): string {
   const name = error instanceof Error ? error.name : "";
-  if (name === "NotAllowedError") return "The browser does not allow the camera. Allow it beside the address, then try again.";
-  if (name === "NotFoundError" || name === "OverconstrainedError") return "No camera is connected.";
-  if (name === "NotReadableError") return "Another program has the camera. Close that, then try again.";
-  if (name === "InsecureError") return "Browsers open the camera only on a secure page: https, or the machine itself.";
-  return "The camera does not open. Unplug it, plug it in, and try again.";
+  if (name === "NotAllowedError") return tr("The browser does not allow the camera. Allow it beside the address, then try again.");
+  if (name === "NotFoundError" || name === "OverconstrainedError") return tr("No camera is connected.");
+  if (name === "NotReadableError") return tr("Another program has the camera. Close that, then try again.");
+  if (name === "InsecureError") return tr("Browsers open the camera only on a secure page: https, or the machine itself.");
+  return tr("The camera does not open. Unplug it, plug it in, and try again.");
 }
 
 /** Camera and, where there is one, its microphone as it hears: what cleans up speech takes the strike away. */
 async function open(): Promise<MediaStream> {
-  if (!navigator.mediaDevices) throw Object.assign(new Error(), { name: "InsecureError" });
+  if (!navigator.mediaDevices) throw Object.assign(new Error(), { name: tr("InsecureError") });
   const video = { width: { ideal: 1280 }, frameRate: { ideal: 60 } };
   const audio = { echoCancellation: false, noiseSuppression: false, autoGainControl: false };
   try {
@@ -90,7 +91,7 @@ export function CameraProvider({ children }: { children: ReactNode }) {
         running.current = opened;
         opened.getVideoTracks()[0]?.addEventListener("ended", () => {
           stop();
-          setTrouble("The camera was unplugged.");
+          setTrouble(tr("The camera was unplugged."));
         });
         setStream(opened);
       } catch (error) {
@@ -109,14 +110,14 @@ export function CameraProvider({ children }: { children: ReactNode }) {
       void (async () => {
         const kept = await rolling.current?.take();
         if (!kept) return;
-        setSaid("Keeping the video …");
+        setSaid(tr("Keeping the video …"));
         try {
           const nearS = Math.max(0, kept.seconds - STRUCK_BEFORE_S - FINISH_MS / 1000);
           await attachClip(captured, view, new File([kept.video], "camera.webm", { type: kept.video.type }), nearS);
           await client.invalidateQueries({ queryKey: keys.clips(captured) });
-          setSaid("The last swing has its video.");
+          setSaid(tr("The last swing has its video."));
         } catch (error) {
-          setSaid(error instanceof Error ? error.message : "The video could not be kept.");
+          setSaid(error instanceof Error ? error.message : tr("The video could not be kept."));
         }
       })();
     }, FINISH_MS);

@@ -1,6 +1,7 @@
 import { useSyncExternalStore, type ComponentProps, type ReactNode } from "react";
 
 import { settings, subscribe, type Settings } from "@/lib/settings";
+import { tr } from "@/lib/language";
 
 /** The settings of this screen, live. */
 export function useSettings(): Settings {
@@ -74,7 +75,7 @@ export const inputLook = "w-full min-h-14 rounded-lg border-2 border-[var(--cont
 /** What went wrong, in the server's own words. */
 export function ErrorLine({ error }: { error: unknown }) {
   if (!error) return null;
-  const text = error instanceof Error ? error.message : "Something did not work. Try again.";
+  const text = error instanceof Error ? error.message : tr("Something did not work. Try again.");
   return (
     <p role="alert" className="flex items-start gap-3 border-l-4 border-rust pl-3 text-lg">
       <span aria-hidden className="font-bold text-rust">

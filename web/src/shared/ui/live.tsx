@@ -3,6 +3,7 @@ import { createContext, useContext, useEffect, useRef, useState, type ReactNode 
 import { useJoin } from "@/api/hooks";
 import { settings } from "@/lib/settings";
 import { sounds } from "@/lib/sound";
+import { tr } from "@/lib/language";
 
 /** "Captured" stays readable for this long. */
 const SHOWN_MS = 2500;
@@ -96,7 +97,7 @@ export function LiveProvider({ lessonId, children }: { lessonId: string; childre
       {children}
       {flash > 0 ? <div key={flash} className="edge-flash" aria-hidden /> : null}
       <div aria-live="polite" className="sr-only">
-        {live.message.type === "captured" ? "Captured" : ""}
+        {live.message.type === "captured" ? tr("Captured") : ""}
       </div>
     </Context.Provider>
   );

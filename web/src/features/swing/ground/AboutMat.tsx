@@ -6,6 +6,7 @@ import { Button, useSettings } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 
 import { MatClock } from "./MatClock";
+import { tr } from "@/lib/language";
 
 interface Props {
   ground: Schemas["GroundOut"];
@@ -22,7 +23,7 @@ export function AboutMat({ ground, editing, onEditing, onSplit, onShift, busy }:
   const { askFirst } = useSettings();
   const [open, setOpen] = useState(false);
   const [clock, setClock] = useState(false);
-  const mat = ground.source === "pressure mat";
+  const mat = ground.source === tr("pressure mat");
   const then = (work: () => void) => () => {
     setOpen(false);
     work();
@@ -31,22 +32,24 @@ export function AboutMat({ ground, editing, onEditing, onSplit, onShift, busy }:
     <div className="flex flex-none items-center gap-x-2">
       {editing ? (
         <Button tone="solid" onClick={() => onEditing(false)}>
-          Feet are right
+          {tr("Feet are right")}
         </Button>
       ) : (
         <Button tone="quiet" aria-haspopup="dialog" onClick={() => setOpen(true)}>
-          About the mat
+          {tr("About the mat")}
         </Button>
       )}
-      <Sheet open={open} onClose={() => setOpen(false)} title="The mat">
+      <Sheet open={open} onClose={() => setOpen(false)} title={tr("The mat")}>
         <div className="flex flex-col items-start gap-3">
-          {ground.feet.length > 0 && mat ? <Button onClick={then(() => onEditing(true))}>Correct the feet</Button> : null}
-          {ground.split_by_hand ? <Button onClick={then(() => onSplit(null))}>Line moved by you; find it again</Button> : null}
+          {ground.feet.length > 0 && mat ? <Button onClick={then(() => onEditing(true))}>{tr("Correct the feet")}</Button> : null}
+          {ground.split_by_hand ? <Button onClick={then(() => onSplit(null))}>{tr("Line moved by you; find it again")}</Button> : null}
           {mat && !ground.alone ? (
-            <Button onClick={then(() => setClock(true))}>{ground.offset ? `Mat's clock ±${Math.round(1000 * ground.offset.sd_s)} ms` : "Mat's clock"}</Button>
+            <Button onClick={then(() => setClock(true))}>
+              {ground.offset ? tr("Mat's clock ±{sd_s} ms", { sd_s: Math.round(1000 * ground.offset.sd_s) }) : tr("Mat's clock")}
+            </Button>
           ) : null}
           <Button aria-pressed={askFirst} onClick={() => changeSettings({ askFirst: !askFirst })}>
-            {askFirst ? "Guess first: on" : "Guess first: off"}
+            {askFirst ? tr("Guess first: on") : tr("Guess first: off")}
           </Button>
         </div>
       </Sheet>

@@ -14,14 +14,15 @@ import { CursorLine, type Ghost } from "@/shared/charts/TraceChart";
 import { groundLabels, SIDES } from "./groundLabels";
 import { Bands, Legend, Moments, returned } from "./GroundParts";
 import { groundPicture, TOP, type Panel } from "./groundPicture";
+import { tr } from "@/lib/language";
 
 export type { Panel } from "./groundPicture";
 
 export const PANELS: { id: Panel; name: string }[] = [
-  { id: "between", name: "Between the feet" },
-  { id: "along", name: "Heel to toe" },
-  { id: "force", name: "Push" },
-  { id: "body", name: "With the body" },
+  { id: "between", name: tr("Between the feet") },
+  { id: "along", name: tr("Heel to toe") },
+  { id: "force", name: tr("Push") },
+  { id: "body", name: tr("With the body") },
 ];
 
 const SMALL = 16;
@@ -68,10 +69,10 @@ export function GroundChart(props: Props) {
     panel === "between"
       ? [`${lead} ↑`, `${trail} ↓`]
       : panel === "along"
-        ? ["toes ↑", "heels ↓"]
+        ? [tr("toes ↑"), tr("heels ↓")]
         : panel === "force"
-          ? ["100 % is standing", ""]
-          : ["toward the target ↑", "away ↓"];
+          ? [tr("100 % is standing"), ""]
+          : [tr("toward the target ↑"), tr("away ↓")];
   const spots =
     panel === "between"
       ? groundLabels({ ground, traces, wanted, impact: at("impact"), x, y, start, end, width: W, bottom: BOTTOM, sides: [above!, below!] })
@@ -91,7 +92,7 @@ export function GroundChart(props: Props) {
         viewBox={`0 0 ${W} ${H}`}
         className="absolute inset-0 h-full w-full touch-none select-none"
         role="img"
-        aria-label={`${PANELS.find((p) => p.id === panel)!.name} over the swing`}
+        aria-label={tr("{name} over the swing", { name: PANELS.find((p) => p.id === panel)!.name })}
         onPointerDown={(e) => cursor.set(timeOf(e))}
         onPointerMove={(e) => {
           if (drag) setDrag({ ...drag, time: timeOf(e), moved: drag.moved || Math.abs(timeOf(e) - drag.time) > 0.004 });

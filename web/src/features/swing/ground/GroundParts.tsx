@@ -1,6 +1,7 @@
 import type { Schemas } from "@/api/client";
 import type { Spot } from "@/lib/labels";
 import { indexAt, type Traces } from "@/lib/traces";
+import { tr } from "@/lib/language";
 
 import { AT_IMPACT_S, HERE, MOMENT_WORDS } from "./groundLabels";
 import type { Line, Panel, Picture } from "./groundPicture";
@@ -40,7 +41,7 @@ export function Bands({ panel, ground, judged, at, x, y, bottom: BOTTOM, start, 
                 strokeWidth={b.chosen ? 1.8 : 1.4}
                 strokeDasharray={b.chosen ? undefined : "3 4"}
               />
-              <Name spot={spots.get(`school ${b.school}`)} bold={b.chosen}>
+              <Name spot={spots.get(tr("school {school}", { school: b.school }))} bold={b.chosen}>
                 {b.label.toLowerCase()}
               </Name>
             </g>

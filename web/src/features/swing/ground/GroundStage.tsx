@@ -19,6 +19,7 @@ import { chosenLook, Opening } from "../Opening";
 import { GroundChart, PANELS, type Panel } from "./GroundChart";
 import { AskGuess, FeelAndReal } from "./Guess";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
+import { tr } from "@/lib/language";
 
 interface Props {
   swing: Schemas["SwingOut"];
@@ -57,15 +58,20 @@ function sentences(s: Schemas["SwingOut"], ground: Schemas["GroundOut"], metrics
   if (ground.sentence) return { main: ground.sentence, also: says };
   const at = shownValue(s, "stance_position", "impact");
   const place = at
-    ? `At impact: ${valueWords(
-        at,
-        metrics.find((m) => m.id === "stance_position"),
-        words,
-      )}.`
-    : "The way of the pressure is shown.";
+    ? tr("At impact: {valueWords}.", {
+        valueWords: valueWords(
+          at,
+          metrics.find((m) => m.id === "stance_position"),
+          words,
+        ),
+      })
+    : tr("The way of the pressure is shown.");
   const place2 =
     at && s.events.some((e) => e.name === "impact" && e.method === "vertical-force-peak")
-      ? `${place} Impact is taken from the push, ±${s.events.find((e) => e.name === "impact")!.uncertainty_s.toFixed(2)} s.`
+      ? tr("{place} Impact is taken from the push, ±{uncertainty_s} s.", {
+          place,
+          uncertainty_s: s.events.find((e) => e.name === "impact")!.uncertainty_s.toFixed(2),
+        })
       : place;
   return {
     main: finding ? (words === "plain" ? finding.player_says : finding.says) : place,
@@ -98,7 +104,7 @@ function dueBack(s: Schemas["SwingOut"], checkpoints: Checkpoint[]): { from: num
 /** Lead of the pressure over the body, in words. */
 function bodyWords(s: Schemas["SwingOut"], metrics: readonly MetricWords[], words: Vocabulary): string {
   const found = metrics.flatMap((m) => (m.id.startsWith("pressure_before_") ? [{ m, v: shownValue(s, m.id, "swing") }] : []));
-  return found.flatMap(({ m, v }) => (v ? [`The pressure moves ${valueWords(v, m, words)}.`] : [])).join(" ");
+  return found.flatMap(({ m, v }) => (v ? [tr("The pressure moves {valueWords}.", { valueWords: valueWords(v, m, words) })] : [])).join(" ");
 }
 
 /** Share of a foot and where along it, under its picture. */
@@ -149,13 +155,13 @@ export function GroundStage(props: Props) {
   const hasBody = Boolean(traces.columns["pelvis_sway"] ?? traces.columns["pelvis_turn"]);
   const panels = PANELS.filter((p) => p.id !== "body" || hasBody);
   const matNotes = [
-    ...ground.feet.filter((f) => f.partly_off).map((f) => `${footName(f.side, mirror)} partly off the mat: not judged`),
-    ...(ground.feet.length === 1 ? ["Only one foot stands on the mat: stand with both on it."] : []),
+    ...ground.feet.filter((f) => f.partly_off).map((f) => tr("{what} partly off the mat: not judged", { what: footName(f.side, mirror) })),
+    ...(ground.feet.length === 1 ? [tr("Only one foot stands on the mat: stand with both on it.")] : []),
   ];
 
   return (
     <main className={`grid min-h-0 flex-1 gap-x-7 px-7 max-[1180px]:gap-x-4 max-[1180px]:px-4 ${bar === "left" ? GRID[1] : GRID[0]} ${UPRIGHT}`}>
-      <section className={`flex min-h-0 flex-col pt-1 [container-type:size] ${bar === "left" ? "landscape:order-2" : ""}`} aria-label="The mat">
+      <section className={`flex min-h-0 flex-col pt-1 [container-type:size] ${bar === "left" ? "landscape:order-2" : ""}`} aria-label={tr("The mat")}>
         {mat.data ? (
           <MatPicture
             block={mat.data}
@@ -172,7 +178,7 @@ export function GroundStage(props: Props) {
         ) : mat.error ? (
           <ErrorLine error={mat.error} />
         ) : (
-          <Loading what="Laying out the mat" />
+          <Loading what={tr("Laying out the mat")} />
         )}
         {ground.feet.length === 2 || ground.feet.length === 0 ? (
           <div className="mt-1 grid flex-none grid-cols-2">
@@ -205,7 +211,9 @@ export function GroundStage(props: Props) {
             compact
           />
           <div>
-            <p className="text-[26px] font-bold">{props.selected ? `At ${props.selected === "top" ? "the top" : moment(props.selected)}` : "In between"}</p>
+            <p className="text-[26px] font-bold">
+              {props.selected ? tr("At {what}", { what: props.selected === "top" ? tr("the top") : moment(props.selected) }) : tr("In between")}
+            </p>
             {veiled ? null : <FeelAndReal ground={ground} mirror={mirror} />}
             {!veiled && panel === "body" ? <p className="text-[22px] leading-snug">{bodyWords(swing, metrics, words)}</p> : null}
           </div>
@@ -227,8 +235,8 @@ export function GroundStage(props: Props) {
               {props.chooser}
               <span className="mt-2 hidden [@container(width<600px)]:inline">
                 <Opening
-                  label={`Course: ${panels.find((p) => p.id === panel)!.name}`}
-                  title="Courses of the pressure"
+                  label={tr("Course: {name}", { name: panels.find((p) => p.id === panel)!.name })}
+                  title={tr("Courses of the pressure")}
                   chosen={panel}
                   entries={panels.map((p) => ({ ...p, note: "" }))}
                   onChoose={(id) => setPanel(id as Panel)}
@@ -262,11 +270,13 @@ export function GroundStage(props: Props) {
               onMove={props.onMove}
             />
             <p className="flex flex-none flex-wrap items-center gap-x-5 py-1 text-base leading-tight text-muted [@container(height<440px)]:hidden">
-              {ghost || timed ? <span>— this swing</span> : null}
+              {ghost || timed ? <span>{tr("— this swing")}</span> : null}
               {ghost && panel !== "body" ? <span>··· {ghost.label}</span> : null}
-              {reference && timed && (panel === "between" || panel === "along") ? <span className="text-sea">– – skilled, synthetic</span> : null}
-              {!timed ? <span>skilled course: needs the club</span> : null}
-              {panel === "between" && chosen ? <span>bands {chosen.provenance === "MEM" ? "quoted from memory" : "are house values"}</span> : null}
+              {reference && timed && (panel === "between" || panel === "along") ? <span className="text-sea">{tr("– – skilled, synthetic")}</span> : null}
+              {!timed ? <span>{tr("skilled course: needs the club")}</span> : null}
+              {panel === "between" && chosen ? (
+                <span>{tr("bands {what}", { what: chosen.provenance === "MEM" ? tr("quoted from memory") : tr("are house values") })}</span>
+              ) : null}
             </p>
           </>
         )}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "@/api/client";
 import { footName, leftToRight } from "@/lib/mat";
 import { Button } from "@/shared/ui/controls";
+import { tr } from "@/lib/language";
 
 type Side = "lead" | "even" | "trail";
 type Along = "toes" | "middle" | "heels";
@@ -20,12 +21,12 @@ export function AskGuess({ mirror, onGuess, onSkip }: AskProps) {
   const [first, second] = leftToRight(mirror);
   const sides: { id: Side; name: string }[] = [
     { id: first!, name: footName(first!, mirror) },
-    { id: "even", name: "even" },
+    { id: "even", name: tr("even") },
     { id: second!, name: footName(second!, mirror) },
   ];
   return (
-    <section aria-label="Guess before looking">
-      <h2 className="text-[40px] leading-[1.1] font-bold">{side === null ? "At impact: where was your weight?" : "And along the foot?"}</h2>
+    <section aria-label={tr("Guess before looking")}>
+      <h2 className="text-[40px] leading-[1.1] font-bold">{side === null ? tr("At impact: where was your weight?") : tr("And along the foot?")}</h2>
       <div className="mt-4 flex gap-3">
         {side === null
           ? sides.map((s) => (
@@ -42,11 +43,11 @@ export function AskGuess({ mirror, onGuess, onSkip }: AskProps) {
       <div className="mt-3 flex gap-3">
         {side !== null ? (
           <Button tone="quiet" onClick={() => setSide(null)}>
-            Back
+            {tr("Back")}
           </Button>
         ) : null}
         <Button tone="quiet" onClick={onSkip}>
-          Show without a guess
+          {tr("Show without a guess")}
         </Button>
       </div>
     </section>
@@ -54,7 +55,7 @@ export function AskGuess({ mirror, onGuess, onSkip }: AskProps) {
 }
 
 const said = (side: string, foot: string | null, mirror: boolean) =>
-  `${side === "even" ? "even on both" : footName(side as "lead" | "trail", mirror)}${foot ? `, ${foot}` : ""}`;
+  `${side === "even" ? tr("even on both") : footName(side as "lead" | "trail", mirror)}${foot ? `, ${foot}` : ""}`;
 
 /** Feel against real, side by side. */
 export function FeelAndReal({ ground, mirror }: { ground: Schemas["GroundOut"]; mirror: boolean }) {
@@ -62,11 +63,11 @@ export function FeelAndReal({ ground, mirror }: { ground: Schemas["GroundOut"]; 
   if (!guess || !real) return null;
   const same = guess.side === real.side && (!real.foot || guess.foot === real.foot);
   return (
-    <dl className="grid grid-cols-[auto_1fr] gap-x-4 text-[22px] leading-snug" aria-label="Feel against real at impact">
-      <dt className="text-muted">Felt</dt>
+    <dl className="grid grid-cols-[auto_1fr] gap-x-4 text-[22px] leading-snug" aria-label={tr("Feel against real at impact")}>
+      <dt className="text-muted">{tr("Felt")}</dt>
       <dd>{said(guess.side, guess.foot, mirror)}</dd>
-      <dt className="text-muted">Was</dt>
-      <dd className="font-bold">{same ? "just that" : said(real.side, real.foot, mirror)}</dd>
+      <dt className="text-muted">{tr("Was")}</dt>
+      <dd className="font-bold">{same ? tr("just that") : said(real.side, real.foot, mirror)}</dd>
     </dl>
   );
 }

@@ -3,11 +3,12 @@ import { along, boxOf, placed, type Anchor, type Label, type Spot } from "@/lib/
 import { indexAt, type Traces } from "@/lib/traces";
 
 import { TOP } from "./groundPicture";
+import { tr } from "@/lib/language";
 
 /** Half of what is drawn around impact, s. */
 export const AT_IMPACT_S = 0.022;
-export const MOMENT_WORDS: Record<string, string> = { return: "starts back", even: "even" };
-export const HERE = "starts back here";
+export const MOMENT_WORDS: Record<string, string> = { return: tr("starts back"), even: tr("even") };
+export const HERE = tr("starts back here");
 const SIZE = 16;
 const POINTS = 120;
 /** Narrower than this (a phone) even the chosen school's name gives way: it stands in the lesson's head, px. */
@@ -51,7 +52,7 @@ export function groundLabels({ ground, traces, wanted, impact, x, y, start, end,
       const [left, right, top, low] = [x(impact - AT_IMPACT_S) - 6, x(impact + AT_IMPACT_S) + 6, y(b.high) + 14, y(b.low) - 4];
       const middle = (y(b.high) + y(b.low)) / 2 + 5;
       labels.push({
-        key: `school ${b.school}`,
+        key: tr("school {school}", { school: b.school }),
         lines: [b.label.toLowerCase()],
         size: SIZE,
         bold: b.chosen,

@@ -4,6 +4,7 @@ import type { Schemas } from "@/api/client";
 import type { Checkpoint } from "@/lib/arc";
 import { indexAt, type Traces } from "@/lib/traces";
 import { aligned, type Ghost } from "@/shared/charts/TraceChart";
+import { tr } from "@/lib/language";
 
 export type Panel = "between" | "along" | "force" | "body";
 export const TOP = 20;
@@ -46,7 +47,7 @@ export function groundPicture({ panel, traces, checkpoints, ghost, reference, le
 
   const lines: Line[] =
     panel === "between"
-      ? [{ id: "stance_position", name: "pressure" }]
+      ? [{ id: "stance_position", name: tr("pressure") }]
       : panel === "along"
         ? [
             { id: "lead_heel_toe", name: lead },
@@ -54,12 +55,12 @@ export function groundPicture({ panel, traces, checkpoints, ghost, reference, le
           ]
         : panel === "force"
           ? [
-              { id: "vertical_force", name: "both feet" },
+              { id: "vertical_force", name: tr("both feet") },
               { id: "lead_force", dash: "9 6", name: lead },
               { id: "trail_force", dash: "3 5", name: trail },
             ]
           : [
-              { id: "stance_position", name: "pressure", own: true },
+              { id: "stance_position", name: tr("pressure"), own: true },
               ...(bodyId
                 ? [
                     {
@@ -67,7 +68,7 @@ export function groundPicture({ panel, traces, checkpoints, ghost, reference, le
                       dash: "9 6",
                       own: true,
                       sign: bodyId === "pelvis_turn" ? -1 : 1,
-                      name: bodyId === "pelvis_turn" ? "pelvis turn" : "pelvis sway",
+                      name: bodyId === "pelvis_turn" ? tr("pelvis turn") : tr("pelvis sway"),
                     },
                   ]
                 : []),

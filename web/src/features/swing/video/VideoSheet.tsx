@@ -6,10 +6,11 @@ import { Sheet } from "@/shared/ui/Sheet";
 
 import { VIEW_NAMES } from "@/shared/clip/ClipPicture";
 import type { Clip, Clips, ClipView } from "@/shared/clip/useClips";
+import { tr } from "@/lib/language";
 
 const SLOWER = [
-  { id: "1", label: "as it was" },
-  { id: "2", label: "2 × slower" },
+  { id: "1", label: tr("as it was") },
+  { id: "2", label: tr("2 × slower") },
   { id: "4", label: "4 ×" },
   { id: "8", label: "8 ×" },
 ] as const;
@@ -17,15 +18,16 @@ const SLOWER = [
 /** The videos of a swing: attach, lay anew, take away. */
 export function VideoSheet({ open, onClose, clips }: { open: boolean; onClose: () => void; clips: Clips }) {
   return (
-    <Sheet open={open} onClose={onClose} title="Videos of this swing">
+    <Sheet open={open} onClose={onClose} title={tr("Videos of this swing")}>
       <div className="space-y-6">
         {clips.clips.map((clip) => (
           <OneClip key={clip.id} clip={clip} clips={clips} />
         ))}
         <AttachButtons clips={clips} />
         <p className="text-base text-muted">
-          MP4 or WebM, at most 100 MB and a minute. Nothing in the picture is measured. It is kept with the swing, goes with the player&rsquo;s export and is
-          erased with the player.
+          {tr(
+            "MP4 or WebM, at most 100 MB and a minute. Nothing in the picture is measured. It is kept with the swing, goes with the player’s export and is erased with the player.",
+          )}
         </p>
         <ErrorLine error={clips.error} />
       </div>
@@ -36,30 +38,34 @@ export function VideoSheet({ open, onClose, clips }: { open: boolean; onClose: (
 function OneClip({ clip, clips }: { clip: Clip; clips: Clips }) {
   const laid = laidWords(clip);
   return (
-    <section className="border-b border-hairline pb-4" aria-label={`Video ${VIEW_NAMES[clip.view]}`}>
+    <section className="border-b border-hairline pb-4" aria-label={tr("Video {view_names}", { view_names: VIEW_NAMES[clip.view] })}>
       <h3 className="text-xl font-bold">{VIEW_NAMES[clip.view].replace(/^./, (c) => c.toUpperCase())}</h3>
       <p className="text-lg">
-        {clip.seconds.toFixed(1)} s, {Math.round(clip.rate_hz)} pictures a second, {(clip.size / 1e6).toFixed(1)} MB
-        {clip.sound ? "" : ", without sound"}.
+        {tr("{seconds} s, {what} pictures a second, {what2} MB{what3}.", {
+          seconds: clip.seconds.toFixed(1),
+          what: Math.round(clip.rate_hz),
+          what2: (clip.size / 1e6).toFixed(1),
+          what3: clip.sound ? "" : tr(", without sound"),
+        })}
       </p>
-      <p className="text-lg text-muted">{laid ? `Laid on the swing ${laid}.` : "Not laid on the swing yet: say where the ball is struck."}</p>
-      <p className="mt-2 text-base text-muted">It plays</p>
+      <p className="text-lg text-muted">{laid ? tr("Laid on the swing {laid}.", { laid }) : tr("Not laid on the swing yet: say where the ball is struck.")}</p>
+      <p className="mt-2 text-base text-muted">{tr("It plays")}</p>
       <Choice
-        label={`How slowly the video ${VIEW_NAMES[clip.view]} plays`}
+        label={tr("How slowly the video {view_names} plays", { view_names: VIEW_NAMES[clip.view] })}
         value={String(clip.slower) as (typeof SLOWER)[number]["id"]}
         options={[...SLOWER]}
         onChange={(slower) => clips.lay.mutate({ id: clip.id, slower: Number(slower) as Clip["slower"] as 1 })}
       />
       <div className="mt-2 flex flex-wrap gap-2">
         <Button onClick={() => clips.remove.mutate(clip.id)} disabled={clips.remove.isPending}>
-          Take away
+          {tr("Take away")}
         </Button>
         <a
           className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold"
           href={`/api/clips/${clip.id}/content`}
           download={`swing-${clip.view}.${clip.kind.split("/")[1]}`}
         >
-          Save a copy
+          {tr("Save a copy")}
         </a>
       </div>
     </section>
@@ -78,12 +84,12 @@ export function AttachButtons({ clips }: { clips: Clips }) {
     <div className="flex flex-wrap gap-2">
       {(["front", "line"] as const).map((v) => (
         <Button key={v} onClick={() => choose(v)} disabled={clips.attach.isPending}>
-          {clips.clips.some((c) => c.view === v) ? "Another" : "Attach one"} {VIEW_NAMES[v]}
+          {clips.clips.some((c) => c.view === v) ? tr("Another") : tr("Attach one")} {VIEW_NAMES[v]}
         </Button>
       ))}
       {clips.attach.isPending ? (
         <p role="status" className="w-full text-lg text-muted">
-          Taking the video in …
+          {tr("Taking the video in …")}
         </p>
       ) : null}
       <input
@@ -91,7 +97,7 @@ export function AttachButtons({ clips }: { clips: Clips }) {
         type="file"
         accept="video/mp4,video/webm,video/quicktime,.mp4,.webm,.mov"
         className="hidden"
-        aria-label="Video file"
+        aria-label={tr("Video file")}
         onChange={(e) => {
           const chosen = e.target.files?.[0];
           if (chosen) clips.attach.mutate({ view: view.current, file: chosen });

@@ -45,6 +45,7 @@ from finearc.api.routes import (
 )
 from finearc.core.errors import FineArcError
 from finearc.services.lesson.ids import named_enums
+from finearc.wording import tr
 
 ERRORS: dict[int | str, dict[str, Any]] = {
     **{code: {"model": Problem} for code in (400, 401, 403, 404, 405, 413, 421, 422, 428, 429, 503, 507)},
@@ -68,7 +69,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
             services.link.close()
 
     app = FastAPI(
-        title="Fine Arc",
+        title=tr("Fine Arc"),
         version=__version__,
         lifespan=lifespan,
         docs_url=None,

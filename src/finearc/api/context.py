@@ -28,6 +28,7 @@ from finearc.services.people.sessions import Sessions
 from finearc.services.ports import Hasher, PageMaker, RawCodec, UnitOfWork
 from finearc.services.seen import Seen, unseen
 from finearc.store.unit_of_work import Store
+from finearc.wording import tr
 
 COOKIE = "finearc_session"
 CSRF_HEADER = "x-csrf-token"
@@ -39,7 +40,7 @@ class NotSignedIn(FineArcError):
     code = "not_signed_in"
 
     def __str__(self) -> str:
-        return "Not signed in. Sign in first."
+        return tr("Not signed in. Sign in first.")
 
 
 @dataclass
@@ -48,7 +49,7 @@ class TooManyReads(FineArcError):
     code = "too_many_reads"
 
     def __str__(self) -> str:
-        return f"More is asked for than any screen needs. Wait {self.wait_s} seconds, then go on."
+        return tr("More is asked for than any screen needs. Wait {wait_s} seconds, then go on.", wait_s=self.wait_s)
 
 
 @dataclass
@@ -56,7 +57,7 @@ class BadCsrf(FineArcError):
     code = "csrf"
 
     def __str__(self) -> str:
-        return "This page is out of date. Reload it and try again."
+        return tr("This page is out of date. Reload it and try again.")
 
 
 class ReadLimit:

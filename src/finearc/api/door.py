@@ -41,6 +41,7 @@ from finearc.services.records import (
     Swing,
 )
 from finearc.store.faults import is_away, is_clash
+from finearc.wording import tr
 
 OWNED: dict[str, type[Any]] = {
     "lesson_id": Lesson,
@@ -79,14 +80,20 @@ class NoId(FineArcError):
         self.name = name
 
     def __str__(self) -> str:
-        return f"{self.name}: this is not an id. Take it from the record that you mean."
+        return tr("{name}: this is not an id. Take it from the record that you mean.", name=self.name)
 
 
 class TooLarge(HTTPException):
     """More is sent than a route takes."""
 
     def __init__(self, largest: int) -> None:
-        super().__init__(413, f"More was sent than this address takes ({largest / 1e6:g} MB). Split it, or shorten it")
+        super().__init__(
+            413,
+            tr(
+                "More was sent than this address takes ({value:g} MB). Split it, or shorten it",
+                value=largest / 1000000.0,
+            ),
+        )
 
 
 class DoorRoute(APIRoute):
@@ -228,7 +235,7 @@ async def _enter(request: Request) -> Who:
         raise NoId(wrong)
     if not owned:
         services.seen.security("not_owned", session=hashed[:12], route=_template(request))
-        raise NotFound("this record")
+        raise NotFound(tr("this record"))
     return Who(found.academy_id, found.instructor_id, found.csrf, hashed)
 
 

@@ -12,6 +12,7 @@ from starlette.exceptions import HTTPException
 
 from finearc.core.errors import FineArcError
 from finearc.store.faults import is_away, is_clash, is_full, is_unfit
+from finearc.wording import mark, tr
 
 STATUS = {
     "not_found": 404,
@@ -33,10 +34,10 @@ STATUS = {
 RETRY_AFTER_S = 2
 CODES = {413: "too_large"}
 SENTENCES = {
-    400: "The request cannot be read. Check that its body is complete and of the kind that it says.",
-    404: "There is nothing here.",
-    405: "This address does not take that method.",
-    415: "This address does not take that kind of content.",
+    400: mark("The request cannot be read. Check that its body is complete and of the kind that it says."),
+    404: mark("There is nothing here."),
+    405: mark("This address does not take that method."),
+    415: mark("This address does not take that kind of content."),
 }
 
 
@@ -58,19 +59,19 @@ def answer_to(error: Exception) -> Response | None:
     if isinstance(error, HTTPException):
         return _of_http(error)
     if isinstance(error, UnicodeError):
-        return problem(422, "invalid", "A text holds a character that cannot be kept. Take it out and try again.")
+        return problem(422, "invalid", tr("A text holds a character that cannot be kept. Take it out and try again."))
     return _of_database(error)
 
 
 def _of_database(error: Exception) -> Response | None:
     if is_unfit(error):
-        return problem(422, "invalid", "A value is too long or too large to be kept. Shorten it and try again.")
+        return problem(422, "invalid", tr("A value is too long or too large to be kept. Shorten it and try again."))
     if isinstance(error, IntegrityError) or is_clash(error):
-        return problem(409, "conflict", "Someone changed this at the same moment. Reload and try again.")
+        return problem(409, "conflict", tr("Someone changed this at the same moment. Reload and try again."))
     if is_full(error):
-        return problem(507, "disk_full", "The disk is full. Free some space; nothing that was kept is lost.")
+        return problem(507, "disk_full", tr("The disk is full. Free some space; nothing that was kept is lost."))
     if is_away(error):
-        words = "The database does not answer. Wait a moment and try again; nothing was lost."
+        words = tr("The database does not answer. Wait a moment and try again; nothing was lost.")
         return problem(503, "database", words, {"Retry-After": str(RETRY_AFTER_S)})
     return None
 
@@ -91,7 +92,7 @@ def _of_http(error: HTTPException) -> Response:
         code = CODES.get(error.status_code) or HTTPStatus(error.status_code).name.lower()
     except ValueError:
         code = "refused"
-    words = SENTENCES.get(error.status_code, f"{_printable(error.detail).rstrip('.')}.")
+    words = tr(SENTENCES.get(error.status_code, f"{_printable(error.detail).rstrip('.')}."))
     return problem(error.status_code, code, words, dict(error.headers or {}))
 
 

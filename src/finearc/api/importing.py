@@ -18,6 +18,7 @@ from finearc.services.jobs.board import wait_for, write_down
 from finearc.services.jobs.questions import FileAsked, read_file
 from finearc.services.jobs.run import IMPORT
 from finearc.services.ports import UnitOfWork
+from finearc.wording import tr
 
 Read = TypeVar("Read")
 LARGEST_UPLOAD = MAX_UPLOAD + 1_000_000
@@ -33,7 +34,9 @@ def uploaded(file: UploadFile, default_name: str) -> tuple[str, bytes]:
     """Name and content of an uploaded file. Raises ``BundleError`` when it is too large."""
     name, content = file.filename or default_name, file.file.read(MAX_UPLOAD + 1)
     if len(content) > MAX_UPLOAD:
-        raise BundleError(name, f"larger than {MAX_UPLOAD / 1e6:.0f} MB", advice="Split the session in two")
+        raise BundleError(
+            name, tr("larger than {value:.0f} MB", value=MAX_UPLOAD / 1000000.0), advice=tr("Split the session in two")
+        )
     return name, content
 
 

@@ -9,10 +9,12 @@ from dataclasses import dataclass
 
 import structlog
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import HTTPConnection
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from finearc.api.errors import answer_to, problem
 from finearc.services.seen import Seen
+from finearc.wording import LANGUAGES, Language, Manner, manner, spoken, tr
 
 log = structlog.get_logger()
 CSP = (
@@ -43,6 +45,10 @@ class Outer:
     tls: bool = False
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        with spoken(manner_asked(scope)):
+            await self._answered(scope, receive, send)
+
+    async def _answered(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
@@ -68,13 +74,41 @@ class Outer:
         if answer.status:
             return
         if said is None:
-            words = f"Something went wrong in the application. Try again; if it stays, tell us {answer.request_id}."
+            words = tr(
+                "Something went wrong in the application. Try again; if it stays, tell us {request}.",
+                request=answer.request_id,
+            )
             said = problem(500, "internal", words)
         await said(scope, receive, answer.send)
 
     def _note(self, scope: Scope, answer: _Answer, took_s: float) -> None:
         route = getattr(scope.get("route"), "path", "")
         self.seen.access(answer.request_id, scope["method"], route, answer.status, answer.bytes, took_s)
+
+
+COOKIE = "finearc_manner"
+"""What the interface tells of its own manner (``Manner.written``)."""
+
+
+def manner_asked(scope: Scope) -> Manner:
+    """As the browser's interface speaks; where it does not say, in the language it likes best (RFC 9110, 12.5.4)."""
+    if scope["type"] not in ("http", "websocket"):
+        return manner()
+    asked = HTTPConnection(scope)
+    told = Manner.read(asked.cookies.get(COOKIE, ""))
+    return told or Manner(liked(asked.headers.get("accept-language", "")))
+
+
+def liked(header: str) -> Language:
+    """The first of ours in a list of languages with their weights; English where there is none."""
+    wanted = []
+    for place, part in enumerate(header.split(",")):
+        tag, _, weight = part.strip().partition(";q=")
+        try:
+            wanted.append((-float(weight or 1.0), place, tag.strip().lower()[:2]))
+        except ValueError:
+            continue
+    return next((known for _, _, tag in sorted(wanted) for known in LANGUAGES if known == tag), "en")
 
 
 def _host(scope: Scope) -> str:

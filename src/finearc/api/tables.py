@@ -6,6 +6,7 @@ from fastapi import UploadFile
 from fastapi.responses import Response
 
 from finearc.catalogue.toml_file import DataFileError
+from finearc.wording import tr
 
 MAX_TABLE = 2_000_000
 LARGEST_TABLE = MAX_TABLE + 10_000
@@ -16,7 +17,7 @@ def read_table(file: UploadFile) -> bytes:
     """The content of an uploaded file. Raises ``DataFileError`` when it is too large."""
     content = file.file.read(MAX_TABLE + 1)
     if len(content) > MAX_TABLE:
-        raise DataFileError(file.filename or "file", f"larger than {MAX_TABLE / 1e6:.0f} MB")
+        raise DataFileError(file.filename or "file", tr("larger than {value:.0f} MB", value=MAX_TABLE / 1000000.0))
     return content
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 
 from finearc.catalogue import library
 from finearc.catalogue.pictures import pictures
@@ -12,7 +13,24 @@ from finearc.core.metrics.groups import GROUPS, SEQUENCE
 from finearc.core.metrics.registry import ALL
 from finearc.core.metrics.swing import AFTER_IMPACT
 
-HEAD = "// Made from the catalogue when the interface is built; never edited by hand.\n"
+HEAD = (
+    "// Made from the catalogue when the interface is built; never edited by hand.\n"
+    'import { tr } from "@/lib/language";\n\n'
+)
+
+
+TEXT = "\u2063"
+"""Around what is a text of the catalogue, until it is written as a call (an invisible separator, in no text)."""
+
+
+def _text(words: str) -> str:
+    return f"{TEXT}{words}{TEXT}"
+
+
+def _written(value: object) -> str:
+    """As TypeScript: JSON, its texts asked of the language."""
+    json_ = json.dumps(value, indent=1, ensure_ascii=False)
+    return re.sub(f'"{TEXT}(.*?){TEXT}"', r'tr("\1")', json_)
 
 
 def metric_ids() -> list[str]:
@@ -35,8 +53,8 @@ def finding_ids() -> list[str]:
 
 def pictures_module() -> str:
     """The TypeScript module of the drills' pictures."""
-    shown = {p.id: {"label": p.label, **p.drawn.model_dump()} for p in pictures().values()}
-    return f"{HEAD}export const PICTURES = {json.dumps(shown, indent=1)} as const;\n"
+    shown = {p.id: {"label": _text(p.label), **p.drawn.model_dump()} for p in pictures().values()}
+    return f"{HEAD}export const PICTURES = {_written(shown)} as const;\n"
 
 
 def measures_module() -> str:
@@ -44,17 +62,17 @@ def measures_module() -> str:
     groups = [
         {
             "id": g.family.value,
-            "name": g.name,
-            "add": g.add,
+            "name": _text(g.name),
+            "add": _text(g.add),
             "measures": [
                 {
                     "id": m.id,
-                    "name": m.chart.name,
+                    "name": _text(m.chart.name),
                     "drawing": m.chart.drawing.value,
                     "zero": None
                     if m.chart.zero is None
-                    else dict(zip(("standard", "plain"), m.chart.zero, strict=True)),
-                    "beside": m.chart.beside,
+                    else dict(zip(("standard", "plain"), map(_text, m.chart.zero), strict=True)),
+                    "beside": m.chart.beside and [_text(t) for t in m.chart.beside],
                 }
                 for m in g.charts
                 if m.chart is not None
@@ -62,10 +80,10 @@ def measures_module() -> str:
         }
         for g in GROUPS
     ]
-    sequence = [{"name": p.name, "rate": p.rate.id, "peak": p.peak.id, "time": p.time.id} for p in SEQUENCE]
+    sequence = [{"name": _text(p.name), "rate": p.rate.id, "peak": p.peak.id, "time": p.time.id} for p in SEQUENCE]
     shown = {m.id: m.shown_as for m in ALL}
     lines = [
-        f"export const {name} = {json.dumps(value, indent=1)} as const;\n"
+        f"export const {name} = {_written(value)} as const;\n"
         for name, value in (
             ("GROUPS", groups),
             ("SEQUENCE", sequence),

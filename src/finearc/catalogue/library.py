@@ -24,6 +24,7 @@ from finearc.core.judging.limits import Limit, Touch
 from finearc.core.judging.ranges import Range, Situation
 from finearc.core.metrics.definition import PER_SI, Metric, Moment
 from finearc.core.metrics.registry import BY_ID
+from finearc.wording import tr
 
 DATA = Path(__file__).parent / "data"
 MOMENTS = tuple(c.value for c in Checkpoint)
@@ -34,7 +35,9 @@ def metric_of(key: str, file: str = "catalogue") -> Metric:
     if key in BY_ID:
         return BY_ID[key]
     near = get_close_matches(key, BY_ID, 1)
-    raise DataFileError(file, f'there is no metric "{key}"' + (f', did you mean "{near[0]}"?' if near else ""))
+    raise DataFileError(
+        file, tr('there is no metric "{key}"', key=key) + (tr(', did you mean "{near}"?', near=near[0]) if near else "")
+    )
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,7 +104,7 @@ def range_library(file: schemas.RangeFile, name: str, text: str = "") -> RangeLi
         try:
             made.append(_range(entry, name))
         except DataFileError as error:
-            problem = f"range {entry.id}: {error.problem}"
+            problem = tr("range {id}: {problem}", id=entry.id, problem=error.problem)
             raise DataFileError(name, problem, entry_line(text, "range", entry.id)) from None
     clash = check_overlaps(made, clubs())
     if clash is not None:
@@ -137,7 +140,9 @@ def known_moment(key: str, file: str) -> None:
     if key == "swing" or (len(parts) <= 2 and all(p in MOMENTS for p in parts)):
         return
     near = get_close_matches(key, MOMENTS, 1)
-    raise DataFileError(file, f'there is no moment "{key}"' + (f', did you mean "{near[0]}"?' if near else ""))
+    raise DataFileError(
+        file, tr('there is no moment "{key}"', key=key) + (tr(', did you mean "{near}"?', near=near[0]) if near else "")
+    )
 
 
 def _condition(entry: schemas.ConditionEntry, file: str) -> Condition:
@@ -222,7 +227,9 @@ def putting_pieces() -> tuple[schemas.PieceEntry, ...]:
     for piece in pieces:
         for drill in piece.drills:
             if drill not in drills():
-                raise DataFileError("putting_set.toml", f'{piece.id}: there is no drill "{drill}"')
+                raise DataFileError(
+                    "putting_set.toml", tr('{id}: there is no drill "{drill}"', id=piece.id, drill=drill)
+                )
     return pieces
 
 
@@ -294,10 +301,18 @@ def known_school(axis: str, option: str, file: str = "--school") -> None:
     """Raises ``DataFileError`` unless the school exists."""
     known = schools()
     if axis not in known:
-        raise DataFileError(file, f'there is no school "{axis}"; known: {", ".join(known)}')
+        raise DataFileError(file, tr('there is no school "{axis}"; known: {known}', axis=axis, known=", ".join(known)))
     options = [o.id for o in known[axis].options]
     if option not in options:
-        raise DataFileError(file, f'school {axis} has no "{option}"; known: {", ".join(options)}')
+        raise DataFileError(
+            file,
+            tr(
+                'school {axis} has no "{option}"; known: {options}',
+                axis=axis,
+                option=option,
+                options=", ".join(options),
+            ),
+        )
 
 
 def default_schools() -> dict[str, str]:
@@ -319,7 +334,10 @@ def situation(
     known = clubs()
     if club not in known:
         near = get_close_matches(club, known, 1)
-        raise DataFileError("club", f'there is no club "{club}"' + (f', did you mean "{near[0]}"?' if near else ""))
+        raise DataFileError(
+            "club",
+            tr('there is no club "{club}"', club=club) + (tr(', did you mean "{near}"?', near=near[0]) if near else ""),
+        )
     schools_held = {**default_schools(), **chosen}
     classes = frozenset(known[club].classes)
     return Situation(classes, shot, population, schools_held, best or {}, tuple(limits), touches())

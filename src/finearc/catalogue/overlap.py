@@ -9,6 +9,7 @@ from math import inf
 
 from finearc.catalogue.schemas import Club
 from finearc.core.judging.ranges import Range
+from finearc.wording import tr
 
 
 @dataclass(frozen=True)
@@ -28,12 +29,17 @@ def check_overlaps(ranges: Sequence[Range], clubs: Mapping[str, Club]) -> Clash 
     for same in by_key.values():
         for a, b in combinations(same, 2):
             if a.specificity == b.specificity and _meet(a, b, clubs):
-                where = f"{a.metric.label} at {a.moment.key.replace('_', ' ')}"
+                where = tr("{label} at {value}", label=a.metric.label, value=a.moment.key.replace("_", " "))
                 return Clash(
                     a.id,
                     b.id,
-                    f"ranges {a.id} and {b.id} overlap: both would judge {where} of the same swings. Give one another "
-                    "club class or school, or retire one",
+                    tr(
+                        "ranges {id} and {id2} overlap: both would judge {where} of the same swings. Give one "
+                        "another club class or school, or retire one",
+                        id=a.id,
+                        id2=b.id,
+                        where=where,
+                    ),
                 )
     return None
 

@@ -24,6 +24,7 @@ from finearc.core.judging.findings import (
 from finearc.core.judging.ranges import judge
 from finearc.core.metrics.definition import PER_SI, WHOLE_SWING, Measured, Moment, Unit
 from finearc.core.metrics.registry import PUTT_DISTANCE
+from finearc.wording import tr
 
 EXAMPLE_SD = {Unit.SECONDS: 0.01, Unit.RATIO: 0.02}
 """Uncertainty with which an example's values are judged, in the metric's unit; 1 of any other unit."""
@@ -112,15 +113,18 @@ def check_academy_rules(
     ids = {r.id for r in built_in().rules}
     for entry in file.finding:
         if entry.id in ids:
-            raise refuse(entry.id, f'finding "{entry.id}" is built in; give yours another id')
+            raise refuse(entry.id, tr('finding "{id}" is built in; give yours another id', id=entry.id))
         problem = _unknown_names(library.finding_of(entry, name), rule_set)
         if problem:
             raise refuse(entry.id, problem)
         rule = rule_set.rule(entry.id)
         for k, example in enumerate(entry.example, 1):
             if rule is not None and example_outcome(rule.when, example, ranges).fires is not example.fires:
-                does = "does not fire" if example.fires else "fires"
-                raise refuse(entry.id, f"finding {entry.id}: its example {k} {does}, against what it says")
+                does = tr("does not fire") if example.fires else tr("fires")
+                raise refuse(
+                    entry.id,
+                    tr("finding {id}: its example {k} {does}, against what it says", id=entry.id, k=k, does=does),
+                )
     try:
         graph.check(rule_set.rules)
     except graph.BadGraph as error:
@@ -144,8 +148,10 @@ def _unknown_names(rule: FindingRule, rule_set: RuleSet) -> str:
         for name in names:
             if name not in known:
                 near = get_close_matches(name, list(known), 1)
-                hint = f', did you mean "{near[0]}"?' if near else ""
-                return f'finding {rule.id}: there is no {what} "{name}"{hint}'
+                hint = tr(', did you mean "{near}"?', near=near[0]) if near else ""
+                return tr(
+                    'finding {id}: there is no {what} "{name}"{hint}', id=rule.id, what=what, name=name, hint=hint
+                )
     return ""
 
 

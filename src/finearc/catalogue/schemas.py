@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from finearc.catalogue.reason import LONGEST_TEXT, refuse_unreasonable
 from finearc.catalogue.wording import harsh_word
 from finearc.core.judging.words import BLANKS, blanks_in
+from finearc.wording import worded
 
 Shot = Literal["full", "pitch", "chip", "bunker", "putt"]
 
@@ -301,6 +302,7 @@ class MatchedFile(Strict):
     matched: list[MatchedEntry]
 
 
+@worded("label", "plain_label", "asks", "left")
 class PieceEntry(Strict):
     """A piece of what hangs together in a putt: what changing it ``asks`` of the others, what it tends to do where it
     is ``left`` while another is changed, and the ``drills`` that change it."""
@@ -317,12 +319,14 @@ class PieceFile(Strict):
     piece: list[PieceEntry]
 
 
+@worded("label", "explained")
 class SchoolOption(Strict):
     id: str
     label: str
     explained: str
 
 
+@worded("label", "noun")
 class School(Strict):
     """One question on which practitioners disagree. ``seen_by``: what must be worn or stood on for it to show, any of
     these; ``noun``: what an option's label is said with; ``shot``: the kind of shot it is about."""
@@ -341,6 +345,7 @@ class School(Strict):
         return self
 
 
+@worded("label")
 class Club(Strict):
     label: str
     classes: list[str]

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import re
 
+from finearc.wording import mark, tr
+
 HARSH = ("weak", "poor", "sag", "flip", "thrown", "arms only", "fault", "wrong", "bad", "lazy", "stiff")
 """Words that insult or diagnose; to the player a fault is a difference."""
 
 LETTERS = {
-    "CP": "common practice",
-    "PUB": "published",
-    "MEM": "published, figure from memory",
-    "HOUSE": "house value",
-    "ACADEMY": "the academy's own",
-    "COHORT": "from captured swings",
+    "CP": mark("common practice"),
+    "PUB": mark("published"),
+    "MEM": mark("published, figure from memory"),
+    "HOUSE": mark("house value"),
+    "ACADEMY": mark("the academy's own"),
+    "COHORT": mark("from captured swings"),
 }
 
 
@@ -25,7 +27,7 @@ def harsh_word(text: str) -> str:
 
 def provenance_words(letters: str, source: str = "") -> str:
     """``CP/HOUSE`` in words, with the source where one is named: what stands beside every band."""
-    named = ", ".join(LETTERS[part] for part in letters.split("/"))
+    named = ", ".join(tr(LETTERS[part]) for part in letters.split("/"))
     if source:
         return f"{named}: {source}"
     return named

@@ -5,6 +5,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from finearc.wording import tr
+
 
 class FineArcError(Exception):
     """Base of all errors that a person can do something about."""
@@ -40,9 +42,10 @@ class MissingStream(FineArcError):
     code = "missing_stream"
 
     def __str__(self) -> str:
-        return (
-            f"streams: {self.needed} needed, only {self.present or 'none'} present. "
-            "Add the missing sensor's stream to the capture."
+        return tr(
+            "streams: {needed} needed, only {value} present. Add the missing sensor's stream to the capture.",
+            needed=self.needed,
+            value=self.present or tr("none"),
         )
 
 
@@ -69,8 +72,10 @@ class NoSwingFound(FineArcError):
     code = "no_swing"
 
     def __str__(self) -> str:
-        return (
-            f"no swing found: the {self.what} turned at most {self.fastest_deg_s:.0f} deg/s, "
-            f"a swing needs {self.needed_deg_s:.0f}. Capture at least one swing, "
-            'or name it under "swings" in capture.json.'
+        return tr(
+            "no swing found: the {what} turned at most {fastest_deg_s:.0f} deg/s, a swing needs {needed_deg_s:.0f}. "
+            'Capture at least one swing, or name it under "swings" in capture.json.',
+            what=self.what,
+            fastest_deg_s=self.fastest_deg_s,
+            needed_deg_s=self.needed_deg_s,
         )

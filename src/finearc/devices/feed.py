@@ -13,6 +13,7 @@ from typing import Any
 from uuid import UUID
 
 from finearc.core.errors import FineArcError
+from finearc.wording import tr
 
 Message = dict[str, Any]
 MOST_EVENTS = 50
@@ -27,7 +28,7 @@ class TooManyScreens(FineArcError):
     code = "screens"
 
     def __str__(self) -> str:
-        return f"{MOST_SCREENS} screens follow this bay already. Close one of them."
+        return tr("{most_screens} screens follow this bay already. Close one of them.", most_screens=MOST_SCREENS)
 
 
 class Screen:

@@ -38,6 +38,7 @@ from finearc.services.lesson.pages import lesson_page
 from finearc.services.patience import IsPassing, persist
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Block, Lesson, Recording
+from finearc.wording import mark, tr
 
 log = structlog.get_logger()
 OpenUnitOfWork = Callable[[UUID], AbstractContextManager[UnitOfWork]]
@@ -45,10 +46,10 @@ Answer = TypeVar("Answer")
 Asked = TypeVar("Asked")
 PATIENCE_S = 900.0
 """So long what was captured is held in memory while the database is away."""
-WAITING = "The database does not answer. What is captured is kept here and goes in when it does; capture goes on."
-UNREAD = "This swing could not be read. Its raw data are kept; capture goes on."
-HOLD_AGAIN = "Something went wrong while calibrating. Hold the poses again."
-MADE_ROOM = "Another lesson was fitted in this bay. Fit again to go on; every swing is kept."
+WAITING = mark("The database does not answer. What is captured is kept here and goes in when it does; capture goes on.")
+UNREAD = mark("This swing could not be read. Its raw data are kept; capture goes on.")
+HOLD_AGAIN = mark("Something went wrong while calibrating. Hold the poses again.")
+MADE_ROOM = mark("Another lesson was fitted in this bay. Fit again to go on; every swing is kept.")
 
 
 @dataclass(frozen=True)
@@ -85,7 +86,7 @@ class RecordingListener:
         return persist(once, passing, PATIENCE_S, self._waiting, self.stopped.is_set)
 
     def _waiting(self) -> None:
-        self.state({"type": "trouble", "reason": WAITING})
+        self.state({"type": "trouble", "reason": tr(WAITING)})
 
     def _handed(self, batch: raw.Streams, key: str, kept: Kept, windows: Windows | None = None) -> taking.Handed:
         return taking.Handed(self.recording_id, batch, key, kept.told(), windows or {})
@@ -94,11 +95,11 @@ class RecordingListener:
         try:
             taken = self._ask(taking.take_poses, self._handed(batch, raw.POSES, kept, windows))
         except Exception as error:
-            self._say(error, {"type": "refused", "reason": HOLD_AGAIN})
+            self._say(error, {"type": "refused", "reason": tr(HOLD_AGAIN)})
             return None
         calibration = taken.calibration
         if calibration is None or calibration.refused is not None:
-            reason = "Nothing was calibrated." if calibration is None else calibration.refused
+            reason = tr("Nothing was calibrated.") if calibration is None else calibration.refused
             self.state({"type": "refused", "reason": reason})
             return None
         self.state({"type": "calibrated", "quality": calibration.quality, "sentence": calibration.sentence})
@@ -122,7 +123,9 @@ class RecordingListener:
             self._unread(error, handed)
             return None
         if taken.swings:
-            self.state({"type": "captured", "swings": list(taken.swings)} | ({"warning": MOVED} if taken.moved else {}))
+            self.state(
+                {"type": "captured", "swings": list(taken.swings)} | ({"warning": tr(MOVED)} if taken.moved else {})
+            )
         return taken.learned
 
     def _unread(self, error: Exception, handed: taking.Handed) -> None:
@@ -131,9 +134,15 @@ class RecordingListener:
             self._ask(taking.take_unread, handed)
         except Exception as second:
             log.error("a batch is lost", recording=str(self.recording_id), kind=type(second).__name__)
-            self._say(error, {"type": "trouble", "reason": f"A swing is lost: {_in_words(error)} Capture goes on."})
+            self._say(
+                error,
+                {
+                    "type": "trouble",
+                    "reason": tr("A swing is lost: {in_words} Capture goes on.", in_words=_in_words(error)),
+                },
+            )
             return
-        self._say(error, {"type": "trouble", "reason": str(error) if isinstance(error, FineArcError) else UNREAD})
+        self._say(error, {"type": "trouble", "reason": str(error) if isinstance(error, FineArcError) else tr(UNREAD)})
 
     def _say(self, error: Exception, message: dict[str, Any]) -> None:
         if not isinstance(error, FineArcError):
@@ -165,7 +174,7 @@ class RecordingListener:
 
 
 def _in_words(error: Exception) -> str:
-    return str(error) if isinstance(error, FineArcError) else "it could neither be read nor kept."
+    return str(error) if isinstance(error, FineArcError) else tr("it could neither be read nor kept.")
 
 
 class Devices:
@@ -206,7 +215,7 @@ class Devices:
         keeper = take.keeper
         take.end(keeper.ended if for_good else None)
         if made_room:
-            keeper.state({"type": "trouble", "reason": MADE_ROOM})
+            keeper.state({"type": "trouble", "reason": tr(MADE_ROOM)})
 
     @staticmethod
     def _owner(uow: UnitOfWork, recording: Recording) -> TokenOwner:

@@ -18,13 +18,14 @@ from finearc.core.training.trainer import Repetition
 from finearc.devices.link.declared import Place
 from finearc.devices.link.device import DeviceState
 from finearc.services.capture.raw import Streams
+from finearc.wording import mark
 
 STAND_IN, DEVICES = "stand-in", "devices"
 """What the model of a simulated device is called. A recording's source is one of both: of the bay's simulated player,
 or of whatever sends there."""
-NOBODY = "No devices send into {}. Switch them on; simulated ones are started with finearc devices."
-MISSING = "{} does not send into {}. Switch it on, or fit without it."
-GONE = "{} has gone. What it sent is kept; it goes on when it is back, or fit without it."
+NOBODY = mark("No devices send into {}. Switch them on; simulated ones are started with finearc devices.")
+MISSING = mark("{} does not send into {}. Switch it on, or fit without it.")
+GONE = mark("{} has gone. What it sent is kept; it goes on when it is back, or fit without it.")
 MOVEMENTS = ("flexion", "deviation")
 Windows = dict[str, list[Window]]
 

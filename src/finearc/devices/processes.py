@@ -17,6 +17,7 @@ import zmq
 from finearc.core.errors import FineArcError
 from finearc.devices.hub import LiveHub
 from finearc.services.records import Recording
+from finearc.wording import tr
 
 log = structlog.get_logger()
 PATIENCE_MS = 5000
@@ -30,7 +31,7 @@ class DevicesAway(FineArcError):
     wait_s = 2
 
     def __str__(self) -> str:
-        return "The devices are being started again. Wait a moment and try again; nothing was lost."
+        return tr("The devices are being started again. Wait a moment and try again; nothing was lost.")
 
 
 RELAY = "link.sock"
@@ -63,7 +64,7 @@ class DeviceControl(Protocol):
 
 def _addresses(folder: Path) -> tuple[str, str]:
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    return f"ipc://{folder / 'live.sock'}", f"ipc://{folder / 'devices.sock'}"
+    return tr("ipc://{value}", value=folder / "live.sock"), tr("ipc://{value}", value=folder / "devices.sock")
 
 
 class Captain:
@@ -99,7 +100,7 @@ class Captain:
                 answer = {"refused": str(error), "code": error.code}
             except Exception as error:
                 log.error("the devices could not do what was asked", kind=type(error).__name__)
-                answer = {"refused": "something went wrong with the devices", "code": "refused"}
+                answer = {"refused": tr("something went wrong with the devices"), "code": "refused"}
             self._asked.send_json(answer)
 
     def _do(self, asked: Mapping[str, Any]) -> Any:

@@ -49,6 +49,7 @@ from finearc.devices.plan import (
 from finearc.devices.screens import Screens
 from finearc.devices.stretch import Stretch, slices
 from finearc.services.capture.raw import ADDRESS, POSES, Streams, key_of_swing
+from finearc.wording import tr
 
 log = structlog.get_logger()
 SLICE_S = 0.05
@@ -218,7 +219,7 @@ class Take:
         mine = [d for d in self.bay.devices.values() if any((d.id, n) in self._streams for n in d.streams)]
         gone = {d.id: d.name for d in mine if d.outlet is None}
         for name in (gone[k] for k in gone.keys() - self._gone.keys()):
-            self.keeper.state({"type": "trouble", "reason": GONE.format(name), "code": "gone"})
+            self.keeper.state({"type": "trouble", "reason": tr(GONE).format(name), "code": "gone"})
         if self._gone and not gone and self.phase == "armed":
             self._tell_ready()
         self._gone = gone
@@ -254,8 +255,8 @@ class Take:
         if waited_s > NOBODY_S and waited_s - self._told_s > NOBODY_S:
             self._told_s = waited_s
             missing = sorted(str(p) for p in self.plan.needed - places)
-            words = MISSING.format(missing[0].capitalize(), self.bay.name) if ready and missing else ""
-            self.keeper.state({"type": "trouble", "reason": words or NOBODY.format(self.bay.name)})
+            words = tr(MISSING).format(missing[0].capitalize(), self.bay.name) if ready and missing else ""
+            self.keeper.state({"type": "trouble", "reason": words or tr(NOBODY).format(self.bay.name)})
 
     def _all_have_come(self, ready: int) -> bool:
         """Where nobody said what is worn: whether all that is connected is ready, and nothing has come for a while."""
@@ -345,7 +346,7 @@ class Take:
             window = held(asked, self._holding, self.live.sensors, after)
             settled = window is not None and window[1] - window[0] > SETTLED_S - 0.2
         if settled:
-            self.phase = "reading address"
+            self.phase = tr("reading address")
             self._work(self.keeper.address, self._read_address)
 
     def _read_address(self, found: Any) -> None:

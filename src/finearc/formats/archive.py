@@ -43,6 +43,7 @@ from finearc.services.records import (
     Swing,
     now,
 )
+from finearc.wording import tr
 
 VERSION = 4
 """Since version 3 what is kept stands in an export byte for byte, and it can be brought into another academy; since
@@ -111,7 +112,7 @@ def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str =
         "links": [_record(x, (*APART, "token_hash")) for x in uow.find(ShareLink, lesson_id=lesson.id)],
         "authors": _authors(uow, [lesson.id]),
     }
-    yield f"{folder}lesson.json", [_json(record)]
+    yield tr("{folder}lesson.json", folder=folder), [_json(record)]
     for recording in recordings:
         own = [s for s in swings if s.recording_id == recording.id]
         place = f"{folder}recording-{recording.number}/"
@@ -140,7 +141,7 @@ def _kept(uow: UnitOfWork, swings: Sequence[Swing]) -> dict[UUID, list[tuple[str
     out = {}
     for s in swings:
         parts = {"record": records.get(s.id), "judgement": judgements.get(s.id)}
-        parts |= {f"block {kind}": of.get(s.id) for kind, of in blocks.items()}
+        parts |= {tr("block {kind}", kind=kind): of.get(s.id) for kind, of in blocks.items()}
         out[s.id] = [
             (part, f"kept/swings/{s.number}/{part.replace(' ', '-')}.bin", content)
             for part, content in parts.items()
@@ -189,7 +190,7 @@ def _write(files: Iterable[File], what: str, out: IO[bytes]) -> None:
             "format": "finearc-archive",
             "version": VERSION,
             "what": what,
-            "made_by": f"Fine Arc {__version__}",
+            "made_by": tr("Fine Arc {version}", version=__version__),
             "made_at": now().isoformat(),
             "files": listed,
         }

@@ -25,11 +25,12 @@ from finearc.services.record.codec import table_of, unpack_record
 from finearc.services.record.ground import MAGIC as GROUND_MAGIC
 from finearc.services.record.judgements import told, unpack_judgement
 from finearc.services.record.table import check_layout
+from finearc.wording import mark, tr
 
-AGAIN = "Export it again, and bring the file as it was made"
+AGAIN = mark("Export it again, and bring the file as it was made")
 MOST_GROUND = 64_000_000
 """Bytes of the pictures of one swing, opened (house value)."""
-UNREAD_SWING = "what was measured in a swing cannot be read"
+UNREAD_SWING = mark("what was measured in a swing cannot be read")
 UNREADABLE = (
     ValueError,
     KeyError,
@@ -54,8 +55,8 @@ def check_lesson(name: str, lesson: BroughtLesson, codec: RawCodec) -> None:
         except BundleError:
             raise
         except (*UNREADABLE, FineArcError, OSError) as error:
-            problem = f"the raw samples of a recording cannot be read ({_brief(error)})"
-            raise BundleError(name, problem, advice=AGAIN) from None
+            problem = tr("the raw samples of a recording cannot be read ({brief})", brief=_brief(error))
+            raise BundleError(name, problem, advice=tr(AGAIN)) from None
 
 
 def check_rounds(name: str, record: Mapping[str, Any], logs: Mapping[str, bytes], codec: RawCodec) -> None:
@@ -67,12 +68,12 @@ def check_rounds(name: str, record: Mapping[str, Any], logs: Mapping[str, bytes]
         for log in record.get("round_logs", []):
             columns = codec.unpack(logs[log["id"]])
             numbers += sum(c.size for c in columns.values())
-            refuse_many(name, "numbers in the rounds", numbers, MOST_NUMBERS)
+            refuse_many(name, tr("numbers in the rounds"), numbers, MOST_NUMBERS)
             log_of(log["club"], columns)
     except BundleError:
         raise
     except (*UNREADABLE, FineArcError, OSError) as error:
-        raise BundleError(name, f"a round cannot be read ({_brief(error)})", advice=AGAIN) from None
+        raise BundleError(name, tr("a round cannot be read ({brief})", brief=_brief(error)), advice=tr(AGAIN)) from None
 
 
 def check_part(name: str, part: str, content: bytes) -> None:
@@ -91,10 +92,10 @@ def check_part(name: str, part: str, content: bytes) -> None:
             readable = kind in KINDS and bool(unpack_traces(_way(content) if kind == GROUND else content))
     except (*UNREADABLE, FineArcError) as error:
         raise BundleError(
-            name, f"what was measured in a swing cannot be read ({_brief(error)})", advice=AGAIN
+            name, tr("what was measured in a swing cannot be read ({brief})", brief=_brief(error)), advice=tr(AGAIN)
         ) from None
     if not readable:
-        raise BundleError(name, "what was measured in a swing cannot be read", part, AGAIN)
+        raise BundleError(name, tr("what was measured in a swing cannot be read"), part, tr(AGAIN))
 
 
 def _way(block: bytes) -> bytes:
@@ -116,7 +117,7 @@ def _check_recording(name: str, lesson: BroughtLesson, recording: Mapping[str, A
             continue
         columns = codec.unpack(lesson.chunks[chunk["id"]])
         numbers += sum(c.size for c in columns.values())
-        refuse_many(name, "numbers in one recording", numbers, MOST_NUMBERS)
+        refuse_many(name, tr("numbers in one recording"), numbers, MOST_NUMBERS)
         by_kind.setdefault(kind, {}).setdefault(chunk["segment"], []).append(columns)
     for kind, groups in by_kind.items():
         kind.unpack(groups, recording["described"].get(kind.key, {}))

@@ -19,12 +19,13 @@ from finearc.formats.archive_check import UNREADABLE, check_lesson, check_part, 
 from finearc.formats.errors import BundleError
 from finearc.services.people.bringing import Brought, BroughtLesson
 from finearc.services.ports import RawCodec
+from finearc.wording import mark, tr
 
 OLDEST = 3
 MOST_UNPACKED = 800_000_000
 """Bytes: what fits, twice over, into the memory that reading a file is given (house value)."""
 MOST_MANIFEST = 50_000_000
-CUT = "It may have been cut off: export it again, and bring the whole file"
+CUT = mark("It may have been cut off: export it again, and bring the whole file")
 ID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
 DAMAGES = (zipfile.BadZipFile, KeyError, NotImplementedError, OSError, EOFError, ValueError, zlib.error)
 
@@ -50,7 +51,7 @@ def read_archive(name: str, content: bytes, codec: RawCodec) -> Brought:
     try:
         archive = zipfile.ZipFile(io.BytesIO(content))
     except DAMAGES:
-        raise BundleError(name, "not a zip file, or cut off", advice=CUT) from None
+        raise BundleError(name, tr("not a zip file, or cut off"), advice=tr(CUT)) from None
     with archive:
         manifest = _manifest(archive, name)
         files = _checked(archive, name, manifest)
@@ -75,9 +76,9 @@ def read_archive(name: str, content: bytes, codec: RawCodec) -> Brought:
         for lesson in lessons:
             check_lesson(name, lesson, codec)
         for block in references.values():
-            check_part(name, "block traces", block)
+            check_part(name, tr("block traces"), block)
     except UNREADABLE as error:
-        raise BundleError(name, f"not as an export is ({str(error)[:80]})", advice=CUT) from None
+        raise BundleError(name, tr("not as an export is ({str})", str=str(error)[:80]), advice=tr(CUT)) from None
     return Brought(player, lessons, references, logs)
 
 
@@ -92,32 +93,40 @@ def _manifest(archive: zipfile.ZipFile, name: str) -> _Manifest:
         with archive.open("manifest.json") as entry:
             manifest = _Manifest.model_validate_json(entry.read(MOST_MANIFEST))
     except (*DAMAGES, ValidationError):
-        raise BundleError(name, "no export of Fine Arc, or cut off", advice=CUT) from None
+        raise BundleError(name, tr("no export of Fine Arc, or cut off"), advice=tr(CUT)) from None
     version = manifest.version
     if manifest.format != "finearc-archive":
-        raise BundleError(name, "no export of Fine Arc", advice="Choose the export of a lesson or of a player")
+        raise BundleError(name, tr("no export of Fine Arc"), advice=tr("Choose the export of a lesson or of a player"))
     if version > VERSION:
         raise BundleError(
-            name, f"made by a newer Fine Arc (version {version})", advice="Bring this one up to date first"
+            name,
+            tr("made by a newer Fine Arc (version {version})", version=version),
+            advice=tr("Bring this one up to date first"),
         )
     if version < OLDEST:
-        raise BundleError(name, f"of version {version}, which lacks what is kept", advice="Export it again")
+        raise BundleError(
+            name, tr("of version {version}, which lacks what is kept", version=version), advice=tr("Export it again")
+        )
     return manifest
 
 
 def _checked(archive: zipfile.ZipFile, name: str, manifest: _Manifest) -> dict[str, bytes]:
     """Every file that the export lists, with the checksum that it lists."""
     if sum(f.bytes for f in manifest.files) > MOST_UNPACKED:
-        raise BundleError(name, f"larger than {MOST_UNPACKED / 1e6:.0f} MB unpacked", advice="Bring lesson by lesson")
+        raise BundleError(
+            name,
+            tr("larger than {value:.0f} MB unpacked", value=MOST_UNPACKED / 1000000.0),
+            advice=tr("Bring lesson by lesson"),
+        )
     out = {}
     for f in manifest.files:
         try:
             with archive.open(f.name) as entry:
                 content = entry.read(f.bytes + 1)
         except DAMAGES:
-            raise BundleError(f.name, f"missing or damaged inside {name}", advice=CUT) from None
+            raise BundleError(f.name, tr("missing or damaged inside {name}", name=name), advice=tr(CUT)) from None
         if hashlib.sha256(content).hexdigest() != f.sha256:
-            raise BundleError(f.name, f"other than {name} says of it", advice=CUT)
+            raise BundleError(f.name, tr("other than {name} says of it", name=name), advice=tr(CUT))
         out[f.name] = content
     return out
 

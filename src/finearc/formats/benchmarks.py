@@ -13,6 +13,7 @@ from finearc.catalogue import library, schemas
 from finearc.catalogue.library import RangeLibrary
 from finearc.catalogue.toml_file import DataFileError, read_toml
 from finearc.formats.tables import csv_table
+from finearc.wording import tr
 
 MOST_RANGES = 2000
 COLUMNS = tuple(schemas.RangeEntry.model_fields)
@@ -57,7 +58,7 @@ def read_ranges(content: bytes, name: str) -> RangeLibrary:
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise DataFileError(name, "not a text file in UTF-8; export it again") from None
+        raise DataFileError(name, tr("not a text file in UTF-8; export it again")) from None
     if name.lower().endswith(".csv"):
         return _from_csv(text, name)
     return library.ranges_of_text(text, name)
@@ -78,13 +79,17 @@ def _from_csv(text: str, name: str) -> RangeLibrary:
     header = reader.fieldnames or []
     unknown = [h for h in header if h not in COLUMNS]
     if unknown or not {"id", "metric", "event", "provenance"} <= set(header):
-        problem = f'unknown column "{unknown[0]}"' if unknown else "needs the columns id, metric, event and provenance"
-        raise DataFileError(name, f"{problem}; known: {', '.join(COLUMNS)}", 1)
+        problem = (
+            tr('unknown column "{unknown}"', unknown=unknown[0])
+            if unknown
+            else tr("needs the columns id, metric, event and provenance")
+        )
+        raise DataFileError(name, tr("{problem}; known: {columns}", problem=problem, columns=", ".join(COLUMNS)), 1)
     entries: list[schemas.RangeEntry] = []
     for row in _rows(reader, name):
         line = reader.line_num
         if len(entries) >= MOST_RANGES:
-            raise DataFileError(name, f"more than {MOST_RANGES} ranges", line)
+            raise DataFileError(name, tr("more than {most_ranges} ranges", most_ranges=MOST_RANGES), line)
         entries.append(_entry(row, name, line))
         try:  # what is wrong with one row is said with its line
             library.range_library(schemas.RangeFile(version=name, range=entries[-1:]), name)
@@ -97,20 +102,22 @@ def _rows(reader: csv.DictReader[str], name: str) -> Iterator[dict[str, Any]]:
     try:
         yield from reader
     except csv.Error as error:
-        raise DataFileError(name, f"not a readable table ({error})", reader.line_num) from None
+        raise DataFileError(name, tr("not a readable table ({error})", error=error), reader.line_num) from None
 
 
 def _file(entries: Sequence[schemas.RangeEntry], name: str) -> schemas.RangeFile:
     ids = [e.id for e in entries]
     twice = next((i for i in ids if ids.count(i) > 1), None)
     if twice is not None:
-        raise DataFileError(name, f"range {twice} stands twice", 2 + ids.index(twice, ids.index(twice) + 1))
+        raise DataFileError(
+            name, tr("range {twice} stands twice", twice=twice), 2 + ids.index(twice, ids.index(twice) + 1)
+        )
     return schemas.RangeFile(version=name.rsplit(".", 1)[0][:80] or "imported", range=list(entries))
 
 
 def _entry(row: Mapping[str, Any], name: str, line: int) -> schemas.RangeEntry:
     if None in row or None in row.values():
-        raise DataFileError(name, "as many cells as the header has are needed", line)
+        raise DataFileError(name, tr("as many cells as the header has are needed"), line)
     values: dict[str, Any] = {}
     for column, cell in row.items():
         text = cell.strip()
@@ -137,4 +144,4 @@ def _number(text: str, column: str, name: str, line: int) -> float | int:
     try:
         return int(text) if column in ("swings", "players") else float(text)
     except ValueError:
-        raise DataFileError(name, f'{column}: "{text}" is no number', line) from None
+        raise DataFileError(name, tr('{column}: "{text_}" is no number', column=column, text_=text), line) from None

@@ -13,6 +13,7 @@ from finearc.core.errors import StreamError
 from finearc.core.sources.kind import Kind
 from finearc.core.typing import Array, Floats
 from finearc.formats.errors import BundleError
+from finearc.wording import tr
 
 MOST_LABELS = 400
 """Markers of a file: the fullest marker sets have about a hundred."""
@@ -33,7 +34,10 @@ def refuse_many(file: str, what: str, found: int, most: int, place: str = "") ->
     """Raises ``BundleError`` when there are more than a file may hold."""
     if found > most:
         raise BundleError(
-            file, f"{found} {what}, at most {most} are taken", place, "Export what belongs to the session"
+            file,
+            tr("{found} {what}, at most {most} are taken", found=found, what=what, most=most),
+            place,
+            tr("Export what belongs to the session"),
         )
 
 
@@ -53,20 +57,36 @@ def check_clocks(streams: Mapping[Kind, Any]) -> None:
 def check_clock(file: str, time_s: Array) -> None:
     """Times (n,), s, are numbers that never go back, within a session's length. Raises ``StreamError``."""
     if len(time_s) < 2:
-        raise StreamError(file, f"{len(time_s)} rows of data, at least 2 are needed", advice="Capture again")
+        raise StreamError(
+            file, tr("{time_s} rows of data, at least 2 are needed", time_s=len(time_s)), advice=tr("Capture again")
+        )
     wrong = ~np.isfinite(time_s) | (np.abs(time_s) > FARTHEST_S)
     if wrong.any():
-        raise StreamError(file, "no time that can be counted by", f"row {int(np.argmax(wrong)) + 2}", "Export it again")
+        raise StreamError(
+            file,
+            tr("no time that can be counted by"),
+            tr("row {value}", value=int(np.argmax(wrong)) + 2),
+            tr("Export it again"),
+        )
     back = np.diff(time_s) < 0
     if back.any():
         row = int(np.argmax(back)) + 3
-        raise StreamError(file, "time goes back", f"row {row}", "Sort the rows by time or export the recording again")
+        raise StreamError(
+            file,
+            tr("time goes back"),
+            tr("row {row}", row=row),
+            tr("Sort the rows by time or export the recording again"),
+        )
     if time_s[-1] == time_s[0]:
-        raise StreamError(file, "all samples are of one time", "column of times", "Export the recording again")
+        raise StreamError(
+            file, tr("all samples are of one time"), tr("column of times"), tr("Export the recording again")
+        )
     lasts = float(time_s[-1] - time_s[0])
     if lasts > LONGEST_S:
         raise StreamError(
-            file, f"lasts {lasts / 3600:.3g} hours, at most {LONGEST_S / 3600:.0f} are taken", advice="Give seconds"
+            file,
+            tr("lasts {value:.3g} hours, at most {value2:.0f} are taken", value=lasts / 3600, value2=LONGEST_S / 3600),
+            advice=tr("Give seconds"),
         )
 
 
@@ -75,4 +95,9 @@ def refuse_beyond_measure(file: str, values: Floats, names: str) -> None:
     beyond = np.abs(values) > LARGEST_NUMBER  # what is no number at all is not
     if beyond.any():
         row = int(np.argmax(beyond.reshape(len(values), -1).any(axis=1)))
-        raise BundleError(file, "reads more than any sensor can", f"row {row + 2}, {names}", "Export it again")
+        raise BundleError(
+            file,
+            tr("reads more than any sensor can"),
+            tr("row {value}, {names}", value=row + 2, names=names),
+            tr("Export it again"),
+        )

@@ -26,12 +26,13 @@ from finearc.formats.kinds import Opener, Written, with_files
 from finearc.formats.manifest import CalibrationEntry, Manifest, manifest_type
 from finearc.services.capture.putter_notes import PutterNotes
 from finearc.services.judging.analysis import CaptureData
+from finearc.wording import mark, tr
 
 T = TypeVar("T")
 M = TypeVar("M", bound=BaseModel)
 MANIFEST = "capture.json"
 ROUND = "round"
-IS_ROUND = "Read it with `finearc round`, or import it on the player's page under Rounds"
+IS_ROUND = mark("Read it with `finearc round`, or import it on the player's page under Rounds")
 MAX_UPLOAD = 512 * 1024 * 1024
 MAX_UNPACKED = 1024 * 1024 * 1024
 MAX_FILES = 200
@@ -50,7 +51,7 @@ def read_path(path: Path, read: Callable[[Opener], T]) -> T:
     if path.is_dir():
         return read(_folder_opener(path))
     if not path.exists():
-        raise BundleError(str(path), "no such file or folder")
+        raise BundleError(str(path), tr("no such file or folder"))
     if path.name == MANIFEST:
         return read(_folder_opener(path.parent))
     if path.stat().st_size > MAX_UPLOAD:
@@ -69,7 +70,9 @@ def opener_of(files: Mapping[str, bytes]) -> Opener:
     def opener(file: str) -> bytes:
         _check_inside(file)
         if file not in files:
-            raise BundleError(file, f"named in {MANIFEST} but not there", advice="Add the file")
+            raise BundleError(
+                file, tr("named in {manifest} but not there", manifest=MANIFEST), advice=tr("Add the file")
+            )
         return files[file]
 
     return opener
@@ -77,7 +80,9 @@ def opener_of(files: Mapping[str, bytes]) -> Opener:
 
 def _too_large(name: str, size: int) -> BundleError:
     return BundleError(
-        name, f"{size / 1e6:.0f} MB, at most {MAX_UPLOAD / 1e6:.0f} MB is taken", advice="Split the session in two"
+        name,
+        tr("{value:.0f} MB, at most {value2:.0f} MB is taken", value=size / 1000000.0, value2=MAX_UPLOAD / 1000000.0),
+        advice=tr("Split the session in two"),
     )
 
 
@@ -93,7 +98,9 @@ def read_zipped(content: bytes, name: str, read: Callable[[Opener], T]) -> T:
     try:
         archive = zipfile.ZipFile(io.BytesIO(content))
     except (zipfile.BadZipFile, NotImplementedError, UnicodeDecodeError, ValueError, OverflowError, struct.error):
-        raise BundleError(name, "not a zip file, or cut off", advice="Send the folder as a .zip again") from None
+        raise BundleError(
+            name, tr("not a zip file, or cut off"), advice=tr("Send the folder as a .zip again")
+        ) from None
     with archive:
         _check_archive(archive, name)
         prefix = _prefix(archive, name)
@@ -103,29 +110,44 @@ def read_zipped(content: bytes, name: str, read: Callable[[Opener], T]) -> T:
 def _check_archive(archive: zipfile.ZipFile, name: str) -> None:
     entries = archive.infolist()
     if len(entries) > MAX_FILES:
-        raise BundleError(name, f"{len(entries)} files inside, at most {MAX_FILES} are taken")
+        raise BundleError(
+            name, tr("{entries} files inside, at most {max_files} are taken", entries=len(entries), max_files=MAX_FILES)
+        )
     for entry in entries:
         if entry.compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED):
             raise BundleError(
-                name, f'"{entry.filename[:80]}" is packed in a way that is not taken', advice="Zip it again"
+                name,
+                tr('"{filename}" is packed in a way that is not taken', filename=entry.filename[:80]),
+                advice=tr("Zip it again"),
             )
         path = PurePosixPath(entry.filename.replace("\\", "/"))
         if path.is_absolute() or ".." in path.parts or ":" in entry.filename:
-            raise BundleError(name, f'"{entry.filename[:80]}" points outside the bundle')
+            raise BundleError(name, tr('"{filename}" points outside the bundle', filename=entry.filename[:80]))
     unpacked = sum(e.file_size for e in entries)
     packed = max(1, sum(e.compress_size for e in entries))
     if unpacked > MAX_UNPACKED or (unpacked > 50_000_000 and unpacked / packed > MAX_RATIO):
-        raise BundleError(name, f"would unpack to {unpacked / 1e6:.0f} MB from {packed / 1e6:.1f} MB, which is refused")
+        raise BundleError(
+            name,
+            tr(
+                "would unpack to {value:.0f} MB from {value2:.1f} MB, which is refused",
+                value=unpacked / 1000000.0,
+                value2=packed / 1000000.0,
+            ),
+        )
 
 
 def _prefix(archive: zipfile.ZipFile, name: str) -> str:
     """The folder inside the zip that holds the manifest."""
     found = [n for n in archive.namelist() if PurePosixPath(n).name == MANIFEST]
     if not found:
-        raise BundleError(name, f"{MANIFEST} is missing", advice=f"A bundle holds {MANIFEST} and the files it names")
+        raise BundleError(
+            name,
+            tr("{manifest} is missing", manifest=MANIFEST),
+            advice=tr("A bundle holds {manifest} and the files it names", manifest=MANIFEST),
+        )
     shortest = min(found, key=len)
     if archive.getinfo(shortest).file_size > MOST_MANIFEST_BYTES:
-        raise BundleError(MANIFEST, f"larger than {MOST_MANIFEST_BYTES / 1e6:.0f} MB")
+        raise BundleError(MANIFEST, tr("larger than {value:.0f} MB", value=MOST_MANIFEST_BYTES / 1000000.0))
     return shortest[: -len(MANIFEST)]
 
 
@@ -135,9 +157,15 @@ def _zip_opener(archive: zipfile.ZipFile, prefix: str, name: str) -> Opener:
         try:
             return archive.read(prefix + file)
         except KeyError:
-            raise BundleError(file, f"named in {MANIFEST} but not in {name}", advice="Add the file") from None
+            raise BundleError(
+                file,
+                tr("named in {manifest} but not in {name}", manifest=MANIFEST, name=name),
+                advice=tr("Add the file"),
+            ) from None
         except DAMAGES as error:
-            raise BundleError(file, f"damaged inside {name} ({str(error)[:80]})", advice="Send it again") from None
+            raise BundleError(
+                file, tr("damaged inside {name} ({str})", name=name, str=str(error)[:80]), advice=tr("Send it again")
+            ) from None
 
     return opener
 
@@ -147,9 +175,9 @@ def _folder_opener(folder: Path) -> Opener:
         _check_inside(file)
         path = (folder / file).resolve()
         if not path.is_relative_to(folder.resolve()):
-            raise BundleError(file, "points outside the bundle")
+            raise BundleError(file, tr("points outside the bundle"))
         if not path.is_file():
-            raise BundleError(file, f"not found in {folder.name or folder}", advice="Add the file")
+            raise BundleError(file, tr("not found in {value}", value=folder.name or folder), advice=tr("Add the file"))
         if path.stat().st_size > MAX_UPLOAD:
             raise _too_large(file, path.stat().st_size)
         return path.read_bytes()
@@ -160,14 +188,14 @@ def _folder_opener(folder: Path) -> Opener:
 def _check_inside(file: str) -> None:
     path = PurePosixPath(file.replace("\\", "/"))
     if path.is_absolute() or ".." in path.parts or ":" in file:
-        raise BundleError(file[:80], "points outside the bundle")
+        raise BundleError(file[:80], tr("points outside the bundle"))
 
 
 def parse_manifest(content: bytes) -> Manifest:
     """The manifest of a lesson's capture. Raises ``BundleError`` naming the line or the field."""
     data = manifest_object(content)
     if isinstance(data, dict) and data.get("shot") == ROUND:
-        raise BundleError(MANIFEST, "this is the log of a round", 'field "shot"', IS_ROUND)
+        raise BundleError(MANIFEST, tr("this is the log of a round"), tr('field "shot"'), tr(IS_ROUND))
     return valid(manifest_type(), data)
 
 
@@ -177,13 +205,15 @@ def manifest_object(content: bytes) -> Any:
     try:
         return json.loads(content)
     except UnicodeDecodeError:
-        raise BundleError(MANIFEST, "not UTF-8 text") from None
+        raise BundleError(MANIFEST, tr("not UTF-8 text")) from None
     except json.JSONDecodeError as error:
-        raise BundleError(MANIFEST, f"not valid JSON ({error.msg})", f"line {error.lineno}") from None
+        raise BundleError(
+            MANIFEST, tr("not valid JSON ({msg})", msg=error.msg), tr("line {lineno}", lineno=error.lineno)
+        ) from None
     except RecursionError:
-        raise BundleError(MANIFEST, "nested too deep") from None
+        raise BundleError(MANIFEST, tr("nested too deep")) from None
     except ValueError:  # a number with more digits than any has
-        raise BundleError(MANIFEST, "holds a number that is no number anybody measures") from None
+        raise BundleError(MANIFEST, tr("holds a number that is no number anybody measures")) from None
 
 
 def valid(shape: type[M], data: Any) -> M:
@@ -196,8 +226,8 @@ def valid(shape: type[M], data: Any) -> M:
         raise BundleError(
             MANIFEST,
             first["msg"].removeprefix("Value error, "),
-            f"field {field}",
-            "See `finearc schema manifest`",
+            tr("field {field}", field=field),
+            tr("See `finearc schema manifest`"),
         ) from None
 
 

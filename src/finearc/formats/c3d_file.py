@@ -19,6 +19,7 @@ from finearc.core.typing import Array
 from finearc.formats.bounds import MOST_LABELS, refuse_many
 from finearc.formats.errors import BundleError
 from finearc.formats.points import PointTable
+from finearc.wording import tr
 
 UNITS_M = {"mm": 0.001, "cm": 0.01, "m": 1.0, "": 0.001, "millimeters": 0.001, "meters": 1.0, "metres": 1.0}
 BLOCK = 512
@@ -28,7 +29,7 @@ INTEL = 84
 def read_c3d(file: str, content: bytes) -> PointTable:
     """Points of a C3D file. Raises ``BundleError`` for one that is damaged, cut off or in an unknown unit."""
     if len(content) < 2 * BLOCK or content[1] != 80:
-        raise BundleError(file, "not a C3D file", "first block", "Export the capture as C3D or TRC")
+        raise BundleError(file, tr("not a C3D file"), tr("first block"), tr("Export the capture as C3D or TRC"))
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
@@ -41,18 +42,25 @@ def read_c3d(file: str, content: bytes) -> PointTable:
     except BundleError:
         raise
     except Exception:  # the package raises whatever a damaged file makes it run into
-        raise BundleError(file, "the C3D is damaged or cut off", advice="Export it again") from None
+        raise BundleError(file, tr("the C3D is damaged or cut off"), advice=tr("Export it again")) from None
     if frames == 0 or reader.point_used == 0:
-        raise BundleError(file, f"{frames} frames of {reader.point_used} points", advice="Capture again")
+        raise BundleError(
+            file,
+            tr("{frames} frames of {point_used} points", frames=frames, point_used=reader.point_used),
+            advice=tr("Capture again"),
+        )
     if len(points) < frames:
         raise BundleError(
-            file, f"cut off: {len(points)} of {frames} frames are there", f"frame {len(points) + 1}", "Export it again"
+            file,
+            tr("cut off: {points} of {frames} frames are there", points=len(points), frames=frames),
+            tr("frame {value}", value=len(points) + 1),
+            tr("Export it again"),
         )
     if unit.lower() not in UNITS_M:
-        raise BundleError(file, f'points in "{unit}"', "POINT:UNITS", "Export in mm or m")
+        raise BundleError(file, tr('points in "{unit}"', unit=unit), "POINT:UNITS", tr("Export in mm or m"))
     if not 0 < rate < 1e6:
-        raise BundleError(file, f"a frame rate of {rate:g}", "POINT:RATE", "Export it again")
-    labels += [f"point {k + 1}" for k in range(len(labels), points.shape[1])]
+        raise BundleError(file, tr("a frame rate of {rate:g}", rate=rate), "POINT:RATE", tr("Export it again"))
+    labels += [tr("point {value}", value=k + 1) for k in range(len(labels), points.shape[1])]
     xyz = points[:, :, :3].astype(np.float64)
     xyz[(points[:, :, 3] < 0) | (xyz == 0.0).all(axis=2)] = np.nan
     return PointTable(np.arange(frames) / rate, tuple(labels), xyz * UNITS_M[unit.lower()], rate)

@@ -15,6 +15,7 @@ from icalendar.prop import vDDDTypes
 from finearc.core.diary.spans import Span
 from finearc.core.errors import FineArcError
 from finearc.services.diary.busy import BusyRead, Fed
+from finearc.wording import tr
 
 PRODUCT = "-//Fine Arc//Calendar//EN"
 
@@ -73,7 +74,7 @@ def lessons_calendar(name: str, lessons: Iterable[Fed], at: datetime) -> bytes:
         event.add("dtstamp", at)
         event.add("dtstart", lesson.starts_at)
         event.add("dtend", lesson.ends_at)
-        event.add("summary", f"Lesson: {fed.player}")
+        event.add("summary", tr("Lesson: {player}", player=fed.player))
         event.add("location", lesson.bay)
         event.add("status", STATUS.get(lesson.status, "CONFIRMED"))
         calendar.add_component(event)
@@ -90,7 +91,11 @@ class UnreadableCalendar(FineArcError):
         self.name, self.reason = name, reason
 
     def __str__(self) -> str:
-        return f"{self.name}: {self.reason}. Export the calendar again as an iCalendar file (.ics)."
+        return tr(
+            "{name}: {reason}. Export the calendar again as an iCalendar file (.ics).",
+            name=self.name,
+            reason=self.reason,
+        )
 
 
 MOST_EVENTS, MOST_SPANS = 5000, 20_000
@@ -105,15 +110,24 @@ def read_busy(name: str, content: bytes, zone: ZoneInfo, within: Span) -> BusyRe
     calendar = _parsed(name, content)
     events = [e for e in calendar.walk("VEVENT") if _is_busy(e)]
     if len(events) > MOST_EVENTS:
-        raise UnreadableCalendar(name, f"{len(events)} entries are more than one calendar has ({MOST_EVENTS})")
+        raise UnreadableCalendar(
+            name,
+            tr(
+                "{events} entries are more than one calendar has ({most_events})",
+                events=len(events),
+                most_events=MOST_EVENTS,
+            ),
+        )
     unknown = _unknown_zones(calendar, events)
     if unknown:
         named = ", ".join(sorted(unknown))
-        remarks.append(f"Nobody knows the time zone {named}: its times are taken by {zone.key}.")
+        remarks.append(
+            tr("Nobody knows the time zone {named}: its times are taken by {key}.", named=named, key=zone.key)
+        )
     kept = _with_known_zones(calendar, events, zone, unknown)
     spans, broken = _expanded(kept, zone, within)
     if broken:
-        remarks.append(f"{broken} entries cannot be read and were left out.")
+        remarks.append(tr("{broken} entries cannot be read and were left out.", broken=broken))
     return BusyRead(spans, within.ends, remarks)
 
 
@@ -121,9 +135,9 @@ def _parsed(name: str, content: bytes) -> Calendar:
     try:
         found = Calendar.from_ical(content)
     except (ValueError, KeyError, IndexError, UnicodeDecodeError) as error:
-        raise UnreadableCalendar(name, "this is no calendar file") from error
+        raise UnreadableCalendar(name, tr("this is no calendar file")) from error
     if not isinstance(found, Calendar):
-        raise UnreadableCalendar(name, "this is no calendar file")
+        raise UnreadableCalendar(name, tr("this is no calendar file"))
     return found
 
 

@@ -17,6 +17,7 @@ from finearc.formats.marker_file import read_points
 from finearc.formats.plates_c3d import read_plates
 from finearc.services.jobs.ports import PlayerRead, Reader
 from finearc.services.judging.analysis import CaptureData
+from finearc.wording import tr
 
 
 def read_dropped_bundle(name: str, content: bytes, choices: Mapping[str, Any], player: PlayerRead) -> CaptureData:
@@ -32,7 +33,9 @@ def read_dropped_markers(name: str, content: bytes, choices: Mapping[str, Any], 
     used = list(names.values())
     twice = next((label for label in used if used.count(label) > 1), None)
     if twice is not None:
-        raise BundleError(name, f'"{twice}" is chosen for two markers', "labels", "Choose each label once")
+        raise BundleError(
+            name, tr('"{twice}" is chosen for two markers', twice=twice), "labels", tr("Choose each label once")
+        )
     markers = MarkerStream(table.time_s, table.labels, table.points_m, name, BayAxes(**choices["axes"]), names)
     streams: dict[Kind, Any] = {MARKERS: markers}
     plates = read_plates(name, content) if name.lower().endswith(".c3d") else None

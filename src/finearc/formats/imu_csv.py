@@ -15,6 +15,7 @@ from finearc.formats.bounds import MOST_COLUMNS, MOST_ROWS, columns_in_first_lin
 from finearc.formats.entries import ImuEntry
 from finearc.formats.errors import BundleError
 from finearc.formats.text import unreadable
+from finearc.wording import tr
 
 G_M_S2 = 9.80665
 COLUMNS = ("time_s", "acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
@@ -26,7 +27,7 @@ def read_imu(entry: ImuEntry, content: bytes) -> ImuStream:
     table = _parse(entry.file, content)
     _check_header(entry.file, table.column_names)
     if table.num_rows == 0:
-        raise BundleError(entry.file, "0 rows of data", "row 2", "Capture again")
+        raise BundleError(entry.file, tr("0 rows of data"), "row 2", tr("Capture again"))
     refuse_many(entry.file, "rows", table.num_rows, MOST_ROWS)
     columns = [_numbers(entry.file, table, name) for name in COLUMNS]
     time_s = entry.rate_scale * columns[0] + entry.offset_s
@@ -41,8 +42,8 @@ def read_imu(entry: ImuEntry, content: bytes) -> ImuStream:
 
 def _parse(file: str, content: bytes) -> pa.Table:
     if not content.strip():
-        raise BundleError(file, "the file is empty", advice="Export the recording again")
-    refuse_many(file, "columns", columns_in_first_line(content), MOST_COLUMNS, "row 1, header")
+        raise BundleError(file, tr("the file is empty"), advice=tr("Export the recording again"))
+    refuse_many(file, "columns", columns_in_first_line(content), MOST_COLUMNS, tr("row 1, header"))
     try:
         table = csv.read_csv(
             pa.BufferReader(content),
@@ -52,7 +53,7 @@ def _parse(file: str, content: bytes) -> pa.Table:
         table.column_names  # noqa: B018 - decodes the header, which may be no text at all
         return table
     except UnicodeDecodeError:
-        raise BundleError(file, "not UTF-8 text", "row 1, header", "Export the recording again") from None
+        raise BundleError(file, tr("not UTF-8 text"), tr("row 1, header"), tr("Export the recording again")) from None
     except pa.ArrowInvalid as error:
         raise unreadable(file, content, error) from None
 
@@ -61,12 +62,12 @@ def _check_header(file: str, names: list[str]) -> None:
     missing = [c for c in COLUMNS if c not in names]
     if missing:
         near = get_close_matches(missing[0], names, 1)
-        hint = f' ("{near[0]}" looks like it)' if near else ""
+        hint = tr(' ("{near}" looks like it)', near=near[0]) if near else ""
         raise BundleError(
             file,
-            f"column {missing[0]} is missing{hint}",
-            "row 1, header",
-            f"The header must be {','.join(COLUMNS)}",
+            tr("column {missing} is missing{hint}", missing=missing[0], hint=hint),
+            tr("row 1, header"),
+            tr("The header must be {columns}", columns=",".join(COLUMNS)),
         )
 
 
@@ -75,10 +76,15 @@ def _numbers(file: str, table: pa.Table, name: str) -> Array:
     if column.null_count:
         mask = column.is_null().to_numpy()
         raise BundleError(
-            file, "not a number", f"row {int(np.argmax(mask)) + 2}, column {name}", "Leave lost samples out instead"
+            file,
+            tr("not a number"),
+            tr("row {value}, column {name}", value=int(np.argmax(mask)) + 2, name=name),
+            tr("Leave lost samples out instead"),
         )
     values = np.ascontiguousarray(column.to_numpy(), dtype=np.float64)
-    refuse_beyond_measure(file, values[np.isfinite(values)], f"column {name}")  # no number at all is said with its row
+    refuse_beyond_measure(
+        file, values[np.isfinite(values)], tr("column {name}", name=name)
+    )  # no number at all is said with its row
     return values
 
 

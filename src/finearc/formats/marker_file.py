@@ -13,6 +13,7 @@ from finearc.formats.c3d_file import read_c3d
 from finearc.formats.errors import BundleError
 from finearc.formats.points import PointTable
 from finearc.formats.trc import read_trc
+from finearc.wording import tr
 
 
 def read_points(file: str, content: bytes) -> PointTable:
@@ -20,7 +21,9 @@ def read_points(file: str, content: bytes) -> PointTable:
     ending = file.lower().rsplit(".", 1)[-1]
     readers = {"c3d": read_c3d, "trc": read_trc}
     if ending not in readers:
-        raise BundleError(file, f'ending ".{ending[:20]}" is not known for markers', advice="Use .c3d or .trc")
+        raise BundleError(
+            file, tr('ending ".{ending}" is not known for markers', ending=ending[:20]), advice=tr("Use .c3d or .trc")
+        )
     table = readers[ending](file, content)
     refuse_beyond_measure(file, table.points_m, "points")
     return table

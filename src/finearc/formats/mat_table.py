@@ -22,6 +22,7 @@ from finearc.formats.bounds import (
 from finearc.formats.entries import PressureEntry
 from finearc.formats.errors import BundleError
 from finearc.formats.text import unreadable
+from finearc.wording import tr
 
 KPA = {"kPa": 1.0, "Pa": 0.001, "mmHg": 0.133322387415, "N/cm²": 10.0, "N/cm2": 10.0}
 TIME = "time_s"
@@ -39,13 +40,13 @@ def cell_names(rows: int, columns: int) -> list[str]:
 def read_mat_table(entry: PressureEntry, content: bytes) -> MatStream:
     """Parse one recording into kPa. Raises ``BundleError`` naming file, row and column."""
     if not content.strip():
-        raise BundleError(entry.file, "the file is empty", advice="Export the recording again")
-    refuse_many(entry.file, "cells", entry.rows * entry.columns, MOST_CELLS, "rows and columns in capture.json")
+        raise BundleError(entry.file, tr("the file is empty"), advice=tr("Export the recording again"))
+    refuse_many(entry.file, "cells", entry.rows * entry.columns, MOST_CELLS, tr("rows and columns in capture.json"))
     names = [TIME, *cell_names(entry.rows, entry.columns)]
     parse = _parquet if entry.file.lower().endswith(".parquet") else _csv
     table = parse(entry.file, content, names)
     if table.num_rows == 0:
-        raise BundleError(entry.file, "0 rows of data", "row 2", "Capture again")
+        raise BundleError(entry.file, tr("0 rows of data"), "row 2", tr("Capture again"))
     refuse_many(entry.file, "rows", table.num_rows, MOST_ROWS)
     refuse_many(entry.file, "numbers", table.num_rows * len(names), MOST_NUMBERS)
     time_s = entry.rate_scale * _column(entry.file, table, TIME) + entry.offset_s
@@ -68,30 +69,38 @@ def grid_of(entry: PressureEntry) -> MatGrid:
 def _check_names(file: str, found: list[str], names: list[str]) -> None:
     if TIME not in found:
         near = get_close_matches(TIME, found, 1)
-        hint = f' ("{near[0]}" looks like it)' if near else ""
-        raise BundleError(file, f"column {TIME} is missing{hint}", "row 1, header", "The first column is time_s")
+        hint = tr(' ("{near}" looks like it)', near=near[0]) if near else ""
+        raise BundleError(
+            file,
+            tr("column {time} is missing{hint}", time=TIME, hint=hint),
+            tr("row 1, header"),
+            tr("The first column is time_s"),
+        )
     if len(found) != len(names):
         raise BundleError(
             file,
-            f"{len(found) - 1} cells a frame, the capture says {len(names) - 1}",
-            "row 1, header",
-            "Correct rows and columns in capture.json, or export the mat again",
+            tr("{value} cells a frame, the capture says {value2}", value=len(found) - 1, value2=len(names) - 1),
+            tr("row 1, header"),
+            tr("Correct rows and columns in capture.json, or export the mat again"),
         )
     there = set(found)
     missing = next((n for n in names if n not in there), None)
     if missing is not None:
         raise BundleError(
-            file, f"cell {missing} is missing", "row 1, header", f"Cells are named {names[1]}, {names[2]} … row by row"
+            file,
+            tr("cell {missing} is missing", missing=missing),
+            tr("row 1, header"),
+            tr("Cells are named {names}, {names2} … row by row", names=names[1], names2=names[2]),
         )
 
 
 def _csv(file: str, content: bytes, names: list[str]) -> pa.Table:
-    refuse_many(file, "columns", columns_in_first_line(content), MOST_CELLS + 1, "row 1, header")
+    refuse_many(file, "columns", columns_in_first_line(content), MOST_CELLS + 1, tr("row 1, header"))
     first = content[: content.find(b"\n") + 1 or None]
     try:
         found = [h.strip().strip('"') for h in first.decode("utf-8-sig").strip().split(",")]
     except UnicodeDecodeError:
-        raise BundleError(file, "not UTF-8 text", "row 1, header", "Export the recording again") from None
+        raise BundleError(file, tr("not UTF-8 text"), tr("row 1, header"), tr("Export the recording again")) from None
     _check_names(file, found, names)
     types = dict.fromkeys(names[1:], pa.float32()) | {TIME: pa.float64()}
     try:
@@ -112,7 +121,7 @@ def _parquet(file: str, content: bytes, names: list[str]) -> pa.Table:
         _check_parquet(file, opened, names)
         return opened.read()
     except (pa.ArrowException, OSError):
-        raise BundleError(file, "not a readable Parquet file, or cut off", advice="Export it again") from None
+        raise BundleError(file, tr("not a readable Parquet file, or cut off"), advice=tr("Export it again")) from None
 
 
 def _check_parquet(file: str, opened: parquet.ParquetFile, names: list[str]) -> None:
@@ -125,7 +134,9 @@ def _check_parquet(file: str, opened: parquet.ParquetFile, names: list[str]) -> 
     _check_names(file, schema.names, names)
     for field in schema:
         if not (pa.types.is_floating(field.type) or pa.types.is_integer(field.type)):
-            raise BundleError(file, f"holds {field.type}, not numbers", f"column {field.name[:40]}")
+            raise BundleError(
+                file, tr("holds {type}, not numbers", type=field.type), tr("column {name}", name=field.name[:40])
+            )
 
 
 def _column(file: str, table: pa.Table, name: str) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
@@ -139,13 +150,20 @@ def _into(out: Floats, file: str, table: pa.Table, name: str) -> None:
     column = table.column(name)
     if column.null_count:
         row = int(np.argmax(column.is_null().to_numpy())) + 2
-        raise BundleError(file, "not a number", f"row {row}, column {name}", "Leave lost frames out instead")
+        raise BundleError(
+            file,
+            tr("not a number"),
+            tr("row {row}, column {name}", row=row, name=name),
+            tr("Leave lost frames out instead"),
+        )
     at = 0
     for chunk in column.chunks:
         try:
             out[at : at + len(chunk)] = chunk.to_numpy(zero_copy_only=False)
         except (ValueError, TypeError):
-            raise BundleError(file, f"holds {chunk.type}, not numbers", f"column {name}") from None
+            raise BundleError(
+                file, tr("holds {type}, not numbers", type=chunk.type), tr("column {name}", name=name)
+            ) from None
         at += len(chunk)
 
 

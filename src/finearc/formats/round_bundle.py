@@ -25,6 +25,7 @@ from finearc.formats.imu_csv import read_imu, write_imu
 from finearc.formats.kinds import Opener
 from finearc.formats.manifest import Player, known_club
 from finearc.services.course.round_reading import RoundData
+from finearc.wording import tr
 
 CARD = "shots.csv"
 COLUMNS = ("time_s", "hole", "shot", "club", "lie", "result", "pressure", "note")
@@ -63,7 +64,7 @@ class RoundManifest(Open):
         named = [s.club for s in self.streams]
         again = next((c for c in named if named.count(c) > 1), None)
         if again is not None:
-            files = " and ".join(s.file for s in self.streams if s.club == again)
+            files = tr(" and ").join(s.file for s in self.streams if s.club == again)
             raise ValueError(f'two clips of "{again}" ({files}): say of which club each is, or leave one out')
         return self
 
@@ -89,7 +90,10 @@ def read_opened_round(opener: Opener) -> RoundData:
     data = manifest_object(opener(MANIFEST))
     if isinstance(data, dict) and data.get("shot") != ROUND:
         raise BundleError(
-            MANIFEST, "this is a lesson's capture, not a round", 'field "shot"', 'A round says "shot": "round"'
+            MANIFEST,
+            tr("this is a lesson's capture, not a round"),
+            tr('field "shot"'),
+            tr('A round says "shot": "round"'),
         )
     manifest = valid(RoundManifest, data)
     logs = {entry.club: read_imu(entry, opener(entry.file)) for entry in manifest.streams}
@@ -104,9 +108,13 @@ def _refuse_too_long(club: str, log: ImuStream) -> None:
     if length > 2 * LONGEST_S:
         raise BundleError(
             log.source,
-            f"{length / 3600:.0f} hours from its first to its last row, a round has at most {2 * LONGEST_S / 3600:.0f}",
-            "column time_s",
-            f"Export the round of the {club} alone",
+            tr(
+                "{value:.0f} hours from its first to its last row, a round has at most {value2:.0f}",
+                value=length / 3600,
+                value2=2 * LONGEST_S / 3600,
+            ),
+            tr("column time_s"),
+            tr("Export the round of the {club} alone", club=club),
         )
 
 
@@ -115,15 +123,18 @@ def read_card(file: str, content: bytes) -> list[CardLine]:
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise BundleError(file, "not UTF-8 text", advice="Save it as UTF-8") from None
+        raise BundleError(file, tr("not UTF-8 text"), advice=tr("Save it as UTF-8")) from None
     rows = list(csv.reader(io.StringIO(text)))
     header = [c.strip() for c in rows[0]] if rows else []
     missing = [c for c in ("time_s", "club") if c not in header]
     if missing:
         near = get_close_matches(missing[0], header, 1)
-        hint = f' ("{near[0]}" looks like it)' if near else ""
+        hint = tr(' ("{near}" looks like it)', near=near[0]) if near else ""
         raise BundleError(
-            file, f"column {missing[0]} is missing{hint}", "row 1, header", f"The header is {','.join(COLUMNS)}"
+            file,
+            tr("column {missing} is missing{hint}", missing=missing[0], hint=hint),
+            tr("row 1, header"),
+            tr("The header is {columns}", columns=",".join(COLUMNS)),
         )
     refuse_many(file, "lines", len(rows) - 1, MOST_LINES)
     return [_line(file, number, header, row) for number, row in enumerate(rows[1:], 2) if any(c.strip() for c in row)]
@@ -141,7 +152,9 @@ def _line(file: str, number: int, header: Sequence[str], row: Sequence[str]) -> 
             value = low - 1
         if not low <= value <= high:
             raise BundleError(
-                file, f'"{said[name]}" is no whole number from {low} to {high}', f"row {number}, column {name}"
+                file,
+                tr('"{said}" is no whole number from {low} to {high}', said=said[name], low=low, high=high),
+                tr("row {number}, column {name}", number=number, name=name),
             )
         return value
 
@@ -152,16 +165,16 @@ def _line(file: str, number: int, header: Sequence[str], row: Sequence[str]) -> 
     if not abs(time_s) < FARTHEST_CLOCK_S:
         raise BundleError(
             file,
-            f'"{said.get("time_s", "")}" is no time',
-            f"row {number}, column time_s",
-            "Seconds on the clips' clock",
+            tr('"{value}" is no time', value=said.get("time_s", "")),
+            tr("row {number}, column time_s", number=number),
+            tr("Seconds on the clips' clock"),
         )
     club = said.get("club", "")
     try:
         if club:
             known_club(club)
     except ValueError as error:
-        raise BundleError(file, str(error), f"row {number}, column club") from None
+        raise BundleError(file, str(error), tr("row {number}, column club", number=number)) from None
     return CardLine(
         time_s,
         whole("hole", 1, 36),

@@ -21,8 +21,9 @@ from finearc.formats.errors import BundleError
 from finearc.formats.trc import trc_text
 from finearc.services.judging.analysis import Analysis, CaptureData, analyse
 from finearc.services.record.result import trace_columns
+from finearc.wording import mark, tr
 
-NEEDS_MARKERS = "needs markers, which this bundle does not carry"
+NEEDS_MARKERS = mark("needs markers, which this bundle does not carry")
 
 
 def safe_cell(value: object) -> object:
@@ -85,12 +86,16 @@ def convert(data: CaptureData, out: Path) -> None:
         keep = {n: table.column(n).to_numpy() for n in table.column_names if n in angles}
         out.write_text(mot_text(out.stem, keep), encoding="utf-8")
     else:
-        raise BundleError(out.name, f'ending "{ending}" is not known', advice="Use .csv, .parquet, .mot, .c3d or .trc")
+        raise BundleError(
+            out.name,
+            tr('ending "{ending}" is not known', ending=ending),
+            advice=tr("Use .csv, .parquet, .mot, .c3d or .trc"),
+        )
 
 
 def _convert_markers(markers: MarkerStream | None, out: Path, ending: str) -> None:
     if markers is None:
-        raise BundleError(out.name, f"{ending[1:].upper()} {NEEDS_MARKERS}", advice="Use .csv, .parquet or .mot")
+        raise BundleError(out.name, f"{ending[1:].upper()} {NEEDS_MARKERS}", advice=tr("Use .csv, .parquet or .mot"))
     if ending == ".c3d":
         write_c3d(out, markers.labels, markers.points_m, markers.rate_hz)
     else:

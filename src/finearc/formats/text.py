@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from finearc.formats.errors import BundleError
+from finearc.wording import tr
 
 
 def first_bad_cell(content: bytes) -> tuple[int, str]:
@@ -12,7 +13,7 @@ def first_bad_cell(content: bytes) -> tuple[int, str]:
     for number, line in enumerate(lines[1:], 2):
         cells = line.split(",")
         if len(cells) != len(header):
-            return number, f"{len(cells)} cells where the header has {len(header)}"
+            return number, tr("{cells} cells where the header has {header}", cells=len(cells), header=len(header))
         for name, cell in zip(header, cells, strict=True):
             try:
                 float(cell)
@@ -25,5 +26,10 @@ def unreadable(file: str, content: bytes, error: Exception) -> BundleError:
     """What to say of a CSV that a reader gave up on: the first cell that is no number, else the reader's own words."""
     row, column = first_bad_cell(content)
     if row:
-        return BundleError(file, "not a number", f"row {row}, column {column}", "Remove the row or export again")
-    return BundleError(file, f"not a readable CSV ({str(error).splitlines()[0][:120]})")
+        return BundleError(
+            file,
+            tr("not a number"),
+            tr("row {row}, column {column}", row=row, column=column),
+            tr("Remove the row or export again"),
+        )
+    return BundleError(file, tr("not a readable CSV ({splitlines})", splitlines=str(error).splitlines()[0][:120]))

@@ -22,12 +22,13 @@ from finearc.core.signals.strike_sound import Strike, strike_of
 from finearc.core.typing import Array
 from finearc.formats.errors import BundleError
 from finearc.services.capture.clips import LEAST_S, MOST_BYTES, MOST_PIXELS, MOST_S, ClipRead
+from finearc.wording import mark, tr
 
 HEARD_HZ = 48_000
 PLAYED = {"h264": "H.264", "vp8": "VP8", "vp9": "VP9", "av1": "AV1"}
 """Pictures that browsers play without anything installed."""
-OTHERWISE = "Record or export it as MP4 with H.264, which every phone offers (often called *most compatible*)"
-NO_VIDEO = "not a video that can be read"
+OTHERWISE = mark("Record or export it as MP4 with H.264, which every phone offers (often called *most compatible*)")
+NO_VIDEO = mark("not a video that can be read")
 FASTSTART = {"movflags": "+faststart"}
 CUES_FIRST = {"cues_to_front": "1"}
 
@@ -60,14 +61,18 @@ def read_clip(name: str, content: bytes, near: tuple[float, float] | None = None
         with av.open(io.BytesIO(content), format=container.name, metadata_errors="replace") as file:
             return _read(name, file, container, near)
     except (FFmpegError, ValueError, EOFError, OverflowError) as error:
-        told = getattr(error, "strerror", None) or "its end may be missing"
-        raise BundleError(name, f"{NO_VIDEO} ({told})", advice=OTHERWISE) from None
+        told = getattr(error, "strerror", None) or tr("its end may be missing")
+        raise BundleError(name, f"{NO_VIDEO} ({told})", advice=tr(OTHERWISE)) from None
 
 
 def too_large(name: str, size: int) -> BundleError:
     """A clip that is not taken in for its size."""
-    most = f"{MOST_BYTES / 1e6:.0f} MB"
-    return BundleError(name, f"{size / 1e6:.0f} MB, at most {most} is taken", advice="Cut it down to the swing")
+    most = tr("{value:.0f} MB", value=MOST_BYTES / 1000000.0)
+    return BundleError(
+        name,
+        tr("{value:.0f} MB, at most {most} is taken", value=size / 1000000.0, most=most),
+        advice=tr("Cut it down to the swing"),
+    )
 
 
 def _container(name: str, content: bytes) -> _Container:
@@ -75,30 +80,36 @@ def _container(name: str, content: bytes) -> _Container:
         return MP4
     if content[:4] == EBML:
         return WEBM
-    raise BundleError(name, NO_VIDEO if content else "an empty file", advice=OTHERWISE)
+    raise BundleError(name, tr(NO_VIDEO) if content else tr("an empty file"), advice=tr(OTHERWISE))
 
 
 def _read(name: str, file: Any, container: _Container, near: tuple[float, float] | None) -> ClipRead:
     if not file.streams.video:
-        raise BundleError(name, "no picture is in it, only sound", advice=OTHERWISE)
+        raise BundleError(name, tr("no picture is in it, only sound"), advice=tr(OTHERWISE))
     video = file.streams.video[0]
     audio = file.streams.audio[0] if file.streams.audio else None
     codec = video.codec_context.name
     codec = {"libdav1d": "av1", "libvpx": "vp8", "libvpx-vp9": "vp9"}.get(codec, codec)
     if codec not in PLAYED:
-        raise BundleError(name, f"browsers do not play its kind of picture ({codec})", advice=OTHERWISE)
+        raise BundleError(
+            name, tr("browsers do not play its kind of picture ({codec})", codec=codec), advice=tr(OTHERWISE)
+        )
     width, height = video.codec_context.width, video.codec_context.height
     if not 0 < width * height <= MOST_PIXELS:
-        raise BundleError(name, f"{width} by {height} pixels are more than is shown", advice="Record it smaller")
+        raise BundleError(
+            name,
+            tr("{width} by {height} pixels are more than is shown", width=width, height=height),
+            advice=tr("Record it smaller"),
+        )
     packets = [p for p in file.demux(*(s for s in (video, audio) if s is not None)) if p.size and p.pts is not None]
     shown = sorted(float(p.pts * p.time_base) for p in packets if p.stream is video)
     if len(shown) < 2:
-        raise BundleError(name, "no moving picture is in it", advice=OTHERWISE)
+        raise BundleError(name, tr("no moving picture is in it"), advice=tr(OTHERWISE))
     rate_hz = 1.0 / float(np.median(np.diff(shown)))
     seconds = shown[-1] - shown[0] + 1.0 / rate_hz
     _refuse_length(name, seconds)
     if not _begins(packets, video):
-        raise BundleError(name, f"{NO_VIDEO}: its first picture is broken", advice=OTHERWISE)
+        raise BundleError(name, tr("{no_video}: its first picture is broken", no_video=NO_VIDEO), advice=tr(OTHERWISE))
     heard = _heard(packets, audio, shown[0]) if audio is not None else None
     container = HELD_BY.get(codec, container)
     made = _made(packets, video, audio, shown[0], container)
@@ -108,10 +119,14 @@ def _read(name: str, file: Any, container: _Container, near: tuple[float, float]
 
 def _refuse_length(name: str, seconds: float) -> None:
     if not np.isfinite(seconds) or seconds < LEAST_S:
-        raise BundleError(name, "shorter than any swing", advice="Choose the video of the whole swing")
+        raise BundleError(name, tr("shorter than any swing"), advice=tr("Choose the video of the whole swing"))
     if seconds > MOST_S:
-        advice = "Cut it down to the swing"
-        raise BundleError(name, f"{seconds:.0f} s long, at most {MOST_S:.0f} s are taken", advice=advice)
+        advice = tr("Cut it down to the swing")
+        raise BundleError(
+            name,
+            tr("{seconds:.0f} s long, at most {most_s:.0f} s are taken", seconds=seconds, most_s=MOST_S),
+            advice=advice,
+        )
 
 
 def _begins(packets: Sequence[Any], video: Any) -> bool:

@@ -17,6 +17,7 @@ from uuid import UUID
 from finearc.launch.memory import settle
 from finearc.services.jobs.ports import Answer, Asked, Ended, Tools
 from finearc.services.jobs.run import run_job
+from finearc.wording import Manner, manner, spoken
 
 MakeTools = Callable[[], Tools]
 _tools: list[Tools] = []
@@ -43,6 +44,12 @@ def _run(academy_id: UUID, job_id: UUID) -> Ended:
 
 def _ask(question: Callable[[Tools, UUID, Asked], Answer], academy_id: UUID, asked: Asked) -> Answer:
     return question(_tools[0], academy_id, asked)
+
+
+def _said(how: Manner, work: Callable[..., Any], *args: Any) -> Any:
+    """What a worker says is for whoever asked."""
+    with spoken(how):
+        return work(*args)
 
 
 def _ready() -> bool:
@@ -76,10 +83,10 @@ class Processes:
             if self._executor is None:
                 self._executor = self._new()
             try:
-                return self._executor.submit(work, *args)
+                return self._executor.submit(_said, manner(), work, *args)
             except BrokenProcessPool:
                 self._executor = self._new()
-                return self._executor.submit(work, *args)
+                return self._executor.submit(_said, manner(), work, *args)
 
     def _new(self) -> ProcessPoolExecutor:
         # a fork would copy the web process's threads and connections
@@ -110,7 +117,7 @@ class OneThread:
         return self._executor.submit(run_job, self._tools, academy_id, job_id)
 
     def ask(self, question: Callable[[Tools, UUID, Asked], Answer], academy_id: UUID, asked: Asked) -> Future[Answer]:
-        return self._executor.submit(question, self._tools, academy_id, asked)
+        return self._executor.submit(_said, manner(), question, self._tools, academy_id, asked)
 
     def close(self) -> None:
         self._executor.shutdown(wait=True, cancel_futures=True)

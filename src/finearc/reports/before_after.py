@@ -17,6 +17,7 @@ from finearc.services.comparing.since import since_last
 from finearc.services.lesson.documents import FindingOut
 from finearc.services.lesson.pages import LessonRead, SwingRead
 from finearc.services.ports import UnitOfWork
+from finearc.wording import day_words, tr
 
 SEEN_IN = {
     "hinge_held": ("lead_wrist_radial_deviation", "top", "arm_level_down"),
@@ -61,7 +62,7 @@ def before_after(
     def words(named: Named) -> dict[str, str]:
         return {"name": named[0], "value": voice.value(metric, end or start, named[1] / per)}
 
-    place = place_words(end or start).replace(" at top", " at the top")
+    place = place_words(end or start).replace(tr(" at top"), tr(" at the top"))
     what = voice.say(f"{voice.label(metric)}{'' if end else place}")
     parts = [words(n) for n in (told.before, told.after) if n is not None]
     return {
@@ -80,10 +81,10 @@ def _changed(
     tests = [b for b in read.blocks if (b.block.metric, b.block.moment) == (metric.id, moment) and b.change is not None]
     if tests and tests[-1].change is not None and tests[-1].change.change.before.n and tests[-1].change.change.after.n:
         change = tests[-1].change.change
-        return _Told(("Before the drill", change.before.median), ("After it", change.after.median))
+        return _Told((tr("Before the drill"), change.before.median), (tr("After it"), change.after.median))
     since = since_last(uow, read.head.lesson)
     if since is not None and (since.metric, since.moment) == (metric, moment):
-        on = f"{since.on.day} {since.on:%B}"
+        on = day_words(since.on)
         return _Told((on, since.change.before.median), ("Today", since.change.after.median))
     now = _middle(uow, counting, metric, moment)
     return None if now is None else _Told(None, ("Today", now))
@@ -94,7 +95,10 @@ def _moved(uow: UnitOfWork, counting: Sequence[SwingRead], metric: Metric, start
     a, b = (_middle(uow, counting, metric, at) for at in (start, end))
     if a is None or b is None:
         return None
-    return _Told((f"At {moment_words(start)}", a), (f"At {moment_words(end)}", b))
+    return _Told(
+        (tr("At {moment_words}", moment_words=moment_words(start)), a),
+        (tr("At {moment_words}", moment_words=moment_words(end)), b),
+    )
 
 
 def _middle(uow: UnitOfWork, counting: Sequence[SwingRead], metric: Metric, moment: str) -> float | None:

@@ -13,6 +13,7 @@ from xml.etree import ElementTree as ET
 
 from finearc.core.metrics.definition import Drawing, Metric
 from finearc.reports.drill_picture import COLOURS
+from finearc.wording import tr
 
 FOLDER = Path(__file__).parent / "gauges"
 BEFORE = {"stroke": "#565b58", "stroke-width": "3", "stroke-dasharray": "7 6", "fill": "none"}
@@ -71,7 +72,7 @@ def _shape(metric: Metric, drawing: Drawing | None) -> Shape | None:
     if drawing is Drawing.SHAFT:
         return Shape("shaft", WHOLE, back, from_straight, 40.0, 128.0)
     if drawing is Drawing.TURN:
-        return Shape("pelvis" if metric.id == "pelvis_turn" else "shoulders", ABOVE, same, same, 92.0, 128.0)
+        return Shape("pelvis" if metric.id == "pelvis_turn" else tr("shoulders"), ABOVE, same, same, 92.0, 128.0)
     if drawing is Drawing.TILT:
         lean = _lean(metric.id)
         return Shape("spine", SPINE, lean, lean, 128.0, 168.0)

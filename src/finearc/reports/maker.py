@@ -11,6 +11,8 @@ from typing import Any
 from jinja2 import Environment, FileSystemLoader, select_autoescape
 from markupsafe import Markup
 
+from finearc.wording import manner, tr, trn
+
 HERE = Path(__file__).parent
 PAGE_STYLE = HERE / "page.css"
 FONT = HERE / "fonts" / "atkinson-hyperlegible-next-latin-wght-normal.woff2"
@@ -38,6 +40,7 @@ class Pages:
     def __init__(self) -> None:
         environment = Environment(loader=FileSystemLoader(HERE), autoescape=select_autoescape(["html"]))
         environment.filters["titled"] = titled
+        environment.globals.update(tr=tr, trn=trn, manner=manner)
         self._templates = {kind: environment.get_template(f"{kind}.html") for kind in KINDS}
         font = b64encode(FONT.read_bytes()).decode("ascii")
         self._style = FACE.format(font=font) + PAGE_STYLE.read_text(encoding="utf-8")

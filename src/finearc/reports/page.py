@@ -24,8 +24,9 @@ from finearc.services.lesson.pages import BlockRead, LessonRead, lesson_page
 from finearc.services.lesson.summary import counts
 from finearc.services.people.clock import clock_of
 from finearc.services.ports import UnitOfWork
+from finearc.wording import day_words, mark, tr
 
-SAFETY = (
+SAFETY = mark(
     "Stop if anything hurts, and see a licensed health professional. This page measures movement; it is no diagnosis."
 )
 MOST_GOOD = 4
@@ -47,15 +48,15 @@ def page_of(uow: UnitOfWork, lesson_id: UUID, *, shared: bool = False) -> dict[s
     putt = putt_picture(uow, counting, lead, voice) if lesson.club == PUTTER else None
     return {
         "kind": "page",
-        "player": player.name or "Player",
+        "player": player.name or tr("Player"),
         "instructor": "" if shared else read.head.instructor,
-        "day": f"{lesson.starts_at.astimezone(clock_of(uow)):%d %B %Y}",
+        "day": day_words(lesson.starts_at.astimezone(clock_of(uow)), "full"),
         "club": library.clubs()[lesson.club].label,
         "swings": len(counting),
         "priorities": [_priority(read.rule_set, *c, by_id.get(c[0]), voice) for c in chosen],
         "good": [voice.say(g) for g in good[:MOST_GOOD]],
         "note": lesson.note,
-        "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date and not shared else "",
+        "next": day_words(lesson.next_date, "full") if lesson.next_date and not shared else "",
         "gauge": before_after(uow, read, counting, lead, voice),
         "putt": putt,
         "trace": picture(uow, counting, lead, voice) if putt is None else None,
@@ -64,7 +65,7 @@ def page_of(uow: UnitOfWork, lesson_id: UUID, *, shared: bool = False) -> dict[s
         "pain": lesson.pain == "yes" and not shared,
         "changes": _changes(read.blocks, voice),
         "mirrored": "mirrored" if voice.left_handed else "",
-        "safety": SAFETY,
+        "safety": tr(SAFETY),
     }
 
 
@@ -91,7 +92,11 @@ def _priority(
         "how": say(chosen.how) if chosen else "",
         "picture": drill_picture(chosen.picture) if chosen else "",
         "feel": say(chosen.feel) if chosen else "",
-        "dose": " ".join(t for t in (chosen.dose, f"You need {chosen.equipment}." if _needs(chosen) else "") if t)
+        "dose": " ".join(
+            t
+            for t in (chosen.dose, tr("You need {equipment}.", equipment=chosen.equipment) if _needs(chosen) else "")
+            if t
+        )
         if chosen
         else "",
         "caution": " ".join(cautions),

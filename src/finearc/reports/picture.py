@@ -14,6 +14,7 @@ from finearc.reports.voice import Voice
 from finearc.services.lesson.documents import FindingOut
 from finearc.services.lesson.pages import SwingRead, traces_with_bands
 from finearc.services.ports import UnitOfWork
+from finearc.wording import tr
 
 WIDTH, HEIGHT = 520.0, 170.0
 CHECKPOINTS = ("address", "shaft_level_back", "top", "impact")
@@ -46,7 +47,11 @@ def picture(
     rests = None if lead is None else rests_on(shown, metric, lead.moment, columns, key, voice)
     made = drawn(columns, key, shown.checkpoints, rests, voice)
     told = {k: voice.say(made[k]) for k in ("what", "ways", "rests_words")}
-    says = f"Course of {told['what'].lower()} from takeaway to impact{' with its band' if made['band'] else ''}"
+    says = tr(
+        "Course of {value} from takeaway to impact{value2}",
+        value=told["what"].lower(),
+        value2=tr(" with its band") if made["band"] else "",
+    )
     return {"number": number, **made, **told, "says": f"{says}. {told['rests_words']}".strip()}
 
 

@@ -13,16 +13,17 @@ from finearc.reports.voice import Voice
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice.plans import PlanRead
 from finearc.services.records import Lesson, Player, now
+from finearc.wording import day_words, mark, tr
 
-WAITS = "Wait: your instructor looks at it again first"
+WAITS = mark("Wait: your instructor looks at it again first")
 """In the place of a block that no drill suits any more."""
 
 
 def feedback_words(share: float) -> str:
     """How much feedback a block has."""
     if share in (0.0, 1.0):
-        return "feedback each time" if share else "no feedback"
-    return f"feedback on {100 * share:.0f} %"
+        return tr("feedback each time") if share else tr("no feedback")
+    return tr("feedback on {value:.0f} %", value=100 * share)
 
 
 def practice_page(uow: UnitOfWork, lesson: Lesson, read: PlanRead) -> dict[str, Any]:
@@ -32,13 +33,17 @@ def practice_page(uow: UnitOfWork, lesson: Lesson, read: PlanRead) -> dict[str, 
     used = dict.fromkeys(k for b in plan.blocks for _, k in b.drills)
     return {
         "kind": "practice",
-        "player": player.name or "Player",
-        "span": f"{read.document.wishes.first:%d %B} to {read.document.wishes.last:%d %B %Y}",
+        "player": player.name or tr("Player"),
+        "span": tr(
+            "{first} to {last}",
+            first=day_words(read.document.wishes.first),
+            last=day_words(read.document.wishes.last, "full"),
+        ),
         "stopped": plan.stopped,
         "room": plan.room,
-        "safety": NO_LICENCE,
+        "safety": tr(NO_LICENCE),
         "days": [
-            {"day": f"{day:%A} {day.day} {day:%B}", "blocks": [_block(b, read) for b in blocks]}
+            {"day": day_words(day, "weekday_day"), "blocks": [_block(b, read) for b in blocks]}
             for day, blocks in groupby(plan.blocks, key=lambda b: b.day)
         ],
         "drills": [
@@ -59,12 +64,12 @@ def _block(block: Block, read: PlanRead) -> dict[str, Any]:
 
 
 def _title(block: Block, read: PlanRead) -> str:
-    return ", then ".join(read.suited[k].label for _, k in block.drills if k in read.suited) or WAITS
+    return tr(", then ").join(read.suited[k].label for _, k in block.drills if k in read.suited) or tr(WAITS)
 
 
 def practice_calendar(read: PlanRead) -> bytes:
     """The blocks that are still to come, one a day and block."""
-    return days_calendar("Golf practice", _entries(read), now())
+    return days_calendar(tr("Golf practice"), _entries(read), now())
 
 
 def _entries(read: PlanRead) -> Iterator[DayEntry]:
@@ -73,7 +78,10 @@ def _entries(read: PlanRead) -> Iterator[DayEntry]:
             continue
         drills = [read.suited[k] for _, k in block.drills if k in read.suited]
         said = [f"{d.label}: {d.how} {d.dose} {d.caution}".strip() for d in drills]
-        words = "\n".join([*said, feedback_words(block.feedback).capitalize() + ".", NO_LICENCE])
+        words = "\n".join([*said, feedback_words(block.feedback).capitalize() + ".", tr(NO_LICENCE)])
         yield DayEntry(
-            f"{read.id}-{block.number}", block.day, f"Practice {block.minutes} min: {_title(block, read)}", words
+            f"{read.id}-{block.number}",
+            block.day,
+            tr("Practice {minutes} min: {title}", minutes=block.minutes, title=_title(block, read)),
+            words,
         )

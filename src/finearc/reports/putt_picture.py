@@ -17,6 +17,7 @@ from finearc.services.lesson.documents import FindingOut
 from finearc.services.lesson.pages import SwingRead
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import PUTT, unpack_traces
+from finearc.wording import tr
 
 WIDTH, HEIGHT = 520.0, 210.0
 INK, SEA, MUTED = (COLOURS[f"var(--{name})"] for name in ("ink", "sea", "muted"))
@@ -68,7 +69,7 @@ def _putter(courses: Mapping[str, Array], at_s: Mapping[str, float], voice: Voic
     place = _fitted(np.concatenate(list(across.values())), np.concatenate(list(up.values())))
     lines = {n: _line([place(a, u) for a, u in zip(across[n], up[n], strict=True) if a == a]) for n in names}
     head, grip, free_head, free_grip = (place(across[n][-1], up[n][-1]) for n in names)
-    point, handle = voice.pick("sweet spot", "putter head"), voice.pick("grip end", "handle")
+    point, handle = voice.pick(tr("sweet spot"), tr("putter head")), voice.pick(tr("grip end"), "handle")
     svg = "".join(
         [
             *(_path(lines[n], SEA, 5.0, opacity=' stroke-opacity="0.4"') for n in names[2:]),
@@ -82,9 +83,19 @@ def _putter(courses: Mapping[str, Array], at_s: Mapping[str, float], voice: Voic
             _word(grip[0] + 12, grip[1] + 5, handle),
         ]
     )
-    what = voice.pick("The putter against a free pendulum", "Your putter against a free pendulum")
-    says = f"{what}, seen from in front at impact: the {point} solid, the {handle} dashed, the pendulum broad."
-    return {"what": what, "svg": _whole(svg), "says": says, "key": "broad: a free pendulum · solid and dashed: yours"}
+    what = voice.pick(tr("The putter against a free pendulum"), tr("Your putter against a free pendulum"))
+    says = tr(
+        "{what}, seen from in front at impact: the {point} solid, the {handle} dashed, the pendulum broad.",
+        what=what,
+        point=point,
+        handle=handle,
+    )
+    return {
+        "what": what,
+        "svg": _whole(svg),
+        "says": says,
+        "key": tr("broad: a free pendulum · solid and dashed: yours"),
+    }
 
 
 def _loop(courses: Mapping[str, Array], at_s: Mapping[str, float], voice: Voice) -> dict[str, Any]:
@@ -121,9 +132,21 @@ def _loop(courses: Mapping[str, Array], at_s: Mapping[str, float], voice: Voice)
             _word(middle[0] + 8, middle[1] + half + 16, down),
         ]
     )
-    what = voice.pick("The wrist from takeaway to impact", "Your wrist from the start to the ball")
-    says = f"{what}, relative to address: {right} and {left} across, {upward} and {down} up and down."
-    return {"what": what, "svg": _whole(svg), "says": says, "key": "open dots: start and transition · full dot: impact"}
+    what = voice.pick(tr("The wrist from takeaway to impact"), tr("Your wrist from the start to the ball"))
+    says = tr(
+        "{what}, relative to address: {right} and {left} across, {upward} and {down} up and down.",
+        what=what,
+        right=right,
+        left=left,
+        upward=upward,
+        down=down,
+    )
+    return {
+        "what": what,
+        "svg": _whole(svg),
+        "says": says,
+        "key": tr("open dots: start and transition · full dot: impact"),
+    }
 
 
 def _between(time_s: Array, start_s: float, end_s: float) -> slice:

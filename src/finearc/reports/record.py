@@ -20,28 +20,29 @@ from finearc.services.lesson.summary import counts
 from finearc.services.people.clock import clock_of
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import MovementLimit, Recording, Swing
+from finearc.wording import day_words, mark, time_words, tr
 
 KINDS = {
-    "normal": "counts",
-    "test": "test",
-    "warm_up": "warm-up",
-    "drill": "drill",
-    "no_ball": "no ball",
-    "discard": "discarded",
+    "normal": mark("counts"),
+    "test": mark("test"),
+    "warm_up": mark("warm-up"),
+    "drill": mark("drill"),
+    "no_ball": mark("no ball"),
+    "discard": mark("discarded"),
 }
 BALL = {
     "lead": "{lead}",
     "trail": "{trail}",
-    "straight": "straight",
+    "straight": mark("straight"),
     "": "",
 }
 VERDICTS = {
-    Verdict.IN_RANGE: "inside",
-    Verdict.EDGE_LOW: "at the edge",
-    Verdict.EDGE_HIGH: "at the edge",
-    Verdict.LOW: "outside",
-    Verdict.HIGH: "outside",
-    Verdict.NOT_JUDGED: "not judged",
+    Verdict.IN_RANGE: mark("inside"),
+    Verdict.EDGE_LOW: mark("at the edge"),
+    Verdict.EDGE_HIGH: mark("at the edge"),
+    Verdict.LOW: mark("outside"),
+    Verdict.HIGH: mark("outside"),
+    Verdict.NOT_JUDGED: mark("not judged"),
 }
 
 
@@ -49,17 +50,17 @@ def record_of(uow: UnitOfWork, lesson_id: UUID) -> dict[str, Any]:
     """The content of the record. It names pain and limits: it is the instructor's own. Raises ``NotFound``."""
     read = lesson_page(uow, lesson_id)
     lesson, player = read.head.lesson, read.head.player
-    voice = Voice.of(player)
+    voice, began = Voice.of(player), lesson.starts_at.astimezone(clock_of(uow))
     said = [s for s in read.summaries if s.counting or s.findings]
     return {
         "kind": "record",
-        "player": player.name or "Player",
+        "player": player.name or tr("Player"),
         "instructor": read.head.instructor,
-        "day": f"{lesson.starts_at.astimezone(clock_of(uow)):%d %B %Y, %H:%M}",
+        "day": ", ".join((day_words(began, "full"), time_words(began))),
         "about": [
             f"{player.handedness}-handed",
             player.population,
-            *([f"{100 * player.height_m:.0f} cm"] if player.height_m else []),
+            *([tr("{value:.0f} cm", value=100 * player.height_m)] if player.height_m else []),
         ],
         "schools": _schools(read.schools),
         "benchmarks": lesson.benchmarks or read.rule_set.ranges.version,
@@ -67,7 +68,7 @@ def record_of(uow: UnitOfWork, lesson_id: UUID) -> dict[str, Any]:
         "pain": lesson.pain,
         "pain_note": lesson.pain_note,
         "note": lesson.note,
-        "next": f"{lesson.next_date:%d %B %Y}" if lesson.next_date else "",
+        "next": day_words(lesson.next_date, "full") if lesson.next_date else "",
         "recordings": [_recording(r) for r in read.recordings],
         "swings": [_swing(r.swing, left_handed=voice.left_handed) for r in read.swings],
         "plan": [
@@ -113,15 +114,15 @@ def _swing(s: Swing, *, left_handed: bool) -> dict[str, Any]:
     moved = sorted(s.checkpoints_corrected)
     return {
         "number": s.number,
-        "kind": s.discard_reason or KINDS.get(s.kind, s.kind),
+        "kind": s.discard_reason or tr(KINDS.get(s.kind, s.kind)),
         "club": library.clubs()[s.club].label if s.club in library.clubs() else s.club,
         "ball": ", ".join(t for t in (BALL.get(v, v).format(**sides) for v in (s.ball_start, s.ball_curve)) if t),
         "strike": s.strike,
         "noted": ", ".join(
             [
                 *s.tags,
-                *(["sensor moved"] if s.sensor_moved else []),
-                *([f"moved by hand: {', '.join(moment_words(k) for k in moved)}"] if moved else []),
+                *([tr("sensor moved")] if s.sensor_moved else []),
+                *([tr("moved by hand: {value}", value=", ".join(moment_words(k) for k in moved))] if moved else []),
             ]
         ),
     }
@@ -137,8 +138,8 @@ def _club(read: LessonRead, said: SummaryOut, voice: Voice) -> dict[str, Any]:
             {
                 "label": f.label,
                 "status": f.status,
-                "role": "a cause" if f.role == "root" else "follows from another",
-                "shown": f"{f.shown} of {f.assessed}",
+                "role": tr("a cause") if f.role == "root" else tr("follows from another"),
+                "shown": tr("{shown} of {assessed}", shown=f.shown, assessed=f.assessed),
                 "severity": f"{f.severity:.2f}",
                 "confidence": f"{100 * f.confidence:.0f} %",
                 "evidence": [voice.say(e.sentence) for e in f.evidence],
@@ -163,7 +164,7 @@ def _values(counting: Sequence[SwingRead], voice: Voice) -> list[dict[str, str]]
 def _value(moment: str, judged: Sequence[Judged], voice: Voice) -> dict[str, str]:
     metric, last = judged[0].measured.metric, judged[-1]
     values = [j.measured.value for j in judged]
-    places = [VERDICTS[j.verdict] for j in judged]
+    places = [tr(VERDICTS[j.verdict]) for j in judged]
     band = limits_in_words(metric, last.low, last.high, plain=False, change=Moment(moment).is_change)
     return {
         "what": f"{metric.label}{place_words(moment)}",
@@ -179,7 +180,7 @@ def _value(moment: str, judged: Sequence[Judged], voice: Voice) -> dict[str, str
 
 def _standard(voice: Voice, judged: Judged, value_si: float) -> str:
     """In the trade's words, whatever the player's are."""
-    trade = Voice(voice.left_handed, plain=False, inches=voice.inches)
+    trade = Voice(voice.left_handed, plain=False)
     return trade.value(judged.measured.metric, judged.measured.moment.key, value_si)
 
 
@@ -191,7 +192,12 @@ def _block(b: BlockRead, read: LessonRead) -> dict[str, Any]:
         metric = BY_ID[b.block.metric]
         per = PER_SI[metric.unit]
         low, high = (metric.at_edge(v / per) for v in change.ci95)
-        interval = f"{low:.{metric.decimals}f} to {high:.{metric.decimals}f} {metric.unit.value}"
+        interval = tr(
+            "{low} to {high} {value}",
+            low=f"{low:.{metric.decimals}f}",
+            high=f"{high:.{metric.decimals}f}",
+            value=metric.unit.value,
+        )
     return {
         "kind": b.block.kind,
         "drill": drill.label if drill is not None else "",

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from finearc.core.errors import FineArcError
+from finearc.wording import tr
 
 
 @dataclass
@@ -15,7 +16,7 @@ class NotFound(FineArcError):
     code = "not_found"
 
     def __str__(self) -> str:
-        return f"{self.what}: not found in this academy"
+        return tr("{what}: not found in this academy", what=self.what)
 
 
 @dataclass
@@ -43,10 +44,15 @@ class Clash(FineArcError):
     @property
     def words(self) -> str:
         """Without what to do."""
-        return f"{self.what} {'are' if self.several else 'is'} already booked {self.when}"
+        return tr(
+            "{what} {value} already booked {when}",
+            what=self.what,
+            value=tr("are") if self.several else tr("is"),
+            when=self.when,
+        )
 
     def __str__(self) -> str:
-        return f"{self.words}. Choose another time, bay or instructor."
+        return tr("{words}. Choose another time, bay or instructor.", words=self.words)
 
     def details(self) -> dict[str, Any]:
         """What the answer says beside the words."""
@@ -62,7 +68,7 @@ class Outside(FineArcError):
     code = "outside_hours"
 
     def __str__(self) -> str:
-        return f"{self.words}. Choose another time, or book it anyway."
+        return tr("{words}. Choose another time, or book it anyway.", words=self.words)
 
     def details(self) -> dict[str, Any]:
         """What the answer says beside the words."""

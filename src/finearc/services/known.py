@@ -12,6 +12,7 @@ from finearc.catalogue.rule_set import RuleSet
 from finearc.services.errors import NotFound, Refused
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import BenchmarkVersion, Player
+from finearc.wording import tr
 
 PUTTER = "putter"
 """The club that putts are made with."""
@@ -19,8 +20,8 @@ PUTTER = "putter"
 
 def _refuse(what: str, name: str, known: Collection[str]) -> None:
     near = get_close_matches(name, known, 1)
-    advice = f'Did you mean "{near[0]}"?' if near else "Choose one of those that are there"
-    raise Refused(f'there is no {what} "{name[:60]}"', advice)
+    advice = tr('Did you mean "{near}"?', near=near[0]) if near else tr("Choose one of those that are there")
+    raise Refused(tr('there is no {what} "{name}"', what=what, name=name[:60]), advice)
 
 
 def refuse_unknown_club(club: str) -> None:
@@ -58,10 +59,10 @@ def refuse_unknown_version(uow: UnitOfWork, label: str) -> None:
     if label and label != library.ranges().version:
         known = {v.label for v in uow.find(BenchmarkVersion)}
         if label not in known:
-            raise NotFound(f'benchmarks "{label[:120]}"')
+            raise NotFound(tr('benchmarks "{label}"', label=label[:120]))
 
 
 def refuse_unknown_players(uow: UnitOfWork, players: Collection[UUID]) -> None:
     """Raises ``NotFound``."""
     if players and len(uow.find(Player, id=list(players))) < len(set(players)):
-        raise NotFound("one of the players")
+        raise NotFound(tr("one of the players"))

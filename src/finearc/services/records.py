@@ -17,10 +17,15 @@ def now() -> datetime:
 
 @dataclass(eq=False)
 class Academy:
-    """``time_zone`` (IANA): by whose clock its days begin and end."""
+    """``time_zone`` (IANA): by whose clock its days begin and end. How its screens speak: ``language``, ``lengths``
+    (cm or in), ``distances`` (m or ft), ``clock`` (24 or 12 hours)."""
 
     name: str
     time_zone: str = "UTC"
+    language: str = "en"
+    lengths: str = "cm"
+    distances: str = "m"
+    clock: str = "24"
     id: UUID = field(default_factory=uuid4)
 
 
@@ -113,7 +118,7 @@ class SignIn:
 @dataclass(eq=False)
 class Player:
     """``name`` is empty for a walk-in not named yet. ``schools``: axis to option. ``words`` (plain or standard) and
-    ``lengths`` (cm or in): what goes home to the player is written in."""
+    ``language``, ``lengths``, ``distances``, ``clock`` (empty: the academy's): what goes home is written in."""
 
     academy_id: UUID
     name: str
@@ -127,7 +132,10 @@ class Player:
     consent_by: str = ""
     walk_in: bool = False
     words: str = "plain"
-    lengths: str = "cm"
+    language: str = ""
+    lengths: str = ""
+    distances: str = ""
+    clock: str = ""
     created_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 

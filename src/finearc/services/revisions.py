@@ -12,6 +12,7 @@ from uuid import UUID
 from finearc.core.errors import FineArcError
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Academy, AcademyRules, Author, Instructor, Lesson, Player, Priority
+from finearc.wording import tr
 
 ANY = "*"
 """Save on top of whatever there is, on purpose (RFC 9110, 13.1.1; from memory)."""
@@ -28,8 +29,12 @@ class ChangedMeanwhile(FineArcError):
     code = "changed_meanwhile"
 
     def __str__(self) -> str:
-        who = self.by or "Somebody"
-        return f"{who} changed {self.what} meanwhile. Yours is still on your screen: look at both, then save."
+        who = self.by or tr("Somebody")
+        return tr(
+            "{who} changed {what} meanwhile. Yours is still on your screen: look at both, then save.",
+            who=who,
+            what=self.what,
+        )
 
     def details(self) -> dict[str, Any]:
         """What the answer says beside the words."""
@@ -45,9 +50,10 @@ class RevisionNeeded(FineArcError):
     code = "revision_needed"
 
     def __str__(self) -> str:
-        return (
-            f'Say which revision of {self.what} you saw, in the header If-Match: its "revision", or * to save on top '
-            "of anything."
+        return tr(
+            'Say which revision of {what} you saw, in the header If-Match: its "revision", or * to save on top of '
+            "anything.",
+            what=self.what,
         )
 
 
@@ -59,7 +65,7 @@ def revision_of(written: Mapping[str, Any]) -> str:
 
 def academy_written(academy: Academy) -> dict[str, Any]:
     """What is edited of an academy."""
-    return {"time_zone": academy.time_zone}
+    return {k: getattr(academy, k) for k in ("time_zone", "language", "lengths", "distances", "clock")}
 
 
 def schools_written(rules: AcademyRules) -> dict[str, Any]:
@@ -79,7 +85,7 @@ def player_written(player: Player) -> dict[str, Any]:
         "schools": dict(player.schools),
         "consent_by": player.consent_by,
         "words": player.words,
-        "lengths": player.lengths,
+        **{k: getattr(player, k) for k in ("language", "lengths", "distances", "clock")},
     }
 
 

@@ -257,7 +257,7 @@ async function postFile<T>(path: string, file: File, fields: Record<string, stri
 
 /** `nearS`: where in the video the strike is expected, s. */
 export const attachClip = (swingId: string, view: Schemas["ClipOut"]["view"], file: File, nearS?: number) =>
-  postFile<Schemas["ClipsOut"]>(`/api/swings/${swingId}/clips/${view}${nearS === undefined ? "" : tr("?near_s={nearS}", { nearS: nearS.toFixed(2) })}`, file);
+  postFile<Schemas["ClipsOut"]>(`/api/swings/${swingId}/clips/${view}${nearS === undefined ? "" : `?near_s=${nearS.toFixed(2)}`}`, file);
 
 /** A log that clips have handed over in a bay: the job that brings it. */
 export const takeHandedOver = (playerId: string, log: string) =>

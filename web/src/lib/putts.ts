@@ -1,15 +1,15 @@
 /** Putts without React: their courses, distances, outcomes and the scales of their graphs. */
 import { decodeTraces, type Traces } from "./traces";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
+import { FOOT_M } from "@/lib/units";
 
 export type Unit = "m" | "ft";
-export const FOOT_M = 0.3048;
 /** Distances closer than this are the same. */
 const SAME_M = 0.051;
 
 /** *3 m*, *4.5 m*, *10 ft*, as the server says it. */
 export function distanceWords(metres: number, unit: Unit): string {
-  return unit === "ft" ? tr("{Number} ft", { Number: Number((metres / FOOT_M).toPrecision(3)) }) : `${Number(metres.toPrecision(3))} m`;
+  return unit === "ft" ? number(Number((metres / FOOT_M).toPrecision(3))) + tr(" ft") : `${number(Number(metres.toPrecision(3)))} m`;
 }
 
 export const sameDistance = (a: number | null, b: number | null): boolean => (a === null || b === null ? a === b : Math.abs(a - b) < SAME_M);

@@ -1,5 +1,6 @@
 import { tr } from "@/lib/language";
 import { term } from "@/lib/terms";
+import { sized } from "@/lib/units";
 
 /** Values in words: a direction instead of a sign. */
 export interface MetricWords {
@@ -18,17 +19,16 @@ export interface MetricWords {
 
 export type Vocabulary = "standard" | "plain";
 
-const SYMBOL: Record<string, string> = { deg: "°", cm: tr(" cm"), "%": " %", s: " s", "deg/s": "°/s", ratio: "", "cm/s": tr(" cm/s"), "cm²": tr(" cm²") };
-
 export function amount(metric: MetricWords, value: number): string {
   const told = metric.told_to != null && Math.abs(value) > metric.told_to;
-  return (told ? tr("over ") : "") + (told ? metric.told_to! : Math.abs(value)).toFixed(metric.decimals) + (SYMBOL[metric.unit] ?? "");
+  const size = sized(metric.unit, told ? metric.told_to! : Math.abs(value), metric.decimals);
+  return told ? tr("over {size}", { size }) : size;
 }
 
 /** An uncertainty, with one more decimal where it would round to nothing. */
 export function spread(metric: MetricWords, value: number): string {
   const decimals = metric.decimals + (Math.abs(value) < 0.95 * 10 ** -metric.decimals ? 1 : 0);
-  return Math.abs(value).toFixed(decimals) + (SYMBOL[metric.unit] ?? "");
+  return sized(metric.unit, Math.abs(value), decimals);
 }
 
 export function direction(metric: MetricWords, value: number, words: Vocabulary): string {

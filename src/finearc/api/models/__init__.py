@@ -154,6 +154,8 @@ from finearc.api.models.people import (
     LessonBrief as LessonBrief,
     LimitIn as LimitIn,
     LimitOut as LimitOut,
+    MannerFields as MannerFields,
+    MannerIn as MannerIn,
     Me as Me,
     PasswordIn as PasswordIn,
     PlayerBrief as PlayerBrief,

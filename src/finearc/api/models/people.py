@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In
 from finearc.api.models.diary import CourseOut, LessonStatus, PlaceOut
+from finearc.wording import Clock, Distances, Language, Lengths
 
 
 class SignInRequest(In):
@@ -40,7 +41,25 @@ class Me(BaseModel):
     csrf: str
 
 
-class AcademyOut(BaseModel):
+class MannerFields(BaseModel):
+    """How the academy's screens speak: language, lengths of bodies and clubs, distances of putts, the clock."""
+
+    language: Language = "en"
+    lengths: Lengths = "cm"
+    distances: Distances = "m"
+    clock: Clock = "24"
+
+
+class OwnManner(BaseModel):
+    """How what goes home to a player speaks; empty where the academy's manner holds."""
+
+    language: Language | Literal[""] = ""
+    lengths: Lengths | Literal[""] = ""
+    distances: Distances | Literal[""] = ""
+    clock: Clock | Literal[""] = ""
+
+
+class AcademyOut(MannerFields):
     """``time_zone`` (IANA) is the clock the academy lives by; ``time_zones``: those to choose from."""
 
     name: str
@@ -51,6 +70,10 @@ class AcademyOut(BaseModel):
 
 class ClockIn(In):
     time_zone: str = Field(max_length=60)
+
+
+class MannerIn(In, MannerFields):
+    pass
 
 
 class LimitOut(BaseModel):
@@ -116,14 +139,13 @@ class PlayerListed(PlayerBrief):
     limits: bool
 
 
-class PlayerOut(PlayerBrief):
+class PlayerOut(PlayerBrief, OwnManner):
     height_m: float | None
     goals: str
     usual_miss: str
     schools: dict[str, str]
     own_schools: dict[str, str]
     words: Literal["plain", "standard"]
-    lengths: Literal["cm", "in"]
     consent_by: str
     consent_at: datetime | None
     revision: str
@@ -131,7 +153,7 @@ class PlayerOut(PlayerBrief):
     lessons: list[LessonBrief]
 
 
-class PlayerIn(In):
+class PlayerIn(In, OwnManner):
     name: str = Field(min_length=1, max_length=200, examples=["Ilse Marrow"])
     handedness: Literal["right", "left"] = "right"
     height_m: float | None = Field(default=None, gt=0.5, lt=2.8)
@@ -142,7 +164,6 @@ class PlayerIn(In):
     consent_by: str = Field(default="", max_length=200)
     consent_as: Literal["player", "guardian", ""] = ""
     words: Literal["plain", "standard"] = "plain"
-    lengths: Literal["cm", "in"] = "cm"
 
 
 class ConsentOut(BaseModel):

@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field, model_validator
 
 from finearc.api.models.base import In
+from finearc.api.models.people import MannerFields
 from finearc.core.practice.plan import Place
 from finearc.services.practice.document import AnswerKind
 
@@ -154,9 +155,10 @@ class NotDoneOut(BaseModel):
 class PlayerPracticeOut(BaseModel):
     """The player's own page: ``player`` by the first name; ``plan``: null where there is none any more; ``days`` to
     which each block that is still to come can go, by its number; ``not_done``: answers that changed nothing;
-    ``when_it_hurts``: what the page says at once when pain stops the plan."""
+    ``when_it_hurts``: what the page says at once when pain stops the plan; ``manner``: how the page speaks."""
 
     player: str
+    manner: MannerFields
     plan: PracticeOut | None
     days: dict[int, list[ElsewhereOut]]
     not_done: list[NotDoneOut]

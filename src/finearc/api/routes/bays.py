@@ -11,6 +11,7 @@ from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.door import DoorRoute
 from finearc.api.views.bays import bay_out, token_out
 from finearc.services.capture import bays
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["bays"])
 
@@ -33,7 +34,7 @@ def make_token(body: m.BayTokenIn, uow: UnitOfWorkDep, s: ServicesDep, who: WhoD
 @router.post("/bays/screens", status_code=201)
 def make_screen(body: m.BayScreenIn, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.BayScreenMade:
     """A code with which a second screen follows a bay: values and trainer, nothing private. It is shown this once."""
-    code, made = bays.make_token(uow, body.bay, "second screen", bays.FOLLOW)
+    code, made = bays.make_token(uow, body.bay, tr("second screen"), bays.FOLLOW)
     s.seen.security("bay_screen", what="made", id=str(made.id), person=str(who.instructor_id))
     return m.BayScreenMade(bay=body.bay, code=code)
 

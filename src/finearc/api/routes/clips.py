@@ -71,7 +71,10 @@ def content(
     first, last = asked
     if first > last:
         return Response(status_code=416, headers={**headers, "Content-Range": f"bytes */{clip.size}"})
-    told = {"Content-Range": f"bytes {first}-{last}/{clip.size}", "Content-Length": str(last - first + 1)}
+    told = {
+        "Content-Range": f"bytes {first}-{last}/{clip.size}",
+        "Content-Length": str(last - first + 1),
+    }
     return StreamingResponse(_sent(s, clip, first, last), status_code=206, headers={**headers, **told})
 
 

@@ -29,6 +29,7 @@ from finearc.services.people.sessions import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, now
 from finearc.services.revisions import refuse_overtaken
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["diary"])
 fed = APIRouter(route_class=DoorRoute, tags=["diary"])
@@ -114,7 +115,7 @@ def diary_rules(uow: UnitOfWorkDep) -> m.DiaryRulesOut:
 def set_diary_rules(body: m.DiaryRulesIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.DiaryRulesOut:
     """Change them. Lessons that are booked stay where they are."""
     held = held_rules(uow)
-    refuse_overtaken(uow, seen, "the diary's hours", held.id, json.loads(held.document))
+    refuse_overtaken(uow, seen, tr("the diary's hours"), held.id, json.loads(held.document))
     for own in body.own_hours:
         uow.get(Instructor, own.instructor_id)
     document = DiaryDocument(
@@ -285,10 +286,10 @@ def lessons_calendar_feed(feed_token: Token, request: Request, s: ServicesDep) -
     with s.store.front_door() as door:
         found = door.feed(hash_token(feed_token))
     if found is None:
-        raise NotFound("what this link opened")
+        raise NotFound(tr("what this link opened"))
     with s.store.unit_of_work(found[0]) as uow:
         name = uow.get(Instructor, found[1]).name
-        content = lessons_calendar(f"Lessons of {name}", busy.fed_lessons(uow, found[1]), now())
+        content = lessons_calendar(tr("Lessons of {name}", name=name), busy.fed_lessons(uow, found[1]), now())
     return Response(content, media_type="text/calendar; charset=utf-8")
 
 

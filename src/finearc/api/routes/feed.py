@@ -25,6 +25,7 @@ from finearc.services.errors import NotFound
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
 from finearc.services.people.sessions import hash_token
 from finearc.services.records import Lesson
+from finearc.wording import tr
 
 router = APIRouter()
 log = structlog.get_logger()
@@ -50,7 +51,7 @@ async def lesson_feed(socket: WebSocket, lesson_id: UUID) -> None:
     session = hash_token(socket.cookies.get(COOKIE, ""))
     bay_id = await anyio.to_thread.run_sync(_bay_of_lesson, services, session, lesson_id)
     if bay_id is None or not _same_site(socket):
-        await socket.close(NOT_YOURS, "Sign in again.")
+        await socket.close(NOT_YOURS, tr("Sign in again."))
         return
 
     def still_let_in() -> bool:
@@ -82,7 +83,7 @@ async def second_screen(socket: WebSocket) -> None:
     known = await anyio.to_thread.run_sync(bay) if code else None
     if known is None:
         with suppress(RuntimeError):
-            await socket.close(NO_CODE, "This code is of no bay, or was taken back.")
+            await socket.close(NO_CODE, tr("This code is of no bay, or was taken back."))
         return
     words = [x.model_dump(mode="json") for x in measures()]
     await socket.send_text(json.dumps({"type": "bay", "name": known[1], "measures": words}))
@@ -136,7 +137,7 @@ async def _carry(socket: WebSocket, screen: Screen, shown: Shown, let_in: Callab
             if time.monotonic() - asked > HEARTBEAT_S / 2:
                 asked = time.monotonic()
                 if not await anyio.to_thread.run_sync(let_in):
-                    await socket.close(NOT_YOURS, "Sign in again, or ask for a new code.")
+                    await socket.close(NOT_YOURS, tr("Sign in again, or ask for a new code."))
                     return
             for message in filter(None, map(shown, told)):
                 await asyncio.wait_for(socket.send_text(json.dumps(message)), SLOW_S)

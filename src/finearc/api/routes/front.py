@@ -28,6 +28,7 @@ from finearc.services.people import authors, clock, consent, erasing, pages as p
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, MovementLimit, Player
 from finearc.services.revisions import academy_written, player_written, refuse_overtaken, revision_of
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute)
 
@@ -40,6 +41,7 @@ def academy(uow: UnitOfWorkDep) -> m.AcademyOut:
         name=found.name,
         time_zone=found.time_zone,
         time_zones=list(clock.zone_names()),
+        **people.manner_fields(found),
         revision=revision_of(academy_written(found)),
     )
 
@@ -48,8 +50,18 @@ def academy(uow: UnitOfWorkDep) -> m.AcademyOut:
 def set_clock(body: m.ClockIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.AcademyOut:
     """Let the academy live by another time zone."""
     found = uow.hold_academy()
-    refuse_overtaken(uow, seen, "the academy's clock", found.id, academy_written(found))
+    refuse_overtaken(uow, seen, tr("the academy's clock"), found.id, academy_written(found))
     clock.set_clock(uow, body.time_zone)
+    return academy(uow)
+
+
+@router.put("/academy/manner", tags=["academy"])
+def set_manner(body: m.MannerIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.AcademyOut:
+    """In which language, units and clock the academy's screens speak, and what goes home where a player has chosen
+    nothing."""
+    found = uow.hold_academy()
+    refuse_overtaken(uow, seen, tr("how the academy speaks"), found.id, academy_written(found))
+    clock.set_manner(uow, body.model_dump())
     return academy(uow)
 
 
@@ -86,7 +98,9 @@ def _fill(uow: UnitOfWork, player: Player, body: m.PlayerIn) -> None:
     player.name, player.handedness, player.height_m = body.name.strip(), body.handedness, body.height_m
     player.population, player.goals, player.usual_miss = body.population, body.goals, body.usual_miss
     player.schools = dict(body.schools)
-    player.words, player.lengths = body.words, body.lengths
+    player.words = body.words
+    for name in ("language", "lengths", "distances", "clock"):
+        setattr(player, name, getattr(body, name))
     uow.flush()
     consent.say(uow, player, body.consent_by, body.consent_as)
 
@@ -112,7 +126,7 @@ def change_player(player_id: UUID, body: m.PlayerIn, seen: SeenRevision, uow: Un
     """Change a player; another school gives new verdicts, never new measurements. Closed lessons keep theirs. A second
     saver is told what stands there now."""
     found = uow.hold(Player, player_id)
-    refuse_overtaken(uow, seen, "this player", player_id, player_written(found))
+    refuse_overtaken(uow, seen, tr("this player"), player_id, player_written(found))
     before = (dict(found.schools), found.population, found.usual_miss)
     _fill(uow, found, body)
     uow.flush()

@@ -29,6 +29,7 @@ from finearc.services.lesson import changes
 from finearc.services.lesson.pages import lesson_page
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player, Reference, Swing
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["judging"])
 
@@ -49,7 +50,7 @@ def benchmark_ranges(uow: UnitOfWorkDep, label: str = "") -> m.RangesOut:
     label = label or academy_rules.current_label(uow)
     version = next((v for v in _versions(uow) if v.label == label), None)
     if version is None:
-        raise NotFound(f'benchmarks "{label}"')
+        raise NotFound(tr('benchmarks "{label}"', label=label))
     return views.ranges_out(version, academy_rules.ranges_of(uow, label))
 
 
@@ -90,7 +91,7 @@ def _changed(ranges: library.RangeLibrary, changed: list[m.RangeChange]) -> list
     by_id = {c.id: c for c in changed}
     unknown = [k for k in by_id if k not in ranges.by_id]
     if unknown:
-        raise DataFileError(ranges.version, f'there is no range "{unknown[0]}"')
+        raise DataFileError(ranges.version, tr('there is no range "{unknown}"', unknown=unknown[0]))
     out = []
     for entry in ranges.entries:
         written = entry.model_dump(mode="json", exclude_defaults=True)
@@ -137,12 +138,17 @@ def import_benchmarks(
     file_name = file.filename or "ranges.toml"
     read_bounded(s, uow, check_ranges, file_name, content)  # what can be read there is read here
     ranges = read_ranges(content, file_name)
-    wanted = name.strip() or ranges.version.rstrip("0123456789 ") or "Imported"
-    wanted = "Imported" if wanted.startswith("builtin") else wanted[:60]
+    wanted = name.strip() or ranges.version.rstrip("0123456789 ") or tr("Imported")
+    wanted = tr("Imported") if wanted.startswith("builtin") else wanted[:60]
     newest = max((v for v in academy_rules.versions(uow) if v.name == wanted), key=lambda v: v.number, default=None)
     entries = [e.model_dump(mode="json", exclude_defaults=True) for e in ranges.entries]
     version = academy_rules.save_version(
-        uow, wanted, newest.label if newest else "", entries, f"From {file.filename}.", _name(uow, who)
+        uow,
+        wanted,
+        newest.label if newest else "",
+        entries,
+        tr("From {filename}.", filename=file.filename),
+        _name(uow, who),
     )
     return views.version_out(version, academy_rules.current_label(uow))
 
@@ -222,7 +228,7 @@ def keep_reference(body: m.ReferenceIn, uow: UnitOfWorkDep, who: WhoDep) -> m.Re
     """Keep one swing, the mean of several, or a player's own best."""
     swings = [uow.get(Swing, k) for k in body.swing_ids]
     player = uow.get(Player, uow.get(Lesson, swings[0].lesson_id).player_id)
-    name = body.name or f"{player.name or 'Walk-in'}, swing {swings[0].number}"
+    name = body.name or tr("{value}, swing {number}", value=player.name or "Walk-in", number=swings[0].number)
     own = player if body.form == BEST else None
     made = cohorts.keep_reference(uow, name, body.form, swings, _name(uow, who), own)
     if own is not None:
@@ -262,7 +268,7 @@ def _uuid(text: str) -> UUID:
     try:
         return UUID(text)
     except ValueError:
-        raise DataFileError("reference", f'there is no reference "{text}"') from None
+        raise DataFileError("reference", tr('there is no reference "{text_}"', text_=text)) from None
 
 
 @router.post("/lessons/{lesson_id}/what-if")

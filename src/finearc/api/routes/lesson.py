@@ -36,6 +36,7 @@ from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import GROUND
 from finearc.services.records import Block, ChangeEntry, Lesson, Player, Priority, Recording, Swing
 from finearc.services.revisions import lesson_written, refuse_overtaken, revision_of
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["lesson"])
 HEARTBEAT_S = 10.0
@@ -96,7 +97,7 @@ def _written(uow: UnitOfWork, lesson: Lesson) -> dict[str, Any]:
 
 
 def _refuse_overtaken(uow: UnitOfWork, held: Lesson, seen: str | None) -> None:
-    refuse_overtaken(uow, seen, "this lesson's notes or plan", held.id, _written(uow, held))
+    refuse_overtaken(uow, seen, tr("this lesson's notes or plan"), held.id, _written(uow, held))
 
 
 @router.post("/lessons/{lesson_id}/recordings", status_code=201)
@@ -136,7 +137,7 @@ def request_swings(lesson_id: UUID, body: m.SwingCount, uow: UnitOfWorkDep, s: S
     """Let the stand-in player swing."""
     recordings.want_swings(uow, uow.hold(Lesson, lesson_id), body.count)
     if not s.devices.request_swings(lesson_id, body.count):
-        raise Refused("no stand-in device is fitted, or it has stopped", "Fit and calibrate it")
+        raise Refused(tr("no stand-in device is fitted, or it has stopped"), tr("Fit and calibrate it"))
     return m.Accepted()
 
 
@@ -160,11 +161,11 @@ async def _messages(s: Services, lesson_id: UUID, session: str) -> AsyncIterator
                 known, _ = await anyio.to_thread.run_sync(s.sessions.enter, session, {})
                 if known is None:
                     return
-                yield ": still here\n\n"
+                yield tr(": still here\n\n")
                 continue
             if message is None:
                 return
-            yield f"data: {json.dumps(message)}\n\n"
+            yield tr("data: {dumps}\n\n", dumps=json.dumps(message))
 
 
 @router.get("/lessons/{lesson_id}/joined")
@@ -207,7 +208,7 @@ def block(swing_id: UUID, kind: Literal["traces", "figure", "ground"], measuring
     of the mat with the way of the pressure. Its content never changes; empty when there is none."""
     found = uow.get(Swing, swing_id)
     if found.measuring != measuring:
-        raise Refused("the swing was measured again since", "Reload the swing")
+        raise Refused(tr("the swing was measured again since"), tr("Reload the swing"))
     content = uow.swings.blocks([swing_id], kind).get(swing_id, b"")
     headers = {"Cache-Control": FOR_EVER}
     if kind == GROUND and content:
@@ -244,7 +245,7 @@ def change_swing(swing_id: UUID, body: m.SwingPatch, uow: UnitOfWorkDep, s: Serv
         changes.answer_grip(uow, s.codec, found, body.grip)
     if body.checkpoint is not None:
         if body.checkpoint.name not in list(Checkpoint):
-            raise Refused(f'there is no checkpoint "{body.checkpoint.name}"')
+            raise Refused(tr('there is no checkpoint "{name}"', name=body.checkpoint.name))
         changes.set_event(uow, s.codec, found, Checkpoint(body.checkpoint.name), body.checkpoint.time_s)
     return swing_changed(uow, found)
 
@@ -293,7 +294,7 @@ def pin(lesson_id: UUID, body: m.PinIn, uow: UnitOfWorkDep) -> m.LessonOut:
     found = uow.get(Lesson, lesson_id)
     chosen = [uow.get(Swing, k) for k in body.swing_ids]
     if any(x.lesson_id != found.id for x in chosen):
-        raise Refused("only swings of this lesson can be pinned")
+        raise Refused(tr("only swings of this lesson can be pinned"))
     lessons.pin(found, chosen)
     uow.flush()
     return _lesson(uow, found.id)
@@ -333,7 +334,7 @@ def keep_plan(lesson_id: UUID, body: m.PlanIn, seen: SeenRevision, uow: UnitOfWo
     found = uow.hold(Lesson, lesson_id)
     _refuse_overtaken(uow, found, seen)
     if found.status == "closed":
-        raise Refused("the lesson is closed", "Reopen it to change its priorities")
+        raise Refused(tr("the lesson is closed"), tr("Reopen it to change its priorities"))
     lessons.keep_plan(uow, found, [lessons.Chosen(**p.model_dump()) for p in body.priorities])
     return _lesson(uow, found.id)
 
@@ -344,7 +345,7 @@ def drop_plan(lesson_id: UUID, seen: SeenRevision, uow: UnitOfWorkDep) -> m.Less
     found = uow.hold(Lesson, lesson_id)
     _refuse_overtaken(uow, found, seen)
     if found.status == "closed":
-        raise Refused("the lesson is closed", "Reopen it to change its priorities")
+        raise Refused(tr("the lesson is closed"), tr("Reopen it to change its priorities"))
     lessons.keep_plan(uow, found, [])
     found.planned = False
     uow.flush()

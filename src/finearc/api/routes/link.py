@@ -23,6 +23,7 @@ from finearc.devices.link.bays import Bays, TokenOwner
 from finearc.devices.link.device import DeviceState
 from finearc.devices.link.messages import Close, LinkRefused, Message
 from finearc.services.people.sessions import hash_token
+from finearc.wording import mark, tr
 
 router = APIRouter()
 log = structlog.get_logger()
@@ -33,11 +34,11 @@ SLOW_S = 10.0
 MOST_WAITING = 200
 """Messages that wait for a device that does not read; acknowledgements of one stream are one."""
 FULL_PAUSE_S = 0.02
-WRONG_PROTOCOL = "this server speaks the subprotocol finearc.link.v1, protocol 1"
-NO_HELLO = "the first message is hello, within ten seconds"
-NO_TOKEN = "this token is of no bay, or was revoked. Make one on the screen of the bays."
-AWAY = "the database does not answer. Try again in a moment."
-NEVER_READS = "what is told is not read; read every message, or the socket is closed"
+WRONG_PROTOCOL = mark("this server speaks the subprotocol finearc.link.v1, protocol 1")
+NO_HELLO = mark("the first message is hello, within ten seconds")
+NO_TOKEN = mark("this token is of no bay, or was revoked. Make one on the screen of the bays.")
+AWAY = mark("the database does not answer. Try again in a moment.")
+NEVER_READS = mark("what is told is not read; read every message, or the socket is closed")
 
 
 class _Outlet:
@@ -58,7 +59,7 @@ class _Outlet:
         else:
             self._others.append(message)
         if len(self._others) > MOST_WAITING:
-            self._ending = LinkRefused(Close.TOO_FAST, NEVER_READS)
+            self._ending = LinkRefused(Close.TOO_FAST, tr(NEVER_READS))
         self._more.set()
 
     def close(self, error: LinkRefused) -> None:
@@ -97,7 +98,7 @@ async def link(socket: WebSocket) -> None:
     outlet = _Outlet(socket)
     try:
         if msg.SUBPROTOCOL not in offered:
-            raise LinkRefused(Close.PROTOCOL, WRONG_PROTOCOL)
+            raise LinkRefused(Close.PROTOCOL, tr(WRONG_PROTOCOL))
         hello = await _hello(socket)
         owner = await anyio.to_thread.run_sync(_owner, services, hello.token)
         if hello.log:
@@ -151,12 +152,15 @@ async def _hello(socket: WebSocket) -> msg.Hello:
     try:
         text = await asyncio.wait_for(socket.receive_text(), HELLO_S)
     except (TimeoutError, KeyError):
-        raise LinkRefused(Close.BAD_HELLO, NO_HELLO) from None
+        raise LinkRefused(Close.BAD_HELLO, tr(NO_HELLO)) from None
     hello = msg.read_message(text)
     if not isinstance(hello, msg.Hello):
-        raise LinkRefused(Close.BAD_HELLO, NO_HELLO)
+        raise LinkRefused(Close.BAD_HELLO, tr(NO_HELLO))
     if hello.protocol != msg.PROTOCOL:
-        raise LinkRefused(Close.PROTOCOL, f"protocol {hello.protocol}: {WRONG_PROTOCOL}")
+        raise LinkRefused(
+            Close.PROTOCOL,
+            tr("protocol {protocol}: {wrong_protocol}", protocol=hello.protocol, wrong_protocol=WRONG_PROTOCOL),
+        )
     return hello
 
 
@@ -167,9 +171,9 @@ def _owner(services: Services, token: str) -> TokenOwner:
             found = door.bay_of_token(hash_token(token))
     except Exception as error:
         log.warning("a token could not be looked up", kind=type(error).__name__)
-        raise LinkRefused(Close.TOO_FAST, AWAY) from None
+        raise LinkRefused(Close.TOO_FAST, tr(AWAY)) from None
     if found is None:
-        raise LinkRefused(Close.TOKEN, NO_TOKEN)
+        raise LinkRefused(Close.TOKEN, tr(NO_TOKEN))
     bay, token_id = found
     return TokenOwner(bay.academy_id, bay.id, bay.name, token_id)
 
@@ -206,7 +210,7 @@ async def relay(
     try:
         there = unix_connect(
             unix_path,
-            f"ws://{host}{path}",
+            tr("ws://{host}{path}", host=host, path=path),
             subprotocols=subprotocols,
             additional_headers=others,
             compression=None,
@@ -223,7 +227,7 @@ async def relay(
             await socket.close(link.close_code or 1011, link.close_reason or "")
     except (OSError, RuntimeError, WebSocketDisconnect):  # that process is being started again: who came comes back
         with suppress(RuntimeError):
-            await socket.close(1013, "The devices are being started again. Connect again.")
+            await socket.close(1013, tr("The devices are being started again. Connect again."))
 
 
 async def _carry_forth(socket: WebSocket, link: ClientConnection) -> None:

@@ -24,16 +24,17 @@ from finearc.services.capture import presets
 from finearc.services.known import refuse_unknown_club
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Lesson, MarkerPreset, Player
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["markers"])
 
 
 def _group(marker: Marker) -> str:
-    for name, members in (("Pelvis", PELVIS), ("Upper body", THORAX), ("Head", HEAD), ("Club", CLUB)):
+    for name, members in (("Pelvis", PELVIS), (tr("Upper body"), THORAX), ("Head", HEAD), ("Club", CLUB)):
         if marker in members:
             return name
     arm = any(k in marker.name for k in ("ACROMION", "ELBOW", "WRIST", "HAND"))
-    return "Arms and hands" if arm else "Legs and feet"
+    return tr("Arms and hands") if arm else tr("Legs and feet")
 
 
 def _player(uow: UnitOfWork, lesson_id: UUID) -> tuple[Lesson, Player]:

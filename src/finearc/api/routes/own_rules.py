@@ -19,6 +19,7 @@ from finearc.services.judging import academy_rules, own_forms
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Player
 from finearc.services.revisions import refuse_overtaken, revision_of, schools_written
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["judging"])
 
@@ -49,7 +50,7 @@ def _academy_rules(uow: UnitOfWork) -> m.AcademyRulesOut:
 def default_schools(body: m.SchoolsIn, seen: SeenRevision, uow: UnitOfWorkDep) -> m.AcademyRulesOut:
     """The academy's default school of each matter; players without a choice of their own follow."""
     kept = academy_rules.hold_rules(uow)
-    refuse_overtaken(uow, seen, "the academy's schools", kept.id, schools_written(kept))
+    refuse_overtaken(uow, seen, tr("the academy's schools"), kept.id, schools_written(kept))
     academy_rules.set_default_schools(uow, body.schools)
     uow.flush()
     for player in uow.find(Player):
@@ -65,7 +66,7 @@ def import_own(file: UploadFile, uow: UnitOfWorkDep, s: ServicesDep) -> m.Academ
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise DataFileError(name, "not a text file in UTF-8; export it again") from None
+        raise DataFileError(name, tr("not a text file in UTF-8; export it again")) from None
     read_bounded(s, uow, check_own, name, content)  # what can be read there is read here
     academy_rules.import_own(uow, text, name)
     rejudge_open(uow)

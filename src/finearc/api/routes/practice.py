@@ -18,11 +18,13 @@ from finearc.reports.practice import practice_calendar, practice_page
 from finearc.reports.voice import Voice
 from finearc.services.errors import NotFound
 from finearc.services.lesson.sharing import PRACTICE
+from finearc.services.people.clock import said_to
 from finearc.services.people.sessions import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice import answers, plans
 from finearc.services.practice.document import Answer
 from finearc.services.records import Instructor, Lesson
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["practice"])
 by_link = APIRouter(route_class=DoorRoute, tags=["practice"])
@@ -78,19 +80,21 @@ def drop(lesson_id: UUID, uow: UnitOfWorkDep) -> m.Accepted:
 def practice_printed(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
     """The plan on paper."""
     lesson, read = _planned(uow, lesson_id)
-    return HTMLResponse(s.pages.html(practice_page(uow, lesson, read)), headers={CSP: s.pages.policy})
+    with said_to(uow, lesson_id):
+        return HTMLResponse(s.pages.html(practice_page(uow, lesson, read)), headers={CSP: s.pages.policy})
 
 
 @router.get("/lessons/{lesson_id}/practice/calendar.ics", response_class=Response)
 def practice_days(lesson_id: UUID, uow: UnitOfWorkDep) -> Response:
     """The plan's days for any calendar (RFC 5545)."""
-    return _calendar(_planned(uow, lesson_id)[1])
+    with said_to(uow, lesson_id):
+        return _calendar(_planned(uow, lesson_id)[1])
 
 
 def _planned(uow: UnitOfWork, lesson_id: UUID) -> tuple[Lesson, plans.PlanRead]:
     found = plans.practice_of(uow, lesson_id)
     if found is None:
-        raise NotFound("practice plan")
+        raise NotFound(tr("practice plan"))
     return uow.get(Lesson, lesson_id), found
 
 
@@ -106,7 +110,7 @@ def opened(token: Token, request: Request, s: ServicesDep) -> Iterator[tuple[Uni
     with s.store.front_door() as door:
         found = door.shared_lesson(hash_token(token), PRACTICE)
     if found is None:
-        raise NotFound("what this link opened")
+        raise NotFound(tr("what this link opened"))
     with s.store.unit_of_work(found[0]) as uow:
         yield uow, found[1]
 
@@ -117,19 +121,22 @@ OpenedDep = Annotated[tuple[UnitOfWork, UUID], Depends(opened, scope="function")
 @by_link.get("/p/{token}")
 def player_practice(at: OpenedDep) -> m.PlayerPracticeOut:
     """The player's own page: what is practised until the next lesson."""
-    return _player_page(answers.page_of(*at))
+    with said_to(*at):
+        return _player_page(answers.page_of(*at))
 
 
 @by_link.post("/p/{token}")
 def player_says(body: m.AnswersIn, at: OpenedDep) -> m.PlayerPracticeOut:
     """What the player ticked, felt and moved since; each answer counts once, however often it is sent."""
-    return _player_page(answers.take(*at, [_said(a) for a in body.answers]))
+    with said_to(*at):
+        return _player_page(answers.take(*at, [_said(a) for a in body.answers]))
 
 
 @by_link.get("/p/{token}/calendar.ics", response_class=Response)
 def player_days(at: OpenedDep) -> Response:
     """The plan's days for the player's calendar (RFC 5545)."""
-    return _calendar(_planned(*at)[1])
+    with said_to(*at):
+        return _calendar(_planned(*at)[1])
 
 
 def _said(a: m.AnswerIn) -> answers.Said:

@@ -16,6 +16,7 @@ from finearc.services.lesson.several import note_row
 from finearc.services.putting.plan import plan_of, set_plan
 from finearc.services.putting.reading import courses_of, putting_page
 from finearc.services.records import Lesson, Recording
+from finearc.wording import mark, tr
 
 router = APIRouter(route_class=DoorRoute, tags=["putting"])
 
@@ -48,15 +49,21 @@ def note(recording_id: UUID, body: m.PuttingNotesIn, uow: UnitOfWorkDep, s: Serv
     fields = body.model_dump(exclude_unset=True)
     if "putter" in fields:
         fields["putter"] = body.putter.kept() if body.putter is not None else None
-    change_recording(uow, s.codec, found, fields, f"recording {found.number}: {', '.join(NAMES[k] for k in fields)}")
+    change_recording(
+        uow,
+        s.codec,
+        found,
+        fields,
+        tr("recording {number}: {value}", number=found.number, value=", ".join(NAMES[k] for k in fields)),
+    )
     return notes_out(found)
 
 
 NAMES = {
-    "green_speed_ft": "green speed",
-    "putter_grip": "grip",
-    "face_grip_bias_deg": "face against grip",
-    "putter": "the putter and its pendulum",
+    "green_speed_ft": mark("green speed"),
+    "putter_grip": mark("grip"),
+    "face_grip_bias_deg": mark("face against grip"),
+    "putter": mark("the putter and its pendulum"),
 }
 
 

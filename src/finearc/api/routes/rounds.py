@@ -25,6 +25,7 @@ from finearc.services.jobs.board import write_down
 from finearc.services.jobs.records import ROUND, Job
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Bay, Instructor, Player
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["rounds"])
 LogKey = Annotated[str, Path(pattern="^[0-9a-f]{24}$")]
@@ -67,7 +68,7 @@ def take_handed_over(player_id: UUID, log_key: LogKey, uow: UnitOfWorkDep, s: Se
     player = uow.get(Player, player_id)
     found = s.logs.read([b.id for b in uow.find(Bay)], log_key)
     if found is None:
-        raise NotFound("this log")
+        raise NotFound(tr("this log"))
     brief, logs = found
     content = zip_bytes(round_files(RoundData(brief.began, Hand(player.handedness), logs)))
     job = _write_down(uow, player_id, f"{brief.device}.zip", content, who)

@@ -16,6 +16,7 @@ from finearc.reports.page import page_of
 from finearc.reports.record import record_of
 from finearc.services.jobs.questions import page_as_pdf
 from finearc.services.lesson import sharing
+from finearc.services.people.clock import said_to
 from finearc.services.people.sessions import hash_token
 from finearc.services.records import ShareLink, now
 
@@ -28,13 +29,15 @@ SHARED_HEADERS = {"Cache-Control": "no-store", "X-Robots-Tag": "noindex, nofollo
 @router.get("/lessons/{lesson_id}/page", response_class=HTMLResponse)
 def page(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> HTMLResponse:
     """The one page that goes home."""
-    return _html(s, page_of(uow, lesson_id))
+    with said_to(uow, lesson_id):
+        return _html(s, page_of(uow, lesson_id))
 
 
 @router.get("/lessons/{lesson_id}/page.pdf", response_class=Response, dependencies=HEAVY)
 def page_pdf(lesson_id: UUID, uow: UnitOfWorkDep, s: ServicesDep) -> Response:
     """The same page as PDF."""
-    return _pdf(s, uow.academy_id, page_of(uow, lesson_id), "lesson.pdf")
+    with said_to(uow, lesson_id):
+        return _pdf(s, uow.academy_id, page_of(uow, lesson_id), "lesson.pdf")
 
 
 @router.get("/lessons/{lesson_id}/record", response_class=HTMLResponse)
@@ -101,9 +104,8 @@ def shared_page(token: str, request: Request, s: ServicesDep) -> HTMLResponse:
     s.reads.count_heavy(f"shared {s.address(request)}")
     with s.store.front_door() as door:
         found = door.shared_lesson(hash_token(token))
-    content, status = {"kind": "gone"}, 404
-    if found is not None:
-        academy_id, lesson_id = found
-        with s.store.unit_of_work(academy_id) as uow:
-            content, status = page_of(uow, lesson_id, shared=True), 200
-    return _html(s, content, status, **SHARED_HEADERS)
+    if found is None:
+        return _html(s, {"kind": "gone"}, 404, **SHARED_HEADERS)
+    academy_id, lesson_id = found
+    with s.store.unit_of_work(academy_id) as uow, said_to(uow, lesson_id):
+        return _html(s, page_of(uow, lesson_id, shared=True), 200, **SHARED_HEADERS)

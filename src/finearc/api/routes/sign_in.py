@@ -15,6 +15,7 @@ from finearc.api.door import DoorRoute
 from finearc.core.errors import FineArcError
 from finearc.services.people.sessions import ABSOLUTE, AT_ONCE, SignedIn, TooManyTries
 from finearc.services.records import Instructor
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["sign-in"])
 WAITING = 200
@@ -46,7 +47,7 @@ def _agent(request: Request) -> str:
     said = request.headers.get("user-agent", "")
     browser = next((name for mark, name in BROWSERS if mark in said), re.split(r"[/ ]", said)[0][:20] or "Unknown")
     system = next((name for name in SYSTEMS if name in said), "")
-    return f"{browser} on {system}" if system else browser
+    return tr("{browser} on {system}", browser=browser, system=system) if system else browser
 
 
 @router.post("/sign-in", max_body_size=8_000)

@@ -17,6 +17,7 @@ from finearc.services.lesson.retention import retained
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice import trained
 from finearc.services.records import Block, Lesson
+from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["training"])
 
@@ -121,5 +122,5 @@ def _running(uow: UnitOfWork, lesson: Lesson) -> tuple[Block, training.TrainingK
     block = None if lesson.block_id is None else uow.hold(Block, lesson.block_id)
     kept = None if block is None else training.training_of(block)
     if block is None or kept is None:
-        raise Refused("nothing is being trained", "Choose a band first")
+        raise Refused(tr("nothing is being trained"), tr("Choose a band first"))
     return block, kept

@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from finearc import __version__
 from finearc.api.context import ServicesDep
 from finearc.store.migrate import is_ready
+from finearc.wording import tr
 
 router = APIRouter(tags=["health"])
 LOW_SPACE_BYTES = 300_000_000
@@ -34,7 +35,7 @@ async def healthz() -> dict[str, str]:
 def readyz(response: Response, s: ServicesDep) -> Ready:
     """Whether the database answers with tables of this version, and there is room on the disk; 503 where not."""
     free = shutil.disk_usage(s.folder).free if s.folder is not None else LOW_SPACE_BYTES
-    found = Ready(database=is_ready(s.store.engine), disk="ok" if free >= LOW_SPACE_BYTES else "nearly full")
+    found = Ready(database=is_ready(s.store.engine), disk="ok" if free >= LOW_SPACE_BYTES else tr("nearly full"))
     if found.database != "ok" or found.disk != "ok":
         response.status_code = 503
     return found

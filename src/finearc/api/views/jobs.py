@@ -8,6 +8,7 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import change_in_words, in_words, moment_words
 from finearc.services.jobs.measuring import MeasuringReport, ValueChange
 from finearc.services.jobs.records import Job
+from finearc.wording import tr
 
 
 def job_out(job: Job) -> m.JobOut:
@@ -34,7 +35,7 @@ def change_shown(change: ValueChange) -> m.ChangeShown:
     say = change_in_words if Moment(change.moment).is_change else in_words
     return m.ChangeShown(
         swing_id=change.swing_id,
-        label=f"{change.player or 'Walk-in'}, swing {change.number}",
+        label=tr("{value}, swing {number}", value=change.player or "Walk-in", number=change.number),
         metric=metric.label,
         moment=moment_words(change.moment),
         before=say(metric, change.before),

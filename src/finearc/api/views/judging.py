@@ -24,6 +24,7 @@ from finearc.services.judging.beside import Ranges
 from finearc.services.judging.what_if import VERDICT_WORDS, WhatIf
 from finearc.services.lesson.summary_words import proposal_out
 from finearc.services.records import BenchmarkVersion, Reference
+from finearc.wording import tr, trn
 
 
 def built_in_version(current: str) -> m.VersionOut:
@@ -36,7 +37,7 @@ def built_in_version(current: str) -> m.VersionOut:
         in_use=current == ranges.version,
         retired=False,
         based_on="",
-        note="Ships with Fine Arc: common practice, published figures and house values, each marked.",
+        note=tr("Ships with Fine Arc: common practice, published figures and house values, each marked."),
         made_by="",
         made_at=None,
         ranges=len(ranges.ranges),
@@ -135,7 +136,7 @@ def _ways(r: Range) -> str:
         return f"+ {metric.changes[0]}, − {metric.changes[1]}"
     if not metric.positive or metric.positive == metric.negative:
         return ""
-    more = "more " if r.moment.is_change else ""
+    more = tr("more ") if r.moment.is_change else ""
     return f"+ {more}{metric.positive}, − {more}{metric.negative}"
 
 
@@ -154,18 +155,18 @@ def range_words(r: Range) -> str:
 
 def _leans(r: Range) -> str:
     if r.own_best:
-        base = "the player's own best"
+        base = tr("the player's own best")
     elif r.relative_to is not None:
-        base = f"the value at {moment_words(r.relative_to.key)}"
+        base = tr("the value at {moment_words}", moment_words=moment_words(r.relative_to.key))
     else:
         return ""
     said = []
     if r.low_offset is not None:
-        said.append(f"not below {base}{_by(r, r.low_offset)}")
+        said.append(tr("not below {base}{by}", base=base, by=_by(r, r.low_offset)))
     if r.low_share is not None:
-        said.append(f"at least {100 * r.low_share:.0f} % of {base}")
+        said.append(tr("at least {value:.0f} % of {base}", value=100 * r.low_share, base=base))
     if r.high_offset is not None:
-        said.append(f"not above {base}{_by(r, r.high_offset)}")
+        said.append(tr("not above {base}{by}", base=base, by=_by(r, r.high_offset)))
     return "; ".join(said)
 
 
@@ -199,7 +200,7 @@ def differences(before: RangeLibrary, after: RangeLibrary) -> list[m.EntryChange
 
 
 def _or_none(r: Range | None) -> str:
-    return "none" if r is None else f"{range_words(r)} ({provenance_words(r.provenance)})"
+    return tr("none") if r is None else f"{range_words(r)} ({provenance_words(r.provenance)})"
 
 
 MOST_DOTS = 200
@@ -273,7 +274,7 @@ def synthetic_reference() -> m.ReferenceOut:
         synthetic=True,
         player_id=None,
         made_by="",
-        warning="Drawn by the golfer model, not measured on people.",
+        warning=tr("Drawn by the golfer model, not measured on people."),
     )
 
 
@@ -289,8 +290,8 @@ def what_if_out(w: WhatIf) -> m.WhatIfOut:
                 moment=moment_words(c.moment),
                 swings=c.swings,
                 of=c.of,
-                before=VERDICT_WORDS[c.before],
-                after=VERDICT_WORDS[c.after],
+                before=tr(VERDICT_WORDS[c.before]),
+                after=tr(VERDICT_WORDS[c.after]),
                 because=c.because,
             )
             for c in w.verdicts
@@ -327,18 +328,24 @@ def closest_out(c: Closest) -> m.ClosestOut:
 
 def _closest_words(c: Closest, labels: dict[str, str]) -> str:
     if not c.options:
-        return "These sensors cannot tell."
+        return tr("These sensors cannot tell.")
     near: Sequence[str] = [labels[o] for o, _ in c.options[:2]]
-    swings = f"{c.swings} swing{'s' if c.swings != 1 else ''}"
-    hint = " Few swings: a hint only." if c.swings < 3 else ""
+    swings = trn("{count} swing", "{count} swings", c.swings)
+    hint = tr(" Few swings: a hint only.") if c.swings < 3 else ""
     if c.option is None:
-        return f"Between {near[0].lower()} and {near[1].lower()}, over {swings}.{hint}"
-    return f"Closest to {near[0].lower()}, over {swings}.{hint}"
+        return tr(
+            "Between {value} and {value2}, over {swings}.{hint}",
+            value=near[0].lower(),
+            value2=near[1].lower(),
+            swings=swings,
+            hint=hint,
+        )
+    return tr("Closest to {value}, over {swings}.{hint}", value=near[0].lower(), swings=swings, hint=hint)
 
 
 def _fit(f: Fit) -> str:
     metric, moment = f.range.metric, f.range.moment
     value = at_moment(metric, moment.key, f.value)
     band = limits_in_words(metric, f.low, f.high, change=moment.is_change)
-    inside = "inside" if f.low <= f.value <= f.high else "outside"
+    inside = tr("inside") if f.low <= f.value <= f.high else tr("outside")
     return f"{metric.label}{place_words(moment.key)}: {value}, {inside} {band} ({f.range.id})"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -13,7 +14,7 @@ from finearc.services.diary.pages import Before
 from finearc.services.lesson.pages import PriorityRead
 from finearc.services.people.pages import DiaryRead, LessonRead, ListedRead, PlayerRead
 from finearc.services.practice.answers import Practised
-from finearc.services.records import MovementLimit, Player, now
+from finearc.services.records import Academy, MovementLimit, Player, now
 from finearc.services.revisions import player_written, revision_of
 
 
@@ -67,6 +68,11 @@ def player_listed(read: ListedRead, zone: ZoneInfo) -> m.PlayerListed:
     )
 
 
+def manner_fields(one: Academy | Player) -> dict[str, Any]:
+    """How somebody has it said, field by field."""
+    return {k: getattr(one, k) for k in ("language", "lengths", "distances", "clock")}
+
+
 def _lesson(read: LessonRead, zone: ZoneInfo) -> m.LessonBrief:
     lesson = read.lesson
     return m.LessonBrief(
@@ -93,7 +99,7 @@ def _player(
         schools=dict(schools),
         own_schools=p.schools,
         words=p.words,
-        lengths=p.lengths,
+        **manner_fields(p),
         consent_by=p.consent_by,
         consent_at=p.consent_at,
         revision=revision_of(player_written(p)),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from dataclasses import asdict
 
 from finearc.api import models as m
 from finearc.core.practice.changed import Rule, elsewhere
@@ -13,6 +14,7 @@ from finearc.services.practice.answers import PageRead
 from finearc.services.practice.document import written
 from finearc.services.practice.plans import PlanRead
 from finearc.services.revisions import revision_of
+from finearc.wording import manner, tr
 
 Say = Callable[[str], str]
 
@@ -29,7 +31,9 @@ def practice_out(found: PlanRead, say: Say = str) -> m.PracticeOut:
         place=wishes.place,
         equipment=wishes.equipment,
         blocks=[_block(b, found, say) for b in plan.blocks],
-        withheld=[f"{_label(k, found)} is not offered: {why}." for k, why in plan.withheld.items()],
+        withheld=[
+            tr("{label} is not offered: {why}.", label=_label(k, found), why=why) for k, why in plan.withheld.items()
+        ],
         broken=[m.BrokenOut(rule=b.rule.value, day=b.day, words=b.words) for b in found.broken],
         stopped=plan.stopped,
         dropped=plan.dropped,
@@ -46,9 +50,10 @@ def player_page_out(found: PageRead, say: Say) -> m.PlayerPracticeOut:
         plan = _for_player(plan, read)
     return m.PlayerPracticeOut(
         player=next(iter(found.player.name.split()), ""),
+        manner=m.MannerFields(**asdict(manner())),
         plan=plan,
         days={} if read is None or read.document.plan.stopped else _days(read),
-        when_it_hurts=f"The plan stops here. {NO_LICENCE}",
+        when_it_hurts=tr("The plan stops here. {no_licence}", no_licence=NO_LICENCE),
         not_done=[m.NotDoneOut(key=x.key, why=x.why) for x in found.not_done],
     )
 

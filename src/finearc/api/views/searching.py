@@ -8,6 +8,7 @@ from finearc.api import models as m
 from finearc.core.metrics.words import moment_words
 from finearc.services.records import SavedSearch
 from finearc.services.searching.found import Found, FoundLesson
+from finearc.wording import tr
 
 DIGITS = 4
 
@@ -65,8 +66,16 @@ def saved_out(x: SavedSearch) -> m.SavedSearchOut:
 
 def csv_rows(f: Found) -> tuple[list[str], list[list[object]]]:
     """Head and rows of a file, one row a swing."""
-    head = ["player", "lesson", "swing", "club", "ball start", "ball curve", "strike", "tags", "findings"]
-    head += [f"{metric.label} at {moment_words(moment)}, {metric.unit.value}" for metric, moment in f.columns]
+    head = ["player", "lesson", "swing", "club", tr("ball start"), tr("ball curve"), "strike", "tags", "findings"]
+    head += [
+        tr(
+            "{label} at {moment_words}, {value}",
+            label=metric.label,
+            moment_words=moment_words(moment),
+            value=metric.unit.value,
+        )
+        for metric, moment in f.columns
+    ]
     rows: list[list[object]] = []
     for x in f.lessons:
         for s in x.swings:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from finearc.api import models as m
 from finearc.services.lesson.table import Column, Table, header
+from finearc.wording import tr
 
 DIGITS = 4
 
@@ -45,9 +46,9 @@ def _column(column: Column) -> m.TableColumnOut:
 
 def csv_rows(table: Table) -> tuple[list[str], list[list[object]]]:
     """Head and rows of a file; each value with its uncertainty beside it."""
-    head = ["swing", "kind", "club", "ball start", "ball curve", "strike", "tags", "sensor moved"]
+    head = ["swing", "kind", "club", tr("ball start"), tr("ball curve"), "strike", "tags", tr("sensor moved")]
     for column in table.columns:
-        head += [header(column), "standard uncertainty"]
+        head += [header(column), tr("standard uncertainty")]
     rows: list[list[object]] = []
     for r in table.rows:
         s = r.read.swing

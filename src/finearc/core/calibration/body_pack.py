@@ -19,6 +19,7 @@ from finearc.core.frames.rotations import about_z, angle_between, unit
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import Segment
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 MIN_BOW_RAD = np.deg2rad(20.0)
 """Less of a bow does not show which way is forward (house value)."""
@@ -75,12 +76,16 @@ class BodyCalibration:
     @property
     def sentence(self) -> str:
         """What a person should know."""
-        bow = f"bow {np.rad2deg(self.bow_rad):.0f}°" if self.has_bow else "no bow: bends are not measured"
-        return f"Body sensors: square upright held, {bow}."
+        bow = (
+            tr("bow {bow_rad:.0f}°", bow_rad=np.rad2deg(self.bow_rad))
+            if self.has_bow
+            else tr("no bow: bends are not measured")
+        )
+        return tr("Body sensors: square upright held, {bow}.", bow=bow)
 
 
 def _seat(motion: SensorMotion, uprights: Sequence[Window], bow: Window | None) -> tuple[Seat, float, float]:
-    held = [hold(motion, upright, "square upright") for upright in uprights]
+    held = [hold(motion, upright, tr("square upright")) for upright in uprights]
     z, rms = held[0].up, held[0].stillness_rad_s
     if bow is None:
         x0 = np.eye(3)[int(np.argmin(np.abs(z)))]
@@ -92,10 +97,14 @@ def _seat(motion: SensorMotion, uprights: Sequence[Window], bow: Window | None) 
         tipped = angle_between(z, bowed.up)
         if tipped < MIN_BOW_RAD:
             raise CalibrationRefused(
-                f"the {motion.segment.value} bowed by {np.rad2deg(tipped):.0f}°, "
-                f"at least {np.rad2deg(MIN_BOW_RAD):.0f}° is needed",
-                "Bow straight forward from the hips by 30° or so",
-                "pose bow",
+                tr(
+                    "the {value} bowed by {tipped:.0f}°, at least {min_bow_rad:.0f}° is needed",
+                    value=motion.segment.value,
+                    tipped=np.rad2deg(tipped),
+                    min_bow_rad=np.rad2deg(MIN_BOW_RAD),
+                ),
+                tr("Bow straight forward from the hips by 30° or so"),
+                tr("pose bow"),
             )
         x = unit((z * np.cos(tipped) - bowed.up) / np.sin(tipped))
     seat = np.column_stack([x, np.cross(z, x), z])

@@ -26,6 +26,7 @@ from finearc.core.frames.rotations import about_z, matrices_from_quaternions, ro
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import GRAVITY_M_S2
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 AXIS_SD_RAD = np.deg2rad(3.0)
 MIN_RANGE_RAD = np.deg2rad(25.0)
@@ -64,7 +65,9 @@ def _main_axis(
     """Unit axis in hand sensor axes, signed by the first movement, and the share of rotation about it."""
     a, b = np.searchsorted(forearm.time_s, window)
     if b - a < 10:
-        raise CalibrationRefused("no data in its window", "Do the movement again", f"movement {name}")
+        raise CalibrationRefused(
+            tr("no data in its window"), tr("Do the movement again"), tr("movement {name}", name=name)
+        )
     up_f = matrices_from_quaternions(forearm.q_up_from_sensor[a:b])
     up_h = matrices_from_quaternions(hand.q_up_from_sensor[a:b])
     forearm_felt = np.einsum("nij,nj->ni", up_f, forearm.gyr_rad_s[a:b]) @ about_z(heading)
@@ -74,9 +77,13 @@ def _main_axis(
     angle = np.cumsum(relative @ axis) * forearm.step_s
     if np.ptp(angle) < MIN_RANGE_RAD:
         raise CalibrationRefused(
-            f"the wrist moved {np.rad2deg(np.ptp(angle)):.0f}°, at least {np.rad2deg(MIN_RANGE_RAD):.0f}° is needed",
-            "Move slowly as far as is comfortable, three times; stop if it hurts",
-            f"movement {name}",
+            tr(
+                "the wrist moved {value:.0f}°, at least {min_range_rad:.0f}° is needed",
+                value=np.rad2deg(np.ptp(angle)),
+                min_range_rad=np.rad2deg(MIN_RANGE_RAD),
+            ),
+            tr("Move slowly as far as is comfortable, three times; stop if it hurts"),
+            tr("movement {name}", name=name),
         )
     first = angle[int(np.argmax(np.abs(angle) > 0.5 * np.abs(angle).max()))]
     return axis * np.sign(first), float(values[-1] / values.sum())
@@ -89,18 +96,21 @@ def calibrate_functional(windows: FunctionalWindows, forearm: SensorMotion, hand
     beta = pose_angle([straight, raised])
     if beta < np.deg2rad(25.0):
         raise CalibrationRefused(
-            f"the two straight poses are {np.rad2deg(beta):.0f}° apart, at least 25° is needed",
-            "Keep the wrist straight and raise the arm farther",
-            "raised pose",
+            tr("the two straight poses are {beta:.0f}° apart, at least 25° is needed", beta=np.rad2deg(beta)),
+            tr("Keep the wrist straight and raise the arm farther"),
+            tr("raised pose"),
         )
     heading = _common_heading(straight, raised)
     flexing, share_r = _main_axis(windows.flexion, "flexion", forearm, hand, heading)
     deviating, share_o = _main_axis(windows.deviation, "deviation", forearm, hand, heading)
     if min(share_r, share_o) < MIN_SHARE:
         raise CalibrationRefused(
-            f"only {100 * min(share_r, share_o):.0f} % of the movement was about one axis, "
-            f"{100 * MIN_SHARE:.0f} % is needed",
-            "Move slowly in one direction only, forearm resting",
+            tr(
+                "only {value:.0f} % of the movement was about one axis, {value2:.0f} % is needed",
+                value=100 * min(share_r, share_o),
+                value2=100 * MIN_SHARE,
+            ),
+            tr("Move slowly in one direction only, forearm resting"),
             "movement",
         )
     r_axis = -flexing  # flexion turns against r
@@ -108,8 +118,8 @@ def calibrate_functional(windows: FunctionalWindows, forearm: SensorMotion, hand
     across = float(np.rad2deg(np.arccos(np.clip(abs(r_axis @ o_rough), 0.0, 1.0))))
     if across < 60.0:
         raise CalibrationRefused(
-            f"the two movements were {across:.0f}° apart, about 90° is needed",
-            "First bend toward the palm and back, then only toward the thumb and back",
+            tr("the two movements were {across:.0f}° apart, about 90° is needed", across=across),
+            tr("First bend toward the palm and back, then only toward the thumb and back"),
             "movement",
         )
     o_axis = unit(o_rough - r_axis * (o_rough @ r_axis))
@@ -129,7 +139,7 @@ def calibrate_functional(windows: FunctionalWindows, forearm: SensorMotion, hand
         quality,
         "functional",
         max(windows.deviation[1], windows.raised[1], windows.flexion[1]),
-        (quality.sentence, "Calibrated by movement: values are less certain than with two held poses."),
+        (quality.sentence, tr("Calibrated by movement: values are less certain than with two held poses.")),
         level=windows.straight,
     )
 
@@ -137,7 +147,9 @@ def calibrate_functional(windows: FunctionalWindows, forearm: SensorMotion, hand
 def _quality(poses: list[Pose], beta: float, apart: float, share: float, across_deg: float) -> CalibrationQuality:
     gravity = max(abs(g - GRAVITY_M_S2) for p in poses for g in p.gravity_m_s2)
     score = 0.9 * min(1.0, (share - 0.8) / 0.15) * min(1.0, (across_deg - 50.0) / 30.0)
-    sentence = "Usable: axes found by movement." if score > 0.5 else "Weak: the movement axes are not very clear."
+    sentence = (
+        tr("Usable: axes found by movement.") if score > 0.5 else tr("Weak: the movement axes are not very clear.")
+    )
     return CalibrationQuality(
         round(max(score, 0.05), 3), sentence, max(p.stillness_rad_s for p in poses), gravity, 0.0, beta, apart
     )

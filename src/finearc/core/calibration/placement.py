@@ -8,20 +8,21 @@ from scipy.signal import savgol_filter
 from finearc.core.frames.rotations import about_z, matrices_from_quaternions
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
-EXCHANGED = (
-    "The forearm and hand sensors seem to be exchanged: the one called hand moves less than the one called "
-    "forearm when the arm is raised. Swap them, then calibrate again."
+EXCHANGED = mark(
+    "The forearm and hand sensors seem to be exchanged: the one called hand moves less than the one called forearm "
+    "when the arm is raised. Swap them, then calibrate again."
 )
-OTHER_ARM = (
+OTHER_ARM = mark(
     "At address the thumb side points down: the sensors sit on the other arm, or the palm was up in the flat pose. "
     "Check the arm, then calibrate again."
 )
-ARM_UP = (
-    "At address the arm seems to point up: the raised pose was probably lowered instead. "
-    "Calibrate again with the fingers above the elbow."
+ARM_UP = mark(
+    "At address the arm seems to point up: the raised pose was probably lowered instead. Calibrate again with the "
+    "fingers above the elbow."
 )
-CLIP_REVERSED = "The club clip sits upside down: its arrow must point to the club head. Turn it round."
+CLIP_REVERSED = mark("The club clip sits upside down: its arrow must point to the club head. Turn it round.")
 
 
 def lever_difference_m(
@@ -78,7 +79,7 @@ def exchanged_warning(
     """The warning that the two sensors are exchanged, or nothing: the hand's lies nearer to the elbow by 3 cm and 2.5
     standard uncertainties at least (house values). Arguments as of ``lever_difference_m``."""
     lever, error = lever_difference_m(forearm, hand, r_forearm, r_hand, heading_rad, start_s, end_s)
-    return [EXCHANGED] if lever < -0.03 and lever < -2.5 * error else []
+    return [tr(EXCHANGED)] if lever < -0.03 and lever < -2.5 * error else []
 
 
 def address_warnings(
@@ -89,11 +90,11 @@ def address_warnings(
     does not face down, and every hand is bent toward the little finger (ulnar): hinged toward the thumb there
     means that the axes are turned over."""
     if r_bay_from_forearm[2, 0] > 0.2:
-        return [ARM_UP]
+        return [tr(ARM_UP)]
     warnings = []
     face_down = r_bay_from_forearm[2, 2] < -0.25 and r_bay_from_hand[2, 2] < -0.25
     if face_down or deviation_rad > np.deg2rad(8.0):
-        warnings.append(OTHER_ARM)
+        warnings.append(tr(OTHER_ARM))
     if shaft_up is not None and shaft_up > 0.2:
-        warnings.append(CLIP_REVERSED)
+        warnings.append(tr(CLIP_REVERSED))
     return warnings

@@ -14,6 +14,7 @@ from finearc.core.frames.rotations import angle_between, matrices_from_quaternio
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.grid import moving_mean
 from finearc.core.typing import Array, Mask
+from finearc.wording import tr
 
 POSE_MIN_S = 1.0
 STILL_RAD_S = np.deg2rad(6.0)
@@ -75,22 +76,36 @@ def hold(motion: SensorMotion, window: tuple[float, float], pose: str) -> Held:
     a, b = np.searchsorted(t, window)
     if b - a < 2 or window[0] < t[0] - 0.05 or window[1] > t[-1] + 0.05:
         raise CalibrationRefused(
-            f"the window {window[0]:.2f} to {window[1]:.2f} s lies outside the recording ({t[0]:.2f} to {t[-1]:.2f} s)",
-            "Correct the window, or hold the pose again",
-            f"pose {pose}",
+            tr(
+                "the window {window:.2f} to {window2:.2f} s lies outside the recording ({t:.2f} to {t2:.2f} s)",
+                window=window[0],
+                window2=window[1],
+                t=t[0],
+                t2=t[-1],
+            ),
+            tr("Correct the window, or hold the pose again"),
+            tr("pose {pose}", pose=pose),
         )
     if window[1] - window[0] < POSE_MIN_S - 0.05:
         raise CalibrationRefused(
-            f"held {window[1] - window[0]:.1f} s, at least {POSE_MIN_S:.0f} s is needed",
-            "Hold it again",
-            f"pose {pose}",
+            tr(
+                "held {value:.1f} s, at least {pose_min_s:.0f} s is needed",
+                value=window[1] - window[0],
+                pose_min_s=POSE_MIN_S,
+            ),
+            tr("Hold it again"),
+            tr("pose {pose}", pose=pose),
         )
     rms = float(np.sqrt(np.mean(speed_rad_s(motion)[a:b] ** 2)))
     if rms > POSE_STILL_RAD_S:
         raise CalibrationRefused(
-            f"the {motion.segment.value.replace('_', ' ')} was moving at {np.rad2deg(rms):.0f} deg/s",
-            "Stand still and hold it again",
-            f"pose {pose}",
+            tr(
+                "the {value} was moving at {rms:.0f} deg/s",
+                value=motion.segment.value.replace("_", " "),
+                rms=np.rad2deg(rms),
+            ),
+            tr("Stand still and hold it again"),
+            tr("pose {pose}", pose=pose),
         )
     middle = (a + b) // 2
     r = matrices_from_quaternions(motion.q_up_from_sensor[middle : middle + 1])[0]
@@ -103,22 +118,34 @@ def measure_pose(window: PoseWindow, forearm: SensorMotion, hand: SensorMotion) 
     a, b = np.searchsorted(time_s, [window.start_s, window.end_s])
     if b - a < 2 or window.start_s < time_s[0] - 0.05 or window.end_s > time_s[-1] + 0.05:
         raise CalibrationRefused(
-            f"the window {window.start_s:.2f} to {window.end_s:.2f} s lies outside the recording "
-            f"({time_s[0]:.2f} to {time_s[-1]:.2f} s)",
-            "Correct the window, or hold the pose again",
-            f"pose {window.kind}",
+            tr(
+                "the window {start_s:.2f} to {end_s:.2f} s lies outside the recording ({time_s:.2f} to {time_s2:.2f} "
+                "s)",
+                start_s=window.start_s,
+                end_s=window.end_s,
+                time_s=time_s[0],
+                time_s2=time_s[-1],
+            ),
+            tr("Correct the window, or hold the pose again"),
+            tr("pose {kind}", kind=window.kind),
         )
     length = float(time_s[min(b, len(time_s) - 1)] - time_s[a])
     if length < POSE_MIN_S - 0.05:
         raise CalibrationRefused(
-            f"held {length:.1f} s, at least {POSE_MIN_S:.0f} s is needed", "Hold the pose again", f"pose {window.kind}"
+            tr("held {length:.1f} s, at least {pose_min_s:.0f} s is needed", length=length, pose_min_s=POSE_MIN_S),
+            tr("Hold the pose again"),
+            tr("pose {kind}", kind=window.kind),
         )
     rms = float(np.sqrt(np.mean(speed_rad_s(forearm)[a:b] ** 2 + speed_rad_s(hand)[a:b] ** 2) / 2))
     if rms > POSE_STILL_RAD_S:
         raise CalibrationRefused(
-            f"the arm was moving at {np.rad2deg(rms):.0f} deg/s, still means below {np.rad2deg(POSE_STILL_RAD_S):.0f}",
-            "Rest the forearm on a board and hold the pose again",
-            f"pose {window.kind}",
+            tr(
+                "the arm was moving at {rms:.0f} deg/s, still means below {pose_still_rad_s:.0f}",
+                rms=np.rad2deg(rms),
+                pose_still_rad_s=np.rad2deg(POSE_STILL_RAD_S),
+            ),
+            tr("Rest the forearm on a board and hold the pose again"),
+            tr("pose {kind}", kind=window.kind),
         )
     mean_f, mean_h = forearm.acc_m_s2[a:b].mean(axis=0), hand.acc_m_s2[a:b].mean(axis=0)
     middle = (a + b) // 2
@@ -146,9 +173,13 @@ def find_poses(forearm: SensorMotion, hand: SensorMotion, before_s: float | None
             return [_inner("flat", windows[k]), _inner("raised", windows[k + 1])]
     largest = max((angle_between(a, b) for a, b in itertools.pairwise(ups)), default=0.0)
     raise CalibrationRefused(
-        f"{len(windows)} still poses found, the two farthest apart by {np.rad2deg(largest):.0f}°; "
-        "two poses at least 30° apart are needed",
-        "Hold the arm flat for two seconds, then raised by about 60° for two seconds",
+        tr(
+            "{windows} still poses found, the two farthest apart by {largest:.0f}°; two poses at least 30° apart are "
+            "needed",
+            windows=len(windows),
+            largest=np.rad2deg(largest),
+        ),
+        tr("Hold the arm flat for two seconds, then raised by about 60° for two seconds"),
     )
 
 

@@ -29,6 +29,7 @@ from finearc.core.frames.rotations import about_z, from_rotation_vector, rotatio
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import GRAVITY_M_S2
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 
 def segment_axes(u_flat: Array, u_raised: Array) -> Array:
@@ -92,16 +93,24 @@ def calibrate(
     kinds = {p.kind for p in poses}
     if kinds != {"flat", "raised"}:
         raise CalibrationRefused(
-            f"only the pose {', '.join(sorted(kinds)) or 'none'} was held, flat and raised are both needed",
-            "Hold both poses",
+            tr(
+                "only the pose {value} was held, flat and raised are both needed",
+                value=", ".join(sorted(kinds)) or tr("none"),
+            ),
+            tr("Hold both poses"),
         )
     beta = pose_angle(poses)
     if beta < MIN_POSE_ANGLE_RAD:
         raise CalibrationRefused(
-            f"the two poses are {np.rad2deg(beta):.0f}° apart, at least 30° is needed (45° to 80° is best)",
-            "Keep the wrist straight and raise the arm about the elbow until the fingers are well above it, "
-            "then hold both poses again",
-            "raised pose",
+            tr(
+                "the two poses are {beta:.0f}° apart, at least 30° is needed (45° to 80° is best)",
+                beta=np.rad2deg(beta),
+            ),
+            tr(
+                "Keep the wrist straight and raise the arm about the elbow until the fingers are well above it, then "
+                "hold both poses again"
+            ),
+            tr("raised pose"),
         )
     forearm0 = segment_axes(_mean_up(poses, "flat", "u_forearm"), _mean_up(poses, "raised", "u_forearm"))
     hand0 = segment_axes(_mean_up(poses, "flat", "u_hand"), _mean_up(poses, "raised", "u_hand"))
@@ -156,11 +165,11 @@ def judge_quality(poses: Sequence[Pose], beta: float, disagreement: float, bias_
     score = float(np.prod([0.4 + 0.6 * p for p in parts.values()]) * min(parts.values()) ** 0.5)
     repeats = sum(p.kind == "flat" for p in poses)
     if parts[worst] > 0.7:
-        sentence = "Good: still, straight and far enough apart."
+        sentence = tr("Good: still, straight and far enough apart.")
     elif parts[worst] > 0.35:
-        sentence = f"Usable: {worst}. A second calibration makes the values more certain."
+        sentence = tr("Usable: {worst}. A second calibration makes the values more certain.", worst=worst)
     else:
-        sentence = f"Poor: {worst}. Hold both poses again."
+        sentence = tr("Poor: {worst}. Hold both poses again.", worst=worst)
     return CalibrationQuality(round(score, 3), sentence, stillness, gravity, bias_rad_s, beta, disagreement, repeats)
 
 
@@ -168,8 +177,11 @@ def _notes(quality: CalibrationQuality) -> tuple[str, ...]:
     notes = [quality.sentence]
     if quality.repeats == 1:
         notes.append(
-            "How straight the wrist was held is the largest part of the uncertainty; a second calibration shrinks it."
+            tr(
+                "How straight the wrist was held is the largest part of the uncertainty; a second calibration "
+                "shrinks it."
+            )
         )
     else:
-        notes.append(f"Rests on {quality.repeats} pairs of poses.")
+        notes.append(tr("Rests on {repeats} pairs of poses.", repeats=quality.repeats))
     return tuple(notes)

@@ -19,6 +19,7 @@ from finearc.core.errors import CalibrationRefused
 from finearc.core.frames.rotations import angle_between
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 MIN_LIFT_RAD = np.deg2rad(50.0)
 """Less of a lift does not show the arm's front (house value)."""
@@ -51,7 +52,7 @@ class UpperArmCalibration:
     @property
     def sentence(self) -> str:
         """What a person should know."""
-        return f"Upper-arm sensor: lifted by {np.rad2deg(self.lifted_rad):.0f}°."
+        return tr("Upper-arm sensor: lifted by {lifted_rad:.0f}°.", lifted_rad=np.rad2deg(self.lifted_rad))
 
 
 def calibrate_upper_arm(
@@ -64,17 +65,24 @@ def calibrate_upper_arm(
     points_up = float(np.arcsin(np.clip(along @ upright.up, -1.0, 1.0)))
     if points_up < MIN_FOREARM_RAD:
         raise CalibrationRefused(
-            f"the forearm pointed {np.rad2deg(points_up):.0f}° above level, at least "
-            f"{np.rad2deg(MIN_FOREARM_RAD):.0f}° is needed",
-            "Point the forearm straight up",
-            "pose lifted",
+            tr(
+                "the forearm pointed {points_up:.0f}° above level, at least {min_forearm_rad:.0f}° is needed",
+                points_up=np.rad2deg(points_up),
+                min_forearm_rad=np.rad2deg(MIN_FOREARM_RAD),
+            ),
+            tr("Point the forearm straight up"),
+            tr("pose lifted"),
         )
     lift = angle_between(hanging.up, raised.up)
     if lift < MIN_LIFT_RAD:
         raise CalibrationRefused(
-            f"the upper arm was lifted by {np.rad2deg(lift):.0f}°, at least {np.rad2deg(MIN_LIFT_RAD):.0f}° is needed",
-            "Lift the elbow straight ahead to the height of the shoulder",
-            "pose lifted",
+            tr(
+                "the upper arm was lifted by {lift:.0f}°, at least {min_lift_rad:.0f}° is needed",
+                lift=np.rad2deg(lift),
+                min_lift_rad=np.rad2deg(MIN_LIFT_RAD),
+            ),
+            tr("Lift the elbow straight ahead to the height of the shoulder"),
+            tr("pose lifted"),
         )
     d = -hanging.up
     front = raised.up - (raised.up @ d) * d

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 LEAST_PLAYERS, LEAST_SWINGS = 8, 30
 """Fewer than these and a range rests on too little (house values, said beside the range)."""
@@ -51,10 +52,10 @@ def small_sample_warning(players: int, swings: int) -> str:
     """What is said of ranges and means that rest on too little; empty when they do not."""
     few = []
     if players < LEAST_PLAYERS:
-        few.append(f"{players} of {LEAST_PLAYERS} players")
+        few.append(tr("{players} of {least_players} players", players=players, least_players=LEAST_PLAYERS))
     if swings < LEAST_SWINGS:
-        few.append(f"{swings} of {LEAST_SWINGS} swings")
-    return f"Rests on little: {' and '.join(few)}." if few else ""
+        few.append(tr("{swings} of {least_swings} swings", swings=swings, least_swings=LEAST_SWINGS))
+    return tr("Rests on little: {few}.", few=tr(" and ").join(few)) if few else ""
 
 
 def cohort(samples: Sequence[Sample]) -> Cohort | None:

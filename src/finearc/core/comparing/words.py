@@ -10,14 +10,15 @@ from finearc.core.comparing.traces import Intensity, Shift
 from finearc.core.events.model import Checkpoint
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.words import amount, change_in_words, moment_words, place_words
+from finearc.wording import mark, tr
 
 BEYOND = 2.0
 """A difference of so many standard uncertainties is said."""
 PHASE = {
-    (Checkpoint.TAKEAWAY, Checkpoint.TOP): "in the backswing",
-    (Checkpoint.TOP, Checkpoint.IMPACT): "in the downswing",
-    (Checkpoint.TAKEAWAY, Checkpoint.TRANSITION): "in the backstroke",
-    (Checkpoint.TRANSITION, Checkpoint.IMPACT): "in the throughstroke",
+    (Checkpoint.TAKEAWAY, Checkpoint.TOP): mark("in the backswing"),
+    (Checkpoint.TOP, Checkpoint.IMPACT): mark("in the downswing"),
+    (Checkpoint.TAKEAWAY, Checkpoint.TRANSITION): mark("in the backstroke"),
+    (Checkpoint.TRANSITION, Checkpoint.IMPACT): mark("in the throughstroke"),
 }
 
 
@@ -37,14 +38,18 @@ def said(compared: MetricCompared, *, plain: bool) -> list[str]:
 
 def checkpoint_words(name: Checkpoint) -> str:
     """``arm level back``, ``the top``."""
-    return "the top" if name is Checkpoint.TOP else moment_words(name)
+    return tr("the top") if name is Checkpoint.TOP else moment_words(name)
 
 
 def between(start: Checkpoint, end: Checkpoint) -> str:
     """``from arm level back to the top``; ``about the top`` where both are one."""
     if start is end:
-        return f"about {checkpoint_words(start)}"
-    return f"from {checkpoint_words(start)} to {checkpoint_words(end)}"
+        return tr("about {checkpoint_words}", checkpoint_words=checkpoint_words(start))
+    return tr(
+        "from {checkpoint_words} to {checkpoint_words2}",
+        checkpoint_words=checkpoint_words(start),
+        checkpoint_words2=checkpoint_words(end),
+    )
 
 
 def _timing(shifts: Iterable[Shift]) -> str:
@@ -52,8 +57,13 @@ def _timing(shifts: Iterable[Shift]) -> str:
     if not clear:
         return ""
     most = max(clear, key=lambda s: abs(s.shift_s) / s.sd_s)
-    way = "later" if most.shift_s > 0 else "earlier"
-    return f"{abs(1000.0 * most.shift_s):.0f} ms {way} at {checkpoint_words(most.at)}"
+    way = tr("later") if most.shift_s > 0 else tr("earlier")
+    return tr(
+        "{value:.0f} ms {way} at {checkpoint_words}",
+        value=abs(1000.0 * most.shift_s),
+        way=way,
+        checkpoint_words=checkpoint_words(most.at),
+    )
 
 
 def _intensity(found: Iterable[Intensity]) -> str:
@@ -61,8 +71,13 @@ def _intensity(found: Iterable[Intensity]) -> str:
     if not clear:
         return ""
     most = max(clear, key=lambda i: abs(i.ratio - 1.0) / i.sd)
-    harder = "harder" if most.ratio > 1.0 else "softer"
-    return f"{harder} {PHASE[most.start, most.end]}, {most.ratio:.1f} times as fast"
+    harder = tr("harder") if most.ratio > 1.0 else tr("softer")
+    return tr(
+        "{harder} {phase}, {ratio:.1f} times as fast",
+        harder=harder,
+        phase=PHASE[most.start, most.end],
+        ratio=most.ratio,
+    )
 
 
 def _place(metric: Metric, places: Iterable[Place], *, plain: bool) -> str:

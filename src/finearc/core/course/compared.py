@@ -16,6 +16,7 @@ from finearc.core.comparing.change import LEAST, LEVEL, MOST_MORE, Change, Chang
 from finearc.core.comparing.levelled import levelled
 from finearc.core.course.card import UNDER_PRESSURE
 from finearc.core.course.kinds import Stroke
+from finearc.wording import mark, tr
 
 ALL_CLUBS = "all"
 
@@ -69,7 +70,7 @@ LENGTH = Quantity(
     lambda x: f"{np.rad2deg(x):.0f}°",
 )
 BACK = Quantity("backswing_time", lambda s: s.back_s, 0.010, "slower", "quicker", lambda x: f"{x:.2f} s")
-TEMPO = Quantity("tempo", lambda s: s.tempo, 0.15, "a higher tempo", "a lower tempo", lambda x: f"{x:.1f}")
+TEMPO = Quantity("tempo", lambda s: s.tempo, 0.15, mark("a higher tempo"), mark("a lower tempo"), lambda x: f"{x:.1f}")
 QUANTITIES = (LENGTH, BACK, TEMPO)
 """Shaft elevation grows as the backswing gets shorter."""
 
@@ -181,35 +182,44 @@ def _sure(found: Sequence[Compared]) -> list[Compared]:
 
 
 WHEN = {
-    What.LATE: "On the late holes",
-    What.PRESSURE: "Under pressure",
-    What.AFTER_BAD: "After a bad result",
-    What.COURSE: "On the course",
+    What.LATE: mark("On the late holes"),
+    What.PRESSURE: mark("Under pressure"),
+    What.AFTER_BAD: mark("After a bad result"),
+    What.COURSE: mark("On the course"),
 }
 
 
 def sentence(found: Compared, club: str) -> str:
     """In words. ``club``: as a person calls it, e.g. ``7-iron``; empty for all of them."""
-    when, whose = WHEN[found.what], f"your {club} backswing" if club else "your backswing"
+    when, whose = tr(WHEN[found.what]), tr("your {club} backswing", club=club) if club else tr("your backswing")
     main, back = found.main, found.changes[BACK.id]
     if main.verdict is ChangeVerdict.TOO_FEW:
-        n = f"{main.after.n} against {main.before.n}"
-        return f"{when} {whose}: too few shots to say ({n}; at least {LEAST} of each)."
+        n = tr("{n} against {n2}", n=main.after.n, n2=main.before.n)
+        return tr(
+            "{when} {whose}: too few shots to say ({n}; at least {least} of each).",
+            when=when,
+            whose=whose,
+            n=n,
+            least=LEAST,
+        )
     told = [_told(LENGTH, main)] if main.changed else []
     if back.changed:
         told.append(_told(BACK, back))
     if told:
-        count = f", {found.alike} of {main.after.n} shots" if main.changed else ""
-        return f"{when} {whose} is {' and '.join(told)}{count}."
+        count = tr(", {alike} of {n} shots", alike=found.alike, n=main.after.n) if main.changed else ""
+        return tr("{when} {whose} is {told}{n}.", when=when, whose=whose, told=tr(" and ").join(told), n=count)
     if main.verdict is ChangeVerdict.UNCHANGED:
-        return f"{when} {whose} is as long as otherwise."
+        return tr("{when} {whose} is as long as otherwise.", when=when, whose=whose)
     more = main.more_swings
     wanted = (
         ""
         if more is None
-        else f"; {f'about {more}' if more <= MOST_MORE else 'more than 30'} more shots would settle it"
+        else tr(
+            "; {value} more shots would settle it",
+            value=tr("about {more}", more=more) if more <= MOST_MORE else tr("more than 30"),
+        )
     )
-    return f"{when} {whose}: not yet distinguishable{wanted}."
+    return tr("{when} {whose}: not yet distinguishable{wanted}.", when=when, whose=whose, wanted=wanted)
 
 
 def _told(quantity: Quantity, change: Change) -> str:

@@ -13,6 +13,7 @@ import numpy as np
 from finearc.core.events.model import ORDER, Checkpoint, Event, event
 from finearc.core.signals.grid import moving_mean
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 NORMAL_SPAN_S = 0.150
 ADDRESS_SPAN_S = 0.2
@@ -143,12 +144,12 @@ def find_top(time_s: Array, rates_up: Array, impact_s: float, name: str) -> tupl
     stop = int(np.searchsorted(time_s, impact_s))
     span = max(3, int(NORMAL_SPAN_S / step))
     if stop <= span:
-        return None, "the recording starts too late to see the top"
+        return None, tr("the recording starts too late to see the top")
     normal = rates_up[stop - span : stop].mean(axis=0)
     along = rates_up @ (normal / max(float(np.linalg.norm(normal)), 1e-9))
     hit = crossing(time_s, along, 0, stop - int(0.04 / step), rising=True, last=True)
     if hit is None:
-        return None, "the club never reversed before impact"
+        return None, tr("the club never reversed before impact")
     noise = np.deg2rad(6.0) / max(abs(hit[1]), 1.0)
     return event(hit[0], float(np.hypot(0.003, noise)), f"{name}-reversal"), ""
 
@@ -186,7 +187,7 @@ def find_address(time_s: Array, speed: Array, moved_at: int) -> tuple[Event | No
             a = int(ends[-1])
             middle = float(time_s[a + span // 2])
             return event(middle, 0.05 if method == "stillness" else 0.1, method), slice(a, a + span), ""
-    return None, slice(0, 0), "the player never came to rest before the takeaway"
+    return None, slice(0, 0), tr("the player never came to rest before the takeaway")
 
 
 def levels(found: Found, time_s: Array, elevation: Array, sd_rad: float, method: str, *, arm: bool) -> None:
@@ -202,7 +203,7 @@ def levels(found: Found, time_s: Array, elevation: Array, sd_rad: float, method:
         if arm
         else (Checkpoint.SHAFT_LEVEL_BACK, Checkpoint.SHAFT_LEVEL_DOWN)
     )
-    what = "lead arm" if arm else "shaft"
+    what = tr("lead arm") if arm else tr("shaft")
     hits = {
         back: crossing(time_s, elevation, at[Checkpoint.TAKEAWAY], at[Checkpoint.TOP] + 1, rising=True),
         down: crossing(time_s, elevation, at[Checkpoint.TOP], at[Checkpoint.IMPACT] + 1, rising=False, last=True),
@@ -214,7 +215,7 @@ def levels(found: Found, time_s: Array, elevation: Array, sd_rad: float, method:
     step = float(time_s[1] - time_s[0])
     for name, hit in hits.items():
         if hit is None:
-            found.absent[name] = f"the {what} did not become level there"
+            found.absent[name] = tr("the {what} did not become level there", what=what)
         else:
             found.events[name] = event(hit[0], float(np.hypot(sd_rad / max(abs(hit[1]), 0.5), 0.3 * step)), method)
 
@@ -251,7 +252,7 @@ def keep_in_order(found: Found) -> None:
         if name not in found.events:
             continue
         if found.events[name].time_s < last:
-            found.absent[name] = "found out of order with the other checkpoints"
+            found.absent[name] = tr("found out of order with the other checkpoints")
             del found.events[name]
         else:
             last = found.events[name].time_s

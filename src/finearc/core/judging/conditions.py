@@ -11,6 +11,7 @@ from typing import NamedTuple
 from finearc.core.judging.ranges import ANOTHER_SCHOOL, CAP, NO_RANGE, OUTSIDE_HIGH, OUTSIDE_LOW, Judged, Verdict
 from finearc.core.metrics.definition import Metric, Moment
 from finearc.core.metrics.registry import ALL
+from finearc.wording import tr
 
 Places = Mapping[str, tuple[str, str]]
 """Which metric and moment (their keys) each range of a library speaks of."""
@@ -91,10 +92,10 @@ class Beyond:
         """No range of the condition was in force: another school's does not fire, anything else is not assessable."""
         known = [places[r] for r in self.ranges if r in places]
         if not known:
-            return Outcome(None, reason=f"the ranges in use have no {' or '.join(self.ranges)}")
+            return Outcome(None, reason=tr("the ranges in use have no {ranges}", ranges=tr(" or ").join(self.ranges)))
         judged = next((evidence.by_key[k] for k in known if k in evidence.by_key), None)
         if judged is None:
-            return Outcome(None, reason=evidence.missing.get(known[0][0], "not judged in this swing"))
+            return Outcome(None, reason=evidence.missing.get(known[0][0], tr("not judged in this swing")))
         if judged.verdict is not Verdict.NOT_JUDGED or judged.reason == ANOTHER_SCHOOL:
             return SILENT
         return Outcome(None, reason=judged.reason)
@@ -114,7 +115,7 @@ class ValueBeyond:
         """Whether it fires on a swing."""
         judged = evidence.by_key.get((self.metric.id, self.moment.key))
         if judged is None:
-            return Outcome(None, reason=evidence.missing.get(self.metric.id, "its checkpoint was not found"))
+            return Outcome(None, reason=evidence.missing.get(self.metric.id, tr("its checkpoint was not found")))
         if judged.verdict is Verdict.NOT_JUDGED and judged.reason != NO_RANGE:
             return Outcome(None, reason=judged.reason)
         over = judged.measured.value - self.limit

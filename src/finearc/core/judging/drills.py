@@ -11,6 +11,7 @@ from finearc.core.events.model import Checkpoint
 from finearc.core.judging.limits import Limit
 from finearc.core.judging.ranges import InForce
 from finearc.core.metrics.definition import Family, Metric
+from finearc.wording import tr, worded
 
 PAIN_AREAS = ("back", "neck", "shoulder", "elbow", "forearm", "wrist", "hip", "knee", "ankle")
 
@@ -59,6 +60,7 @@ def band_in_force(band: TrainerBand, page: InForce) -> TrainerBand:
     return replace(band, low=first.low, high=first.high, above_address=first.high_offset if leans else None)
 
 
+@worded("label", "how", "feel", "caution", "aim", "dose")
 @dataclass(frozen=True)
 class Drill:
     """``aim`` what it is for, ``how``, ``feel`` in plain words, ``dose``, ``loads`` the areas of the body it loads,
@@ -100,16 +102,24 @@ def withheld_because(drill: Drill, limits: Sequence[Limit], pain: Pain) -> str:
         if limit is not None:
             what = f"{limit.area} {limit.movement}".removesuffix(" any")
             if limit.comfortable is None:
-                return f"it asks for {ask.area} {ask.movement}, and the {what} is limited"
-            return (
-                f"it asks for more {ask.area} {ask.movement} than the comfortable {np.rad2deg(limit.comfortable):.0f}°"
+                return tr(
+                    "it asks for {area} {movement}, and the {what} is limited",
+                    area=ask.area,
+                    movement=ask.movement,
+                    what=what,
+                )
+            return tr(
+                "it asks for more {area} {movement} than the comfortable {comfortable:.0f}°",
+                area=ask.area,
+                movement=ask.movement,
+                comfortable=np.rad2deg(limit.comfortable),
             )
     if pain.today and drill.loads:
         hurting = [a for a in drill.loads if a in pain.areas]
         if hurting:
-            return f"it loads the {hurting[0]}, where there is pain today"
+            return tr("it loads the {hurting}, where there is pain today", hurting=hurting[0])
         if not pain.areas:
-            return f"there is pain today, and it loads the {drill.loads[0]}"
+            return tr("there is pain today, and it loads the {loads}", loads=drill.loads[0])
     return ""
 
 

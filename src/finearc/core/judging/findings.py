@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from finearc.core.judging.conditions import Condition, Evidence, Outcome, Places
 from finearc.core.judging.ranges import Judged
+from finearc.wording import tr, worded
 
 FINDING_MIN_SWINGS = 3
 FINDING_MIN_SHARE = 0.6
@@ -16,6 +17,7 @@ PHASES = ("setup", "takeaway", "top", "transition", "downswing", "impact")
 LEVELS = ("body", "hands", "shaft", "face")
 
 
+@worded("label", "plain_label", "says", "player_says", "tends", "caution", "note")
 @dataclass(frozen=True)
 class FindingRule:
     """One fault and all that is said about it. ``setup_answer``: whether it answers a still setup check, where it shows
@@ -45,6 +47,7 @@ class FindingRule:
     remark: bool = False
 
 
+@worded("label", "says", "player_says")
 @dataclass(frozen=True)
 class MatchedSet:
     """Two things that offset each other: change both or neither. ``involves`` names the findings that are part."""
@@ -110,7 +113,7 @@ def over_outcomes(rules: Sequence[FindingRule], swings: Sequence[Outcomes]) -> t
         assessed = len(swings) - (len(said) - len(fired))
         if not assessed:
             reason = next((o.reason for o in said if o.reason), "")
-            open_questions.append(NotAssessed(rule, reason or "no swing counts yet"))
+            open_questions.append(NotAssessed(rule, reason or tr("no swing counts yet")))
         elif fired:
             findings.append(_summarise(rule, fired, assessed))
     return _roles(findings), open_questions

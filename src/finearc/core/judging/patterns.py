@@ -10,6 +10,7 @@ import numpy as np
 
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Measured
+from finearc.wording import mark
 
 SAME_RAD = np.deg2rad(8.0)
 FLAT_RAD = np.deg2rad(8.0)
@@ -27,11 +28,11 @@ class Pattern(StrEnum):
 
 
 LABELS = {
-    Pattern.HOLD_THEN_FLEX: "hold, then flex",
-    Pattern.HOLD: "hold, without flexing",
-    Pattern.FLAT: "flat at the top",
-    Pattern.EARLY_FLEX: "early flex",
-    Pattern.EXTEND_MORE: "extends more going back",
+    Pattern.HOLD_THEN_FLEX: mark("hold, then flex"),
+    Pattern.HOLD: mark("hold, without flexing"),
+    Pattern.FLAT: mark("flat at the top"),
+    Pattern.EARLY_FLEX: mark("early flex"),
+    Pattern.EXTEND_MORE: mark("extends more going back"),
     Pattern.MIXED: "mixed",
 }
 

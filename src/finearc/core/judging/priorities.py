@@ -12,20 +12,26 @@ from finearc.core.judging.findings import FINDING_MIN_SEVERITY, LEVELS, PHASES, 
 from finearc.core.judging.flight import Flight, contradicts, fits
 from finearc.core.judging.graph import explained_through
 from finearc.core.judging.limits import Limit
+from finearc.wording import mark, tr, trn
 
 MOST = 2
 Strength = Literal["slight", "clear", "strong"]
 STRENGTHS: tuple[tuple[float, Strength], ...] = ((0.3, "slight"), (0.9, "clear"), (float("inf"), "strong"))
 """Severity times confidence in three steps (house values): finer differences than these decide nothing."""
 PHASE_WORDS = {
-    "setup": "the setup",
-    "takeaway": "the takeaway",
-    "top": "the top",
-    "transition": "the change of direction",
-    "downswing": "the way down",
-    "impact": "the strike",
+    "setup": mark("the setup"),
+    "takeaway": mark("the takeaway"),
+    "top": mark("the top"),
+    "transition": mark("the change of direction"),
+    "downswing": mark("the way down"),
+    "impact": mark("the strike"),
 }
-LEVEL_WORDS = {"body": "the body", "hands": "the hands", "shaft": "the shaft", "face": "the face"}
+LEVEL_WORDS = {
+    "body": mark("the body"),
+    "hands": mark("the hands"),
+    "shaft": mark("the shaft"),
+    "face": mark("the face"),
+}
 
 
 class Rule(StrEnum):
@@ -154,38 +160,62 @@ def _named(finding: Finding, *, plain: bool) -> str:
 
 
 def _rests_on(finding: Finding, below: Sequence[Finding], *, plain: bool) -> str:
-    swings = f"{finding.shown} of {finding.assessed} swing{'s' if finding.assessed != 1 else ''}"
-    verb = "shows" if finding.shown == 1 else "show"
-    may = f", and it may bring {_listed([_named(f, plain=plain) for f in below])} with it" if below else ""
-    return f"{swings} {verb} it{may}."
+    swings = trn("{shown} of {count} swing", "{shown} of {count} swings", finding.assessed, shown=finding.shown)
+    verb = tr("shows") if finding.shown == 1 else tr("show")
+    may = (
+        tr(", and it may bring {listed} with it", listed=_listed([_named(f, plain=plain) for f in below]))
+        if below
+        else ""
+    )
+    return tr("{swings} {verb} it{may}.", swings=swings, verb=verb, may=may)
 
 
 def _because(rule: Rule, candidate: _Candidate, after: _Candidate | None, *, plain: bool) -> str:
     if after is None:
-        return "It is the only difference that stands out."
+        return tr("It is the only difference that stands out.")
     mine, other = candidate.finding, after.finding
     name = _named(other, plain=plain)
     reasons = {
-        Rule.FIRM: f"It rests on several swings; {name} is only a hint so far.",
-        Rule.PHASE: f"It comes before {name}, because {PHASE_WORDS[mine.rule.phase]} comes before "
-        f"{PHASE_WORDS[other.rule.phase]}.",
-        Rule.LEVEL: f"It comes before {name}, because {LEVEL_WORDS[mine.rule.level]} "
-        f"{'come' if mine.rule.level == 'hands' else 'comes'} before {LEVEL_WORDS[other.rule.level]}.",
-        Rule.STRENGTH: f"It is {strength(mine)}, {name} only {strength(other)}.",
-        Rule.FLIGHT: f"It fits with the ball flight ({_listed(candidate.fits)}), {name} less.",
-        Rule.LIMITS: f"A drill for it suits the player's limits, none does for {name}.",
-        Rule.FINER: f"It is a little more marked than {name}.",
+        Rule.FIRM: tr("It rests on several swings; {name} is only a hint so far.", name=name),
+        Rule.PHASE: tr(
+            "It comes before {name}, because {phase_words} comes before {phase_words2}.",
+            name=name,
+            phase_words=PHASE_WORDS[mine.rule.phase],
+            phase_words2=PHASE_WORDS[other.rule.phase],
+        ),
+        Rule.LEVEL: tr(
+            "It comes before {name}, because {level_words} {value} before {level_words2}.",
+            name=name,
+            level_words=LEVEL_WORDS[mine.rule.level],
+            value=tr("come") if mine.rule.level == "hands" else tr("comes"),
+            level_words2=LEVEL_WORDS[other.rule.level],
+        ),
+        Rule.STRENGTH: tr(
+            "It is {strength}, {name} only {strength2}.", strength=strength(mine), name=name, strength2=strength(other)
+        ),
+        Rule.FLIGHT: tr(
+            "It fits with the ball flight ({listed}), {name} less.", listed=_listed(candidate.fits), name=name
+        ),
+        Rule.LIMITS: tr("A drill for it suits the player's limits, none does for {name}.", name=name),
+        Rule.FINER: tr("It is a little more marked than {name}.", name=name),
     }
     return reasons[rule]
 
 
 def _contradiction(tends: str, seen: str, flight: Flight) -> str:
-    ball = "the player speaks of" if flight.told else "the balls show"
-    return (
-        f"This usually goes with a {tends}, but {ball} a {seen}. Something that was not measured may undo it: look at "
-        "the face and the strike before changing it."
+    ball = tr("the player speaks of") if flight.told else tr("the balls show")
+    return tr(
+        "This usually goes with a {tends}, but {ball} a {seen}. Something that was not measured may undo it: look at "
+        "the face and the strike before changing it.",
+        tends=tends,
+        ball=ball,
+        seen=seen,
     )
 
 
 def _listed(words: Sequence[str]) -> str:
-    return " and ".join(words) if len(words) < 3 else f"{', '.join(words[:-1])} and {words[-1]}"
+    return (
+        tr(" and ").join(words)
+        if len(words) < 3
+        else tr("{value} and {words}", value=", ".join(words[:-1]), words=words[-1])
+    )

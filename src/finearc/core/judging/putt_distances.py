@@ -21,13 +21,14 @@ from finearc.core.judging.putt_row import (
 from finearc.core.metrics.definition import WHOLE_SWING, Metric
 from finearc.core.metrics.families import putting as pm
 from finearc.core.putting.growth import LEAST_DISTANCES, LEAST_EACH, Growth
+from finearc.wording import mark, tr
 
 JUMP = 1.5
 """So many times what the other distances show is a jump (the definition's)."""
 DISTANCE = (pm.PUTT_DISTANCE.id, WHOLE_SWING.key)
 NAMES = {
     pm.EXTENSION_RANGE: Said("extension", "cup"),
-    pm.DEVIATION_RANGE: Said("radial deviation", "hinge"),
+    pm.DEVIATION_RANGE: Said(mark("radial deviation"), "hinge"),
     pm.ROLL_RANGE: Said("rotation", "rotation"),
 }
 
@@ -36,32 +37,50 @@ def read_distances(lines: Mapping[Metric, Growth], putts: Sequence[ReadPutt], fe
     """The seventh step: how the lead wrist's ranges grow with the distance."""
     grown = [(metric, line) for metric, line in lines.items() if metric in NAMES]
     if not grown:
-        need = f"{LEAST_DISTANCES} distances with {LEAST_EACH} putts each"
-        return StepRead(Step.DISTANCES, Tone.UNSEEN, same(f"How the motion grows needs {need}."), (), len(putts))
+        need = tr(
+            "{least_distances} distances with {least_each} putts each",
+            least_distances=LEAST_DISTANCES,
+            least_each=LEAST_EACH,
+        )
+        return StepRead(
+            Step.DISTANCES, Tone.UNSEEN, same(tr("How the motion grows needs {need}.", need=need)), (), len(putts)
+        )
     jump = jump_of(putts, feet=feet)
     facts = tuple(
         Fact(
-            Said(f"{NAMES[metric].text.capitalize()}", f"{NAMES[metric].plain.capitalize()}"),
-            same(f"{_slope(line.slope, feet)} ({_slope(line.low, feet)} to {_slope(line.high, feet)})"),
-            "95 % interval",
+            NAMES[metric].worded().capitalised(),
+            same(
+                tr(
+                    "{slope} ({slope2} to {slope3})",
+                    slope=_slope(line.slope, feet),
+                    slope2=_slope(line.low, feet),
+                    slope3=_slope(line.high, feet),
+                )
+            ),
+            tr("95 % interval"),
         )
         for metric, line in grown
     )
     over = max(line.putts for _, line in grown)
     if jump is not None:
         return StepRead(Step.DISTANCES, Tone.LOOK, jump, facts, over)
-    told = [(NAMES[metric], _slope(line.slope, feet)) for metric, line in grown if line.low > 0.0]
+    told = [(NAMES[metric].worded(), _slope(line.slope, feet)) for metric, line in grown if line.low > 0.0]
     if not told:
-        said = same("The motion does not grow with the distance, as far as these putts tell.")
+        said = same(tr("The motion does not grow with the distance, as far as these putts tell."))
         return StepRead(Step.DISTANCES, Tone.SHOWN, said, facts, over)
     distances = {p.values[DISTANCE].value for p in putts if DISTANCE in p.values}
-    rest = ", evenly over the distances." if len(distances) > 2 else "."
+    rest = tr(", evenly over the distances.") if len(distances) > 2 else "."
     first, *others = told
     standard, plain = (
-        _listed([f"{getattr(first[0], k)} grows by {first[1]}", *(f"{getattr(n, k)} by {size}" for n, size in others)])
+        _listed(
+            [
+                tr("{getattr} grows by {first}", getattr=getattr(first[0], k), first=first[1]),
+                *(tr("{getattr} by {size}", getattr=getattr(n, k), size=size) for n, size in others),
+            ]
+        )
         for k in ("text", "plain")
     )
-    per = "Per foot" if feet else "Per metre"
+    per = tr("Per foot") if feet else tr("Per metre")
     said = Said(f"{per} {standard}{rest}", f"{per} {plain}{rest}")
     return StepRead(Step.DISTANCES, Tone.SHOWN, said, facts, over)
 
@@ -71,7 +90,7 @@ def _slope(slope: float, feet: bool) -> str:
 
 
 def _listed(parts: Sequence[str]) -> str:
-    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"
+    return parts[0] if len(parts) == 1 else tr("{value} and {parts}", value=", ".join(parts[:-1]), parts=parts[-1])
 
 
 def jump_of(putts: Sequence[ReadPutt], *, feet: bool = False) -> Said | None:
@@ -85,5 +104,5 @@ def jump_of(putts: Sequence[ReadPutt], *, feet: bool = False) -> Said | None:
         return None
     ratio, distance_m = max(ratios)
     at = distance_words(distance_m, feet=feet)
-    many = f"{ratio:.1f} times what the other distances show"
-    return to_player(f"At {at} the wrist moves {many}; that tends to make speed hard to judge.")
+    many = tr("{ratio:.1f} times what the other distances show", ratio=ratio)
+    return to_player(tr("At {at} the wrist moves {many_}; that tends to make speed hard to judge.", at=at, many_=many))

@@ -14,6 +14,7 @@ from finearc.core.metrics.definition import Measured, Metric, Unit
 from finearc.core.metrics.words import at_moment, place_words
 from finearc.core.putting.notes import Values
 from finearc.core.putting.wrists import Begun
+from finearc.wording import mark, tr
 
 FOOT_M = 0.3048
 OUTSIDE = (Verdict.HIGH, Verdict.LOW)
@@ -46,6 +47,14 @@ class Said:
 
     text: str
     plain: str
+
+    def worded(self) -> Said:
+        """What was kept, in the reader's language."""
+        return Said(tr(self.text), tr(self.plain))
+
+    def capitalised(self) -> Said:
+        """As the beginning of something."""
+        return Said(self.text.capitalize(), self.plain.capitalize())
 
 
 @dataclass(frozen=True)
@@ -84,17 +93,28 @@ def same(text: str) -> Said:
     return Said(text, text)
 
 
+TO_PLAYER = (
+    (mark("The wrist "), mark("Your wrist ")),
+    (mark("the wrist "), mark("your wrist ")),
+    (mark("The hand "), mark("Your hand ")),
+    (mark("the hand "), mark("your hand ")),
+    (mark("The hands "), mark("Your hands ")),
+    (mark("the hands "), mark("your hands ")),
+)
+"""What a sentence calls a part, and what it is called to the player."""
+
+
 def to_player(text: str) -> Said:
     """A sentence about *the* wrist or hand, to the player about *yours*."""
     plain = text
-    for part in ("wrist", "hand", "hands"):
-        plain = plain.replace(f"The {part} ", f"Your {part} ").replace(f"the {part} ", f"your {part} ")
+    for part, own in TO_PLAYER:
+        plain = plain.replace(tr(part), tr(own))
     return Said(text, plain)
 
 
 def distance_words(distance_m: float, *, feet: bool = False) -> str:
     """``3 m``, ``4.5 m`` or ``10 ft``."""
-    return f"{distance_m / FOOT_M:.3g} ft" if feet else f"{distance_m:.3g} m"
+    return tr("{value:.3g} ft", value=distance_m / FOOT_M) if feet else f"{distance_m:.3g} m"
 
 
 @dataclass(frozen=True)
@@ -108,7 +128,11 @@ class Row:
     @property
     def at(self) -> str:
         """``at 3 m``, or empty."""
-        return "" if self.distance_m is None else f" at {distance_words(self.distance_m, feet=self.feet)}"
+        return (
+            ""
+            if self.distance_m is None
+            else tr(" at {distance_words}", distance_words=distance_words(self.distance_m, feet=self.feet))
+        )
 
     def values(self, metric: Metric, moment: str) -> list[Measured]:
         """Of the putts that have it; what is told from address says nothing there."""

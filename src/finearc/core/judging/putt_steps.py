@@ -30,6 +30,7 @@ from finearc.core.metrics.words import amount, at_moment, direction, in_words
 from finearc.core.putting.notes import Strike, strike_of
 from finearc.core.putting.putter import TOWARD_HEEL_M, TOWARD_TOE_M, forgiven
 from finearc.core.putting.wrists import order_in_words
+from finearc.wording import mark, tr
 
 ADDRESS, TRANSITION, IMPACT = (k.value for k in (Checkpoint.ADDRESS, Checkpoint.TRANSITION, Checkpoint.IMPACT))
 STROKE, HANDLE = pm.STROKE, "address..transition"
@@ -56,8 +57,10 @@ class _Angle:
 
 
 ANGLES = {
-    "extension": _Angle(Said("Extension", "Your wrist's cup"), "loft and speed"),
-    "deviation": _Angle(Said("Radial deviation", "Your wrist's hinge"), "path and where the ball meets the face"),
+    "extension": _Angle(Said("Extension", mark("Your wrist's cup")), mark("loft and speed")),
+    "deviation": _Angle(
+        Said(mark("Radial deviation"), mark("Your wrist's hinge")), mark("path and where the ball meets the face")
+    ),
 }
 
 
@@ -72,7 +75,7 @@ def read_row(row: Row) -> list[StepRead]:
         (Step.PUTTER, _putter),
     )
     if not row.putts:
-        nothing = same(f"No putt counts{row.at} yet.")
+        nothing = same(tr("No putt counts{at} yet.", at=row.at))
         return [StepRead(step, Tone.UNSEEN, nothing) for step, _ in steps]
     return [read(row) for _, read in steps]
 
@@ -100,8 +103,14 @@ def _address(row: Row) -> StepRead:
         return read(
             Tone.LOOK,
             Said(
-                f"First the grip: the face sits {words} against the hands, so what follows means something else.",
-                f"First the grip: the face sits {words} in your hands, so what follows means something else.",
+                tr(
+                    "First the grip: the face sits {words} against the hands, so what follows means something else.",
+                    words=words,
+                ),
+                tr(
+                    "First the grip: the face sits {words} in your hands, so what follows means something else.",
+                    words=words,
+                ),
             ),
         )
     down = row.middle(LEAD_WRIST_DEVIATION, ADDRESS)
@@ -110,23 +119,36 @@ def _address(row: Row) -> StepRead:
         return read(
             Tone.LOOK,
             Said(
-                f"The wrist starts {angle} ulnar; that tends to lock it, to arc the putter and to shut the face.",
-                f"Your wrist starts {angle} unhinged; that tends to lock it, to arc the putter and to shut the face.",
+                tr(
+                    "The wrist starts {angle} ulnar; that tends to lock it, to arc the putter and to shut the face.",
+                    angle=angle,
+                ),
+                tr(
+                    "Your wrist starts {angle} unhinged; that tends to lock it, to arc the putter and to shut the "
+                    "face.",
+                    angle=angle,
+                ),
             ),
         )
     face = row.middle(pm.PUTTER_FACE, ADDRESS) if _is_absolute(row) else None
     if face is not None:
         return read(*_aimed(row, face))
     if down is None:
-        return read(Tone.UNSEEN, same("Nothing here sees face or hands at address: look, and note what you see."))
+        return read(Tone.UNSEEN, same(tr("Nothing here sees face or hands at address: look, and note what you see.")))
     stands = row.middle(LEAD_WRIST_EXTENSION, ADDRESS) or 0.0
     return read(
         Tone.SHOWN,
         Said(
-            f"The hands start {in_words(LEAD_WRIST_EXTENSION, stands)} and {in_words(LEAD_WRIST_DEVIATION, down)}; "
-            "nothing here sees the face.",
-            f"Your hands start {in_words(LEAD_WRIST_EXTENSION, stands, plain=True)} and "
-            f"{in_words(LEAD_WRIST_DEVIATION, down, plain=True)}; nothing here sees the face.",
+            tr(
+                "The hands start {in_words} and {in_words2}; nothing here sees the face.",
+                in_words=in_words(LEAD_WRIST_EXTENSION, stands),
+                in_words2=in_words(LEAD_WRIST_DEVIATION, down),
+            ),
+            tr(
+                "Your hands start {in_words} and {in_words2}; nothing here sees the face.",
+                in_words=in_words(LEAD_WRIST_EXTENSION, stands, plain=True),
+                in_words2=in_words(LEAD_WRIST_DEVIATION, down, plain=True),
+            ),
         ),
     )
 
@@ -137,15 +159,27 @@ def _is_absolute(row: Row) -> bool:
 
 def _aimed(row: Row, face: float) -> tuple[Tone, Said]:
     """The aim of the face beside what the hole forgives at this distance."""
-    aim = in_words(pm.PUTTER_FACE, face) if abs(face) > SQUARE_RAD else "square"
+    aim = in_words(pm.PUTTER_FACE, face) if abs(face) > SQUARE_RAD else tr("square")
     if row.distance_m is None:
-        return Tone.SHOWN, same(f"The face aims {aim} at address.")
+        return Tone.SHOWN, same(tr("The face aims {aim} at address.", aim=aim))
     hole = forgiven(row.distance_m)
     room = f"{np.rad2deg(hole):.1f}°"
     if abs(face) <= hole:
-        return Tone.KEEP, same(f"The face aims {aim}, within the {room} either side that the hole forgives{row.at}.")
+        return Tone.KEEP, same(
+            tr(
+                "The face aims {aim}, within the {room} either side that the hole forgives{at}.",
+                aim=aim,
+                room=room,
+                at=row.at,
+            )
+        )
     return Tone.SHOWN, same(
-        f"The face aims {aim}; the hole forgives {room} either side{row.at}. Look first what brings it back."
+        tr(
+            "The face aims {aim}; the hole forgives {room} either side{at}. Look first what brings it back.",
+            aim=aim,
+            room=room,
+            at=row.at,
+        )
     )
 
 
@@ -166,7 +200,12 @@ def _angle(row: Row, step: Step) -> StepRead:
     if tone is not Tone.LOOK and rate is not None and rate > AT_BALL_RAD_S and (share is None or share < LITTLE_SHARE):
         tone = Tone.LOOK
         said = _both(
-            words.noun, f"is still moving at {amount(rate_of, rate)} at the ball; that tends to change {words.changes}."
+            words.noun,
+            tr(
+                "is still moving at {amount} at the ball; that tends to change {changes}.",
+                amount=amount(rate_of, rate),
+                changes=words.changes,
+            ),
         )
     return StepRead(step, tone, said, facts, len(row.values(went_of, STROKE)))
 
@@ -175,19 +214,29 @@ def _how_far(row: Row, words: _Angle, metric: Metric, went: float) -> tuple[Tone
     verdict, judged = row.outside(metric, STROKE)
     told = amount(metric, went)
     if verdict is Verdict.HIGH and judged is not None:
-        band = limits_in_words(metric, judged.low, judged.high).removesuffix(" in all")
+        band = limits_in_words(metric, judged.low, judged.high).removesuffix(tr(" in all"))
         return Tone.LOOK, _both(
-            words.noun, f"goes through {told}{row.at}, the band is {band}; that tends to change {words.changes}."
+            words.noun,
+            tr(
+                "goes through {told}{at}, the band is {band}; that tends to change {changes}.",
+                told=told,
+                at=row.at,
+                band=band,
+                changes=words.changes,
+            ),
         )
     if verdict is Verdict.LOW:
         return Tone.SHOWN, _both(
-            words.noun, f"goes through {told} only{row.at}: little of the speed comes from loading the putter."
+            words.noun,
+            tr(
+                "goes through {told} only{at}: little of the speed comes from loading the putter.", told=told, at=row.at
+            ),
         )
     if went < STILL_RAD:
-        return Tone.KEEP, _both(words.noun, f"stays still{row.at}: {told} in all.")
+        return Tone.KEEP, _both(words.noun, tr("stays still{at}: {told} in all.", at=row.at, told=told))
     if verdict is Verdict.IN_RANGE and jump_of(row.putts) is None:
-        return Tone.KEEP, _both(words.noun, f"goes through {told}{row.at}: keep this.")
-    return Tone.SHOWN, _both(words.noun, f"goes through {told}{row.at}.")
+        return Tone.KEEP, _both(words.noun, tr("goes through {told}{at}: keep this.", told=told, at=row.at))
+    return Tone.SHOWN, _both(words.noun, tr("goes through {told}{at}.", told=told, at=row.at))
 
 
 def _both(noun: Said, rest: str) -> Said:
@@ -195,7 +244,7 @@ def _both(noun: Said, rest: str) -> Said:
 
 
 def _unseen_wrist(words: _Angle) -> Said:
-    return _both(words.noun, "is not seen: forearm and hand sensors on the lead arm would show it.")
+    return _both(words.noun, tr("is not seen: forearm and hand sensors on the lead arm would show it."))
 
 
 def _together(row: Row) -> StepRead:
@@ -206,7 +255,7 @@ def _together(row: Row) -> StepRead:
         return StepRead(
             Step.TOGETHER,
             Tone.UNSEEN,
-            same("What the wrist does first is not seen: forearm and hand sensors on the lead arm would show it."),
+            same(tr("What the wrist does first is not seen: forearm and hand sensors on the lead arm would show it.")),
             (),
             len(row.putts),
         )
@@ -216,18 +265,21 @@ def _together(row: Row) -> StepRead:
         *row.fact(pm.HANDLE_LIFT, HANDLE, "absolute"),
     )
     order, times = orders.most_common(1)[0]
-    often = "" if times == seen == 1 else f" ({times} of {seen})"
+    often = "" if times == seen == 1 else tr(" ({times} of {seen})", times=times, seen=seen)
     lifted = _lifted(row)
     if lifted is not None:
         return StepRead(Step.TOGETHER, Tone.LOOK, lifted, facts, seen)
     if not order:
-        said = same("Nothing of the wrist begins to move beyond what it varies by at address.")
+        said = same(tr("Nothing of the wrist begins to move beyond what it varies by at address."))
         return StepRead(Step.TOGETHER, Tone.KEEP, said, facts, seen)
     where, tone = "", Tone.SHOWN
     if share is not None:
-        where = f"; {100.0 * share:.0f} % of the motion sits in the transition"
+        where = tr("; {value:.0f} % of the motion sits in the transition", value=100.0 * share)
         tone = Tone.KEEP if share >= MOST_IN_TRANSITION else Tone.LOOK if _moves_at_ball(row, share) else Tone.SHOWN
-    said = Said(f"The {order}{often}{where}.", f"Your {in_plain_words(order)}{often}{where}.")
+    said = Said(
+        tr("The {order}{often}{where}.", order=order, often=often, where=where),
+        tr("Your {in_plain_words}{often}{where}.", in_plain_words=in_plain_words(order), often=often, where=where),
+    )
     return StepRead(Step.TOGETHER, tone, said, facts, seen)
 
 
@@ -253,7 +305,7 @@ def _lifted(row: Row) -> Said | None:
     lift, up = row.middle(pm.HANDLE_LIFT, HANDLE), row.middle(pm.GRIP_END_UP, TRANSITION)
     if lift is not None and lift <= HANDLE_M and (up is None or up <= OVER_M):
         return None
-    handle = "look whether the handle lifts" if lift is None else "with that the handle lifts"
+    handle = tr("look whether the handle lifts") if lift is None else tr("with that the handle lifts")
     extended, radial = (
         at_moment(pm.LEAD.at[name], TRANSITION, bent[k]) for k, name in enumerate(("extension", "deviation"))
     )
@@ -262,32 +314,37 @@ def _lifted(row: Row) -> Said | None:
         for k, name in enumerate(("extension", "deviation"))
     )
     return Said(
-        f"Going back the wrist goes {extended} and {radial}: {handle}.",
-        f"Going back your wrist goes {cupped} and {hinged}: {handle}.",
+        tr(
+            "Going back the wrist goes {extended} and {radial}: {handle}.",
+            extended=extended,
+            radial=radial,
+            handle=handle,
+        ),
+        tr("Going back your wrist goes {cupped} and {hinged}: {handle}.", cupped=cupped, hinged=hinged, handle=handle),
     )
 
 
 PLAIN_ORDER = {
-    "extends": "cups",
-    "flexes": "bows",
-    "goes radial": "hinges",
-    "goes ulnar": "unhinges",
-    "turns closed": "rolls closed",
-    "turns open": "rolls open",
+    "extends": mark("cups"),
+    "flexes": mark("bows"),
+    "goes radial": mark("hinges"),
+    "goes ulnar": mark("unhinges"),
+    "turns closed": mark("rolls closed"),
+    "turns open": mark("rolls open"),
 }
 
 
 def in_plain_words(order: str) -> str:
     """An order of movement (``core.putting.wrists.order_in_words``) in plain words."""
     for standard, plain in PLAIN_ORDER.items():
-        order = order.replace(standard, plain)
+        order = order.replace(tr(standard), tr(plain))
     return order
 
 
 def _rotation(row: Row) -> StepRead:
     went = row.middle(pm.ROLL_RANGE, STROKE)
     if went is None:
-        said = same("The hand's rotation is not seen: a sensor on the lead hand would show it.")
+        said = same(tr("The hand's rotation is not seen: a sensor on the lead hand would show it."))
         return StepRead(Step.ROTATION, Tone.UNSEEN, said, (), len(row.putts))
     facts = (
         *row.fact(pm.ROLL_RANGE, STROKE),
@@ -300,13 +357,15 @@ def _rotation(row: Row) -> StepRead:
     told = amount(pm.ROLL_RANGE, went)
     turned = row.middle(pm.ROLL_AT, TRANSITION) or 0.0
     way = direction(pm.ROLL_AT, turned, plain=False)
-    way = f", {way} going back" if abs(turned) > STILL_RAD else ""
+    way = tr(", {way} going back", way=way) if abs(turned) > STILL_RAD else ""
     tone, rest = Tone.SHOWN, "."
     if judged is not None:
-        band = limits_in_words(pm.ROLL_RANGE, judged.low, judged.high).removesuffix(" in all")
+        band = limits_in_words(pm.ROLL_RANGE, judged.low, judged.high).removesuffix(tr(" in all"))
         tone = Tone.KEEP if verdict is Verdict.IN_RANGE else Tone.SHOWN
-        rest = ": keep this." if verdict is Verdict.IN_RANGE else f"; common{row.at} is {band}."
-    said = to_player(f"The hand turns through {told}{row.at}{way}{rest}")
+        rest = (
+            tr(": keep this.") if verdict is Verdict.IN_RANGE else tr("; common{at} is {band}.", at=row.at, band=band)
+        )
+    said = to_player(tr("The hand turns through {told}{at}{way}{rest}", told=told, at=row.at, way=way, rest=rest))
     return StepRead(Step.ROTATION, tone, said, facts, len(row.values(pm.ROLL_RANGE, STROKE)))
 
 
@@ -332,27 +391,48 @@ def _putter(row: Row) -> StepRead:
         told = amount(pm.GRIP_END_ALONG, behind)
         return read(
             Tone.LOOK,
-            f"At the ball the grip end is {told} behind the free pendulum; that tends to move the strike and add loft.",
-            f"At the ball the handle is {told} behind a free pendulum; that tends to move the strike and add loft.",
+            tr(
+                "At the ball the grip end is {told} behind the free pendulum; that tends to move the strike and add "
+                "loft.",
+                told=told,
+            ),
+            tr(
+                "At the ball the handle is {told} behind a free pendulum; that tends to move the strike and add loft.",
+                told=told,
+            ),
         )
     out = row.middle(pm.SWEET_SPOT_OUT, IMPACT)
     if out is not None and not TOWARD_TOE_M <= out <= TOWARD_HEEL_M:
-        told, side = in_words(pm.SWEET_SPOT_OUT, out), "toe" if out < 0 else "heel"
+        told, side = in_words(pm.SWEET_SPOT_OUT, out), tr("toe") if out < 0 else tr("heel")
         return read(
             Tone.LOOK,
-            f"At the ball the sweet spot is {told} the free pendulum: struck toward the {side}.",
-            f"At the ball the putter head is {told} a free pendulum: struck toward the {side}.",
+            tr(
+                "At the ball the sweet spot is {told} the free pendulum: struck toward the {side}.",
+                told=told,
+                side=side,
+            ),
+            tr(
+                "At the ball the putter head is {told} a free pendulum: struck toward the {side}.", told=told, side=side
+            ),
         )
     apart = amount(pm.SWEET_SPOT_DEVIATION, max(head, grip, LEAST_M))
     return read(
         Tone.KEEP,
-        f"Sweet spot and grip end stay within {apart} of the free pendulum, and the strike is central: keep this.",
-        f"Putter head and handle stay within {apart} of a free pendulum, and the strike is central: keep this.",
+        tr(
+            "Sweet spot and grip end stay within {apart} of the free pendulum, and the strike is central: keep this.",
+            apart=apart,
+        ),
+        tr(
+            "Putter head and handle stay within {apart} of a free pendulum, and the strike is central: keep this.",
+            apart=apart,
+        ),
     )
 
 
-UNSEEN_PUTTER = "These sensors cannot see the putter against its pendulum: markers on it would show it."
-UNMEASURED = "Note the putter's length, and its sensor shows it against its pendulum, where the finish is held still."
+UNSEEN_PUTTER = mark("These sensors cannot see the putter against its pendulum: markers on it would show it.")
+UNMEASURED = mark(
+    "Note the putter's length, and its sensor shows it against its pendulum, where the finish is held still."
+)
 
 
 def _has_sensor(row: Row) -> bool:
@@ -364,14 +444,17 @@ def _without_putter(row: Row) -> StepRead:
     hints: Counter[str] = Counter(s.side for s in _hints(row))
     side, times = hints.most_common(1)[0] if hints else ("centre", 0)
     if side == "centre" or 2 * times < len(row.putts):
-        said = same(UNMEASURED if _has_sensor(row) else UNSEEN_PUTTER)
+        said = same(tr(UNMEASURED) if _has_sensor(row) else tr(UNSEEN_PUTTER))
         return StepRead(Step.PUTTER, Tone.UNSEEN, said, (), len(row.putts))
-    standard, plain = ("from ulnar to radial", "up") if side == "heel" else ("from radial to ulnar", "down")
-    hint = f"a hint of a strike toward the {side}. The putter is not seen."
+    standard, plain = (tr("from ulnar to radial"), "up") if side == "heel" else (tr("from radial to ulnar"), "down")
+    hint = tr("a hint of a strike toward the {side}. The putter is not seen.", side=side)
     return StepRead(
         Step.PUTTER,
         Tone.SHOWN,
-        Said(f"The wrist goes {standard} through the stroke: {hint}", f"Your wrist hinges {plain} as you putt: {hint}"),
+        Said(
+            tr("The wrist goes {standard} through the stroke: {hint}", standard=standard, hint=hint),
+            tr("Your wrist hinges {plain} as you putt: {hint}", plain=plain, hint=hint),
+        ),
         tuple(row.fact(pm.DEVIATION_AT, TRANSITION) + row.fact(pm.DEVIATION_AT, IMPACT)),
         len(row.putts),
     )

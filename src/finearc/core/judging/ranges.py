@@ -13,13 +13,14 @@ from finearc.core.judging.limits import Limit, Touch, withheld_by
 from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment
 from finearc.core.metrics.families.putting import PUTT_DISTANCE
 from finearc.core.metrics.words import amount
+from finearc.wording import mark, tr, worded
 
 Key = tuple[str, str]
 """Ids of a metric and of the moment it is read at."""
 CHECKPOINTS = {c.value: c for c in Checkpoint}
-NO_RANGE = "no range is set for it"
-ANOTHER_SCHOOL = "another school applies"
-WORK_INSIDE = "we work inside it"
+NO_RANGE = mark("no range is set for it")
+ANOTHER_SCHOOL = mark("another school applies")
+WORK_INSIDE = mark("we work inside it")
 CAP = 3.0
 """Largest severity of one value, in half-widths of its range."""
 
@@ -37,6 +38,7 @@ OUTSIDE_LOW = (Verdict.LOW, Verdict.EDGE_LOW)
 OUTSIDE_HIGH = (Verdict.HIGH, Verdict.EDGE_HIGH)
 
 
+@worded("note")
 @dataclass(frozen=True)
 class Range:
     """Limits (SI) of a metric at a moment. A limit of None is open; one-sided ranges carry ``scale``.
@@ -90,11 +92,11 @@ class Range:
             return ""
         known = values.get((PUTT_DISTANCE.id, WHOLE_SWING.key))
         if known is None:
-            return "its range depends on the distance, which is not noted"
+            return tr("its range depends on the distance, which is not noted")
         if self.most_m is not None and known.value > self.most_m:
-            return f"its range is for putts up to {self.most_m:g} m"
+            return tr("its range is for putts up to {most_m:g} m", most_m=self.most_m)
         if self.least_m is not None and known.value < self.least_m:
-            return f"its range is for putts from {self.least_m:g} m on"
+            return tr("its range is for putts from {least_m:g} m on", least_m=self.least_m)
         return ""
 
 
@@ -147,17 +149,17 @@ class Judged(NamedTuple):
 def applies(candidate: Range, situation: Situation) -> str:
     """Empty when the range applies, else why it does not."""
     if candidate.shot != situation.shot:
-        return "there is no range for this kind of shot yet"
+        return tr("there is no range for this kind of shot yet")
     if candidate.population != situation.population:
-        return f"there is no range for {situation.population} players yet"
+        return tr("there is no range for {population} players yet", population=situation.population)
     if candidate.club_class is not None and candidate.club_class not in situation.club_classes:
-        return "there is no range for this club yet"
+        return tr("there is no range for this club yet")
     if candidate.school is not None:
         axis, option = candidate.school
         if situation.schools.get(axis) != option:
-            return ANOTHER_SCHOOL
+            return tr(ANOTHER_SCHOOL)
     if candidate.own_best and (candidate.metric.id, candidate.moment.key) not in situation.best:
-        return "no best of the player's own is marked yet"
+        return tr("no best of the player's own is marked yet")
     return ""
 
 
@@ -308,7 +310,7 @@ def _judge_one(
             continue
         bounds = limits(candidate, values, page.situation.best)
         if bounds is None:
-            reason = "its range leans on a value that was not found in this swing"
+            reason = tr("its range leans on a value that was not found in this swing")
             continue
         low, high = bounds
         verdict = verdict_of(m.value, m.uncertainty, low, high, (candidate.soft_low, candidate.soft_high))
@@ -317,7 +319,7 @@ def _judge_one(
             if held:
                 return Judged(m, None, None, None, Verdict.NOT_JUDGED, held)
         return Judged(m, candidate, low, high, verdict)
-    return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason or page.reasons.get(key, NO_RANGE))
+    return Judged(m, None, None, None, Verdict.NOT_JUDGED, reason or page.reasons.get(key, tr(NO_RANGE)))
 
 
 def _held_back(m: Measured, verdict: Verdict, bounds: tuple[float | None, float | None], situation: Situation) -> str:
@@ -329,5 +331,10 @@ def _held_back(m: Measured, verdict: Verdict, bounds: tuple[float | None, float 
         return ""
     what = f"{limit.area} {limit.movement}".removesuffix(" any")
     if limit.comfortable is None:
-        return f"the {what} is limited; {WORK_INSIDE}"
-    return f"the comfortable {what} is {amount(m.metric, limit.comfortable)}; {WORK_INSIDE}"
+        return tr("the {what} is limited; {work_inside}", what=what, work_inside=WORK_INSIDE)
+    return tr(
+        "the comfortable {what} is {amount}; {work_inside}",
+        what=what,
+        amount=amount(m.metric, limit.comfortable),
+        work_inside=WORK_INSIDE,
+    )

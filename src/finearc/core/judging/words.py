@@ -18,6 +18,7 @@ from finearc.core.metrics.words import (
     spread_in_words,
     way_in_words,
 )
+from finearc.wording import tr
 
 if TYPE_CHECKING:
     from finearc.core.judging.drills import TrainerBand
@@ -49,18 +50,24 @@ def limits_in_words(
         return _change_limits(metric, low_si, high_si)
     if low_si is None or high_si is None:
         bound = low_si if high_si is None else high_si
-        word = "at least" if high_si is None else "at most"
+        word = tr("at least") if high_si is None else tr("at most")
         return f"{word} {in_words(metric, bound or 0.0, plain=plain)}"
     if low_si < 0 < high_si:
-        return f"{in_words(metric, low_si, plain=plain)} to {in_words(metric, high_si, plain=plain)}"
+        return tr(
+            "{in_words} to {in_words2}",
+            in_words=in_words(metric, low_si, plain=plain),
+            in_words2=in_words(metric, high_si, plain=plain),
+        )
     way = direction(metric, low_si + high_si, plain=plain)
-    return f"{amount(metric, low_si)} to {amount(metric, high_si)} {way}".strip()
+    return tr(
+        "{amount} to {amount2} {way}", amount=amount(metric, low_si), amount2=amount(metric, high_si), way=way
+    ).strip()
 
 
 def _change_limits(metric: Metric, low_si: float | None, high_si: float | None) -> str:
     known = [change_in_words(metric, v) for v in (low_si, high_si) if v is not None]
     if len(known) == 2:
-        return f"{known[0]} to {known[1]}"
+        return tr("{known} to {known2}", known=known[0], known2=known[1])
     return f"{'at least' if high_si is None else 'at most'} {known[0]}"
 
 
@@ -68,15 +75,23 @@ def trainer_band_words(band: TrainerBand, *, plain: bool = False) -> str:
     """The band of live feedback: what, within which limits, where; and whether it is told from the address."""
     metric = band.metric
     where = (
-        place_words(band.end) if band.start == band.end else f", {moment_words(band.start)} to {moment_words(band.end)}"
+        place_words(band.end)
+        if band.start == band.end
+        else tr(
+            ", {moment_words} to {moment_words2}",
+            moment_words=moment_words(band.start),
+            moment_words2=moment_words(band.end),
+        )
     )
     told = (
         f"{metric.plain_label if plain else metric.label} {limits_in_words(metric, band.low, band.high, plain=plain)}"
     )
     if band.above_address is not None:
         plus = metric.plain_positive if plain else metric.positive
-        told += f" and at most {amount(metric, band.above_address)} more {plus} than at address"
-    return f"{told}{where}{' (relative to address)' if band.relative else ''}"
+        told += tr(
+            " and at most {amount} more {plus} than at address", amount=amount(metric, band.above_address), plus=plus
+        )
+    return f"{told}{where}{tr(' (relative to address)') if band.relative else ''}"
 
 
 def evidence_sentence(judged: Judged, *, plain: bool = False) -> str:
@@ -86,7 +101,7 @@ def evidence_sentence(judged: Judged, *, plain: bool = False) -> str:
     band = ""
     if judged.range is not None:
         limits = limits_in_words(m.metric, judged.low, judged.high, plain=plain, change=m.moment.is_change)
-        band = f", band {limits} ({judged.range.id})"
+        band = tr(", band {limits} ({id})", limits=limits, id=judged.range.id)
     place = "" if m.moment.key == "swing" else f" · {moment_words(m.moment.key)}"
     name = m.metric.plain_label if plain else m.metric.label
     return f"{name}{place}: {value} ± {spread_in_words(m.metric, m.uncertainty)}{band}"
@@ -113,7 +128,7 @@ def _over(metric: Metric, distance_si: float) -> str:
     said = amount(metric, distance_si)
     if said != amount(metric, 0.0):
         return said
-    return f"less than {amount(metric, 10.0**-metric.decimals / PER_SI[metric.unit])}"
+    return tr("less than {amount}", amount=amount(metric, 10.0 ** (-metric.decimals) / PER_SI[metric.unit]))
 
 
 def fill(template: str, judged: Judged, *, plain: bool) -> str:

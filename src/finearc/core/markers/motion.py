@@ -14,6 +14,7 @@ from finearc.core.markers.labels import CLUB, Marker, names_of
 from finearc.core.markers.repair import MarkerFlags, mend
 from finearc.core.markers.smooth import smooth
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 
 @dataclass(frozen=True)
@@ -49,16 +50,18 @@ class MarkerMotion:
         absent = [m for m in needed if m not in self.markers]
         if not absent:
             return ""
-        verb = "is" if len(absent) == 1 else "are"
-        return f"{names_of(absent, self.hand)} {verb} not in {self.source}"
+        verb = tr("is") if len(absent) == 1 else tr("are")
+        return tr(
+            "{names_of} {verb} not in {source}", names_of=names_of(absent, self.hand), verb=verb, source=self.source
+        )
 
 
 def _nothing(source: str) -> StreamError:
     return StreamError(
         source,
-        "none of the known markers is in the file",
+        tr("none of the known markers is in the file"),
         "labels",
-        "Map the file's labels to ours, in the capture's label mapping or on the marker screen",
+        tr("Map the file's labels to ours, in the capture's label mapping or on the marker screen"),
     )
 
 
@@ -75,7 +78,7 @@ def read_markers(stream: st.MarkerStream, hand: Hand) -> MarkerMotion:
     seen = ~hidden.all(axis=0)
     if not seen.any():
         raise StreamError(
-            stream.source, "no marker was ever seen: all points are zero or empty", advice="Capture again"
+            stream.source, tr("no marker was ever seen: all points are zero or empty"), advice=tr("Capture again")
         )
     markers = [m for m, s in zip(markers, seen, strict=True) if s]
     points = np.where(hidden[..., None], np.nan, points)[:, seen]

@@ -13,6 +13,7 @@ from scipy.interpolate import CubicSpline
 
 from finearc.core.markers.labels import RIGID, Marker
 from finearc.core.typing import Array, Mask
+from finearc.wording import tr
 
 SPLINE_GAP_S = 0.100
 JUMP_M = 0.040
@@ -36,17 +37,30 @@ class MarkerFlags:
         """What a person should know."""
         out = []
         if self.swapped:
-            pairs = ", ".join(f"{a.value} and {b.value}" for a, b in dict.fromkeys(self.swapped))
-            out.append(f"Markers were exchanged for a while and put back: {pairs}.")
+            pairs = ", ".join(
+                tr("{value} and {value2}", value=a.value, value2=b.value) for a, b in dict.fromkeys(self.swapped)
+            )
+            out.append(tr("Markers were exchanged for a while and put back: {pairs}.", pairs=pairs))
         if self.jumps:
-            out.append(f"Markers jumped and were left out there: {', '.join(m.value for m, _ in self.jumps)}.")
+            out.append(
+                tr(
+                    "Markers jumped and were left out there: {value}.",
+                    value=", ".join((m.value for m, _ in self.jumps)),
+                )
+            )
         filled = dict.fromkeys(m.value for m, _ in (*self.rigid, *self.spline))
         if filled:
             longest = max(s for _, s in (*self.rigid, *self.spline))
-            out.append(f"Gaps of {len(filled)} markers were filled, {longest:.2f} s at most in all of one marker.")
+            out.append(
+                tr(
+                    "Gaps of {filled} markers were filled, {longest:.2f} s at most in all of one marker.",
+                    filled=len(filled),
+                    longest=longest,
+                )
+            )
         if self.open_gaps:
             names = ", ".join(dict.fromkeys(m.value for m, _, _ in self.open_gaps))
-            out.append(f"Gaps left open, nothing is measured there: {names}.")
+            out.append(tr("Gaps left open, nothing is measured there: {names}.", names=names))
         return out
 
 

@@ -11,6 +11,7 @@ from finearc.core.errors import StreamError
 from finearc.core.frames.handedness import Hand
 from finearc.core.markers.labels import Marker, file_label
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 AXES = {
     "+x": (1, 0, 0),
@@ -59,19 +60,35 @@ def bay_from_lab(axes: BayAxes, hand: Hand, source: str) -> Array:
     rows = []
     for name, axis in (("ball", axes.ball), ("target", axes.target), ("up", axes.up)):
         if axis not in AXES:
-            raise StreamError(source, f'"{axis}" is no axis', f"bay_axes.{name}", f"Use one of {', '.join(AXES)}")
+            raise StreamError(
+                source,
+                tr('"{axis}" is no axis', axis=axis),
+                f"bay_axes.{name}",
+                tr("Use one of {axes}", axes=", ".join(AXES)),
+            )
         rows.append(AXES[axis])
     matrix = np.array(rows, dtype=float)
     determinant = round(float(np.linalg.det(matrix)))
     wanted = 1 if hand is Hand.RIGHT else -1
     if determinant != wanted:
-        kind = "two of them lie on one axis" if determinant == 0 else f"they are those of a {_other(hand)}-hander"
+        kind = (
+            tr("two of them lie on one axis")
+            if determinant == 0
+            else tr("they are those of a {other}-hander", other=_other(hand))
+        )
         raise StreamError(
             source,
-            f"axes or hand wrong: ball {axes.ball}, target {axes.target}, up {axes.up} and a {hand.value}-handed "
-            f"player do not fit, {kind}",
+            tr(
+                "axes or hand wrong: ball {ball}, target {target}, up {up} and a {value}-handed player do not fit, "
+                "{kind}",
+                ball=axes.ball,
+                target=axes.target,
+                up=axes.up,
+                value=hand.value,
+                kind=kind,
+            ),
             "bay_axes",
-            "Name the true directions of ball, target and up, or correct the player's hand",
+            tr("Name the true directions of ball, target and up, or correct the player's hand"),
         )
     return matrix
 
@@ -85,21 +102,36 @@ def check_stream(stream: MarkerStream) -> None:
     n = len(stream.time_s)
     if n < MIN_FRAMES:
         raise StreamError(
-            stream.source, f"{n} frames, at least {MIN_FRAMES} are needed", advice="Export the whole capture"
+            stream.source,
+            tr("{n} frames, at least {min_frames} are needed", n=n, min_frames=MIN_FRAMES),
+            advice=tr("Export the whole capture"),
         )
     twice = sorted({name for name in stream.labels if stream.labels.count(name) > 1})
     if twice:
         raise StreamError(
-            stream.source, f'two markers are called "{twice[0]}"', "labels", "Rename one of them and export again"
+            stream.source,
+            tr('two markers are called "{twice}"', twice=twice[0]),
+            "labels",
+            tr("Rename one of them and export again"),
         )
     if (np.diff(stream.time_s) <= 0).any():
         row = int(np.argmax(np.diff(stream.time_s) <= 0)) + 2
-        raise StreamError(stream.source, "time stands still or goes back", f"frame {row}", "Export the capture again")
+        raise StreamError(
+            stream.source,
+            tr("time stands still or goes back"),
+            tr("frame {row}", row=row),
+            tr("Export the capture again"),
+        )
     if not RATES_HZ[0] <= stream.rate_hz <= RATES_HZ[1]:
         raise StreamError(
             stream.source,
-            f"{stream.rate_hz:.0f} frames a second, {RATES_HZ[0]:.0f} to {RATES_HZ[1]:.0f} are expected",
-            advice="Check the file's frame rate",
+            tr(
+                "{rate_hz:.0f} frames a second, {rates_hz:.0f} to {rates_hz2:.0f} are expected",
+                rate_hz=stream.rate_hz,
+                rates_hz=RATES_HZ[0],
+                rates_hz2=RATES_HZ[1],
+            ),
+            advice=tr("Check the file's frame rate"),
         )
 
 
@@ -122,7 +154,10 @@ def resolve(stream: MarkerStream, hand: Hand) -> dict[Marker, int]:
             column = exact.get(named, loose.get(_plain(named)))
             if column is None:
                 raise StreamError(
-                    stream.source, f'no marker is called "{named}"', f"labels.{ours}", "Correct the label mapping"
+                    stream.source,
+                    tr('no marker is called "{named}"', named=named),
+                    tr("labels.{ours}", ours=ours),
+                    tr("Correct the label mapping"),
                 )
             found[marker] = column
         elif ours in exact or ours in loose:
@@ -133,9 +168,9 @@ def resolve(stream: MarkerStream, hand: Hand) -> dict[Marker, int]:
             one, two = file_label(columns[column], hand), file_label(marker, hand)
             raise StreamError(
                 stream.source,
-                f'"{stream.labels[column]}" is named for both {one} and {two}',
+                tr('"{labels}" is named for both {one_} and {two}', labels=stream.labels[column], one_=one, two=two),
                 "labels",
-                "Give each marker a label of its own",
+                tr("Give each marker a label of its own"),
             )
         columns[column] = marker
     return found
@@ -150,15 +185,20 @@ def check_size(points: Mapping[Marker, Array], source: str) -> None:
         size, what, bounds = float(np.nanmedian(np.linalg.norm(lead - trail, axis=1))), "pelvis", PELVIS_WIDTH_M
     else:
         middle = np.array([np.nanmedian(p, axis=0) for p in points.values()])
-        size, what, bounds = float(np.ptp(middle, axis=0).max()), "set of markers", BODY_SIZE_M
+        size, what, bounds = float(np.ptp(middle, axis=0).max()), tr("set of markers"), BODY_SIZE_M
     if not np.isfinite(size) or bounds[0] <= size <= bounds[1]:
         return
-    guess = " (metres called millimetres?)" if size < bounds[0] else " (millimetres called metres?)"
+    guess = tr(" (metres called millimetres?)") if size < bounds[0] else tr(" (millimetres called metres?)")
     raise StreamError(
         source,
-        f"the {what} would be {size:.3g} m wide, so the unit of length is wrong{guess}",
-        "unit of the points",
-        "Correct the unit in the file, or export again",
+        tr(
+            "the {what} would be {size:.3g} m wide, so the unit of length is wrong{guess}",
+            what=what,
+            size=size,
+            guess=guess,
+        ),
+        tr("unit of the points"),
+        tr("Correct the unit in the file, or export again"),
     )
 
 
@@ -175,8 +215,10 @@ def check_mirrored(points: Mapping[Marker, Array], source: str) -> None:
     if np.isfinite(upward) and upward < 0:
         raise StreamError(
             source,
-            "seen from above, the front and the left side of the pelvis lie the wrong way round: the bay's axes, "
-            "the player's hand or the sides of the labels are mirrored",
+            tr(
+                "seen from above, the front and the left side of the pelvis lie the wrong way round: the bay's axes, "
+                "the player's hand or the sides of the labels are mirrored"
+            ),
             "bay_axes",
-            "Check the directions of ball, target and up, the hand, and that L and R are the player's own sides",
+            tr("Check the directions of ball, target and up, the hand, and that L and R are the player's own sides"),
         )

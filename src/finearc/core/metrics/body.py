@@ -17,9 +17,10 @@ from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.trace import Trace
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 DEG = float(np.pi / 180.0)
-ABSOLUTE = "absolute: no upright pose was recorded, so it counts from the markers' own zero"
+ABSOLUTE = mark("absolute: no upright pose was recorded, so it counts from the markers' own zero")
 HIP_WIDTH_M = 0.095
 """From the hip centre outward to the outside of the hip (common practice). The uncertainties beside the traces below
 are house values, for markers placed by a trained hand."""
@@ -166,7 +167,7 @@ def _trunk(reading: _Reading) -> list[Trace]:
     ):
         if name not in frames:
             continue
-        r, common, note = frames[name].r, 4.0, ABSOLUTE
+        r, common, note = frames[name].r, 4.0, tr(ABSOLUTE)
         if reading.upright is not None:
             r, common, note = untilted(r, getattr(reading.upright, name)), 1.5, ""
         psi, phi, theta = sg.turn_side_forward(r)

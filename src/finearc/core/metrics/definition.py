@@ -9,6 +9,8 @@ from typing import ClassVar, NamedTuple
 
 import numpy as np
 
+from finearc.wording import worded
+
 
 class Unit(StrEnum):
     """Units at the edge; inside everything is SI (rad, m, s, rad/s) or a ratio."""
@@ -124,6 +126,7 @@ class Drawing(StrEnum):
     FEET = "feet"
 
 
+@worded("name", "zero", "beside")
 @dataclass(frozen=True)
 class Chart:
     """A metric's own picture in the Swing view: its short ``name`` there, its ``drawing``, what zero is called (in the
@@ -136,6 +139,18 @@ class Chart:
     beside: tuple[str, str] | None = None
 
 
+@worded(
+    "label",
+    "plain_label",
+    "positive",
+    "negative",
+    "plain_positive",
+    "plain_negative",
+    "explained",
+    "definition",
+    "needs",
+    "changes",
+)
 @dataclass(frozen=True, eq=False)
 class Metric:
     """One measured quantity; there is one object of each, and it equals nothing but itself.

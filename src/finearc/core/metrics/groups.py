@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import Family, Metric
+from finearc.wording import worded
 
 ADD_BODY = "Add body sensors for turn and bend, markers for positions."
 
 
+@worded("name", "add")
 @dataclass(frozen=True)
 class Group:
     """``family``: its id, and the family whose missing metrics are listed with it."""
@@ -61,6 +63,7 @@ GROUPS = (
 )
 
 
+@worded("name")
 @dataclass(frozen=True)
 class Peak:
     """A rate of the kinematic sequence, with the metrics of its peak and of when that comes."""

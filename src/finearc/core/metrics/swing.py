@@ -12,6 +12,7 @@ from finearc.core.metrics import registry as m
 from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Moment, Source
 from finearc.core.metrics.trace import Trace
 from finearc.core.typing import Array, Mask
+from finearc.wording import tr
 
 RELEASE_S = 0.1
 AFTER_IMPACT = f"{Checkpoint.IMPACT}+0.1s"
@@ -235,5 +236,5 @@ def missing_reason(metric: Metric, present: Sequence[Source], lacking: str, swin
     if lacking:
         return lacking
     if not metric.can_be_given(present):
-        return f"needs {metric.needs}"
-    return swing_reason or "its checkpoints were not found in this swing"
+        return tr("needs {needs}", needs=metric.needs)
+    return swing_reason or tr("its checkpoints were not found in this swing")

@@ -19,6 +19,7 @@ from finearc.core.practice.plan import (
     offered,
     practice_days,
 )
+from finearc.wording import day_words, tr
 
 
 class Rule(StrEnum):
@@ -68,7 +69,7 @@ def moved(plan: Plan, number: int, to: date) -> Plan:
     a block that is not there or done."""
     block = next((b for b in plan.blocks if b.number == number), None)
     if block is None or block.done:
-        raise NothingToPlan(f"Block {number} cannot be moved", "Choose one that is still to come")
+        raise NothingToPlan(tr("Block {number} cannot be moved", number=number), tr("Choose one that is still to come"))
     rest = [b for b in plan.blocks if b.number != number]
     order = max((b.order for b in rest if b.day == to), default=-1) + 1
     why = tuple(dict.fromkeys((*block.because, Because.MOVED)))
@@ -79,13 +80,15 @@ def moved(plan: Plan, number: int, to: date) -> Plan:
 def ticked(plan: Plan, number: int, done: bool) -> Plan:
     """One block practised, or not after all. Raises ``NothingToPlan`` for a block that is not there."""
     if all(b.number != number for b in plan.blocks):
-        raise NothingToPlan(f"Block {number} is not in the plan any more", "Look at the plan as it is now")
+        raise NothingToPlan(
+            tr("Block {number} is not in the plan any more", number=number), tr("Look at the plan as it is now")
+        )
     return replace(plan, blocks=tuple(replace(b, done=done) if b.number == number else b for b in plan.blocks))
 
 
 def spoken(day: date) -> str:
     """ "3 December"."""
-    return f"{day.day} {day:%B}"
+    return day_words(day)
 
 
 @dataclass(frozen=True)
@@ -111,7 +114,11 @@ def elsewhere(plan: Plan, asked: Asked, number: int, since: date) -> list[Elsewh
 
 def stopped(plan: Plan, day: date, where: str = "") -> Plan:
     """Pain ends the plan: nothing from that day on is left, and the words say whom to see."""
-    said = f"Pain{f' in the {where}' if where else ''} on {spoken(day)}: the plan stops. {NO_LICENCE}"
+    said = (
+        tr("Pain in the {where} on {day}: the plan stops.", where=where, day=spoken(day))
+        if where
+        else tr("Pain on {day}: the plan stops.", day=spoken(day))
+    ) + f" {tr(NO_LICENCE)}"
     return replace(plan, blocks=tuple(b for b in plan.blocks if b.done or b.day < day), stopped=said)
 
 
@@ -126,27 +133,48 @@ def broken(plan: Plan, asked: Asked) -> list[Broken]:
     for day, blocks in by_day.items():
         minutes, most = sum(b.minutes for b in blocks), asked.minutes.get(day.weekday(), 0)
         if day not in allowed:
-            out.append(Broken(Rule.DAY, day, f"{day:%A} {spoken(day)} is no day for practice."))
+            out.append(Broken(Rule.DAY, day, tr("{day} is no day for practice.", day=day_words(day, "weekday_day"))))
         elif minutes > most:
-            out.append(Broken(Rule.MINUTES, day, f"{minutes} minutes on {day:%A}, where there are {most}."))
+            out.append(
+                Broken(
+                    Rule.MINUTES,
+                    day,
+                    tr(
+                        "{minutes} minutes on {day}, where there are {most}.",
+                        minutes=minutes,
+                        day=day_words(day, "weekday"),
+                        most=most,
+                    ),
+                )
+            )
         for drill_id in dict.fromkeys(d for b in blocks for _, d in b.drills):
             drill = drills.get(drill_id)
             why = "" if drill is None else withheld_because(drill, asked.limits, asked.pain)
             if why:
-                out.append(Broken(Rule.DRILL, day, f"{drill.label if drill else drill_id} is not offered: {why}."))
+                out.append(
+                    Broken(
+                        Rule.DRILL,
+                        day,
+                        tr("{value} is not offered: {why}.", value=drill.label if drill else drill_id, why=why),
+                    )
+                )
     weeks: dict[tuple[int, int], list[Block]] = {}
     for block in plan.blocks:
         weeks.setdefault(block.day.isocalendar()[:2], []).append(block)
     for blocks in weeks.values():
         count = sum(b.without_feedback for b in blocks)
         if count != 1:
-            words = "No block without feedback" if count == 0 else f"{count} blocks without feedback"
+            words = tr("No block without feedback") if count == 0 else tr("{n} blocks without feedback", n=count)
             out.append(
-                Broken(Rule.WEEK, blocks[0].day, f"{words} in the week of {spoken(blocks[0].day)}; there is one.")
+                Broken(
+                    Rule.WEEK,
+                    blocks[0].day,
+                    tr("{words} in the week of {spoken}; there is one.", words=words, spoken=spoken(blocks[0].day)),
+                )
             )
     if any(a.passed for a in asked.aims) and all(a.passed for a in asked.aims[:2]) and len(asked.aims) > 1:
         out += [
-            Broken(Rule.LUMP, b.day, "One priority alone, although both have passed their first test.")
+            Broken(Rule.LUMP, b.day, tr("One priority alone, although both have passed their first test."))
             for b in plan.blocks
             if len(b.findings) == 1 and len(offered(asked)[0]) > 1
         ]

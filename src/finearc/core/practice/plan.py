@@ -16,18 +16,19 @@ from enum import StrEnum
 from finearc.core.errors import FineArcError
 from finearc.core.judging.drills import Drill, Pain, withheld_because
 from finearc.core.judging.limits import Limit
+from finearc.wording import mark, tr
 
 SHORTEST_MIN, LONGEST_MIN = 10, 20
 LONGEST_PLAN = timedelta(days=120)
 FEEDBACK = (1.0, 1.0, 0.66, 0.5, 0.33)
 """Share of repetitions with feedback, block by block of one priority; the last holds from there on (house values)."""
-NO_LICENCE = "Any pain: stop, and see a licensed health professional."
+NO_LICENCE = mark("Any pain: stop, and see a licensed health professional.")
 
 
 NO_PAIN = Pain()
 
 
-WITHOUT = frozenset({"", "none", "a club"})
+WITHOUT = frozenset({"", "none", mark("a club")})
 """What everybody has who practises."""
 
 
@@ -39,7 +40,11 @@ class Place(StrEnum):
     RANGE = "range"
 
 
-ROOM = {Place.GARAGE: "slow and half swings", Place.GARDEN: "slow and half swings, no ball", Place.RANGE: "any speed"}
+ROOM = {
+    Place.GARAGE: mark("slow and half swings"),
+    Place.GARDEN: mark("slow and half swings, no ball"),
+    Place.RANGE: mark("any speed"),
+}
 """What a place has room for."""
 
 
@@ -137,15 +142,18 @@ def make_plan(asked: Asked) -> Plan:
     aims, withheld = offered(asked)
     slots = [(day, minutes) for day in practice_days(asked) for minutes in lengths(asked.minutes[day.weekday()])]
     if asked.pain.today and not asked.pain.areas:
-        raise NothingToPlan("There is pain today", NO_LICENCE)
+        raise NothingToPlan(tr("There is pain today"), tr(NO_LICENCE))
     if not slots:
         raise NothingToPlan(
-            f"No day until the next lesson has {SHORTEST_MIN} minutes", "Choose days and minutes, or a later lesson"
+            tr("No day until the next lesson has {shortest_min} minutes", shortest_min=SHORTEST_MIN),
+            tr("Choose days and minutes, or a later lesson"),
         )
     if not aims:
-        why = next(iter(withheld.values()), "no priority has a drill")
-        raise NothingToPlan(f"Nothing can be practised: {why}", "Choose another drill in the lesson's plan")
-    return Plan(laid_out(slots, aims), withheld, room=ROOM[asked.place])
+        why = next(iter(withheld.values()), tr("no priority has a drill"))
+        raise NothingToPlan(
+            tr("Nothing can be practised: {why}", why=why), tr("Choose another drill in the lesson's plan")
+        )
+    return Plan(laid_out(slots, aims), withheld, room=tr(ROOM[asked.place]))
 
 
 def offered(asked: Asked) -> tuple[list[Aim], dict[str, str]]:
@@ -169,7 +177,7 @@ def _not_there(drill: Drill, asked: Asked) -> str:
     needs = drill.equipment.strip()
     if asked.equipment is None or needs in WITHOUT or needs in asked.equipment:
         return ""
-    return f"it needs {needs}"
+    return tr("it needs {needs}", needs=needs)
 
 
 def practice_days(asked: Asked) -> list[date]:

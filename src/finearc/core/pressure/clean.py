@@ -14,6 +14,7 @@ from scipy.ndimage import binary_dilation
 
 from finearc.core.pressure.stream import LONG_GAP_S, MatFlags, MatStream, UnusableMat, check_stream
 from finearc.core.typing import Array, Floats, Mask, Rows
+from finearc.wording import mark, tr
 
 LOADED_KPA = 2.0
 """A cell under a foot carries at least this at some moment (house value; shoes at the edge of a sole)."""
@@ -24,7 +25,7 @@ NEGATIVE_KPA = -3.0
 """Frames this near the emptiest are empty; cells that ever read below this say nothing (house values)."""
 SATURATED_LIMIT = 0.25
 """More saturated cells than this and the mat says nothing (house value)."""
-NEVER_EMPTY = "The mat was never seen empty: its zero is taken from the cells around the feet."
+NEVER_EMPTY = mark("The mat was never seen empty: its zero is taken from the cells around the feet.")
 ZERO_FRAMES = 100
 LOOKED_AT = 240
 """Frames looked at where all of them would say the same."""
@@ -163,8 +164,8 @@ def read_mat(stream: MatStream) -> MatMotion:
     if standing * 1000.0 * grid.cell_area_m2 < STANDING_N:
         raise UnusableMat(
             stream.source,
-            f"the mat is empty: at most {standing * 1000.0 * grid.cell_area_m2:.0f} N on it",
-            advice="Stand on the mat with both feet, and check that its unit is kPa",
+            tr("the mat is empty: at most {value:.0f} N on it", value=standing * 1000.0 * grid.cell_area_m2),
+            advice=tr("Stand on the mat with both feet, and check that its unit is kPa"),
         )
     saturated = _saturated(looked, zero, high, stream)
     times = stream.time_s
@@ -184,7 +185,7 @@ def unloaded_kpa(p: Floats, looked: Floats) -> tuple[Array, str]:
     usually = np.median(looked, axis=1)
     outside = usually < LOADED_KPA
     offset = float(np.median(usually[outside])) if outside.any() else 0.0
-    return np.full(len(looked), offset), NEVER_EMPTY
+    return np.full(len(looked), offset), tr(NEVER_EMPTY)
 
 
 def dead_cells(low: Array, high: Array, rows: int, columns: int) -> Mask:
@@ -211,7 +212,11 @@ def _saturated(looked: Floats, zero: Array, high: Array, stream: MatStream) -> f
     if share > SATURATED_LIMIT:
         raise UnusableMat(
             stream.source,
-            f"saturated everywhere: {100 * share:.0f} % of the loaded cells stand at {limit:.0f} kPa",
-            advice="Set the mat to a wider range, and capture again",
+            tr(
+                "saturated everywhere: {value:.0f} % of the loaded cells stand at {limit:.0f} kPa",
+                value=100 * share,
+                limit=limit,
+            ),
+            advice=tr("Set the mat to a wider range, and capture again"),
         )
     return share

@@ -11,13 +11,14 @@ from finearc.core.errors import StreamError
 from finearc.core.pressure.clean import LOADED_KPA, MatMotion
 from finearc.core.pressure.stream import UnusableMat
 from finearc.core.typing import Array, Mask
+from finearc.wording import mark, tr
 
 FOOT_LENGTH_M = (0.12, 0.42)
 FEWEST_CELLS = 8
 """What a foot keeps within: a child's to the largest shoe, and cells enough for an axis (house values)."""
-ONE_FOOT = "Only one foot stands on the mat: its share cannot be told. Stand with both feet on it."
-EXCHANGED = "the feet stand one before the other and point along the target line: rows and columns are exchanged"
-SCRAMBLED = "the cells do not form a picture as {} rows of {}, but do as {} of {}: rows and columns are exchanged"
+ONE_FOOT = mark("Only one foot stands on the mat: its share cannot be told. Stand with both feet on it.")
+EXCHANGED = mark("the feet stand one before the other and point along the target line: rows and columns are exchanged")
+SCRAMBLED = mark("the cells do not form a picture as {} rows of {}, but do as {} of {}: rows and columns are exchanged")
 EDGE_M = 0.010
 """How much farther the outermost loaded cell seems to reach than the sole does (measured on the golfer model)."""
 GAP_SHARE, CLEANER = 0.35, 0.1
@@ -170,7 +171,10 @@ def _check_axes(mat: MatMotion, standing: Array, outline: Mask) -> None:
     across = [np.ptp(places[s], axis=0) for s in sides]
     if all(a[1] > 1.3 * a[0] for a in across) and (beside is None or beside[1] > heaps[1] + CLEANER):
         raise UnusableMat(
-            mat.stream.source, EXCHANGED, "row_axis, column_axis", "Exchange row_axis and column_axis in capture.json"
+            mat.stream.source,
+            tr(EXCHANGED),
+            "row_axis, column_axis",
+            tr("Exchange row_axis and column_axis in capture.json"),
         )
 
 
@@ -184,9 +188,9 @@ def _check_picture(mat: MatMotion, standing: Array) -> None:
     if other < 0.6 * own:
         raise UnusableMat(
             mat.stream.source,
-            SCRAMBLED.format(grid.rows, grid.columns, grid.columns, grid.rows),
-            "rows, columns",
-            "Exchange rows and columns in capture.json",
+            tr(SCRAMBLED).format(grid.rows, grid.columns, grid.columns, grid.rows),
+            tr("rows, columns"),
+            tr("Exchange rows and columns in capture.json"),
         )
 
 
@@ -248,7 +252,7 @@ def check_feet(feet: Feet, source: str) -> None:
         if foot is not None and not FOOT_LENGTH_M[0] <= foot.length_m <= FOOT_LENGTH_M[1] and not foot.partly_off:
             raise StreamError(
                 source,
-                f"the {name} foot would be {100 * foot.length_m:.0f} cm long",
+                tr("the {name} foot would be {value:.0f} cm long", name=name, value=100 * foot.length_m),
                 "cell_mm",
-                "Check the distance of the cells",
+                tr("Check the distance of the cells"),
             )

@@ -9,6 +9,7 @@ import numpy as np
 
 from finearc.core.errors import StreamError
 from finearc.core.typing import Array, Floats, Mask
+from finearc.wording import tr, trn
 
 AXES = {"+x": (1.0, 0.0), "-x": (-1.0, 0.0), "+y": (0.0, 1.0), "-y": (0.0, -1.0)}
 RATE_HZ = (45.0, 1100.0)
@@ -97,17 +98,39 @@ class MatFlags:
         """What a person should know about the mat."""
         out = list(self.notes)
         if self.dead:
-            out.append(f"{self.dead} dead cell{'s' if self.dead > 1 else ''} of the mat: filled from the cells around.")
+            out.append(
+                trn(
+                    "{count} dead cells of the mat: filled from the cells around.",
+                    "{count} dead cell of the mat: filled from the cells around.",
+                    self.dead,
+                )
+            )
         if self.negative:
-            out.append(f"Negative pressure in {self.negative} cell{'s' if self.negative > 1 else ''}: not used.")
+            out.append(
+                trn(
+                    "Negative pressure in {count} cells: not used.",
+                    "Negative pressure in {count} cell: not used.",
+                    self.negative,
+                )
+            )
         if self.saturated_share:
             out.append(
-                f"{100 * self.saturated_share:.1f} % of the loaded cells are saturated: forces are a little too small."
+                tr(
+                    "{value:.1f} % of the loaded cells are saturated: forces are a little too small.",
+                    value=100 * self.saturated_share,
+                )
             )
         if self.gaps:
             longest = max(b - a for a, b in self.gaps)
-            what = "gap" if len(self.gaps) == 1 else "gaps"
-            out.append(f"{len(self.gaps)} {what} in the mat's clock, up to {longest:.2f} s: nothing is read across.")
+            what = tr("gap") if len(self.gaps) == 1 else tr("gaps")
+            out.append(
+                tr(
+                    "{gaps} {what} in the mat's clock, up to {longest:.2f} s: nothing is read across.",
+                    gaps=len(self.gaps),
+                    what=what,
+                    longest=longest,
+                )
+            )
         if self.baseline:
             out.append(self.baseline)
         return out
@@ -117,16 +140,23 @@ def check_grid(grid: MatGrid, source: str) -> None:
     """Raises ``StreamError`` when the cells cannot be placed."""
     for name, axis in (("row_axis", grid.row_axis), ("column_axis", grid.column_axis)):
         if axis not in AXES:
-            raise StreamError(source, f'"{axis}" is no axis of the floor', name, f"Use one of {', '.join(AXES)}")
+            raise StreamError(
+                source,
+                tr('"{axis}" is no axis of the floor', axis=axis),
+                name,
+                tr("Use one of {axes}", axes=", ".join(AXES)),
+            )
     if grid.row_axis[1] == grid.column_axis[1]:
-        raise StreamError(source, "rows and columns lie along one axis", "row_axis, column_axis", "Name two axes")
+        raise StreamError(
+            source, tr("rows and columns lie along one axis"), "row_axis, column_axis", tr("Name two axes")
+        )
     for name, size in zip(("rows", "columns"), grid.cell_m, strict=True):
         if not CELL_M[0] <= size <= CELL_M[1]:
             raise StreamError(
                 source,
-                f"cells {1000 * size:g} mm apart along the {name}; 2 to 60 mm are possible",
+                tr("cells {value:g} mm apart along the {name}; 2 to 60 mm are possible", value=1000 * size, name=name),
                 "cell_mm",
-                "Give the distance of two cells in mm",
+                tr("Give the distance of two cells in mm"),
             )
 
 
@@ -138,29 +168,41 @@ def check_stream(stream: MatStream) -> None:
     if p.ndim != 2 or p.shape[1] != stream.grid.cells:
         raise StreamError(
             stream.source,
-            f"{p.shape[-1]} cells a frame, {stream.grid.rows} rows of {stream.grid.columns} need {stream.grid.cells}",
-            "rows, columns",
-            "Correct rows and columns in capture.json, or export the mat again",
+            tr(
+                "{shape} cells a frame, {rows} rows of {columns} need {cells}",
+                shape=p.shape[-1],
+                rows=stream.grid.rows,
+                columns=stream.grid.columns,
+                cells=stream.grid.cells,
+            ),
+            tr("rows, columns"),
+            tr("Correct rows and columns in capture.json, or export the mat again"),
         )
     if len(time_s) < 10:
-        raise StreamError(stream.source, f"{len(time_s)} frames, at least 10 are needed", advice="Capture again")
+        raise StreamError(
+            stream.source, tr("{time_s} frames, at least 10 are needed", time_s=len(time_s)), advice=tr("Capture again")
+        )
     if not np.isfinite(time_s).all() or not np.isfinite(float(p.sum(dtype=np.float64))):
         row = int(np.argmin(np.isfinite(time_s) & np.isfinite(p).all(axis=1)))
-        raise StreamError(stream.source, "not a number", f"row {row + 2}", "Leave lost frames out instead")
+        raise StreamError(
+            stream.source, tr("not a number"), tr("row {value}", value=row + 2), tr("Leave lost frames out instead")
+        )
     steps = np.diff(time_s)
     if (steps < 0).any():
         k = int(np.argmax(steps < 0))
         raise StreamError(
             stream.source,
-            f"the clock runs backward, from {time_s[k]:.3f} to {time_s[k + 1]:.3f} s",
-            f"row {k + 3}",
-            "Export the recording again, frames in order",
+            tr(
+                "the clock runs backward, from {time_s:.3f} to {time_s2:.3f} s", time_s=time_s[k], time_s2=time_s[k + 1]
+            ),
+            tr("row {value}", value=k + 3),
+            tr("Export the recording again, frames in order"),
         )
     rate = 1.0 / max(float(np.median(steps)), 1e-9)
     if not RATE_HZ[0] <= rate <= RATE_HZ[1]:
         raise StreamError(
             stream.source,
-            f"{rate:.0f} frames a second; 50 to 500 are usual",
+            tr("{rate:.0f} frames a second; 50 to 500 are usual", rate=rate),
             "time_s",
-            "Times are in seconds; set the mat to 50 to 500 Hz",
+            tr("Times are in seconds; set the mat to 50 to 500 Hz"),
         )

@@ -9,6 +9,7 @@ from finearc.core.pressure.plates import PlateMotion
 from finearc.core.pressure.still import LEAST_STILL_S, STILL_HZ, STILL_M_S, GroundMotion
 from finearc.core.signals.filters import low_pass
 from finearc.core.typing import Array, Mask
+from finearc.wording import tr
 
 RUN_M_S, PUSH_SHARE = 0.45, 0.10
 """A swing on the ground: the pressure runs toward the target this fast while the push rises by this share (house
@@ -24,9 +25,9 @@ class NoSwingOnGround(FineArcError):
     code = "no_swing"
 
     def __str__(self) -> str:
-        return (
-            "no swing found on the mat: the pressure never ran from the trail to the lead foot with a push. "
-            'Capture at least one swing, or name it under "swings" in capture.json.'
+        return tr(
+            "no swing found on the mat: the pressure never ran from the trail to the lead foot with a push. Capture "
+            'at least one swing, or name it under "swings" in capture.json.'
         )
 
 

@@ -13,6 +13,7 @@ from scipy.ndimage import median_filter
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.pressure.clean import MatMotion
 from finearc.core.typing import Array, Rows
+from finearc.wording import mark, tr
 
 MEDIAN_S = 0.15
 TAP_SHARE = 0.18
@@ -24,10 +25,12 @@ PEAK_SD_S = 0.05
 ALIKE_S = 0.12
 HAND_SD_S = 0.01
 """How well each way tells the offset: onset of a tap; vertical peak against impact (common practice); by hand."""
-BY_TAP = "The mat's clock was set by the heel tap: {:+.3f} s, to about {:.0f} ms."
-BY_IMPACT = "The mat's clock was set by impact: {:+.2f} s, only to about {:.0f} ms. Tap a heel once for a better fit."
-BY_HAND = "The mat's clock was shifted by hand: {:+.3f} s."
-NOT_SET = "The mat has a clock of its own and nothing to set it by: tap a heel once before the first swing."
+BY_TAP = mark("The mat's clock was set by the heel tap: {:+.3f} s, to about {:.0f} ms.")
+BY_IMPACT = mark(
+    "The mat's clock was set by impact: {:+.2f} s, only to about {:.0f} ms. Tap a heel once for a better fit."
+)
+BY_HAND = mark("The mat's clock was shifted by hand: {:+.3f} s.")
+NOT_SET = mark("The mat has a clock of its own and nothing to set it by: tap a heel once before the first swing.")
 
 
 @dataclass(frozen=True)
@@ -47,7 +50,7 @@ def on_clock(mat: MatMotion, offset: Offset) -> MatMotion:
 def find_offset(mat: MatMotion, sensors: Sequence[SensorMotion], impacts_s: Sequence[float]) -> Offset | None:
     """Shift of the mat's clock, or None when nothing can tell it. ``impacts_s``: as the other sources saw them."""
     if mat.stream.shift_s is not None:
-        return Offset(mat.stream.shift_s, HAND_SD_S, BY_HAND.format(mat.stream.shift_s))
+        return Offset(mat.stream.shift_s, HAND_SD_S, tr(BY_HAND).format(mat.stream.shift_s))
     rough = _by_impact(mat, impacts_s)
     taps = taps_on_mat(mat)
     for sensor in sensors:
@@ -59,10 +62,10 @@ def find_offset(mat: MatMotion, sensors: Sequence[SensorMotion], impacts_s: Sequ
             shift = min(pairs, key=lambda p: abs(p - (rough if rough is not None else p)))
             step = float(np.median(np.diff(sensor.time_s)))
             sd = hypot(TAP_SD_S, (step + mat.stream.step_s) / sqrt(12.0))
-            return Offset(shift, sd, BY_TAP.format(shift, 1000 * sd))
+            return Offset(shift, sd, tr(BY_TAP).format(shift, 1000 * sd))
     if rough is None:
         return None
-    return Offset(rough, PEAK_SD_S, BY_IMPACT.format(rough, 1000 * PEAK_SD_S))
+    return Offset(rough, PEAK_SD_S, tr(BY_IMPACT).format(rough, 1000 * PEAK_SD_S))
 
 
 def taps_on_mat(mat: MatMotion) -> list[float]:

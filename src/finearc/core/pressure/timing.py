@@ -14,6 +14,7 @@ from finearc.core.metrics.definition import WHOLE_SWING, Measured, Metric, Momen
 from finearc.core.metrics.sequence import Course, Courses
 from finearc.core.signals.filters import low_pass
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 WITHIN = 0.02
 """The trail share counts as still at its peak while it stays within this of it."""
@@ -120,11 +121,11 @@ def unseen(moments: GroundMoments | None) -> dict[Metric, str]:
     """Why instants of the pressure's course are not there."""
     known = moments.events if moments is not None else {}
     if "trail_peak" not in known:
-        return {metric: "the pressure does not move to the trail foot" for _, metric, _ in TIMES}
+        return {metric: tr("the pressure does not move to the trail foot") for _, metric, _ in TIMES}
     reasons = {
-        "return": "the pressure does not come back before the recording of the swing ends",
-        "even": "the pressure does not pass the middle",
-        "lead_peak": "the share of the lead foot still rises 0.3 s after impact",
+        "return": tr("the pressure does not come back before the recording of the swing ends"),
+        "even": tr("the pressure does not pass the middle"),
+        "lead_peak": tr("the share of the lead foot still rises 0.3 s after impact"),
     }
     return {metric: reasons[name] for name, metric, _ in TIMES if name not in known}
 

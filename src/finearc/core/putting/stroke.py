@@ -13,6 +13,7 @@ from finearc.core.putting.putter import PutterTrack
 from finearc.core.signals.filters import low_pass
 from finearc.core.signals.grid import moving_mean
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 REVERSAL_HZ = 8.0
 """Low pass of what turns, zero phase, before its reversal is looked for (the definition's)."""
@@ -63,7 +64,7 @@ def turned_stroke(what: Turned) -> tuple[cp.Found, slice]:
     impact, address = struck, slice(0, 0)
     reversal = _reversal(time_s, along, near)
     if reversal is None:
-        _absent(found, "the putter never reversed before the ball")
+        _absent(found, tr("the putter never reversed before the ball"))
     else:
         address = _beginning(found, time_s, along, speed, reversal, what.name)
         sd = float(np.hypot(what.reversal_sd_s, np.deg2rad(0.5) / max(abs(reversal[1]), 0.2)))
@@ -71,7 +72,7 @@ def turned_stroke(what: Turned) -> tuple[cp.Found, slice]:
         if impact is None and address.stop:
             impact = _return(time_s, along, address, near)
     if impact is None:
-        found.absent[Checkpoint.IMPACT] = "no strike was felt, and nothing came back to where it was at address"
+        found.absent[Checkpoint.IMPACT] = tr("no strike was felt, and nothing came back to where it was at address")
     else:
         found.events[Checkpoint.IMPACT] = impact
         found.events[Checkpoint.FINISH] = finish(time_s, along, impact.time_s, AFTER_RAD_S)
@@ -112,8 +113,8 @@ def _beginning(
     """Takeaway, and address, whose samples are returned. ``along``: rate on the stroke's axis, negative going back."""
     onset = beginning(time_s, along, reversal[0], ONSET_RAD_S)
     if onset is None:
-        found.absent[Checkpoint.TAKEAWAY] = "the recording starts after the stroke began"
-        found.absent[Checkpoint.ADDRESS] = "the checkpoint before it was not found"
+        found.absent[Checkpoint.TAKEAWAY] = tr("the recording starts after the stroke began")
+        found.absent[Checkpoint.ADDRESS] = tr("the checkpoint before it was not found")
         return slice(0, 0)
     found.events[Checkpoint.TAKEAWAY] = event(onset, 0.012, f"{name}-onset")
     start, address, why = cp.find_address(time_s, speed, int(np.searchsorted(time_s, onset)))
@@ -201,27 +202,27 @@ def head_stroke(time_s: Array, head_m: Array) -> tuple[cp.Found, slice]:
     peak = int(np.argmax(forward))
     hit = cp.crossing(time_s, forward, 0, max(0, peak - int(0.03 / step)), rising=True, last=True)
     if hit is None or forward[peak] < 0.15:
-        _absent(found, "the putter's head never reversed before the ball")
+        _absent(found, tr("the putter's head never reversed before the ball"))
         found.absent[Checkpoint.IMPACT] = found.absent[Checkpoint.TRANSITION]
         return found, slice(0, 0)
     found.events[Checkpoint.TRANSITION] = event(hit[0], 0.0015, "head-reversal")
     onset = beginning(time_s, forward, hit[0], ONSET_M_S)
     if onset is None:
-        found.absent[Checkpoint.TAKEAWAY] = "the recording starts after the stroke began"
-        found.absent[Checkpoint.ADDRESS] = "the checkpoint before it was not found"
-        found.absent[Checkpoint.IMPACT] = "the head's place at address was not seen"
+        found.absent[Checkpoint.TAKEAWAY] = tr("the recording starts after the stroke began")
+        found.absent[Checkpoint.ADDRESS] = tr("the checkpoint before it was not found")
+        found.absent[Checkpoint.IMPACT] = tr("the head's place at address was not seen")
         return found, slice(0, 0)
     found.events[Checkpoint.TAKEAWAY] = event(onset, 0.012, "head-onset")
     # a head at 0.1 m/s turns about a pivot over it at some 5 deg/s
     start, address, why = cp.find_address(time_s, speed / 1.2, int(np.searchsorted(time_s, onset)))
     if start is None:
         found.absent[Checkpoint.ADDRESS] = why
-        found.absent[Checkpoint.IMPACT] = "the head's place at address was not seen"
+        found.absent[Checkpoint.IMPACT] = tr("the head's place at address was not seen")
         return found, slice(0, 0)
     found.events[Checkpoint.ADDRESS] = start
     impact = passage(time_s, head_m, address, hit[0])
     if impact is None:
-        found.absent[Checkpoint.IMPACT] = "the head did not come back to its place at address"
+        found.absent[Checkpoint.IMPACT] = tr("the head did not come back to its place at address")
     else:
         found.events[Checkpoint.IMPACT] = impact
         found.events[Checkpoint.FINISH] = finish(time_s, forward, impact.time_s, 0.05)

@@ -9,6 +9,7 @@ import numpy as np
 
 from finearc.core.signals.filters import low_pass
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 ANGLES = ("extension", "deviation", "roll")
 RATE_HZ, SHARE_HZ = 12.0, 5.0
@@ -155,18 +156,18 @@ def _left(motion: WristMotion, beyond: Array, takeaway_s: float, end_s: float) -
 
 
 WAYS: Mapping[str, tuple[str, str]] = {
-    "extension": ("extending", "flexing"),
-    "deviation": ("going radial", "going ulnar"),
-    "roll": ("turning closed", "turning open"),
+    "extension": (mark("extending"), mark("flexing")),
+    "deviation": (mark("going radial"), mark("going ulnar")),
+    "roll": (mark("turning closed"), mark("turning open")),
 }
 """Which way an angle begins to move: + and -."""
 SAID = {
-    "extending": "extends",
-    "flexing": "flexes",
-    "going radial": "goes radial",
-    "going ulnar": "goes ulnar",
-    "turning closed": "turns closed",
-    "turning open": "turns open",
+    "extending": mark("extends"),
+    "flexing": mark("flexes"),
+    "going radial": mark("goes radial"),
+    "going ulnar": mark("goes ulnar"),
+    "turning closed": mark("turns closed"),
+    "turning open": mark("turns open"),
 }
 
 
@@ -194,5 +195,5 @@ def in_order(begun: Sequence[Begun]) -> list[list[Begun]]:
 
 def order_in_words(groups: Sequence[Sequence[Begun]]) -> str:
     """``hand turns open, then flexes, then goes radial``; empty where nothing began."""
-    parts = [" and ".join(SAID[o.way] for o in group) for group in groups]
-    return f"hand {', then '.join(parts)}" if parts else ""
+    parts = [tr(" and ").join(tr(SAID[o.way]) for o in group) for group in groups]
+    return tr("hand {parts}", parts=tr(", then ").join(parts)) if parts else ""

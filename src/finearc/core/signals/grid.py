@@ -19,6 +19,7 @@ from finearc.core.signals.streams import (
     clipped_runs,
 )
 from finearc.core.typing import Array, Mask
+from finearc.wording import tr
 
 MIN_RATE_HZ = 40.0
 
@@ -30,18 +31,22 @@ def uniform_grid(streams: Sequence[ImuStream]) -> Array:
         slowest = streams[0]
         raise StreamError(
             slowest.source,
-            f"{1 / step:.0f} samples a second, at least {MIN_RATE_HZ:.0f} are needed",
-            "column time_s",
-            "Raise the sensor's rate",
+            tr(
+                "{value:.0f} samples a second, at least {min_rate_hz:.0f} are needed",
+                value=1 / step,
+                min_rate_hz=MIN_RATE_HZ,
+            ),
+            tr("column time_s"),
+            tr("Raise the sensor's rate"),
         )
     start = max(float(s.time_s[0]) for s in streams)
     end = min(float(s.time_s[-1]) for s in streams)
     if end - start < 2 * step:
         raise StreamError(
             streams[0].source,
-            "the streams of this capture do not overlap in time",
-            "column time_s",
-            'Check "offset_s" and "rate_scale" in capture.json',
+            tr("the streams of this capture do not overlap in time"),
+            tr("column time_s"),
+            tr('Check "offset_s" and "rate_scale" in capture.json'),
         )
     return np.asarray(start + step * np.arange(int(np.floor((end - start) / step + 1e-6)) + 1), dtype=np.float64)
 

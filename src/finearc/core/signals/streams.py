@@ -10,6 +10,7 @@ import numpy as np
 from finearc.core.errors import StreamError
 from finearc.core.frames.handedness import mirror_pseudovectors, mirror_vectors
 from finearc.core.typing import Array, Mask
+from finearc.wording import tr
 
 GRAVITY_M_S2 = 9.81
 FILLED_GAP_S = 0.050
@@ -94,21 +95,32 @@ def check_stream(stream: ImuStream) -> tuple[ImuStream, int]:
     """
     table = np.column_stack([stream.time_s, stream.acc_m_s2, stream.gyr_rad_s])
     if len(table) < 2:
-        raise StreamError(stream.source, f"{len(table)} rows of data, at least 2 are needed", advice="Capture again")
+        raise StreamError(
+            stream.source,
+            tr("{table} rows of data, at least 2 are needed", table=len(table)),
+            advice=tr("Capture again"),
+        )
     if not np.isfinite(table).all():
         row, column = np.argwhere(~np.isfinite(table))[0]
         name = ("time_s", "acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")[column]
         raise StreamError(
-            stream.source, "not a number", f"row {row + 2}, column {name}", "Leave lost samples out instead"
+            stream.source,
+            tr("not a number"),
+            tr("row {value}, column {name}", value=row + 2, name=name),
+            tr("Leave lost samples out instead"),
         )
     step = np.diff(stream.time_s)
     if (step < 0).any():
         row = int(np.argmax(step < 0)) + 1
         raise StreamError(
             stream.source,
-            f"time goes back from {stream.time_s[row - 1]:.4f} to {stream.time_s[row]:.4f} s",
-            f"row {row + 2}",
-            "Sort the rows by time_s or export the recording again",
+            tr(
+                "time goes back from {time_s:.4f} to {time_s2:.4f} s",
+                time_s=stream.time_s[row - 1],
+                time_s2=stream.time_s[row],
+            ),
+            tr("row {value}", value=row + 2),
+            tr("Sort the rows by time_s or export the recording again"),
         )
     same_time = step == 0
     if not same_time.any():
@@ -117,7 +129,10 @@ def check_stream(stream: ImuStream) -> tuple[ImuStream, int]:
     if differs.any():
         row = int(np.argmax(differs)) + 1
         raise StreamError(
-            stream.source, "two different samples at one time", f"row {row + 2}", "Remove one of the two rows"
+            stream.source,
+            tr("two different samples at one time"),
+            tr("row {value}", value=row + 2),
+            tr("Remove one of the two rows"),
         )
     keep = np.concatenate([[True], ~same_time])
     kept = ImuStream(stream.segment, stream.time_s[keep], stream.acc_m_s2[keep], stream.gyr_rad_s[keep], stream.source)
@@ -129,20 +144,27 @@ def check_units(stream: ImuStream) -> None:
     gravity = float(np.percentile(np.linalg.norm(stream.acc_m_s2, axis=1), 30))
     if not 6.5 < gravity < 13.0:
         guess = {0.6 < gravity < 1.4: '"g"', 600 < gravity < 1400: "cm/s²"}.get(True, "")
-        seems = f", it seems to be in {guess}" if guess else ""
+        seems = tr(", it seems to be in {guess}", guess=guess) if guess else ""
         raise StreamError(
             stream.source,
-            f"at rest the sensor reads {gravity:.3g} where 9.81 m/s² is expected{seems}",
-            "columns acc_x, acc_y, acc_z",
-            'Say "units": {"acc": "g"} in capture.json, or export in m/s²',
+            tr(
+                "at rest the sensor reads {gravity:.3g} where 9.81 m/s² is expected{seems}",
+                gravity=gravity,
+                seems=seems,
+            ),
+            tr("columns acc_x, acc_y, acc_z"),
+            tr('Say "units": {"acc": "g"} in capture.json, or export in m/s²'),
         )
     fastest = float(np.abs(stream.gyr_rad_s).max())
     if fastest > 90.0:
         raise StreamError(
             stream.source,
-            f"the sensor turns at up to {fastest:.0f} rad/s, more than any swing; it seems to be in deg/s",
-            "columns gyr_x, gyr_y, gyr_z",
-            'Say "units": {"gyr": "deg/s"} in capture.json, or export in rad/s',
+            tr(
+                "the sensor turns at up to {fastest:.0f} rad/s, more than any swing; it seems to be in deg/s",
+                fastest=fastest,
+            ),
+            tr("columns gyr_x, gyr_y, gyr_z"),
+            tr('Say "units": {"gyr": "deg/s"} in capture.json, or export in rad/s'),
         )
 
 

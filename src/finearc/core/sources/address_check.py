@@ -14,6 +14,7 @@ from finearc.core.kinematics.wrist import wrist_angles
 from finearc.core.metrics.registry import LEAD_WRIST_DEVIATION, LEAD_WRIST_EXTENSION
 from finearc.core.metrics.words import change_in_words
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 GRIP_RAD = np.deg2rad(11.0)
 """A wrist that differs at address by more than this is asked about (house value)."""
@@ -21,8 +22,8 @@ TWIST_LIMIT_RAD = np.deg2rad(14.0)
 """Twist about the hand's long axis that no wrist makes: three times the anatomical 5° (house value)."""
 GRAVITY_M_S2 = 0.5
 """How differently a sensor may read gravity at rest (house value)."""
-MOVED = "The sensor may have moved: calibrate again. Until then this swing's angles are not judged."
-GRAVITY_OFF = "A sensor reads gravity differently than at calibration: check its fit, then calibrate again."
+MOVED = mark("The sensor may have moved: calibrate again. Until then this swing's angles are not judged.")
+GRAVITY_OFF = mark("A sensor reads gravity differently than at calibration: check its fit, then calibrate again.")
 
 
 @dataclass(frozen=True)
@@ -39,7 +40,7 @@ class GripChange:
 
     def question(self, *, plain: bool = True) -> str:
         """What is asked, once."""
-        return f"{self.in_words(plain=plain)} at address than before: the grip, or the sensor?"
+        return tr("{in_words} at address than before: the grip, or the sensor?", in_words=self.in_words(plain=plain))
 
 
 @dataclass(frozen=True)
@@ -75,11 +76,11 @@ class Addresses:
         """Compare one more address; once a sensor moved, everything until the next calibration is barred."""
         extension, deviation, twist = (float(v) for v in wrist_angles(address.r_forearm_from_hand))
         if max(abs(twist), abs(address.twist_off_rad)) > TWIST_LIMIT_RAD:
-            self.moved = MOVED
+            self.moved = tr(MOVED)
         if self.gravity_m_s2 is None:
             self.gravity_m_s2 = address.gravity_m_s2
         elif any(abs(g - g0) > GRAVITY_M_S2 for g, g0 in zip(address.gravity_m_s2, self.gravity_m_s2, strict=True)):
-            self.moved = self.moved or GRAVITY_OFF
+            self.moved = self.moved or tr(GRAVITY_OFF)
         if self.moved:
             return Told(moved=True, warning=self.moved)
         return self._grip(extension, deviation)

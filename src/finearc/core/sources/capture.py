@@ -30,9 +30,12 @@ from finearc.core.sources.inertial import INERTIAL, InertialMotion
 from finearc.core.sources.kind import Kind, Motions, Setting, States, Window, prepare_all
 from finearc.core.sources.reading import SwingReading, read_swing
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 Told = Callable[[int, int], None]
-LOOKS_AWAY = "The player seems to look {:.0f}° away from the ball: check the directions of ball and target in bay_axes."
+LOOKS_AWAY = mark(
+    "The player seems to look {:.0f}° away from the ball: check the directions of ball and target in bay_axes."
+)
 LOOKS_AWAY_RAD = np.deg2rad(50.0)
 """No player stands this far from square (house value)."""
 MIN_STILL_S = 0.4
@@ -219,8 +222,14 @@ def _spans(capture: Capture, motions: Motions) -> tuple[Window, ...]:
     for start, end in spans:
         if start >= end or end <= first or start >= last:
             raise CalibrationRefused(
-                f"the window {start:.2f} to {end:.2f} s lies outside the recording ({first:.2f} to {last:.2f} s)",
-                'Correct "swings" in capture.json, or leave it out',
+                tr(
+                    "the window {start:.2f} to {end:.2f} s lies outside the recording ({first:.2f} to {last:.2f} s)",
+                    start=start,
+                    end=end,
+                    first=first,
+                    last=last,
+                ),
+                tr('Correct "swings" in capture.json, or leave it out'),
                 "swing",
             )
     return tuple((float(a), float(b)) for a, b in spans)
@@ -255,7 +264,7 @@ def find_spans(capture: Capture, motions: Motions, after_s: float) -> Sequence[W
             if found:
                 return found
     if capture.swings_expected:
-        raise error if error is not None else NoSwingFound(0.0, 400.0, "known part of the body")
+        raise error if error is not None else NoSwingFound(0.0, 400.0, tr("known part of the body"))
     return []
 
 
@@ -297,7 +306,7 @@ def _facing(swings: Sequence[SwingReading]) -> list[str]:
         for value in swing.measured:
             if value.metric is m.PELVIS_TURN and value.moment.key == Checkpoint.ADDRESS and not value.not_judged_reason:
                 away = abs((value.value + np.pi) % (2 * np.pi) - np.pi)
-                return [LOOKS_AWAY.format(np.rad2deg(away))] if away > LOOKS_AWAY_RAD else []
+                return [tr(LOOKS_AWAY).format(np.rad2deg(away))] if away > LOOKS_AWAY_RAD else []
     return []
 
 

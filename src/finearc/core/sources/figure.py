@@ -22,13 +22,14 @@ from finearc.core.sources.inertial_view import InertialView
 from finearc.core.sources.optical_view import OpticalView
 from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 DEFAULT_HEIGHT_M = 1.78
 """Of a player whose height is not noted (house value); places of joints on the trunk are house values too."""
-ORIENTED_ONLY = (
+ORIENTED_ONLY = mark(
     "Sensors know directions, not places: drawn on one spot, with default limb lengths for {:.2f} m of height."
 )
-FACING = "The arm is drawn straight, its heading taken from the address."
+FACING = mark("The arm is drawn straight, its heading taken from the address.")
 
 
 class Part(StrEnum):
@@ -115,7 +116,11 @@ def placed_figure(time_s: Array, pose: BodyPose, address: slice, height: float =
         drawing.put("lead_foot_edge", np.array([0.0, edge, 0.0]))
     _fill(drawing, frames)
     missing = [p for p in Part if p not in drawing.measured]
-    note = "" if not missing else f"Parts without markers are faint, with lengths for {height:.2f} m of height."
+    note = (
+        ""
+        if not missing
+        else tr("Parts without markers are faint, with lengths for {height:.2f} m of height.", height=height)
+    )
     return Figure(time_s, drawing.points, frozenset(drawing.measured), True, note)
 
 
@@ -165,7 +170,7 @@ def oriented_figure(time_s: Array, frames: Mapping[str, Array], height: float = 
         drawing.measured.add(Part.LEAD_HAND)
     _fill(drawing, frames)
     facing = f" {FACING}" if "lead_forearm" in frames else ""
-    note = ORIENTED_ONLY.format(height) + facing
+    note = tr(ORIENTED_ONLY).format(height) + facing
     return Figure(time_s, drawing.points, frozenset(drawing.measured), False, note)
 
 

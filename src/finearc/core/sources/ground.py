@@ -24,10 +24,11 @@ from finearc.core.sources.inertial import INERTIAL, InertialMotion
 from finearc.core.sources.kind import Columns, Kind, Motion, Motions, Packed, Setting, States, View, Window
 from finearc.core.sources.markers import MARKERS, OpticalMotion
 from finearc.core.sources.pieces import joined, pieces_of
+from finearc.wording import mark, tr
 
 ZERO_S = 20.0
 """Of a mat that goes on recording, so much of its beginning is kept: it lies empty there (house value)."""
-NOT_THEN = "the ground was not recorded during this swing"
+NOT_THEN = mark("the ground was not recorded during this swing")
 
 
 @dataclass(frozen=True)
@@ -63,7 +64,7 @@ class Ground(Motion):
         return view_swing(self.ground, span, split_m)
 
     def lacking(self, view: View | None) -> dict[Metric, str]:
-        return dict.fromkeys(GROUND, NOT_THEN) if view is None else view.lacking()
+        return dict.fromkeys(GROUND, tr(NOT_THEN)) if view is None else view.lacking()
 
 
 class Mat(Kind):
@@ -133,7 +134,7 @@ class Plates(Kind):
     and moment of each plate, ``f0x`` … ``m1z``."""
 
     key = "plates"
-    called = "pair of force plates"
+    called = mark("pair of force plates")
     order = 40
     measures = GROUND
 
@@ -197,7 +198,7 @@ def on_one_clock(motions: Motions, impacts_of: Callable[[Motions], Sequence[floa
         return motions
     offset = find_offset(mat.ground, _sensors(motions), [] if by_hand else impacts_of(others))
     if offset is None:
-        return motions.without(MAT, NOT_SET)
+        return motions.without(MAT, tr(NOT_SET))
     return motions.including(MAT, Ground(on_clock(mat.ground, offset), offset))
 
 

@@ -23,6 +23,7 @@ from finearc.core.pressure.still import ADDRESS_S, GroundMotion, stillness
 from finearc.core.signals.filters import low_pass
 from finearc.core.sources.kind import View
 from finearc.core.typing import Array, Mask
+from finearc.wording import mark, tr
 
 BALANCE_HZ = 5.0
 """Cut-off for standing still, as in Prieto et al. 1996 (from memory)."""
@@ -30,10 +31,12 @@ PUSH = 0.08
 """A push that shows: the vertical force exceeds the weight by this share of it (house value)."""
 PUSH_SD_S = 0.06
 """How far the vertical peak may lie from impact: some hundredths of a second before it (common practice)."""
-NO_PUSH = "no push on the ground stands out, so impact cannot be told from the mat"
-NO_CLUB = "a mat alone does not see the club: add a hand or club sensor, or markers"
-OFF = "The {} foot stands partly off the mat: heel to toe and shares are not judged."
-CROSSES = "A foot stands across the line between the feet: shares are uncertain. Correct the feet, or stand again."
+NO_PUSH = mark("no push on the ground stands out, so impact cannot be told from the mat")
+NO_CLUB = mark("a mat alone does not see the club: add a hand or club sensor, or markers")
+OFF = mark("The {} foot stands partly off the mat: heel to toe and shares are not judged.")
+CROSSES = mark(
+    "A foot stands across the line between the feet: shares are uncertain. Correct the feet, or stand again."
+)
 CORRIDOR_M, CROSSING_SHARE = 0.02, 0.06
 """More than this share of the weight within so far of the line and a foot is on it (house values)."""
 SHARE_SD, HEEL_TOE_SD, STANCE_SD = 0.0025, 0.02, 0.012
@@ -79,7 +82,7 @@ class GroundView(View):
         if both is None:
             return ""
         off = [name for name, foot in zip(("lead", "trail"), both, strict=True) if foot.partly_off]
-        return OFF.format(" and the ".join(off)) if off else ""
+        return OFF.format(tr(" and the ").join(off)) if off else ""
 
     def traces(self, address: slice, events: Mapping[Checkpoint, Event]) -> list[tuple[Source, Trace]]:
         out = [*self._forces(), *self._places(address)]
@@ -196,7 +199,7 @@ class GroundView(View):
             return reasons
         shares = (m.LEAD_SHARE, m.STANCE_POSITION, m.LEAD_FORCE, m.TRAIL_FORCE, m.PEAK_TRAIL_SHARE, m.PEAK_LEAD_SHARE)
         foot = (m.TRAIL_HEEL_TOE, m.TRAIL_FOOT_EDGE) if self.feet.trail is None else (m.LEAD_HEEL_TOE,)
-        return dict.fromkeys((*shares, *foot), ONE_FOOT) | reasons
+        return dict.fromkeys((*shares, *foot), tr(ONE_FOOT)) | reasons
 
 
 def view_swing(ground: GroundMotion, span: tuple[float, float], split_m: float | None = None) -> GroundView | None:
@@ -234,14 +237,14 @@ def _view(ground: GroundMotion, window: slice, loads: Loads, feet: Feet | None) 
         middle = float(loads.time_s[(still.start + still.stop) // 2])
         found.events[Checkpoint.ADDRESS] = event(middle, 0.07, "ground-stillness")
     else:
-        found.absent[Checkpoint.ADDRESS] = "the pressure never came to rest before the swing"
+        found.absent[Checkpoint.ADDRESS] = tr("the pressure never came to rest before the swing")
     rows = address if still is not None else slice(0, max(3, len(loads.time_s) // 10))
     weight = float(np.median(loads.total_n[rows]))
     _impact(found, loads, weight, address.stop)
-    found.absent[Checkpoint.TOP] = NO_CLUB
+    found.absent[Checkpoint.TOP] = tr(NO_CLUB)
     warnings = []
     if feet is not None and feet.both is None:
-        warnings.append(ONE_FOOT)
+        warnings.append(tr(ONE_FOOT))
     share_sd = SHARE_SD
     offset_sd = 0.0
     if isinstance(ground, MatMotion):
@@ -264,7 +267,7 @@ def _view(ground: GroundMotion, window: slice, loads: Loads, feet: Feet | None) 
     if view.not_judged_reason:
         view.warnings.append(view.not_judged_reason)
     if isinstance(ground, MatMotion) and feet is not None and feet.both is not None and _crosses(ground, window, view):
-        view.warnings.append(CROSSES)
+        view.warnings.append(tr(CROSSES))
     return view
 
 
@@ -284,10 +287,10 @@ def _impact(found: Found, loads: Loads, weight_n: float, after: int) -> None:
     """Impact from the largest vertical force once the trail foot has carried most."""
     total = loads.total_n
     if len(total) - after < 10 or weight_n <= 0:
-        found.absent[Checkpoint.IMPACT] = NO_PUSH
+        found.absent[Checkpoint.IMPACT] = tr(NO_PUSH)
         return
     peak = after + int(np.argmax(total[after:]))
     if total[peak] < (1.0 + PUSH) * weight_n or not loads.valid[peak]:
-        found.absent[Checkpoint.IMPACT] = NO_PUSH
+        found.absent[Checkpoint.IMPACT] = tr(NO_PUSH)
         return
     found.events[Checkpoint.IMPACT] = event(float(loads.time_s[peak]), PUSH_SD_S, "vertical-force-peak")

@@ -31,18 +31,19 @@ from finearc.core.sources.inertial_view import InertialView, SessionState, view_
 from finearc.core.sources.kind import Columns, Kind, Motion, Motions, Packed, Setting, States, View, Window
 from finearc.core.sources.pieces import joined
 from finearc.core.sources.putt_view import view_putt
+from finearc.wording import mark, tr
 
 WRIST_PAIR = (Segment.LEAD_FOREARM, Segment.LEAD_HAND)
 TRAIL_PAIR = (Segment.TRAIL_FOREARM, Segment.TRAIL_HAND)
 TRUNK = (Segment.PELVIS, Segment.THORAX)
 AXES = ("acc_x", "acc_y", "acc_z", "gyr_x", "gyr_y", "gyr_z")
-MIXED = (
+MIXED = mark(
     "The poses were held again between swings: all values rest on the mean of both calibrations. Values against "
     "address hold on either side; absolute ones only where no sensor was moved."
 )
-NO_BOW = "needs the bow pose: without it forward and side bend cannot be told apart"
-NOT_LIFTED = "needs the lifted pose: elbow up in front, forearm pointing up"
-NOT_SQUARE = "needs the square upright pose: the body sensors are not calibrated"
+NO_BOW = mark("needs the bow pose: without it forward and side bend cannot be told apart")
+NOT_LIFTED = mark("needs the lifted pose: elbow up in front, forearm pointing up")
+NOT_SQUARE = mark("needs the square upright pose: the body sensors are not calibrated")
 BENDS = (m.PELVIS_FORWARD_BEND, m.PELVIS_SIDE_BEND, m.THORAX_FORWARD_BEND, m.THORAX_SIDE_BEND)
 TURNS = (m.PELVIS_TURN, m.THORAX_TURN, m.PELVIS_FORWARD_BEND, m.THORAX_FORWARD_BEND, m.SEPARATION)
 
@@ -107,11 +108,11 @@ class InertialMotion(Motion):
         calibrated = (self.sensors.body, self.sensors.upper_arm_seat)
         told = tuple(c.sentence for c in calibrated if c is not None)
         unused = [
-            f"The {name} is not used: {why}."
-            for name, why in (("upper-arm sensor", self.unlifted), ("trail wrist's pair", self.trail_unused))
+            tr("The {name} is not used: {why}.", name=name, why=why)
+            for name, why in ((tr("upper-arm sensor"), self.unlifted), (tr("trail wrist's pair"), self.trail_unused))
             if why
         ]
-        return (*told, *unused, *((MIXED,) if self.mixed else ()))
+        return (*told, *unused, *((tr(MIXED),) if self.mixed else ()))
 
     def view(self, span: Window, states: States, split_m: float | None) -> InertialView | None:
         time_s = self.sensors.main.time_s
@@ -139,8 +140,8 @@ class InertialMotion(Motion):
         if view is not None:
             why |= view.lacking()
         if body is None:
-            return why | (dict.fromkeys(TURNS, NOT_SQUARE) if self.sensors.trunk else {})
-        return why if body.has_bow else why | dict.fromkeys(BENDS, NO_BOW)
+            return why | (dict.fromkeys(TURNS, tr(NOT_SQUARE)) if self.sensors.trunk else {})
+        return why if body.has_bow else why | dict.fromkeys(BENDS, tr(NO_BOW))
 
 
 class Inertial(Kind):
@@ -193,7 +194,7 @@ class Inertial(Kind):
         upper = motions.get(Segment.LEAD_UPPER_ARM)
         seat, unlifted = left.upper_arm if isinstance(left, InertialLeft) else None, ""
         if upper is not None and isinstance(left, InertialLeft):
-            unlifted = "" if seat is not None else NOT_LIFTED
+            unlifted = "" if seat is not None else tr(NOT_LIFTED)
         elif upper is not None:
             seat, unlifted = _seat_of(upper, forearm, calibration, setting)
         trail, trail_unused = _trail(motions, setting, left)
@@ -260,7 +261,7 @@ def _trail(
         return None, ""
     if isinstance(left, InertialLeft):
         found = left.trail
-        why = "" if found is not None else "it was not calibrated"
+        why = "" if found is not None else tr("it was not calibrated")
     else:
         try:
             found, why = _in_its_piece(_calibrate(setting, forearm, hand), forearm, hand), ""
@@ -285,9 +286,9 @@ def _seat_of(
 ) -> tuple[UpperArmCalibration | None, str]:
     """The upper arm's calibration, or None and why: the wrist is measured all the same."""
     if forearm is None or wrist is None:
-        return None, "it needs the wrist pair, calibrated"
+        return None, tr("it needs the wrist pair, calibrated")
     if setting.lifted is None or wrist.level is None:
-        return None, NOT_LIFTED
+        return None, tr(NOT_LIFTED)
     try:
         return calibrate_upper_arm(upper, forearm, wrist, wrist.level, setting.lifted), ""
     except CalibrationRefused as refused:

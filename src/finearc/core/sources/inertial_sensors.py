@@ -13,6 +13,7 @@ from finearc.core.events.swings import rates_in_up
 from finearc.core.events.turning import Turning
 from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import Segment
+from finearc.wording import tr
 
 
 @dataclass(frozen=True)
@@ -43,14 +44,14 @@ class InertialSensors:
     @property
     def main_name(self) -> str:
         if self.hand is not None:
-            return "hand"
+            return tr("hand")
         if self.club is not None:
-            return "club"
+            return tr("club")
         if self.putter is not None:
-            return "putter"
+            return tr("putter")
         if self.trail is not None:
-            return "hand"
-        return "upper body" if Segment.THORAX in self.trunk else "pelvis"
+            return tr("hand")
+        return tr("upper body") if Segment.THORAX in self.trunk else tr("pelvis")
 
     @property
     def feels_strike(self) -> bool:

@@ -18,6 +18,7 @@ from finearc.core.orientation.fusion import SensorMotion
 from finearc.core.signals.streams import Segment
 from finearc.core.sources.inertial_sensors import InertialSensors
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 CLIP_SD_RAD = np.deg2rad(1.2)
 SENSOR_SD_RAD = np.deg2rad(0.5)
@@ -27,7 +28,7 @@ BODY_SD_RAD = np.deg2rad(0.7)
 ARM_SD_RAD = np.deg2rad(1.5)
 """What an upper-arm sensor is off by within a swing (measured on the golfer model)."""
 SATURATED_SD_RAD = np.deg2rad(3.0)
-STALE = "absolute turn needs a fresh square upright: stand square again"
+STALE = mark("absolute turn needs a fresh square upright: stand square again")
 
 
 def shaft_elevation(club: SensorMotion, window: slice) -> Array:
@@ -109,7 +110,7 @@ def trunk_traces(sources: InertialSensors, window: slice, time_s: Array, address
         r = seat.r_bay_from_segment(matrices_from_quaternions(motion.q_up_from_sensor[window]), at_s)
         psi, phi, theta = turn_side_forward(r)
         turns[segment] = psi
-        not_judged_reason = STALE if stale else ""
+        not_judged_reason = tr(STALE) if stale else ""
         out.append(Trace(turn, psi, BODY_SD_RAD, common_sd=square_sd, not_judged_reason=not_judged_reason))
         if body.has_bow:
             out.append(Trace(forward, theta, BODY_SD_RAD, common_sd=body.bend_sd_rad))
@@ -123,7 +124,7 @@ def trunk_traces(sources: InertialSensors, window: slice, time_s: Array, address
                 apart,
                 BODY_SD_RAD * 1.4,
                 common_sd=square_sd * 1.4,
-                not_judged_reason=STALE if stale else "",
+                not_judged_reason=tr(STALE) if stale else "",
             )
         )
     return [(Source.BODY, t) for t in out]
@@ -140,7 +141,7 @@ def _head_turn(
     piece = motion.piece[window]
     known = piece[(address.start + address.stop) // 2] if address.stop else piece[0]
     turn = np.where((piece == known) & (piece >= 0), turn_side_forward(r)[0], np.nan)
-    reason = STALE if body.is_stale(at_s) else ""
+    reason = tr(STALE) if body.is_stale(at_s) else ""
     return [Trace(m.HEAD_TURN, turn, BODY_SD_RAD, common_sd=body.square_sd_rad(at_s), not_judged_reason=reason)]
 
 

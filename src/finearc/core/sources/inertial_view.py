@@ -24,13 +24,14 @@ from finearc.core.sources.inertial_sensors import InertialSensors
 from finearc.core.sources.inertial_traces import arm_traces, saturated, shaft_elevation, trunk_traces
 from finearc.core.sources.kind import View
 from finearc.core.typing import Array, Mask
+from finearc.wording import mark, tr
 
 BODY_TOP_SD_S = 0.045
 """How far the upper body's reversal may lie from the club's (house value)."""
-SATURATED = "A gyroscope went past its range in this swing: its values are less certain."
-GAP = "the recording has a gap longer than 50 ms there"
+SATURATED = mark("A gyroscope went past its range in this swing: its values are less certain.")
+GAP = mark("the recording has a gap longer than 50 ms there")
 HAND_RETURN = "hand-return"
-NO_STRIKE_FELT = "body sensors do not feel the strike: add a hand or club sensor, or markers"
+NO_STRIKE_FELT = mark("body sensors do not feel the strike: add a hand or club sensor, or markers")
 
 
 POSE_HALF_S, AFTER_ADDRESS_S, STILL_WITHIN_S = 0.9, 0.2, 60.0
@@ -147,7 +148,7 @@ def view_swing(sources: InertialSensors, span: tuple[float, float], state: Sessi
     if frames is not None:
         check_address(view, frames, address, state)
     if saturated(sources, span[0], span[1]):
-        view.warnings.append(SATURATED)
+        view.warnings.append(tr(SATURATED))
     return view
 
 
@@ -168,9 +169,9 @@ def drop_unseen(found: cp.Found, view: InertialView) -> None:
         k = int(np.clip(np.searchsorted(view.time_s, found.events[name].time_s), 0, len(view.valid) - 1))
         if not view.valid[k]:
             del found.events[name]
-            found.absent[name] = GAP
+            found.absent[name] = tr(GAP)
     for name in found.absent:
-        found.absent[name] = GAP
+        found.absent[name] = tr(GAP)
 
 
 def _signals(sources: InertialSensors, window: slice, time_s: Array) -> cp.SwingSignals:
@@ -197,7 +198,7 @@ def _find_frame_events(s: cp.SwingSignals, speed: Array, found: cp.Found) -> sli
         found.events[Checkpoint.TOP] = top
         takeaway, moved_at = cp.find_takeaway(s.time_s, speed, top.time_s, name)
         if takeaway is None:
-            found.absent[Checkpoint.TAKEAWAY] = "the recording starts after the swing began"
+            found.absent[Checkpoint.TAKEAWAY] = tr("the recording starts after the swing began")
         else:
             found.events[Checkpoint.TAKEAWAY] = takeaway
             still = np.maximum(s.hand_speed, speed)
@@ -211,13 +212,13 @@ def _find_frame_events(s: cp.SwingSignals, speed: Array, found: cp.Found) -> sli
     if s.has_strike:
         found.events[Checkpoint.IMPACT] = impact
     else:
-        found.absent[Checkpoint.IMPACT] = NO_STRIKE_FELT
+        found.absent[Checkpoint.IMPACT] = tr(NO_STRIKE_FELT)
         for name in LEVELS:
-            found.absent[name] = "needs a forearm, hand or club sensor, or markers"
+            found.absent[name] = tr("needs a forearm, hand or club sensor, or markers")
     found.events[Checkpoint.FINISH] = cp.find_finish(s.time_s, s.hand_speed, impact.time_s)
     for name in (Checkpoint.TOP, Checkpoint.TAKEAWAY, Checkpoint.ADDRESS):
         if name not in found.events:
-            found.absent.setdefault(name, "the checkpoint before it was not found")
+            found.absent.setdefault(name, tr("the checkpoint before it was not found"))
     return address
 
 
@@ -311,7 +312,7 @@ def _find_levels(
         cp.levels(found, time_s, arm, cp.ARM_SD_RAD, "forearm-level", arm=True)
     else:
         for name in (Checkpoint.ARM_LEVEL_BACK, Checkpoint.ARM_LEVEL_DOWN):
-            found.absent[name] = "needs a calibrated forearm sensor"
+            found.absent[name] = tr("needs a calibrated forearm sensor")
     if sources.club is not None:
         cp.levels(found, time_s, shaft_elevation(sources.club, window), cp.CLIP_SD_RAD, "club-level", arm=False)
     elif frames is not None and address.stop:

@@ -28,6 +28,7 @@ from finearc.core.metrics.trace import Trace
 from finearc.core.putting.setup import PutterSetup
 from finearc.core.sources.address_check import GripChange
 from finearc.core.typing import Array, Mask
+from finearc.wording import tr
 
 Window = tuple[float, float]
 PoseWindows = Sequence[PoseWindow] | FunctionalWindows | None
@@ -257,7 +258,9 @@ class Motions:
     @property
     def notes(self) -> tuple[str, ...]:
         """What a person should know about the sources, without doubting them."""
-        unused = [f"The {kind.called} is not used: {why}" for kind, why in self.unused.items()]
+        unused = [
+            tr("The {called} is not used: {why}", called=kind.called, why=why) for kind, why in self.unused.items()
+        ]
         return (*(note for motion in self for note in motion.notes), *unused)
 
     @property

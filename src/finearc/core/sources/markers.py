@@ -22,6 +22,7 @@ from finearc.core.sources.kind import Columns, Kind, Motion, Motions, Packed, Se
 from finearc.core.sources.optical_view import OpticalView, turning_of, view_swing
 from finearc.core.sources.pieces import joined, pieces_of
 from finearc.core.sources.putt_optical import view_putt
+from finearc.wording import mark
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,7 @@ class Markers(Kind):
     """Streams: a ``MarkerStream``. Its columns are ``time_s``, then x, y, z of each label, ``p0`` …"""
 
     key = "markers"
-    called = "marker capture"
+    called = mark("marker capture")
     order = 20
 
     def pack(self, stream: MarkerStream) -> Packed:

@@ -23,6 +23,7 @@ from finearc.core.metrics.trace import Trace
 from finearc.core.signals.filters import low_pass
 from finearc.core.sources.kind import View
 from finearc.core.typing import Array, Mask
+from finearc.wording import mark, tr
 
 SEARCH_HZ = 12.0
 CLUB_TURN_HZ = 30.0
@@ -44,8 +45,8 @@ SEARCHED = (
     ("club", M.CLUB_GRIP, M.CLUB_SHAFT, 1.0),
     ("club", M.CLUB_GRIP, M.CLUB_HEEL, 1.0),
     ("forearm", M.LEAD_ELBOW_LATERAL, M.LEAD_WRIST_THUMB, 0.8),
-    ("upper body", M.TRAIL_ACROMION, M.LEAD_ACROMION, 0.5),
-    ("upper body", M.C7, M.NOTCH, 0.5),
+    (mark("upper body"), M.TRAIL_ACROMION, M.LEAD_ACROMION, 0.5),
+    (mark("upper body"), M.C7, M.NOTCH, 0.5),
     ("pelvis", M.TRAIL_ASIS, M.LEAD_ASIS, 0.4),
 )
 """Lines whose turning shows a swing, best first: name, from, to, least speed against a hand's."""
@@ -120,7 +121,7 @@ class OpticalView(View):
 
     def lacking(self) -> dict[Metric, str]:
         reasons = {metric: self.motion.lacking(needed) for metric, needed in NEEDED.items()}
-        return {metric: f"needs markers: {why}" for metric, why in reasons.items() if why}
+        return {metric: tr("needs markers: {why}", why=why) for metric, why in reasons.items() if why}
 
 
 def _window(motion: MarkerMotion, span: tuple[float, float]) -> slice:
@@ -183,7 +184,7 @@ def _frame_events(motion: MarkerMotion, window: slice, turning: Turning, found: 
         found.events[Checkpoint.TOP] = event(top.time_s, sd, top.method)
         takeaway, moved_at = cp.find_takeaway(time_s, speed, top.time_s, name)
         if takeaway is None:
-            found.absent[Checkpoint.TAKEAWAY] = "the recording starts after the swing began"
+            found.absent[Checkpoint.TAKEAWAY] = tr("the recording starts after the swing began")
         else:
             found.events[Checkpoint.TAKEAWAY] = takeaway
             start, address, why = cp.find_address(time_s, speed, moved_at)
@@ -193,7 +194,9 @@ def _frame_events(motion: MarkerMotion, window: slice, turning: Turning, found: 
                 found.events[Checkpoint.ADDRESS] = start
     impact = _impact(motion, window, address, fastest)
     if impact is None:
-        found.absent[Checkpoint.IMPACT] = "needs markers on the club head or on both wrists, seen through the strike"
+        found.absent[Checkpoint.IMPACT] = tr(
+            "needs markers on the club head or on both wrists, seen through the strike"
+        )
     else:
         found.events[Checkpoint.IMPACT] = impact
         again, _ = cp.find_top(time_s, turned, impact.time_s, name)  # the plane it is reckoned in ends at impact itself
@@ -202,7 +205,7 @@ def _frame_events(motion: MarkerMotion, window: slice, turning: Turning, found: 
     found.events[Checkpoint.FINISH] = cp.find_finish(time_s, speed, impact.time_s if impact else fastest)
     for missing in (Checkpoint.TOP, Checkpoint.TAKEAWAY, Checkpoint.ADDRESS):
         if missing not in found.events:
-            found.absent.setdefault(missing, "the checkpoint before it was not found")
+            found.absent.setdefault(missing, tr("the checkpoint before it was not found"))
     return address
 
 
@@ -292,6 +295,6 @@ def _levels(pose: BodyPose, time_s: Array, found: cp.Found) -> None:
             elevation = np.arcsin(np.clip(np.nan_to_num(up, nan=0.0), -1.0, 1.0))
             cp.levels(found, time_s, elevation, sd, f"marker-{what}-level", arm=what == "arm")
         else:
-            needs = "markers on the lead elbow and wrist" if what == "arm" else "markers on the club"
+            needs = tr("markers on the lead elbow and wrist") if what == "arm" else tr("markers on the club")
             for name in LEVEL_EVENTS[what]:
-                found.absent[name] = f"needs {needs}"
+                found.absent[name] = tr("needs {needs}", needs=needs)

@@ -24,6 +24,7 @@ from finearc.core.putting.stroke import head_stroke
 from finearc.core.sources.optical_view import OpticalView
 from finearc.core.sources.putt_track import PLACES, Exactness, TrackReading, set_pivot
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 HEAD = (M.CLUB_HEEL, M.CLUB_TOE)
 BODY = {
@@ -43,10 +44,10 @@ FACE_SD_RAD, PATH_SD_RAD, LEAN_SD_RAD = (np.deg2rad(v) for v in (0.35, 0.5, 0.1)
 KEEPS_M, MOST_BENT = 0.015, 0.2
 """Grip end and sweet spot stay so far apart as they were; where in more frames than this share they do not, a marker is
 another one."""
-EXCHANGED = "The markers of heel and toe seem exchanged: the toe is the far end from the player."
-FACE_BACK = "The marker in front of the putter's face lies behind it: where the face looks is left out."
-BENT = "The putter's markers do not keep their distances: one of them is another marker. The putter is left out."
-HIDDEN = "the putter was hidden at address"
+EXCHANGED = mark("The markers of heel and toe seem exchanged: the toe is the far end from the player.")
+FACE_BACK = mark("The marker in front of the putter's face lies behind it: where the face looks is left out.")
+BENT = mark("The putter's markers do not keep their distances: one of them is another marker. The putter is left out.")
+HIDDEN = mark("the putter was hidden at address")
 
 
 @dataclass
@@ -125,7 +126,7 @@ def _track(view: OpticalPuttView) -> None:
     needed = (M.CLUB_GRIP, *HEAD)
     lacking = motion.lacking(needed)
     if lacking:
-        why = f"needs markers: {lacking}"
+        why = tr("needs markers: {lacking}", lacking=lacking)
         view.why |= dict.fromkeys((*PLACES, pm.PUTTER_LOFT_CHANGE), why)
         view.why |= dict.fromkeys((pm.PUTTER_FACE, pm.PUTTER_PATH), why)
         return
@@ -134,7 +135,7 @@ def _track(view: OpticalPuttView) -> None:
     length = np.linalg.norm(head - grip, axis=1)
     bent = np.abs(length - np.nanmedian(length)) > KEEPS_M
     if np.mean(bent) > MOST_BENT:
-        view.warnings.append(BENT)
+        view.warnings.append(tr(BENT))
         return
     head, grip = (np.where(bent[:, None], np.nan, p) for p in (head, grip))
     seen = np.isfinite(head).all(axis=1)
@@ -146,7 +147,7 @@ def _track(view: OpticalPuttView) -> None:
     if not view.address.stop:
         return
     if not all(np.isfinite(p[view.address]).all(axis=1).any() for p in (head, grip)):
-        view.why |= dict.fromkeys((*PLACES, pm.PUTTER_LOFT_CHANGE), HIDDEN)
+        view.why |= dict.fromkeys((*PLACES, pm.PUTTER_LOFT_CHANGE), tr(HIDDEN))
         return
     view.track = PutterTrack(
         time_s, smoothed(grip, time_s), smoothed(head, time_s), _face(view, heel, toe, head), view.address
@@ -157,15 +158,15 @@ def _face(view: OpticalPuttView, heel: Array, toe: Array, head: Array) -> Array 
     """Normal of the face (n, 3): the point before it less the middle of the head, square to heel and toe."""
     across = toe - heel
     if float(np.nanmedian(across[view.address, 0])) < 0.0:
-        view.warnings.append(EXCHANGED)
+        view.warnings.append(tr(EXCHANGED))
     if not view.motion.has(M.CLUB_FACE):
-        view.why[pm.PUTTER_FACE] = f"needs markers: {view.motion.lacking((M.CLUB_FACE,))}"
+        view.why[pm.PUTTER_FACE] = tr("needs markers: {lacking}", lacking=view.motion.lacking((M.CLUB_FACE,)))
         return None
     across = across / np.linalg.norm(across, axis=1, keepdims=True)
     ahead = view.motion.raw(M.CLUB_FACE, view.window) - head
     face = ahead - np.sum(ahead * across, axis=1, keepdims=True) * across
     if float(np.nanmedian(face[view.address, 1])) < 0.0:
-        view.warnings.append(FACE_BACK)
-        view.why[pm.PUTTER_FACE] = "the marker in front of the face lies behind it"
+        view.warnings.append(tr(FACE_BACK))
+        view.why[pm.PUTTER_FACE] = tr("the marker in front of the face lies behind it")
         return None
     return np.asarray(face / np.linalg.norm(face, axis=1, keepdims=True))

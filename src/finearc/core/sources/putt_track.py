@@ -14,6 +14,7 @@ from finearc.core.putting.drawn import putter_courses
 from finearc.core.putting.putter import PutterTrack, Stroke, stroke_of, velocity_at_ball
 from finearc.core.putting.setup import Pivot, PutterSetup
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 POINTS = {
     pm.SWEET_SPOT_ALONG: ("head", 0),
@@ -26,13 +27,13 @@ POINTS = {
 PENDULUM = (*POINTS, pm.SWEET_SPOT_DEVIATION, pm.GRIP_END_DEVIATION, pm.PIVOT_HEIGHT)
 PLACES = (*PENDULUM, pm.HANDLE_LIFT, pm.PUTTER_ATTACK)
 """All that needs the putter's places."""
-SEEN_TOO_LITTLE = "too little of the putter was seen around the ball"
+SEEN_TOO_LITTLE = mark("too little of the putter was seen around the ball")
 SET = {
-    Pivot.STERNUM: "pivot set: the sternum",
-    Pivot.SHOULDERS: "pivot set: between the shoulders",
-    Pivot.GRIP: "pivot set: the top of the grip",
+    Pivot.STERNUM: mark("pivot set: the sternum"),
+    Pivot.SHOULDERS: mark("pivot set: between the shoulders"),
+    Pivot.GRIP: mark("pivot set: the top of the grip"),
 }
-UNUSUAL = "pivot {:.0f} cm high: sway in step with the stroke cannot be told from another height"
+UNUSUAL = mark("pivot {:.0f} cm high: sway in step with the stroke cannot be told from another height")
 
 
 def set_pivot(putter: PutterSetup, grip_m: Array) -> Array | None:
@@ -99,7 +100,7 @@ class TrackReading:
         self.stroke = stroke_of(self.track, takeaway_s, turn.time_s, impact.time_s, self.pivot_m)
         pendulum = self.stroke.pendulum
         if pendulum is None:
-            self.why |= dict.fromkeys(PENDULUM, SEEN_TOO_LITTLE)
+            self.why |= dict.fromkeys(PENDULUM, tr(SEEN_TOO_LITTLE))
             return []
         out = []
         for at, key in ((turn, Checkpoint.TRANSITION), (impact, Checkpoint.IMPACT)):
@@ -110,8 +111,8 @@ class TrackReading:
             ]
         for metric, which in ((pm.SWEET_SPOT_DEVIATION, "head"), (pm.GRIP_END_DEVIATION, "grip")):
             out.append(self.made(metric, pm.STROKE, self.stroke.deviation(which), self.exact.rms_m))
-        note = UNUSUAL.format(100.0 * pendulum.height_m) if pendulum.is_unusual else "absolute"
-        note = note if pendulum.fitted else SET[self.pivot]
+        note = tr(UNUSUAL).format(100.0 * pendulum.height_m) if pendulum.is_unusual else "absolute"
+        note = note if pendulum.fitted else tr(SET[self.pivot])
         return [*out, self.made(pm.PIVOT_HEIGHT, pm.STROKE, pendulum.height_m, self.exact.height_m, note)]
 
     def drawn(self, at_s: Array) -> dict[str, Array]:

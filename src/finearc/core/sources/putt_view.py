@@ -43,6 +43,7 @@ from finearc.core.sources.inertial_view import (
 )
 from finearc.core.sources.putt_track import PLACES, Exactness, TrackReading, set_pivot
 from finearc.core.typing import Array
+from finearc.wording import mark, tr
 
 STROKE = Moment(pm.STROKE)
 PUTT_SD_RAD = np.deg2rad(0.05)
@@ -58,13 +59,13 @@ EXACT = Exactness(
     apart_m=(0.002, 0.002, 0.002), rms_m=0.0015, rise_m=0.0015, height_m=0.02, attack_rad=float(np.deg2rad(0.7))
 )
 """Of places by a sensor on the shaft alone (measured on the golfer model)."""
-UNMEASURED = "needs the putter's length: with it, its sensor says where head and handle are"
-NEVER_STILL = "needs a finish held still for a moment: without it the sensor's places drift"
-REVERSED = "The putter's sensor sits upside down: its arrow must point to the head. Its values are left out."
-UPSIDE_DOWN = "the putter's sensor sits upside down: its arrow must point to the head"
-NO_ADDRESS = "the player never came to rest before the stroke"
+UNMEASURED = mark("needs the putter's length: with it, its sensor says where head and handle are")
+NEVER_STILL = mark("needs a finish held still for a moment: without it the sensor's places drift")
+REVERSED = mark("The putter's sensor sits upside down: its arrow must point to the head. Its values are left out.")
+UPSIDE_DOWN = mark("the putter's sensor sits upside down: its arrow must point to the head")
+NO_ADDRESS = mark("the player never came to rest before the stroke")
 ABSOLUTE = "absolute"
-NEVER = "it never began: it stayed within what it varies by at address"
+NEVER = mark("it never began: it stayed within what it varies by at address")
 
 
 @dataclass
@@ -151,7 +152,7 @@ class InertialPuttView(InertialView):
             if self._is_whole([worn.forearm, worn.hand], events):
                 out += self._of_wrist(frames, measures, covariance, events)
             else:
-                self.never |= dict.fromkeys(measures.all, GAP)
+                self.never |= dict.fromkeys(measures.all, tr(GAP))
         impact = events.get(Checkpoint.IMPACT)
         if self.turned is not None and impact is not None:
             lean = self._at(self.turned[1], impact.time_s)
@@ -213,7 +214,7 @@ class InertialPuttView(InertialView):
         reader = SwingReader(self.time_s, events, self.address, covariance, self.valid)
         reading = _WristReading(motion, measures, traces, reader, frames, float(self.time_s[at]))
         values, never = reading.values(events)
-        self.never |= dict.fromkeys(never, NEVER)
+        self.never |= dict.fromkeys(never, tr(NEVER))
         return values
 
     def _of_putter(self, putter: SensorMotion) -> tuple[Array, Array] | None:
@@ -236,11 +237,11 @@ class InertialPuttView(InertialView):
     def lacking(self) -> dict[Metric, str]:
         why: dict[Metric, str] = dict(self.never)
         if self.sources.putter is not None and self.track is None and not self.reversed:
-            why |= dict.fromkeys(PLACES, UNMEASURED if self.putter.geometry is None else NEVER_STILL)
+            why |= dict.fromkeys(PLACES, tr(UNMEASURED) if self.putter.geometry is None else tr(NEVER_STILL))
         if self.placed is not None:
             why |= self.placed.why
         if self.reversed:
-            why |= dict.fromkeys((pm.PUTTER_FACE, pm.PUTTER_LOFT_CHANGE), UPSIDE_DOWN)
+            why |= dict.fromkeys((pm.PUTTER_FACE, pm.PUTTER_LOFT_CHANGE), tr(UPSIDE_DOWN))
         return why
 
 
@@ -284,7 +285,7 @@ class _WristReading:
                 never.append(metric)
             else:
                 sd = float(np.hypot(began.sd_s, takeaway.uncertainty_s))
-                way = WAYS[name][0 if began.way > 0 else 1]
+                way = tr(WAYS[name][0 if began.way > 0 else 1])
                 out.append(self._made(metric, STROKE, began.at_s - takeaway.time_s, sd, note=way))
         if turn is not None:
             share, sd = transition_share(self.motion, takeaway.time_s, turn.time_s, impact.time_s)
@@ -344,7 +345,7 @@ def view_putt(
     if sources.putter is not None and address.stop:
         view.reversed = _points_up(sources.putter, window, address)
         if view.reversed:
-            view.warnings.append(REVERSED)
+            view.warnings.append(tr(REVERSED))
         else:
             _place(view, sources.putter)
     return view

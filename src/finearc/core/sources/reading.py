@@ -25,12 +25,13 @@ from finearc.core.metrics.trace import Trace, derivative
 from finearc.core.sources.address_check import GripChange
 from finearc.core.sources.kind import Motion, Motions, States, View, Window
 from finearc.core.typing import Array, Mask
+from finearc.wording import mark, tr
 
 Seen = list[tuple[Source, Trace]]
 ADDRESS_HALF_S = 0.1
 DISAGREE_S = 0.03
 """Sources that see impact this far apart have clocks that run apart (house value)."""
-DISAGREE = "Markers and sensors see impact {:.0f} ms apart: check offset_s in capture.json."
+DISAGREE = mark("Markers and sensors see impact {:.0f} ms apart: check offset_s in capture.json.")
 
 
 AnyView = TypeVar("AnyView", bound=View)
@@ -153,7 +154,7 @@ def _disagreement(events: Mapping[Checkpoint, Event]) -> list[str]:
     if impact is None or not impact.others:
         return []
     apart = max(abs(o.time_s - impact.time_s) - 2 * o.uncertainty_s for o in impact.others)
-    return [DISAGREE.format(1000 * apart)] if apart > DISAGREE_S else []
+    return [tr(DISAGREE).format(1000 * apart)] if apart > DISAGREE_S else []
 
 
 def _measure(view: View, found: cp.Found, reading: SwingReading, courses: dict[Metric, Course]) -> list[Measured]:

@@ -18,6 +18,7 @@ from finearc.core.signals.streams import GRAVITY_M_S2, Segment
 from finearc.devices.link.declared import ImuDeclared
 from finearc.devices.link.frames import write_frame
 from finearc.devices.simulated.client import LinkClient
+from finearc.wording import tr
 
 FIND_S = 10.0
 CHUNK_S, MOST = 0.02, 256
@@ -34,7 +35,7 @@ class NoSuchStream(FineArcError):
     code = "stream"
 
     def __str__(self) -> str:
-        return f'stream "{self.name}": {self.problem}. {self.advice}.'
+        return tr('stream "{name}": {problem}. {advice}.', name=self.name, problem=self.problem, advice=self.advice)
 
 
 @dataclass(frozen=True)
@@ -58,11 +59,11 @@ async def run_bridge(url: str, token: str, bridged: Bridged, told: Callable[[str
 
     inlet, declared = await asyncio.to_thread(_found, pylsl, bridged)
     boot = abs(hash(inlet.info().uid())) % 2**53
-    device = {"id": f"lsl-{bridged.name}", "name": bridged.name, "model": "lab streaming layer", "boot": boot}
+    device = {"id": f"lsl-{bridged.name}", "name": bridged.name, "model": tr("lab streaming layer"), "boot": boot}
     hello = {"token": token, "device": device, "streams": [declared.model_dump(mode="json")]}
     client = LinkClient(url, hello, lambda: int(pylsl.local_clock() * 1e6))
     connected = asyncio.create_task(client.run())
-    told(f"{bridged.name} is sent on as {declared.place}; Ctrl-C ends it.")
+    told(tr("{name} is sent on as {place}; Ctrl-C ends it.", name=bridged.name, place=declared.place))
     sequence = 0
     try:
         while not connected.done():
@@ -86,11 +87,19 @@ def _found(pylsl: Any, bridged: Bridged) -> tuple[Any, ImuDeclared]:
     """The stream, and how it is declared."""
     streams = pylsl.resolve_byprop("name", bridged.name, 1, FIND_S)
     if not streams:
-        raise NoSuchStream(bridged.name, f"not found within {FIND_S:.0f} seconds", "Start it, or correct its name")
+        raise NoSuchStream(
+            bridged.name,
+            tr("not found within {find_s:.0f} seconds", find_s=FIND_S),
+            tr("Start it, or correct its name"),
+        )
     info = streams[0]
     if info.channel_count() not in (6, 9) or info.nominal_srate() <= 0:
-        told = f"{info.channel_count()} channels at {info.nominal_srate():g} Hz"
-        raise NoSuchStream(bridged.name, told, "An inertial sensor has 6 or 9 channels and a rate")
+        told = tr(
+            "{channel_count} channels at {nominal_srate:g} Hz",
+            channel_count=info.channel_count(),
+            nominal_srate=info.nominal_srate(),
+        )
+        raise NoSuchStream(bridged.name, told, tr("An inertial sensor has 6 or 9 channels and a rate"))
     declared = ImuDeclared(kind="imu", stream=0, segment=bridged.segment, rate_hz=info.nominal_srate())
     inlet = pylsl.StreamInlet(info, max_buflen=60)
     return inlet, declared

@@ -24,6 +24,7 @@ from finearc.devices.link.frames import MAX_FRAME_BYTES, BadFrame, read_header, 
 from finearc.devices.link.journal import Journal, NoJournal, RecordKind, Writes, read_journal
 from finearc.devices.link.messages import AnySent, Close, LinkRefused, Message
 from finearc.devices.link.server_clock import TellsTime
+from finearc.wording import mark, tr
 
 log = structlog.get_logger()
 OF_FRAME = struct.Struct("<IQ")
@@ -35,11 +36,11 @@ KEPT_IDLE_S = 120.0
 IDLE_SYNC_S = 0.3
 """While nobody records, the disk is asked no more often (house value)."""
 CLIPPING_EVERY_US = 5_000_000
-CLOCK_JUMPED = "The clock of {} has jumped. It is set again; what lies across the jump is not joined."
-CLIPPING = "{} is at the end of its range: what it felt there is cut off."
-DISK = "The disk does not take what is sent ({}). Devices keep it and send it again; free some space."
-TAKEN = "{} is sent by {} already. Take that off first, or let it go on."
-SEQUENCE = "its sequences run back by more than the last 30 seconds: they never restart within a boot"
+CLOCK_JUMPED = mark("The clock of {} has jumped. It is set again; what lies across the jump is not joined.")
+CLIPPING = mark("{} is at the end of its range: what it felt there is cut off.")
+DISK = mark("The disk does not take what is sent ({}). Devices keep it and send it again; free some space.")
+TAKEN = mark("{} is sent by {} already. Take that off first, or let it go on.")
+SEQUENCE = mark("its sequences run back by more than the last 30 seconds: they never restart within a boot")
 
 
 class Soon(Protocol):
@@ -109,7 +110,7 @@ class Bay:
         now = self.clock.now_us()
         known = self.devices.get(hello.device.id)
         if known is not None and known.outlet is not None:  # it came back before its old connection was seen to end
-            known.outlet.close(LinkRefused(Close.TAKEN, "the same device has connected again"))
+            known.outlet.close(LinkRefused(Close.TAKEN, tr("the same device has connected again")))
         if known is not None and known.hello.device.boot == hello.device.boot and known.hello.streams == hello.streams:
             device = known
         else:
@@ -132,13 +133,13 @@ class Bay:
                 continue
             for stream in other.hello.streams:
                 if stream.place in wanted:
-                    raise LinkRefused(Close.TAKEN, TAKEN.format(str(stream.place), other.name))
+                    raise LinkRefused(Close.TAKEN, tr(TAKEN).format(str(stream.place), other.name))
 
     def hear(self, device: DeviceState, message: AnySent) -> None:
         """A control message after *hello*. Raises ``LinkRefused``."""
         now = device.seen_us = self.clock.now_us()
         if isinstance(message, msg.Hello):
-            raise LinkRefused(Close.BAD_HELLO, "hello was said already")
+            raise LinkRefused(Close.BAD_HELLO, tr("hello was said already"))
         if isinstance(message, msg.Clock):
             self._hear_clock(device, message, now)
         elif isinstance(message, msg.Health):
@@ -158,13 +159,20 @@ class Bay:
         if device.outlet is not None:
             device.outlet.tell(told)
             if jumped:
-                device.outlet.tell(msg.notice("clock", CLOCK_JUMPED.format(device.name)))
+                device.outlet.tell(msg.notice("clock", tr(CLOCK_JUMPED).format(device.name)))
 
     def frame(self, device: DeviceState, data: bytes) -> None:
         """A frame of samples. Raises ``LinkRefused``."""
         now = device.seen_us = self.clock.now_us()
         if len(data) > MAX_FRAME_BYTES:
-            raise LinkRefused(Close.TOO_LARGE, f"a frame has at most {MAX_FRAME_BYTES} bytes, this has {len(data)}")
+            raise LinkRefused(
+                Close.TOO_LARGE,
+                tr(
+                    "a frame has at most {max_frame_bytes} bytes, this has {data}",
+                    max_frame_bytes=MAX_FRAME_BYTES,
+                    data=len(data),
+                ),
+            )
         stream, samples = _read(device, data)
         stream.spend(samples.count, now)
         stream.pace.count(samples.count, now)
@@ -173,7 +181,9 @@ class Bay:
         device.hear_arrival(int(samples.time_s[-1]), now)
         ordered = put_in_order(stream.params, stream.order, samples)
         if ordered.behind:
-            raise LinkRefused(Close.BAD_HELLO, f"stream {stream.declared.stream}: {SEQUENCE}")
+            raise LinkRefused(
+                Close.BAD_HELLO, tr("stream {stream}: {sequence}", stream=stream.declared.stream, sequence=SEQUENCE)
+            )
         if ordered.repeated == samples.count:
             self._ack_again(device, stream)
             return
@@ -192,18 +202,26 @@ class Bay:
             return False
         stream.bad += 1
         if stream.bad > MOST_BAD:
-            raise LinkRefused(Close.BAD_HELLO, f"stream {stream.declared.stream}: {problem}")
+            raise LinkRefused(
+                Close.BAD_HELLO, tr("stream {stream}: {problem}", stream=stream.declared.stream, problem=problem)
+            )
         self._say_dropped(device, stream, Gap(samples.first, samples.after - 1), problem)
         return True
 
     def _say_clipping(self, device: DeviceState, stream: StreamState, now: int) -> None:
         if device.outlet is not None and now - stream.clipped_at_us > CLIPPING_EVERY_US:
             stream.clipped_at_us = now
-            device.outlet.tell(msg.notice("clipping", CLIPPING.format(device.name), stream=stream.declared.stream))
+            device.outlet.tell(msg.notice("clipping", tr(CLIPPING).format(device.name), stream=stream.declared.stream))
 
     def _say_dropped(self, device: DeviceState, stream: StreamState, gap: Gap, why: str) -> None:
         if device.outlet is not None:
-            words = f"Samples {gap.first} to {gap.last} of {stream.declared.place} are missing: {why}."
+            words = tr(
+                "Samples {first} to {last} of {place} are missing: {why}.",
+                first=gap.first,
+                last=gap.last,
+                place=stream.declared.place,
+                why=why,
+            )
             told = msg.notice("dropped", words, stream=stream.declared.stream)
             device.outlet.tell(told | {"from": gap.first, "to": gap.last})
 
@@ -214,7 +232,7 @@ class Bay:
         for part in parts:
             if isinstance(part, Gap):
                 stream.lost += part.last - part.first + 1
-                self._say_dropped(device, stream, part, "they did not come")
+                self._say_dropped(device, stream, part, tr("they did not come"))
                 for listener in self.listeners:
                     listener.lost(device, stream.declared, part)
             else:
@@ -287,7 +305,7 @@ class Bay:
     def _on_trouble(self, error: OSError) -> None:
         if not self.trouble:
             log.error("the journal cannot be written", bay=str(self.id), error=error.strerror)
-        self.trouble = DISK.format(error.strerror)
+        self.trouble = tr(DISK).format(error.strerror)
         self._changed()
 
     def _ack_again(self, device: DeviceState, stream: StreamState) -> None:
@@ -373,7 +391,7 @@ def _read(device: DeviceState, data: bytes) -> tuple[StreamState, Samples]:
         header = read_header(data)
         stream = device.streams.get(header.stream)
         if stream is None:
-            raise LinkRefused(Close.BAD_HELLO, f"stream {header.stream} was not declared in hello")
+            raise LinkRefused(Close.BAD_HELLO, tr("stream {stream} was not declared in hello", stream=header.stream))
         time_us, values = read_samples(header, data, stream.declared.layout)
     except BadFrame as bad:
         raise LinkRefused(Close.BAD_HELLO, str(bad)) from None

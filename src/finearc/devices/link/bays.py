@@ -18,13 +18,14 @@ from finearc.devices.link.messages import Close, LinkRefused
 from finearc.devices.link.owner import TokenOwner as TokenOwner
 from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.link.told import told_of
+from finearc.wording import mark, tr
 
 TIDY_EVERY_S = 10.0
 OLD_S = 86_400.0
 """House value."""
 PATIENCE_S = 10.0
 Answer = TypeVar("Answer")
-REVOKED = "This token was revoked. Make a new one on the bay's screen."
+REVOKED = mark("This token was revoked. Make a new one on the bay's screen.")
 
 
 class BaysBusy(FineArcError):
@@ -34,7 +35,7 @@ class BaysBusy(FineArcError):
     wait_s = 2
 
     def __str__(self) -> str:
-        return "The devices keep the application busy. Wait a moment and try again; nothing was lost."
+        return tr("The devices keep the application busy. Wait a moment and try again; nothing was lost.")
 
 
 class Bays:
@@ -97,11 +98,11 @@ class Bays:
 
     def _revoke(self, token_id: UUID) -> None:
         if self.logs is not None:
-            self.logs.revoke(token_id, LinkRefused(Close.TOKEN, REVOKED))
+            self.logs.revoke(token_id, LinkRefused(Close.TOKEN, tr(REVOKED)))
         for (bay_id, device_id), with_token in list(self._tokens.items()):
             device = self._open[bay_id].devices.get(device_id)
             if with_token == token_id and device is not None and device.outlet is not None:
-                device.outlet.close(LinkRefused(Close.TOKEN, REVOKED))
+                device.outlet.close(LinkRefused(Close.TOKEN, tr(REVOKED)))
 
     def soon(self, call: Callable[..., None], *args: object) -> None:
         assert self._loop is not None

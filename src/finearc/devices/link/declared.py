@@ -18,6 +18,7 @@ from finearc.core.sources.kind import Kind
 from finearc.core.sources.markers import MARKERS
 from finearc.core.typing import Array
 from finearc.devices.link.frames import Layout, Values
+from finearc.wording import tr
 
 MOST_CELLS, MOST_MARKERS, MOST_RATE_HZ = 20_000, 200, 2_000.0
 """Far beyond any device known (house values)."""
@@ -34,7 +35,7 @@ class Place(NamedTuple):
     segment: str = ""
 
     def __str__(self) -> str:
-        return self.segment.replace("_", " ") or {"pressure": "the mat", "markers": "the markers"}[self.kind]
+        return self.segment.replace("_", " ") or {"pressure": tr("the mat"), "markers": tr("the markers")}[self.kind]
 
 
 class Declared(BaseModel):
@@ -98,7 +99,7 @@ class ImuDeclared(Declared):
 
     def problem(self, values: Values) -> str:
         if not np.isfinite(values[:, :6]).all():
-            return "an acceleration or a rate is no finite number: leave lost samples out instead"
+            return tr("an acceleration or a rate is no finite number: leave lost samples out instead")
         return ""
 
     def clips(self, values: Values) -> bool:
@@ -187,7 +188,7 @@ class MarkersDeclared(Declared):
         return MarkerStream(time_s, self.labels, points_m, "markers", BayAxes(**self.bay_axes))
 
     def problem(self, values: Values) -> str:
-        return "a place is infinite: a hidden marker is not a number" if np.isinf(values).any() else ""
+        return tr("a place is infinite: a hidden marker is not a number") if np.isinf(values).any() else ""
 
 
 AnyDeclared = Annotated[ImuDeclared | PressureDeclared | MarkersDeclared, Field(discriminator="kind")]

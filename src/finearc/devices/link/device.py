@@ -14,6 +14,7 @@ from finearc.core.live.sequence import SequenceParams, SequenceState
 from finearc.core.typing import Array
 from finearc.devices.link.declared import AnyDeclared
 from finearc.devices.link.messages import Clock, Close, Health, Hello, LinkRefused, Message
+from finearc.wording import tr
 
 FASTER = 1.5
 """So many times its declared rate a stream may send in the long run (house value)."""
@@ -89,7 +90,11 @@ class StreamState:
         if self.budget < 0:
             raise LinkRefused(
                 Close.TOO_FAST,
-                f"stream {self.declared.stream} sends far more than the {rate:g} samples a second that it declared",
+                tr(
+                    "stream {stream} sends far more than the {rate:g} samples a second that it declared",
+                    stream=self.declared.stream,
+                    rate=rate,
+                ),
             )
 
     def safe_up_to(self, position: int) -> int | None:

@@ -13,6 +13,7 @@ import numpy as np
 
 from finearc.core.errors import FineArcError
 from finearc.core.live.sequence import Samples
+from finearc.wording import tr
 
 HEADER = struct.Struct("<BBHIQII")
 VERSION = 1
@@ -30,7 +31,7 @@ class BadFrame(FineArcError):
     code = "frame"
 
     def __str__(self) -> str:
-        return f"frame: {self.problem}. {self.advice}."
+        return tr("frame: {problem}. {advice}.", problem=self.problem, advice=self.advice)
 
 
 @dataclass(frozen=True)
@@ -60,14 +61,19 @@ class Header:
 def read_header(data: bytes) -> Header:
     """Raises ``BadFrame``."""
     if len(data) < HEADER.size:
-        raise BadFrame(f"{len(data)} bytes, a header alone has {HEADER.size}", "Send whole frames")
+        raise BadFrame(
+            tr("{data} bytes, a header alone has {size}", data=len(data), size=HEADER.size), tr("Send whole frames")
+        )
     version, stream, count, sequence, first_us, step_us, reserved = HEADER.unpack_from(data)
     if version != VERSION:
-        raise BadFrame(f"version {version}, this is version {VERSION}", "Send the version that hello named")
+        raise BadFrame(
+            tr("version {version}, this is version {version2}", version=version, version2=VERSION),
+            tr("Send the version that hello named"),
+        )
     if reserved:
-        raise BadFrame("the reserved field is not 0", "Leave it 0")
+        raise BadFrame(tr("the reserved field is not 0"), tr("Leave it 0"))
     if count == 0:
-        raise BadFrame("it holds no samples", "Send at least one")
+        raise BadFrame(tr("it holds no samples"), tr("Send at least one"))
     return Header(stream, count, sequence, first_us, step_us)
 
 
@@ -77,15 +83,21 @@ def read_samples(header: Header, data: bytes, layout: Layout) -> tuple[Values, V
     wanted = HEADER.size + header.count * kind.itemsize
     if len(data) != wanted:
         raise BadFrame(
-            f"{header.count} samples of {kind.itemsize} bytes make {wanted} bytes, this has {len(data)}",
-            "Count samples and fields as hello declared them",
+            tr(
+                "{n} samples of {itemsize} bytes make {wanted} bytes, this has {data}",
+                n=header.count,
+                itemsize=kind.itemsize,
+                wanted=wanted,
+                data=len(data),
+            ),
+            tr("Count samples and fields as hello declared them"),
         )
     body = np.frombuffer(data, kind, header.count, HEADER.size)
     if header.step_us:
         return header.first_us + header.step_us * np.arange(header.count, dtype=np.int64), body["values"]
     offset = body["offset"].astype(np.int64)
     if (np.diff(offset) < 0).any():
-        raise BadFrame("its samples go back in time", "Send samples in the order they were taken")
+        raise BadFrame(tr("its samples go back in time"), tr("Send samples in the order they were taken"))
     return header.first_us + offset, body["values"]
 
 

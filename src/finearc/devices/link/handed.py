@@ -27,6 +27,7 @@ from finearc.devices.link.frames import MAX_FRAME_BYTES, BadFrame, Header, Value
 from finearc.devices.link.journal import Journal, RecordKind, read_journal
 from finearc.devices.link.messages import AnySent, Close, LinkRefused
 from finearc.devices.link.owner import TokenOwner
+from finearc.wording import mark, tr
 
 MOST_SAMPLES = 3_000_000
 """Of one clip (house value): four hours without a second's sleep."""
@@ -35,8 +36,8 @@ MOST_LOGS = 40
 KEPT_S = 14 * 86_400.0
 """So long a log waits for somebody to say whose it is (house value)."""
 TOLD, DONE, CLOCK = "log.json", "done.json", "clock.json"
-WANTED = "a log wants of each stream the club: kind imu, segment club or putter, and the club's name"
-NOT_NEXT = "the next sample wanted is {}: send again from there"
+WANTED = mark("a log wants of each stream the club: kind imu, segment club or putter, and the club's name")
+NOT_NEXT = mark("the next sample wanted is {}: send again from there")
 TOO_LONG = f"a clip's log has at most {MOST_SAMPLES:,} samples"
 
 
@@ -44,9 +45,11 @@ def refuse_unfit(hello: msg.Hello, clubs: Sequence[str]) -> None:
     """Raises ``LinkRefused`` for a log whose streams are not each a club's clip."""
     for stream in hello.streams:
         if not isinstance(stream, ImuDeclared) or stream.segment not in (Segment.CLUB, Segment.PUTTER):
-            raise LinkRefused(Close.BAD_HELLO, WANTED)
+            raise LinkRefused(Close.BAD_HELLO, tr(WANTED))
         if stream.club not in clubs:
-            raise LinkRefused(Close.BAD_HELLO, f'there is no club "{stream.club}". {WANTED}')
+            raise LinkRefused(
+                Close.BAD_HELLO, tr('there is no club "{club}". {wanted}', club=stream.club, wanted=WANTED)
+            )
 
 
 @dataclass
@@ -75,7 +78,7 @@ class Log:
         """Raises ``LinkRefused``."""
         found = next((s for s in self.hello.streams if s.stream == header.stream), None)
         if not isinstance(found, ImuDeclared):
-            raise LinkRefused(Close.BAD_HELLO, f"stream {header.stream} was not declared in hello")
+            raise LinkRefused(Close.BAD_HELLO, tr("stream {stream} was not declared in hello", stream=header.stream))
         return found
 
 
@@ -105,7 +108,7 @@ class HandedLogs:
         folder = self._folder / str(owner.bay_id) / key_of(hello)
         known = self._open.get(folder)
         if known is not None and known.outlet is not None:
-            known.outlet.close(LinkRefused(Close.TAKEN, "the same device has connected again"))
+            known.outlet.close(LinkRefused(Close.TAKEN, tr("the same device has connected again")))
         log = known or self._begin(folder, hello)
         log.outlet, log.token_id = outlet, owner.token_id
         outlet.tell(msg.welcome(folder.name, now_us, owner.bay, MAX_FRAME_BYTES, dict(log.next)))
@@ -133,7 +136,7 @@ class HandedLogs:
     def hear(self, log: Log, message: AnySent, now_us: int) -> None:
         """A control message after *hello*: the clocks' exchanges say when it was. Raises ``LinkRefused``."""
         if isinstance(message, msg.Hello):
-            raise LinkRefused(Close.BAD_HELLO, "hello was said already")
+            raise LinkRefused(Close.BAD_HELLO, tr("hello was said already"))
         if isinstance(message, msg.Clock):
             (log.folder / CLOCK).write_text(json.dumps([message.t0_us, now_us]), encoding="utf-8")
             if log.outlet is not None:
@@ -150,7 +153,7 @@ class HandedLogs:
             raise LinkRefused(Close.BAD_HELLO, str(bad)) from None
         problem = stream.problem(values)
         if problem:
-            raise LinkRefused(Close.BAD_HELLO, f"stream {stream.stream}: {problem}")
+            raise LinkRefused(Close.BAD_HELLO, tr("stream {stream}: {problem}", stream=stream.stream, problem=problem))
         wanted, after = log.next.get(stream.stream, 0), header.sequence + header.count
         if after > MOST_SAMPLES:
             raise LinkRefused(Close.TOO_LARGE, TOO_LONG)
@@ -165,7 +168,7 @@ class HandedLogs:
 
     def _say_again(self, log: Log, stream: int, wanted: int, sent: int) -> None:
         if log.outlet is not None:
-            told = msg.notice("dropped", NOT_NEXT.format(wanted), stream=stream)
+            told = msg.notice("dropped", tr(NOT_NEXT).format(wanted), stream=stream)
             log.outlet.tell(told | {"from": wanted, "to": sent - 1})
 
     def _on_safe(self, folder: Path, position: int) -> None:

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError,
 
 from finearc.core.errors import FineArcError
 from finearc.devices.link.declared import AnyDeclared
+from finearc.wording import tr
 
 SUBPROTOCOL = "finearc.link.v1"
 PROTOCOL = 1
@@ -122,13 +123,22 @@ _SENT: TypeAdapter[AnySent] = TypeAdapter(Annotated[AnySent, Field(discriminator
 def read_message(text: str) -> AnySent:
     """Raises ``LinkRefused`` in words that name the field."""
     if len(text) > LARGEST_MESSAGE:
-        raise LinkRefused(Close.TOO_LARGE, f"a message has at most {LARGEST_MESSAGE} bytes, this has {len(text)}")
+        raise LinkRefused(
+            Close.TOO_LARGE,
+            tr(
+                "a message has at most {largest_message} bytes, this has {text_}",
+                largest_message=LARGEST_MESSAGE,
+                text_=len(text),
+            ),
+        )
     try:
         return _SENT.validate_json(text)
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
         where = ".".join(str(p) for p in first["loc"]) or "message"
-        raise LinkRefused(Close.BAD_HELLO, f"{where}: {first['msg']}. See the page of the protocol.") from None
+        raise LinkRefused(
+            Close.BAD_HELLO, tr("{where}: {first}. See the page of the protocol.", where=where, first=first["msg"])
+        ) from None
 
 
 def refused(error: LinkRefused) -> Message:

@@ -11,6 +11,7 @@ from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
 from finearc.services.people.sessions import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Bay, BayToken
+from finearc.wording import tr
 
 PREFIX = "bay_"
 SEND, FOLLOW = "send", "follow"
@@ -45,11 +46,14 @@ def make_token(uow: UnitOfWork, bay_name: str, name: str, purpose: str = SEND) -
     which it is a short code. Raises ``Refused``."""
     bay_name, name = " ".join(bay_name.split()), " ".join(name.split())
     if not bay_name or not name:
-        raise Refused("a token has a bay and a name", "Say what will send with it")
+        raise Refused(tr("a token has a bay and a name"), tr("Say what will send with it"))
     bay = bay_of(uow, bay_name)
     uow.flush()
     if len(uow.find(BayToken, bay_id=bay.id)) >= MOST_TOKENS:
-        raise Refused(f"{bay.name} has {MOST_TOKENS} tokens", "Revoke those that are not used")
+        raise Refused(
+            tr("{name} has {most_tokens} tokens", name=bay.name, most_tokens=MOST_TOKENS),
+            tr("Revoke those that are not used"),
+        )
     token = PREFIX + secrets.token_urlsafe(24) if purpose == SEND else _code()
     made = BayToken(uow.academy_id, bay.id, name, hash_token(token), purpose=purpose)
     uow.add(made)

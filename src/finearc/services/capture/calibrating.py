@@ -17,6 +17,7 @@ from finearc.services.lesson.documents import CalibrationOut
 from finearc.services.lesson.setup_answer import setup_answer
 from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.records import Lesson, Player, Recording
+from finearc.wording import mark, tr
 
 
 def keep_calibration(recording: Recording, reading: CaptureReading) -> None:
@@ -51,7 +52,7 @@ def _calibration(reading: CaptureReading) -> CalibrationOut | None:
         if method is None:
             return None
         first = method == "mat" or not reading.notes
-        sentence = ALL_WELL[method] if first else reading.notes[0]
+        sentence = tr(ALL_WELL[method]) if first else reading.notes[0]
         return CalibrationOut(
             method=method, sentence=sentence, notes=list(reading.notes[0 if method == "mat" else 1 :])
         )
@@ -73,9 +74,9 @@ def _calibration(reading: CaptureReading) -> CalibrationOut | None:
 
 
 ALL_WELL = {
-    "body_pack": "Body sensors calibrated.",
-    "markers": "All markers were seen throughout.",
-    "mat": "The mat reads.",
+    "body_pack": mark("Body sensors calibrated."),
+    "markers": mark("All markers were seen throughout."),
+    "mat": mark("The mat reads."),
 }
 """What is said of a fit without wrist poses when there is nothing to note."""
 

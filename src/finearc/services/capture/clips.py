@@ -17,13 +17,14 @@ from finearc.services.people.consent import refuse_withdrawn
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.codec import unpack_record
 from finearc.services.records import ChangeEntry, Clip, ClipPart, Player, Swing, now
+from finearc.wording import mark, tr
 
 MOST_BYTES = 100_000_000
 """Of one clip: ten seconds of a phone's sharpest slow motion (house value)."""
 MOST_S, LEAST_S = 60.0, 0.3
 MOST_PIXELS = 4096 * 2304
 PIECE = 1 << 20
-VIEWS = {"front": "from in front", "line": "along the target line"}
+VIEWS = {"front": mark("from in front"), "line": mark("along the target line")}
 SLOWER = (1, 2, 4, 8)
 BY_SOUND, BY_CLICK = "sound", "click"
 KEPT_REMOVED = timedelta(days=1)
@@ -71,7 +72,7 @@ def attach(uow: UnitOfWork, swing_id: UUID, view: str, read: ClipRead) -> Clip:
     swing = swing_to_change(uow, swing_id)
     refuse_withdrawn(uow, uow.get(Player, swing.player_id))
     for before in uow.find(Clip, swing_id=swing_id, view=view, removed=False):
-        _change(uow, before, {"removed": True}, _label(swing, "taken away", view))
+        _change(uow, before, {"removed": True}, _label(swing, tr("taken away"), view))
     clear = read.strike is not None and read.strike.clear
     clip = Clip(
         uow.academy_id,
@@ -103,14 +104,20 @@ def align(uow: UnitOfWork, clip_id: UUID, impact_s: float | None, slower: int | 
     fields: dict[str, object] = {}
     if impact_s is not None:
         if not 0.0 <= impact_s <= clip.seconds:
-            raise Refused(f"{impact_s:.2f} s is not in the video, which lasts {clip.seconds:.2f} s")
+            raise Refused(
+                tr(
+                    "{impact_s:.2f} s is not in the video, which lasts {seconds:.2f} s",
+                    impact_s=impact_s,
+                    seconds=clip.seconds,
+                )
+            )
         fields = {"impact_s": round(impact_s, 4), "aligned_by": BY_CLICK}
     if slower is not None and slower != clip.slower:
         fields["slower"] = slower
         if clip.aligned_by == BY_SOUND and slower > 1:
             fields |= {"impact_s": None, "aligned_by": ""}  # a slowed sound is not looked through
     if fields:
-        _change(uow, clip, fields, _label(swing, "laid on the swing", clip.view))
+        _change(uow, clip, fields, _label(swing, tr("laid on the swing"), clip.view))
     return clip
 
 
@@ -118,19 +125,19 @@ def remove(uow: UnitOfWork, clip_id: UUID) -> UUID:
     """Take a clip away from its swing, which is returned; undoing brings it back."""
     clip = _there(uow, clip_id)
     swing = swing_to_change(uow, clip.swing_id)
-    _change(uow, clip, {"removed": True}, _label(swing, "taken away", clip.view))
+    _change(uow, clip, {"removed": True}, _label(swing, tr("taken away"), clip.view))
     return swing.id
 
 
 def _there(uow: UnitOfWork, clip_id: UUID) -> Clip:
     clip = uow.get(Clip, clip_id)
     if clip.removed:
-        raise Refused("this video was taken away", "Undo brings it back")
+        raise Refused(tr("this video was taken away"), tr("Undo brings it back"))
     return clip
 
 
 def _label(swing: Swing, what: str, view: str) -> str:
-    return f"swing {swing.number}: video {VIEWS[view]} {what}"
+    return tr("swing {number}: video {views} {what}", number=swing.number, views=VIEWS[view], what=what)
 
 
 def _change(uow: UnitOfWork, clip: Clip, fields: dict[str, object], label: str) -> None:

@@ -24,6 +24,7 @@ from finearc.services.known import PUTTER
 from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.putting.plan import next_distance
 from finearc.services.records import Lesson, Player, Recording, Swing
+from finearc.wording import tr
 
 log = structlog.get_logger()
 
@@ -35,7 +36,7 @@ def extend_recording(
     where it could not be read. Only the new stretch is read, from what the one before it left; after a restart the
     recording is read whole once. Raises ``Refused``."""
     if not is_calibrated(recording):
-        raise Refused("the sensors are not calibrated", "Hold both poses first")
+        raise Refused(tr("the sensors are not calibrated"), tr("Hold both poses first"))
     if not append(uow, codec, recording, batch, key):
         return [], None
     lesson = uow.get(Lesson, recording.lesson_id)

@@ -30,6 +30,7 @@ from finearc.services.record import blocks
 from finearc.services.record.codec import pack_record, unpack_record
 from finearc.services.record.making import Made, Surroundings, record_of
 from finearc.services.records import Lesson, Player, Recording, Swing, now
+from finearc.wording import tr
 
 Read = tuple[CaptureReading, Prepared]
 """A capture as it was measured, and what is needed to measure one of its swings again."""
@@ -49,7 +50,7 @@ def open_recording(
     """A new fit; from here on swings are not compared silently with those before."""
     refuse_withdrawn(uow, player)
     if lesson.status in ("cancelled", "no_show"):
-        raise Refused("this lesson does not take place", "Plan it again in the diary first")
+        raise Refused(tr("this lesson does not take place"), tr("Plan it again in the diary first"))
     uow.hold(Lesson, lesson.id)  # recordings are numbered one after the other
     number = 1 + (uow.greatest(Recording, "number", lesson_id=lesson.id) or 0)  # of those set aside, too
     recording = Recording(
@@ -95,9 +96,13 @@ def read_capture(data: an.CaptureData, player: Player, told: Told | None = None)
     Raises a ``FineArcError`` when it cannot be analysed or is of a player of the other hand."""
     if data.handedness.value != player.handedness:
         raise Refused(
-            f"the capture is of a {data.handedness.value}-handed player, {player.name or 'this player'} plays "
-            f"{player.handedness}-handed",
-            "Correct the hand in capture.json or in the player's page",
+            tr(
+                "the capture is of a {value}-handed player, {value2} plays {handedness}-handed",
+                value=data.handedness.value,
+                value2=player.name or tr("this player"),
+                handedness=player.handedness,
+            ),
+            tr("Correct the hand in capture.json or in the player's page"),
         )
     data = replace(data, population=player.population)
     reading, prepared = an.read_and_prepare(data, swings_expected=False, told=told)

@@ -6,9 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from finearc.services.comparing.by_distance import listed
+from finearc.wording import mark, tr
 
-OUTSIDE = "The band in force: a difference is how far outside it, and none inside."
-UNTIMED = "A mean course is kept without its times: nothing is said of later, earlier, harder or softer."
+OUTSIDE = mark("The band in force: a difference is how far outside it, and none inside.")
+UNTIMED = mark("A mean course is kept without its times: nothing is said of later, earlier, harder or softer.")
 
 
 @dataclass(frozen=True)
@@ -39,31 +40,45 @@ def notes(first: Around, second: Around, *, same: bool) -> list[str]:
     made = [side.made for side in (first, second) if side.made]
     said += made
     if not made and not same:
-        many = "Two" if len(first.calibrations | second.calibrations) <= 2 else "Several"
-        said.append(f"{many} calibrations: what each leaves open is in the uncertainty of values.")
+        many = tr("Two") if len(first.calibrations | second.calibrations) <= 2 else tr("Several")
+        said.append(tr("{many_} calibrations: what each leaves open is in the uncertainty of values.", many_=many))
     if not (first.timed and second.timed) and OUTSIDE not in made:
-        said.append(UNTIMED)
+        said.append(tr(UNTIMED))
     if first.club != second.club:
-        said.append(f"Different clubs: {first.club} and {second.club}.")
+        said.append(tr("Different clubs: {club} and {club2}.", club=first.club, club2=second.club))
     if first.shot != second.shot:
-        said.append(f"Different shots: {first.shot} and {second.shot}.")
+        said.append(tr("Different shots: {shot} and {shot2}.", shot=first.shot, shot2=second.shot))
     if first.distances_m and second.distances_m and first.distances_m != second.distances_m:
         far = [_distances(side.distances_m) for side in (first, second)]
-        said.append(f"Other distances: {far[0]}; and {far[1]}. A stroke grows with the distance.")
+        said.append(
+            tr("Other distances: {far}; and {far2}. A stroke grows with the distance.", far=far[0], far2=far[1])
+        )
     if first.hand != second.hand:
-        said.append("A left-hander and a right-hander: the left-hander is mirrored.")
+        said.append(tr("A left-hander and a right-hander: the left-hander is mirrored."))
     if first.sources and second.sources and first.sources != second.sources:
-        said.append(f"Different sources: {_listed(first.sources)}; and {_listed(second.sources)}.")
+        said.append(
+            tr(
+                "Different sources: {listed}; and {listed2}.",
+                listed=_listed(first.sources),
+                listed2=_listed(second.sources),
+            )
+        )
     for school in first.schools.keys() & second.schools.keys():
         if first.schools[school] != second.schools[school]:
-            said.append(f"Judged by different schools: {first.schools[school]} and {second.schools[school]}.")
+            said.append(
+                tr(
+                    "Judged by different schools: {schools} and {schools2}.",
+                    schools=first.schools[school],
+                    schools2=second.schools[school],
+                )
+            )
     return said
 
 
 def _distances(distances_m: frozenset[float | None]) -> str:
     noted = [d for d in distances_m if d is not None]
     parts = [listed(noted)] if noted else []
-    return " and ".join([*parts, *(["some not noted"] if None in distances_m else [])])
+    return tr(" and ").join([*parts, *([tr("some not noted")] if None in distances_m else [])])
 
 
 def _listed(sources: frozenset[str]) -> str:

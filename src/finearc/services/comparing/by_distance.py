@@ -9,8 +9,9 @@ from typing import Protocol
 from finearc.core.comparing.levelled import Levelled, levelled
 from finearc.core.events.swings import Shot
 from finearc.core.judging.putt_row import distance_words
+from finearc.wording import mark, tr, trn
 
-NONE_SHARED = " No distance has putts before and after: putt from the same ones."
+NONE_SHARED = mark(" No distance has putts before and after: putt from the same ones.")
 
 
 class Putted(Protocol):
@@ -43,11 +44,19 @@ def distances_said(found: Levelled, first: Sequence[Putted], second: Sequence[Pu
     if every <= {None} or len(every) == 1 or not first or not second:
         return ""
     if not found.shared:
-        return NONE_SHARED
+        return tr(NONE_SHARED)
     shared = listed((d for d in found.shared if isinstance(d, float)), feet=feet)
-    out = f" At {shared}, what the distance does taken off." if len(found.shared) > 1 else f" At {shared} alone."
+    out = (
+        tr(" At {shared}, what the distance does taken off.", shared=shared)
+        if len(found.shared) > 1
+        else tr(" At {shared} alone.", shared=shared)
+    )
     others = len(first) + len(second) - len(found.first) - len(found.second)
-    return f"{out} {others} other putt{'s' if others != 1 else ''} left out." if others else out
+    return (
+        trn("{out} {count} other putt left out.", "{out} {count} other putts left out.", others, out=out)
+        if others
+        else out
+    )
 
 
 def listed(distances_m: Iterable[float], *, feet: bool = False) -> str:

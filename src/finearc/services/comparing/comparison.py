@@ -20,6 +20,7 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.sources.reading import SwingReading
 from finearc.services.comparing.around import Around, notes
 from finearc.services.judging.analysis import Analysis, CaptureData
+from finearc.wording import tr
 
 DIGITS = 6
 
@@ -138,11 +139,14 @@ def side_of(name: str, data: CaptureData, analysis: Analysis, number: int | None
     """All swings of a capture, or the one of this number, counted from 1. Raises ``Incomparable``."""
     readings = [s.reading for s in analysis.swings]
     if not readings:
-        raise Incomparable(f"{name} holds no swing", "Compare captures with swings")
+        raise Incomparable(tr("{name} holds no swing", name=name), tr("Compare captures with swings"))
     if number is None:
         return Side(name, data, analysis, readings)
     if not 1 <= number <= len(readings):
-        raise Incomparable(f"{name} has swings 1 to {len(readings)}, not {number}", "Choose one of these")
+        raise Incomparable(
+            tr("{name} has swings 1 to {readings}, not {number}", name=name, readings=len(readings), number=number),
+            tr("Choose one of these"),
+        )
     return Side(name, data, analysis, readings[number - 1 : number])
 
 
@@ -150,7 +154,10 @@ def known_metrics(names: Collection[str]) -> list[Metric]:
     """Measures by their ids. Raises ``Incomparable``."""
     unknown = [n for n in names if n not in BY_ID]
     if unknown:
-        raise Incomparable(f'There is no measure "{unknown[0]}"', "Use a key as in the result of finearc analyze")
+        raise Incomparable(
+            tr('There is no measure "{unknown}"', unknown=unknown[0]),
+            tr("Use a key as in the result of finearc analyze"),
+        )
     return [BY_ID[n] for n in names]
 
 
@@ -158,12 +165,14 @@ def comparison(first: Side, second: Side, metrics: Collection[Metric] = (), *, s
     """``metrics``: these alone, in this order, or all that both have; ``same``: whether both are of one capture, and so
     of one calibration. Raises ``Incomparable``."""
     if (first.data.shot is Shot.PUTT) != (second.data.shot is Shot.PUTT):
-        raise Incomparable("One is a putt and the other is not", "Compare putts with putts")
+        raise Incomparable(tr("One is a putt and the other is not"), tr("Compare putts with putts"))
     seen = [[SwingSeen.of(r) for r in side.swings] for side in (first, second)]
     found = {c.metric: c for c in compare_sides(*seen, one_calibration=same)}
     absent = [m for m in metrics if m not in found]
     if absent:
-        raise Incomparable(f"{absent[0].id} is not measured on both sides", "Compare what both captures measure")
+        raise Incomparable(
+            tr("{id} is not measured on both sides", id=absent[0].id), tr("Compare what both captures measure")
+        )
     chosen = [found[m] for m in metrics] if metrics else list(found.values())
     return Comparison(
         notes=notes(_around(first, "a"), _around(second, "b"), same=same), metrics=[_told(c) for c in chosen]
@@ -233,8 +242,8 @@ def _values_at(side: Side, metric: Metric, event: str) -> list[Measured]:
     found = [v for s in side.swings for v in s.measured if v.metric is metric and v.moment.key == event]
     if not found:
         read = sorted({v.moment.key for s in side.swings for v in s.measured if v.metric is metric})
-        at = f"It is read at {', '.join(read)}" if read else "It is not measured there"
-        raise Incomparable(f"{side.name} has no {metric.id} at {event}", at)
+        at = tr("It is read at {read}", read=", ".join(read)) if read else tr("It is not measured there")
+        raise Incomparable(tr("{name} has no {id} at {event}", name=side.name, id=metric.id, event=event), at)
     return found
 
 

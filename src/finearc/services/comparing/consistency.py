@@ -20,6 +20,7 @@ from finearc.services.lesson.summary import counting_swings
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import TRACES
 from finearc.services.records import Player, Swing
+from finearc.wording import tr
 
 LESSONS, SWINGS = 12, 8
 """Sequences are read of so many of the newest lessons, and of so many of each one's first swings, before anything was
@@ -87,10 +88,10 @@ def _sentence(metric: Metric, points: Sequence[Point], found: Steadiness | None)
     known = [p for p in points if p.sd is not None]
     if found is None:
         if not known or known[-1].sd is None:
-            return "Too few swings in a lesson to tell how steady it is: three are needed."
-        return f"Within a lesson it scatters by ±\u00a0{amount(metric, known[-1].sd / per)}."
+            return tr("Too few swings in a lesson to tell how steady it is: three are needed.")
+        return tr("Within a lesson it scatters by ±\xa0{amount}.", amount=amount(metric, known[-1].sd / per))
     now, then = (amount(metric, x / per) for x in (found.last, found.first))
     if not found.changed:
-        return f"As steady as at first, as far as can be told: ±\u00a0{now} now, ±\u00a0{then} then."
-    how = "Steadier" if found.last < found.first else "Less steady"
-    return f"{how} than at first: ±\u00a0{now} now, ±\u00a0{then} then."
+        return tr("As steady as at first, as far as can be told: ±\xa0{now} now, ±\xa0{then} then.", now=now, then=then)
+    how = tr("Steadier") if found.last < found.first else tr("Less steady")
+    return tr("{how} than at first: ±\xa0{now} now, ±\xa0{then} then.", how=how, now=now, then=then)

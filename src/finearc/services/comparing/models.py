@@ -15,6 +15,7 @@ from finearc.golfer.scenarios import Scenario, play_story
 from finearc.golfer.shots import KINDS, PELVES, PRESSURES, WRISTS, Kind, skilled_style
 from finearc.services.judging.analysis import read
 from finearc.services.modelled import capture_of
+from finearc.wording import tr
 
 SEED = 17
 SOURCES = ("wrist", "club", "markers", "pressure")
@@ -72,11 +73,17 @@ class ModelSwing:
     def made_from(self) -> str:
         """What it was made from, in words."""
         ways = ", ".join(f"{schools()[k].label.lower()}: {words.lower()}" for k, words in self.schools.items())
-        base = "Synthetic: one skilled swing of the golfer model, no player's"
+        base = tr("Synthetic: one skilled swing of the golfer model, no player's")
         if self.kind == MID_IRON:
             return f"{base}; {ways}."
-        partial = " There are no ranges for it." if self._made.shot is not Shot.FULL else ""
-        return f"{base}, made from a mid-iron's full swing with house values for {self.label.lower()}; {ways}.{partial}"
+        partial = tr(" There are no ranges for it.") if self._made.shot is not Shot.FULL else ""
+        return tr(
+            "{base}, made from a mid-iron's full swing with house values for {value}; {ways}.{partial}",
+            base=base,
+            value=self.label.lower(),
+            ways=ways,
+            partial=partial,
+        )
 
 
 def kind_of_club(club: str, shot: str = Shot.FULL.value) -> str:

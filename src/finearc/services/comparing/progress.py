@@ -28,6 +28,7 @@ from finearc.services.people.clock import clock_of
 from finearc.services.ports import CourseRow, UnitOfWork
 from finearc.services.record.shown import GOOD
 from finearc.services.records import Block, Lesson, MovementLimit, Player, Priority, Recording, Swing
+from finearc.wording import mark, tr, trn
 
 FOLLOWED = ("lead_wrist_extension", "top")
 """Followed first where nothing was a priority (house value)."""
@@ -35,7 +36,12 @@ NEWEST = 60
 """Among so many of the newest swings one that counts is looked for (house value)."""
 EventKind = Literal["priority", "drill", "school", "limit", "sensors", "club"]
 DAY_S = 86_400.0
-KEPT = {Left.KEPT: "kept", Left.PART: "kept in part", Left.LOST: "lost again", Left.UNCERTAIN: "not told apart"}
+KEPT = {
+    Left.KEPT: mark("kept"),
+    Left.PART: mark("kept in part"),
+    Left.LOST: mark("lost again"),
+    Left.UNCERTAIN: mark("not told apart"),
+}
 
 
 @dataclass(frozen=True)
@@ -95,7 +101,10 @@ def player_progress(
     offered = list(dict.fromkeys([*_offered(uow, lessons, priorities), *_measured(uow, player)]))
     if metric:
         if metric not in BY_ID or not moment:
-            raise Refused(f'there is no measure "{metric}" at "{moment}"', "Choose one of the list")
+            raise Refused(
+                tr('there is no measure "{metric}" at "{moment}"', metric=metric, moment=moment),
+                tr("Choose one of the list"),
+            )
         key = (metric, moment, club or (lessons[-1].club if lessons else ""))
     elif offered:
         key = offered[0]
@@ -114,7 +123,7 @@ def player_progress(
     found = progress([v for _, v in held], measured.smallest_relevant)
     points = [_point(x, v, k, zone) for (x, v), k in zip(held, _kept(found), strict=True)]
     low, high = (None if edge is None else measured.at_edge(edge) for edge in (rows[-1][2:4] if rows else (None, None)))
-    putted = "" if far is None else f" Putts from {distance_words(far)} alone."
+    putted = "" if far is None else tr(" Putts from {distance_words} alone.", distance_words=distance_words(far))
     said = [_sentence(measured, key[1], points, found, plain=plain) + putted for plain in (False, True)]
     events = _events(uow, player, [x for x, _ in held], priorities, zone)
     return ProgressRead(measured, key[1], key[2], points, found, low, high, events, offered, said[0], said[1])
@@ -139,7 +148,7 @@ def _values(rows: Sequence[CourseRow], metric: Metric) -> LessonValues | None:
 
 
 def _kept(found: Progress) -> list[str]:
-    return [KEPT.get(k.left, "") if k is not None else "" for k in found.kept]
+    return [tr(KEPT.get(k.left, "")) if k is not None else "" for k in found.kept]
 
 
 def _point(lesson: Lesson, values: LessonValues, kept: str, zone: ZoneInfo) -> Point:
@@ -184,27 +193,29 @@ def _sentence(metric: Metric, moment: str, points: Sequence[Point], found: Progr
     """Claims no more than the numbers do."""
     change = found.change
     if change is None or not points:
-        return "One lesson so far: from the next one on it is seen what changes."
+        return tr("One lesson so far: from the next one on it is seen what changes.")
     per = PER_SI[metric.unit]
 
     def words(value: float) -> str:
         return at_moment(metric, moment, value / per, plain=plain)
 
     weeks = round((points[-1].on - points[0].on).days / 7)
-    over = f"over {weeks} week{'s' if weeks != 1 else ''}" if weeks else "within a week"
+    over = trn("over {count} week", "over {count} weeks", weeks) if weeks else tr("within a week")
     then, now = words(change.before.median), words(change.after.median)
     least = amount(metric, metric.smallest_relevant / per)
     told = {
-        ChangeVerdict.CHANGED: f"A real change {over}: from {then} to {now}.",
-        ChangeVerdict.UNCHANGED: f"No change that matters {over}: less than {least}.",
-        ChangeVerdict.NOT_DISTINGUISHABLE: f"Not to be told from scatter {over}: {then} then, {now} now.",
-        ChangeVerdict.TOO_FEW: "Too few swings in a lesson to tell: three of each are needed.",
+        ChangeVerdict.CHANGED: tr("A real change {over}: from {then} to {now}.", over=over, then=then, now=now),
+        ChangeVerdict.UNCHANGED: tr("No change that matters {over}: less than {least}.", over=over, least=least),
+        ChangeVerdict.NOT_DISTINGUISHABLE: tr(
+            "Not to be told from scatter {over}: {then} then, {now} now.", over=over, then=then, now=now
+        ),
+        ChangeVerdict.TOO_FEW: tr("Too few swings in a lesson to tell: three of each are needed."),
     }[change.verdict]
     steady = found.steadiness
     if steady is not None and steady.changed:
-        how = "Steadier" if steady.last < steady.first else "Less steady"
+        how = tr("Steadier") if steady.last < steady.first else tr("Less steady")
         now_sd, then_sd = amount(metric, steady.last / per), amount(metric, steady.first / per)
-        told += f" {how} within a lesson: ± {now_sd}, ± {then_sd} at first."
+        told += tr(" {how} within a lesson: ± {now_sd}, ± {then_sd} at first.", how=how, now_sd=now_sd, then_sd=then_sd)
     return told
 
 
@@ -232,10 +243,14 @@ def _events(
                 out.append(Happened(on, "club", clubs()[lesson.club].label if lesson.club in clubs() else lesson.club))
             sets = [{s for r in worn if r.lesson_id == x.id for s in r.segments} for x in (before, lesson)]
             if sets[0] != sets[1] and sets[1]:
-                out.append(Happened(on, "sensors", "other sensors"))
+                out.append(Happened(on, "sensors", tr("other sensors")))
         before = lesson
     limits = uow.find(MovementLimit, player_id=player.id)
-    out += [Happened(x.from_date, "limit", f"limit: {x.area} {x.movement}".strip()) for x in limits if x.from_date]
+    out += [
+        Happened(x.from_date, "limit", tr("limit: {area} {movement}", area=x.area, movement=x.movement).strip())
+        for x in limits
+        if x.from_date
+    ]
     return sorted(out, key=lambda e: e.on)
 
 

@@ -33,9 +33,10 @@ from finearc.services.record.codec import unpack_record
 from finearc.services.record.judgements import unpack_judgement
 from finearc.services.records import Block, Lesson, Player, Recording, Reference, Swing
 from finearc.services.searching.found import search
+from finearc.wording import mark, tr
 
 SideKind = Literal["swing", "lesson", "block", "before", "tag", "found", "reference", "model", "band"]
-MEAN = "Synthetic: a mean of the golfer model's swings, no player's."
+MEAN = mark("Synthetic: a mean of the golfer model's swings, no player's.")
 BAND = "here"
 STEP_S = 0.005
 MOST = 40
@@ -69,8 +70,11 @@ class Asked:
             return cls("band", key)
         if kind not in ("swing", "lesson", "block", "before", "reference") or not _is_id(key):
             raise Refused(
-                f'"{text}" is nothing that can be compared',
-                "Ask for swing:, lesson:, block:, before:, tag: or reference: and an id, found:, a model: or band:here",
+                tr('"{text_}" is nothing that can be compared', text_=text),
+                tr(
+                    "Ask for swing:, lesson:, block:, before:, tag: or reference: and an id, found:, a model: or "
+                    "band:here"
+                ),
             )
         return cls(kind, key)  # type: ignore[arg-type]
 
@@ -124,7 +128,7 @@ def stored_sides(uow: UnitOfWork, first: str, second: str) -> tuple[StoredSide, 
     """Both sides. Raises ``NotFound``, ``Refused``."""
     asked = [Asked.of(text) for text in (first, second)]
     if all(a.made for a in asked):
-        raise Refused("two references have no player between them", "Choose a swing or a lesson for one side")
+        raise Refused(tr("two references have no player between them"), tr("Choose a swing or a lesson for one side"))
     sides: list[StoredSide | None] = [None if a.made else _swings_of(uow, a) for a in asked]
     other = next(s for s in sides if s is not None)
     a, b = (s if s is not None else _made(uow, k, other) for s, k in zip(sides, asked, strict=True))
@@ -150,7 +154,7 @@ def _swings_of(uow: UnitOfWork, asked: Asked) -> StoredSide:
         found = search(uow, asked.key)
         rows = [s.row for lesson in reversed(found.lessons) for s in lesson.swings]
         if not rows:
-            raise Refused(f'no swing is found by "{asked.key}"', "Ask for something else")
+            raise Refused(tr('no swing is found by "{key}"', key=asked.key), tr("Ask for something else"))
         side = _side(uow, asked, rows[-1].lesson, [r.swing for r in rows])
         one = len({r.player.id for r in rows}) == 1
         return replace(side, name=found.text, player=side.player if one else None)
@@ -187,8 +191,8 @@ def _side(uow: UnitOfWork, asked: Asked, lesson: Lesson, swings: Sequence[Swing]
     moved = tuple(s.number for s in swings if s.sensor_moved)
     used = [s for s in swings if not s.sensor_moved][-MOST:]
     if not used:
-        why = "its sensors may have moved" if moved else "there is no swing that counts"
-        raise Refused(f"nothing can be compared there: {why}", "Choose another swing or lesson")
+        why = tr("its sensors may have moved") if moved else tr("there is no swing that counts")
+        raise Refused(tr("nothing can be compared there: {why}", why=why), tr("Choose another swing or lesson"))
     player = uow.get(Player, lesson.player_id)
     ids = [s.id for s in used]
     records, blocks = uow.swings.records(ids), uow.swings.blocks(ids, TRACES)
@@ -236,11 +240,11 @@ def _reference(uow: UnitOfWork, asked: Asked, other: StoredSide) -> StoredSide:
     block = synthetic_block() if kept is None else kept.traces
     seen = at_pace_of(unpack_traces(block), other.seen)
     if seen is None:
-        raise Refused("takeaway, top or impact are not known there", "Choose a swing with these checkpoints")
+        raise Refused(tr("takeaway, top or impact are not known there"), tr("Choose a swing with these checkpoints"))
     club = other.around.club if kept is None else kept.club
-    made = MEAN if kept is None else "A kept mean course."
+    made = tr(MEAN) if kept is None else tr("A kept mean course.")
     around = Around(club, other.around.shot, other.around.hand, frozenset(), made=made, timed=False)
-    return StoredSide(asked, around, [seen], SYNTHETIC_NAME if kept is None else kept.name)
+    return StoredSide(asked, around, [seen], tr(SYNTHETIC_NAME) if kept is None else kept.name)
 
 
 def _model(asked: Asked, other: StoredSide) -> StoredSide:
@@ -259,10 +263,10 @@ def _band(uow: UnitOfWork, asked: Asked, other: StoredSide) -> StoredSide:
     pairs = [(s, j) for s, j in zip(other.seen, judged, strict=True) if j is not None]
     nearest = [nearest_inside(s, j) for s, j in pairs]
     if not any(s.measured for s in nearest):
-        raise Refused("no band holds there", "Choose a full swing with a club that has ranges")
-    around = replace(other.around, calibrations=frozenset(), made=OUTSIDE, timed=False)
+        raise Refused(tr("no band holds there"), tr("Choose a full swing with a club that has ranges"))
+    around = replace(other.around, calibrations=frozenset(), made=tr(OUTSIDE), timed=False)
     edges = [edge(s, j, 0) for s, j in pairs], [edge(s, j, 1) for s, j in pairs]
-    return StoredSide(asked, around, nearest, "The band", edges=edges)
+    return StoredSide(asked, around, nearest, tr("The band"), edges=edges)
 
 
 def at_pace_of(columns: Mapping[str, Array], other: Side) -> SwingSeen | None:

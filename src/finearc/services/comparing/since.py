@@ -20,6 +20,7 @@ from finearc.services.lesson.wording import leading
 from finearc.services.people.clock import clock_of
 from finearc.services.ports import UnitOfWork, ValueRow
 from finearc.services.records import Lesson, Priority, Swing
+from finearc.wording import day_words, tr, trn
 
 BACK = 12
 """So many lessons are looked back for one with the club (house value)."""
@@ -44,21 +45,50 @@ class Since:
             return at_moment(self.metric, self.moment, value / per, plain=plain)
 
         name = (self.metric.plain_label if plain else self.metric.label).lower()
-        place = place_words(self.moment).replace(" at top", " at the top")
-        since = f"Since {self.on.day} {self.on:%b}"
+        place = place_words(self.moment).replace(tr(" at top"), tr(" at the top"))
+        since = tr("Since {day}", day=day_words(self.on, "short"))
         then, now = said(self.change.before.median), said(self.change.after.median)
         verdict = self.change.verdict
         if verdict is ChangeVerdict.CHANGED:
-            return f"{since}, {name}{place} really changed: from {then} to {now}."
+            return tr(
+                "{since}, {name}{place} really changed: from {then} to {now}.",
+                since=since,
+                name=name,
+                place=place,
+                then=then,
+                now=now,
+            )
         if verdict is ChangeVerdict.UNCHANGED:
-            return f"{since}, {name}{place} is the same: {now}."
+            return tr("{since}, {name}{place} is the same: {now}.", since=since, name=name, place=place, now=now)
         if verdict is ChangeVerdict.TOO_FEW:
-            return f"{since}, {name}{place}: {then} then, {now} now. Three swings in each lesson tell more."
+            return tr(
+                "{since}, {name}{place}: {then} then, {now} now. Three swings in each lesson tell more.",
+                since=since,
+                name=name,
+                place=place,
+                then=then,
+                now=now,
+            )
         more = self.change.more_swings or 0
         if more > MOST_MORE:
-            return f"{since}, {name}{place} cannot be told from scatter: {then} then, {now} now."
-        swings = f"{more} more swing{'s' if more != 1 else ''}"
-        return f"{since}, {name}{place}: {then} then, {now} now. Too early to tell; about {swings}."
+            return tr(
+                "{since}, {name}{place} cannot be told from scatter: {then} then, {now} now.",
+                since=since,
+                name=name,
+                place=place,
+                then=then,
+                now=now,
+            )
+        swings = trn("{count} more swing", "{count} more swings", more)
+        return tr(
+            "{since}, {name}{place}: {then} then, {now} now. Too early to tell; about {swings}.",
+            since=since,
+            name=name,
+            place=place,
+            then=then,
+            now=now,
+            swings=swings,
+        )
 
 
 def since_last(uow: UnitOfWork, lesson: Lesson) -> Since | None:

@@ -22,6 +22,7 @@ from finearc.core.typing import Array
 from finearc.services.comparing.around import notes, one_calibration
 from finearc.services.comparing.sides import StoredSide
 from finearc.services.errors import Refused
+from finearc.wording import tr, trn
 
 Key = tuple[Metric, str]
 
@@ -61,11 +62,13 @@ def compared(first: StoredSide, second: StoredSide, metric: str = "", moment: st
     """``metric`` and ``moment``: what is asked about first; else what the second look at a block was for, else what
     differs most. Raises ``Refused``."""
     if ("putt" in first.around.shot) != ("putt" in second.around.shot):
-        raise Refused("one is a putt and the other is not", "Compare putts with putts")
+        raise Refused(tr("one is a putt and the other is not"), tr("Compare putts with putts"))
     same = one_calibration(first.around, second.around)
     values = compare_values(first.seen, second.seen, one_calibration=same)
     if not values:
-        raise Refused("the two have no measure in common", "Choose two that were measured with the same sensors")
+        raise Refused(
+            tr("the two have no measure in common"), tr("Choose two that were measured with the same sensors")
+        )
     key = _asked_first(first, second, values, metric, moment)
     chosen = compare_courses(key[0], values[key[0]], first.seen, second.seen, one_calibration=same)
     drawn = _drawn(first, second, chosen, key[1])
@@ -94,8 +97,12 @@ def _not_used(first: StoredSide, second: StoredSide) -> list[str]:
     numbers = sorted({n for side in (first, second) for n in side.left_out})
     if not numbers:
         return []
-    which = f"Swing {numbers[0]} is" if len(numbers) == 1 else f"{len(numbers)} swings are"
-    return [f"{which} left out: a sensor may have moved."]
+    which = (
+        tr("Swing {numbers} is", numbers=numbers[0])
+        if len(numbers) == 1
+        else tr("{numbers} swings are", numbers=len(numbers))
+    )
+    return [tr("{which} left out: a sensor may have moved.", which=which)]
 
 
 def _asked_first(
@@ -188,18 +195,25 @@ def question(c: Compared) -> str:
         return ""
     change, metric = row.change, c.chosen.metric
     if change.verdict is ChangeVerdict.CHANGED:
-        return "A real difference."
+        return tr("A real difference.")
     if change.verdict is ChangeVerdict.UNCHANGED:
         least = amount(metric, change.smallest_relevant / PER_SI[metric.unit])
-        return f"No difference that matters: less than {least}."
+        return tr("No difference that matters: less than {least}.", least=least)
     if change.verdict is ChangeVerdict.TOO_FEW:
-        return f"Too early to tell: {LEAST} swings on each side are needed."
+        return tr("Too early to tell: {least} swings on each side are needed.", least=LEAST)
     more = change.more_swings or 0
     if more > MOST_MORE:
         if change.across_calibrations:
-            return "Not distinguishable across two calibrations."
-        return f"Not distinguishable from scatter: it takes more than {MOST_MORE} more swings on each side."
-    return f"Too early to tell; about {more} more swing{'s' if more != 1 else ''} on each side."
+            return tr("Not distinguishable across two calibrations.")
+        return tr(
+            "Not distinguishable from scatter: it takes more than {most_more} more swings on each side.",
+            most_more=MOST_MORE,
+        )
+    return trn(
+        "Too early to tell; about {count} more swing on each side.",
+        "Too early to tell; about {count} more swings on each side.",
+        more,
+    )
 
 
 @dataclass(frozen=True)
@@ -214,7 +228,7 @@ class CurveStretch:
 def curve_stretches(first: StoredSide, second: StoredSide, metric: str) -> list[CurveStretch] | None:
     """Where along the swing the groups differ; None where one has fewer than three courses. Raises ``Refused``."""
     if metric not in BY_ID:
-        raise Refused(f'there is no measure "{metric}"', "Choose one of the list")
+        raise Refused(tr('there is no measure "{metric}"', metric=metric), tr("Choose one of the list"))
     if first.edges or second.edges:
         return None
     a, b = (courses(BY_ID[metric], s.seen) for s in (first, second))

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from finearc.wording import mark
+
 
 @dataclass(frozen=True)
 class Way:
@@ -15,11 +17,11 @@ class Way:
     caution: str
 
 
-BACK = "Can load the low back. Any pain: stop and see a health professional."
-KNEE = "Can load the knee. Any pain: stop and see a health professional."
+BACK = mark("Can load the low back. Any pain: stop and see a health professional.")
+KNEE = mark("Can load the knee. Any pain: stop and see a health professional.")
 WAYS = (
-    Way("longer", "Let the lead heel rise as you turn back.", KNEE),
-    Way("longer", "Let the pelvis turn with the upper body.", BACK),
-    Way("shorter", "Lead shoulder down and trail shoulder up: the turn is less flat.", BACK),
-    Way("shorter", "Keep the lead wrist flat at the top.", "Not where the wrist hurts."),
+    Way("longer", mark("Let the lead heel rise as you turn back."), KNEE),
+    Way("longer", mark("Let the pelvis turn with the upper body."), BACK),
+    Way("shorter", mark("Lead shoulder down and trail shoulder up: the turn is less flat."), BACK),
+    Way("shorter", mark("Keep the lead wrist flat at the top."), mark("Not where the wrist hurts.")),
 )

@@ -17,18 +17,19 @@ from finearc.core.course.swung import SLOW_STEP_S
 from finearc.core.errors import FineArcError
 from finearc.core.frames.handedness import Hand
 from finearc.core.signals.streams import ImuStream
+from finearc.wording import mark, tr
 
 OFF_CLOCK_S = 3 * 3600.0
 """A clip that logged everything so long before or after the others has its clock set wrong (house value)."""
-WRONG_CLOCK = (
+WRONG_CLOCK = mark(
     "The clock of the {} clip is set wrong: it logged {:.0f} hours {} the others. Its swings are kept; when in the "
     "round they were is not known."
 )
-SLOW = (
+SLOW = mark(
     "The clips of {} log {} samples a second: a strike can fall between two of them, and a shot look like a practice "
     "swing."
 )
-UNMATCHED = "{} of the card: no shot of that club near that time."
+UNMATCHED = mark("{} of the card: no shot of that club near that time.")
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,7 @@ class NoRound(FineArcError):
     code = "no_round"
 
     def __str__(self) -> str:
-        return "streams: no clip logged anything that lasts. Export the round again, with the clips' files."
+        return tr("streams: no clip logged anything that lasts. Export the round again, with the clips' files.")
 
 
 @dataclass(frozen=True)
@@ -77,13 +78,13 @@ def read_round(data: RoundData) -> RoundRead:
     off = _off_clock(motions)
     lines = lines_of(motions, data.card)
     notes = [
-        WRONG_CLOCK.format(clubs()[club].label.lower(), abs(hours), "after" if hours > 0 else "before")
+        tr(WRONG_CLOCK).format(clubs()[club].label.lower(), abs(hours), tr("after") if hours > 0 else tr("before"))
         for club, hours in off.items()
     ]
     notes += _slow(data.logs)
     lost = len(data.card) - len(lines)
     if lost:
-        notes.append(UNMATCHED.format(f"{lost} {'line' if lost == 1 else 'lines'}"))
+        notes.append(tr(UNMATCHED).format(f"{lost} {('line' if lost == 1 else 'lines')}"))
     return RoundRead(motions, lines, frozenset(off), notes)
 
 
@@ -94,7 +95,7 @@ def _slow(logs: Mapping[str, ImuStream]) -> list[str]:
         step_s = float(np.median(np.diff(log.time_s))) if len(log.time_s) > 1 else 0.0
         if step_s > SLOW_STEP_S:
             rates.setdefault(round(1.0 / step_s), []).append(clubs()[club].label.lower())
-    return [SLOW.format(", ".join(names), rate) for rate, names in rates.items()]
+    return [tr(SLOW).format(", ".join(names), rate) for rate, names in rates.items()]
 
 
 def _off_clock(motions: Sequence[Motion]) -> dict[str, float]:

@@ -33,6 +33,7 @@ from finearc.services.course.round_reading import RoundData, RoundRead, shots_of
 from finearc.services.errors import Refused
 from finearc.services.ports import CourseRow, RawCodec, UnitOfWork
 from finearc.services.records import Player, now
+from finearc.wording import tr
 
 BAY = {LENGTH.id: ("shaft_elevation", "top"), BACK.id: ("backswing_time", "swing"), TEMPO.id: ("tempo", "swing")}
 """Where the bay has what a clip measures on the course."""
@@ -199,7 +200,10 @@ def correct(uow: UnitOfWork, round_id: UUID, number: int, kind: MotionKind | Non
     kept = uow.hold(Round, round_id)
     motions = document(kept.document).motions
     if not 0 <= number < len(motions):
-        raise Refused(f"motion {number} is not in this round", f"It has {len(motions)} motions, counted from 0")
+        raise Refused(
+            tr("motion {number} is not in this round", number=number),
+            tr("It has {motions} motions, counted from 0", motions=len(motions)),
+        )
     for earlier in uow.find(RoundCorrection, round_id=round_id, number=number):
         uow.remove(earlier)
     if kind is not None and kind is not motions[number].named.kind:

@@ -22,6 +22,7 @@ from finearc.services.lesson.lessons import bay_of
 from finearc.services.people.clock import clock_of, instant_of
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player, now
+from finearc.wording import tr
 
 SHORTEST_MIN, LONGEST_MIN = 10, 240
 MOST_REPEATS = 60
@@ -101,10 +102,19 @@ def _add(uow: UnitOfWork, asked: Asked, series_id: UUID | None = None) -> Lesson
 
 def _refuse_unfit(uow: UnitOfWork, asked: Asked, rules: DiaryDocument) -> None:
     if not SHORTEST_MIN <= asked.minutes <= LONGEST_MIN:
-        raise Refused(f"a lesson takes {SHORTEST_MIN} to {LONGEST_MIN} minutes")
+        raise Refused(
+            tr(
+                "a lesson takes {shortest_min} to {longest_min} minutes",
+                shortest_min=SHORTEST_MIN,
+                longest_min=LONGEST_MIN,
+            )
+        )
     if asked.sensor_set and asked.sensor_set not in rules.sensor_sets:
-        known = ", ".join(rules.sensor_sets) or "none yet"
-        raise Refused(f'there is no sensor set "{asked.sensor_set}"', f"Known: {known}; the diary's settings name them")
+        known = ", ".join(rules.sensor_sets) or tr("none yet")
+        raise Refused(
+            tr('there is no sensor set "{sensor_set}"', sensor_set=asked.sensor_set),
+            tr("Known: {known}; the diary's settings name them", known=known),
+        )
     refuse_unknown_club(asked.club)
     uow.get(Player, asked.player_id)
     uow.get(Instructor, asked.instructor_id)
@@ -148,11 +158,14 @@ def weekly(first: datetime, every: int, until: date) -> list[datetime]:
     last = datetime.combine(until, first.time())
     if not 1 <= every <= 26 or last < first or last - first > LONGEST_REPEAT:
         raise Refused(
-            "a row of lessons goes on for a year at most, every 1 to 26 weeks", "Choose a later or nearer end"
+            tr("a row of lessons goes on for a year at most, every 1 to 26 weeks"), tr("Choose a later or nearer end")
         )
     out = list(rrule(WEEKLY, dtstart=first, interval=every, until=last))
     if len(out) > MOST_REPEATS:
-        raise Refused(f"{len(out)} lessons are more than one row has ({MOST_REPEATS})", "Choose a nearer end")
+        raise Refused(
+            tr("{out} lessons are more than one row has ({most_repeats})", out=len(out), most_repeats=MOST_REPEATS),
+            tr("Choose a nearer end"),
+        )
     return out
 
 
@@ -195,7 +208,10 @@ def move(uow: UnitOfWork, lesson_id: UUID, to: Move) -> Lesson:
     rules = _held(uow)
     lesson = uow.hold(Lesson, lesson_id)
     if lesson.status != "planned":
-        raise Refused(f"a lesson that is {lesson.status.replace('_', ' ')} stays where it is", "Book another one")
+        raise Refused(
+            tr("a lesson that is {value} stays where it is", value=lesson.status.replace("_", " ")),
+            tr("Book another one"),
+        )
     asked = _as_asked(lesson, to)
     _refuse_unfit(uow, asked, rules)
     _refuse_taken(uow, asked, rules, but=lesson_id)
@@ -230,7 +246,7 @@ def note_no_show(uow: UnitOfWork, lesson_id: UUID) -> Lesson:
     """The player did not come. Raises ``NotFound``, ``Refused``."""
     lesson = uow.get(Lesson, lesson_id)
     if lesson.starts_at > now():
-        raise Refused("the lesson has not begun", "Cancel it, with the reason")
+        raise Refused(tr("the lesson has not begun"), tr("Cancel it, with the reason"))
     return _end(uow, lesson_id, NO_SHOW, "")
 
 
@@ -238,7 +254,10 @@ def _end(uow: UnitOfWork, lesson_id: UUID, status: str, reason: str) -> Lesson:
     _held(uow)
     lesson = uow.hold(Lesson, lesson_id)
     if lesson.status != "planned":
-        raise Refused(f"a lesson that is {lesson.status.replace('_', ' ')} cannot be taken out", "End it in the lesson")
+        raise Refused(
+            tr("a lesson that is {value} cannot be taken out", value=lesson.status.replace("_", " ")),
+            tr("End it in the lesson"),
+        )
     lesson.status, lesson.cancel_reason = status, reason.strip()
     uow.flush()
     return lesson
@@ -252,7 +271,7 @@ def reinstate(uow: UnitOfWork, lesson_id: UUID) -> Lesson:
     if lesson.status in STANDING:
         return lesson
     if lesson.status not in (CANCELLED, NO_SHOW):
-        raise Refused("the lesson took place", "Reopen it in the lesson")
+        raise Refused(tr("the lesson took place"), tr("Reopen it in the lesson"))
     _refuse_taken(uow, _as_asked(lesson, Move(anyway=True)), rules, but=lesson_id)
     lesson.status, lesson.cancel_reason = "planned", ""
     uow.flush()

@@ -14,6 +14,7 @@ from finearc.services.errors import Refused
 from finearc.services.people.sessions import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player, now
+from finearc.wording import tr
 
 MOST_CALENDARS, MOST_FEEDS = 10, 5
 AHEAD = timedelta(days=400)
@@ -41,11 +42,14 @@ def keep_busy(uow: UnitOfWork, instructor_id: UUID, name: str, read: BusyRead) -
     """The times of a file; a second file of the same name takes the place of the first. Raises ``NotFound``,
     ``Refused``."""
     uow.hold(Instructor, instructor_id)
-    name = " ".join(name.split())[:200] or "Calendar"
+    name = " ".join(name.split())[:200] or tr("Calendar")
     for old in uow.find(BusyCalendar, instructor_id=instructor_id, name=name):
         uow.remove(old)
     if len(uow.find(BusyCalendar, instructor_id=instructor_id)) >= MOST_CALENDARS:
-        raise Refused(f"{MOST_CALENDARS} calendars are kept of one instructor", "Take out one that is not used")
+        raise Refused(
+            tr("{most_calendars} calendars are kept of one instructor", most_calendars=MOST_CALENDARS),
+            tr("Take out one that is not used"),
+        )
     spans = [[s.begins.isoformat(), s.ends.isoformat()] for s in joined(read.spans)]
     made = BusyCalendar(uow.academy_id, instructor_id, name, spans, read.until, list(read.remarks))
     uow.add(made)
@@ -57,7 +61,10 @@ def make_feed(uow: UnitOfWork, instructor_id: UUID) -> tuple[str, CalendarFeed]:
     ``Refused``."""
     uow.get(Instructor, instructor_id)
     if len(uow.find(CalendarFeed, instructor_id=instructor_id)) >= MOST_FEEDS:
-        raise Refused(f"{MOST_FEEDS} calendars follow this instructor already", "Take one back first")
+        raise Refused(
+            tr("{most_feeds} calendars follow this instructor already", most_feeds=MOST_FEEDS),
+            tr("Take one back first"),
+        )
     token = secrets.token_urlsafe(32)
     feed = CalendarFeed(uow.academy_id, instructor_id, hash_token(token))
     uow.add(feed)

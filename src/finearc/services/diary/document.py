@@ -10,6 +10,7 @@ from uuid import UUID
 from pydantic import TypeAdapter
 
 from finearc.services.errors import Refused
+from finearc.wording import tr
 
 DAY_MINUTES = 24 * 60
 OFFERED = (8 * 60, 20 * 60)
@@ -66,21 +67,24 @@ def refuse_unfit(document: DiaryDocument) -> None:
         for day, spans in hours.items():
             _refuse_spans(day, spans)
     if len(document.holidays) > MOST_HOLIDAYS or len(document.sensor_sets) > MOST_SETS:
-        raise Refused("there are more holidays or sensor sets than an academy has", "Take out what is over")
+        raise Refused(tr("there are more holidays or sensor sets than an academy has"), tr("Take out what is over"))
     for holiday in document.holidays:
         if holiday.last < holiday.first:
-            raise Refused(f"the holiday {holiday.name or holiday.first} ends before it begins", "Turn its days round")
+            raise Refused(
+                tr("the holiday {value} ends before it begins", value=holiday.name or holiday.first),
+                tr("Turn its days round"),
+            )
     if len(set(document.sensor_sets)) < len(document.sensor_sets):
-        raise Refused("two sensor sets have one name", "Name each of them otherwise")
+        raise Refused(tr("two sensor sets have one name"), tr("Name each of them otherwise"))
 
 
 def _refuse_spans(day: int, spans: list[tuple[int, int]]) -> None:
     if not 0 <= day <= 6 or len(spans) > MOST_SPANS:
-        raise Refused("hours are given by weekday, Monday 0 to Sunday 6, in at most six stretches")
+        raise Refused(tr("hours are given by weekday, Monday 0 to Sunday 6, in at most six stretches"))
     last = 0
     for begins, ends in sorted(spans):
         if not last <= begins < ends <= DAY_MINUTES:
             raise Refused(
-                "hours of one day overlap, or end before they begin", "Give them in order, with breaks between"
+                tr("hours of one day overlap, or end before they begin"), tr("Give them in order, with breaks between")
             )
         last = ends

@@ -11,6 +11,7 @@ from finearc.core.diary.spans import Span, joined
 from finearc.services.diary.document import DAY_MINUTES, OFFERED, DiaryDocument, read, written
 from finearc.services.diary.records import DiaryRules
 from finearc.services.ports import UnitOfWork
+from finearc.wording import day_words, time_words, tr
 
 
 def rules_of(uow: UnitOfWork) -> DiaryDocument:
@@ -64,8 +65,12 @@ def outside_words(rules: DiaryDocument, zone: ZoneInfo, instructor_id: UUID, spa
     day = span.begins.astimezone(zone).date()
     for holiday in rules.holidays:
         if holiday.first <= day <= holiday.last and holiday.instructor_id in (None, instructor_id):
-            return f"{holiday.name or 'A holiday'} on {day.day} {day:%B}"
+            return tr("{name} on {day}", name=holiday.name or tr("A holiday"), day=day_words(day))
     spans = open_spans(rules, zone, instructor_id, day, day)
     if spans is None or any(s.holds(span) for s in spans):
         return ""
-    return f"{span.begins.astimezone(zone):%H:%M} to {span.ends.astimezone(zone):%H:%M} lies outside the working hours"
+    return tr(
+        "{begins} to {ends} lies outside the working hours",
+        begins=time_words(span.begins.astimezone(zone)),
+        ends=time_words(span.ends.astimezone(zone)),
+    )

@@ -10,6 +10,7 @@ from finearc.services.diary.records import Package
 from finearc.services.errors import Refused
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Lesson, Player
+from finearc.wording import tr
 
 USED = ("running", "closed", "no_show")
 MOST_PACKAGES = 50
@@ -51,8 +52,13 @@ def add_package(uow: UnitOfWork, player_id: UUID, name: str, lessons: int, by: s
     """A new course. Raises ``NotFound``, ``Refused``."""
     uow.get(Player, player_id)
     if len(uow.find(Package, player_id=player_id)) >= MOST_PACKAGES:
-        raise Refused(f"this player has {MOST_PACKAGES} courses", "Take out those that are used")
-    made = Package(uow.academy_id, player_id, " ".join(name.split()) or f"{lessons} lessons", lessons, by)
+        raise Refused(
+            tr("this player has {most_packages} courses", most_packages=MOST_PACKAGES),
+            tr("Take out those that are used"),
+        )
+    made = Package(
+        uow.academy_id, player_id, " ".join(name.split()) or tr("{lessons} lessons", lessons=lessons), lessons, by
+    )
     uow.add(made)
     return made
 

@@ -20,6 +20,7 @@ from finearc.services.practice.answers import Practised, practised_of
 from finearc.services.practice.document import read as read_practice
 from finearc.services.practice.records import PracticePlan
 from finearc.services.records import Instructor, Recording
+from finearc.wording import mark, tr
 
 
 @dataclass(frozen=True)
@@ -117,14 +118,14 @@ def before_of(uow: UnitOfWork, rows: Sequence[DiaryRow]) -> dict[UUID, Before]:
 
 
 WORN = {
-    "hand": "hand",
-    "forearm": "forearm",
-    "upper_arm": "upper arm",
-    "club": "club",
-    "putter": "putter",
-    "pelvis": "pelvis",
-    "thorax": "chest",
-    "head": "head",
+    "hand": mark("hand"),
+    "forearm": mark("forearm"),
+    "upper_arm": mark("upper arm"),
+    "club": mark("club"),
+    "putter": mark("putter"),
+    "pelvis": mark("pelvis"),
+    "thorax": mark("chest"),
+    "head": mark("head"),
 }
 """Segments in an instructor's words, in the order in which they are fitted."""
 
@@ -132,8 +133,8 @@ WORN = {
 def worn_words(recording: Recording) -> list[str]:
     """What was worn and stood on in a recording, as it is fitted."""
     bare = {s.removeprefix("lead_").removeprefix("trail_") for s in recording.segments}
-    known = [words for segment, words in WORN.items() if segment in bare]
-    return known + [KINDS[k] for k in recording.described if k in KINDS]
+    known = [tr(words) for segment, words in WORN.items() if segment in bare]
+    return known + [tr(KINDS[k]) for k in recording.described if k in KINDS]
 
 
-KINDS = {"markers": "markers", "pressure": "pressure mat", "plates": "force plates"}
+KINDS = {"markers": mark("markers"), "pressure": mark("pressure mat"), "plates": mark("force plates")}

@@ -21,6 +21,7 @@ from finearc.services.ports import UnitOfWork
 from finearc.services.practice.document import read as read_practice
 from finearc.services.practice.records import PracticePlan
 from finearc.services.records import Instructor, Lesson, now
+from finearc.wording import day_words, tr
 
 FAR = timedelta(days=60)
 """How far free places are looked for (house value)."""
@@ -169,14 +170,14 @@ def suggest(uow: UnitOfWork, player_id: UUID, instructor_id: UUID) -> Suggested:
 def _due(uow: UnitOfWork, past: Sequence[Lesson], day: date) -> tuple[date, str]:
     """From which day on the next lesson is due, and why."""
     if not past:
-        return day, "the first lesson"
+        return day, tr("the first lesson")
     plans = uow.find(PracticePlan, lesson_id=past[0].id)
     if plans:
         last = read_practice(plans[0].document).wishes.last
-        return max(day, last + timedelta(days=1)), f"the practice plan ends on {last.day} {last:%B}: retest"
+        return max(day, last + timedelta(days=1)), tr("the practice plan ends on {day}: retest", day=day_words(last))
     if past[0].next_date is not None:
-        return max(day, past[0].next_date), f"noted for {past[0].next_date.day} {past[0].next_date:%B}"
-    return day, "no plan and no date noted"
+        return max(day, past[0].next_date), tr("noted for {day}", day=day_words(past[0].next_date))
+    return day, tr("no plan and no date noted")
 
 
 def _away(at: datetime, usual: Usual, due: date) -> float:

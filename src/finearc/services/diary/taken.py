@@ -13,6 +13,7 @@ from finearc.core.diary.spans import Span
 from finearc.services.diary.records import BusyCalendar
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player
+from finearc.wording import time_words, tr
 
 LONGEST = timedelta(minutes=240)
 STANDING = ("planned", "running")
@@ -76,9 +77,13 @@ class Names:
 def clash_words(found: Clashing, names: Names, zone: ZoneInfo, setup_minutes: int) -> tuple[str, str]:
     """What is taken, and when."""
     begins, ends = (t.astimezone(zone) for t in found.taken.span)
-    when = f"from {begins:%H:%M} to {ends:%H:%M}"
+    when = tr("from {begins} to {ends}", begins=time_words(begins), ends=time_words(ends))
     if not found.shared:
-        return "The bay", f"with markers {when}, and needs {setup_minutes} minutes to be set up"
+        return tr("The bay"), tr(
+            "with markers {when}, and needs {setup_minutes} minutes to be set up",
+            when=when,
+            setup_minutes=setup_minutes,
+        )
     order = list(Kind)
-    said = " and ".join(names.say(r) for r in sorted(found.shared, key=lambda r: order.index(r.kind)))
+    said = tr(" and ").join(names.say(r) for r in sorted(found.shared, key=lambda r: order.index(r.kind)))
     return said, when

@@ -14,6 +14,7 @@ from finearc.services.errors import Refused
 from finearc.services.people.clock import clock_of, today
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Player
+from finearc.wording import tr
 
 MOST_WAITING = 100
 
@@ -33,13 +34,17 @@ def add_waiting(uow: UnitOfWork, waiting: Waiting) -> Waiting:
     if waiting.instructor_id is not None:
         uow.get(Instructor, waiting.instructor_id)
     if waiting.last < waiting.first:
-        raise Refused("the last day lies before the first", "Turn them round")
+        raise Refused(tr("the last day lies before the first"), tr("Turn them round"))
     if not 0 <= waiting.from_minute < waiting.until_minute <= DAY_MINUTES:
-        raise Refused("the time of day ends before it begins", "Turn it round")
+        raise Refused(tr("the time of day ends before it begins"), tr("Turn it round"))
     if not SHORTEST_MIN <= waiting.minutes <= min(LONGEST_MIN, waiting.until_minute - waiting.from_minute):
-        raise Refused("the lesson does not fit into that time of day", "Choose a longer time, or a shorter lesson")
+        raise Refused(
+            tr("the lesson does not fit into that time of day"), tr("Choose a longer time, or a shorter lesson")
+        )
     if len(uow.find(Waiting)) >= MOST_WAITING:
-        raise Refused(f"{MOST_WAITING} wait already", "Take out those whose days are over")
+        raise Refused(
+            tr("{most_waiting} wait already", most_waiting=MOST_WAITING), tr("Take out those whose days are over")
+        )
     uow.add(waiting)
     return waiting
 

@@ -17,6 +17,7 @@ from finearc.services.jobs.records import CANCELLED, DONE, FAILED, RUNNING, WAIT
 from finearc.services.patience import IsPassing, persist
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import now
+from finearc.wording import tr
 
 PIECE = 4_000_000
 """Bytes of input in one row: well below the largest packet."""
@@ -121,7 +122,9 @@ class Board:
         with self.open(academy_id) as uow:
             job = uow.hold(Job, job_id)
             if job.state == RUNNING and job.attempts >= MOST_ATTEMPTS:
-                words = f"It stopped the application {job.attempts} times. Try it again, or leave it out."
+                words = tr(
+                    "It stopped the application {attempts} times. Try it again, or leave it out.", attempts=job.attempts
+                )
                 job.state, job.code, job.message, job.ended_at = FAILED, "internal", words, now()
             elif not job.ended:
                 job.state = WAITING
@@ -137,8 +140,8 @@ def cancel(uow: UnitOfWork, job: Job) -> None:
 def try_again(uow: UnitOfWork, job: Job) -> None:
     """Let a job that failed or was stopped begin anew."""
     if job.state not in (FAILED, CANCELLED):
-        raise Refused("only work that failed or was stopped can be tried again")
+        raise Refused(tr("only work that failed or was stopped can be tried again"))
     if job.kind == "import" and not uow.find(JobInput, job_id=job.id):
-        raise Refused("the file is not kept any more", "Drop it again")
+        raise Refused(tr("the file is not kept any more"), tr("Drop it again"))
     job.state, job.cancel_wanted, job.code, job.message, job.attempts = WAITING, False, "", "", 0
     job.ended_at = None

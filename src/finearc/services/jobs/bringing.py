@@ -11,12 +11,13 @@ from finearc.services.jobs.progress import Progress
 from finearc.services.jobs.records import DONE, Job, JobInput
 from finearc.services.people.bringing import bring
 from finearc.services.records import now
+from finearc.wording import tr
 
 
 def bring_export(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]:
     """Read an export and keep it as a new player; the job ends in the same transaction, so that it is never kept twice
     and never by half. ``job.subject``: ``name`` of the file and ``by`` whom."""
-    progress.tell(0, 1, "Reading the file")
+    progress.tell(0, 1, tr("Reading the file"))
     with tools.open(job.academy_id) as uow:
         content = b"".join(p.content for p in uow.find(JobInput, job_id=job.id, order="sequence"))
     brought = tools.bounded.read(tools.archive, job.subject["name"], content, tools.codec)

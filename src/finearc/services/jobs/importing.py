@@ -14,6 +14,7 @@ from finearc.services.jobs.progress import Progress
 from finearc.services.jobs.records import DONE, Job, JobInput
 from finearc.services.lesson import changes
 from finearc.services.records import Lesson, Player, Swing, now
+from finearc.wording import tr
 
 
 def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]:
@@ -22,7 +23,7 @@ def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
     ``remember_as`` how its markers are called."""
     subject, lesson_id = job.subject, job.lesson_id
     assert lesson_id is not None
-    progress.tell(0, 1, "Reading the file")
+    progress.tell(0, 1, tr("Reading the file"))
     with tools.open(job.academy_id) as uow:
         pieces = uow.find(JobInput, job_id=job.id, order="sequence")
         lesson = uow.get(Lesson, lesson_id)
@@ -32,7 +33,9 @@ def import_file(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]
     reader = tools.readers[subject["reader"]]
     about = PlayerRead(player.handedness, player.height_m, player.population)
     data = tools.bounded.read(reader, subject["name"], content, subject["choices"], about)
-    read = recordings.read_capture(data, player, lambda k, n: progress.tell(k, n, f"Measuring swing {k + 1} of {n}"))
+    read = recordings.read_capture(
+        data, player, lambda k, n: progress.tell(k, n, tr("Measuring swing {value} of {n}", value=k + 1, n=n))
+    )
     with tools.open(job.academy_id) as uow:
         lesson = uow.hold(Lesson, lesson.id)  # swings are numbered one import after the other
         changes.forget_undone(uow, lesson.id, by)

@@ -30,6 +30,7 @@ from finearc.services.record.document import SwingRecord
 from finearc.services.record.judgements import pack_judgement, sides, told
 from finearc.services.record.making import Made, Surroundings, record_of
 from finearc.services.records import Lesson, Player, Recording, Swing
+from finearc.wording import tr
 
 MOST_SHOWN = 12
 """Largest changes kept for the screen."""
@@ -102,7 +103,7 @@ def make_way(uow: UnitOfWork) -> None:
     """Before a new measuring: what an earlier one that was stopped had offered goes. Raises ``Refused`` while one runs
     or waits for a decision."""
     if pending(uow) is not None:
-        raise Refused("everything is being measured again already", "Accept it, or leave it, first")
+        raise Refused(tr("everything is being measured again already"), tr("Accept it, or leave it, first"))
     for job in uow.find(Job, kind="measure_again", state=[FAILED, CANCELLED]):
         uow.offers.drop(job.id, uow.offers.swings(job.id))
         job.answer = None
@@ -117,10 +118,10 @@ def accepting(uow: UnitOfWork, job: Job) -> Job | None:
 def refuse_to_accept(uow: UnitOfWork, job: Job) -> None:
     """Raises ``Refused`` unless a measuring waits to be decided."""
     if job.kind != "measure_again" or job.state != DONE or report_of(job).decision != TO_DECIDE:
-        raise Refused("there is nothing to accept", "Measure everything again first")
+        raise Refused(tr("there is nothing to accept"), tr("Measure everything again first"))
     running = accepting(uow, job)
     if running is not None and not running.ended:
-        raise Refused("it is being accepted already", "Wait until it has ended")
+        raise Refused(tr("it is being accepted already"), tr("Wait until it has ended"))
 
 
 @dataclass(frozen=True)
@@ -142,7 +143,7 @@ def measure_again(tools: Tools, job: Job, progress: Progress) -> Mapping[str, An
         ids = [r.id for r in uow.find(Recording, order="created_at")]
         report = report_of(uow.get(Job, job.id))
     for k, recording_id in enumerate(ids):
-        progress.tell(k, len(ids), f"Recording {k + 1} of {len(ids)}")
+        progress.tell(k, len(ids), tr("Recording {value} of {ids}", value=k + 1, ids=len(ids)))
         if recording_id not in report.read:
             report = _one_again(tools, job, recording_id, report)
     progress.tell(len(ids), len(ids), "")
@@ -250,7 +251,7 @@ def accept_measuring(tools: Tools, job: Job, progress: Progress) -> Mapping[str,
     with tools.open(job.academy_id) as uow:
         ids = list(dict.fromkeys(s.recording_id for s in uow.find(Swing, id=list(uow.offers.swings(of)))))
     for k, recording_id in enumerate(ids):
-        progress.tell(k, len(ids), f"Recording {k + 1} of {len(ids)}")
+        progress.tell(k, len(ids), tr("Recording {value} of {ids}", value=k + 1, ids=len(ids)))
         with tools.open(job.academy_id) as uow:
             _accept(uow, tools, of, recording_id)
     with tools.open(job.academy_id) as uow:
@@ -292,6 +293,6 @@ def _take(
 def decide(uow: UnitOfWork, job: Job, decision: str) -> None:
     """Note what was decided; what was offered and not taken is gone."""
     if job.state != DONE:
-        raise Refused("it is still being measured", "Wait until it has ended")
+        raise Refused(tr("it is still being measured"), tr("Wait until it has ended"))
     uow.offers.drop(job.id, uow.offers.swings(job.id))
     job.answer = {**(job.answer or {}), "decision": decision}

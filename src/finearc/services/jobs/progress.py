@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from finearc.core.errors import FineArcError
 from finearc.services.capture.prepared import Entry
+from finearc.wording import tr
 
 
 @dataclass
@@ -16,7 +17,7 @@ class Cancelled(FineArcError):
     code = "cancelled"
 
     def __str__(self) -> str:
-        return "Stopped. Nothing of it was kept."
+        return tr("Stopped. Nothing of it was kept.")
 
 
 class Progress(ABC):

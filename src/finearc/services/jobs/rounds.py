@@ -12,16 +12,17 @@ from finearc.services.jobs.ports import Tools
 from finearc.services.jobs.progress import Progress
 from finearc.services.jobs.records import DONE, Job, JobInput
 from finearc.services.records import Player, now
+from finearc.wording import tr
 
 
 def bring_round(tools: Tools, job: Job, progress: Progress) -> Mapping[str, Any]:
     """Read, name and keep a round; the job ends in the same transaction, so that it is never kept twice.
     ``job.subject``: ``name`` of the file, ``player_id``, ``by`` whom."""
-    progress.tell(0, 2, "Reading the clips")
+    progress.tell(0, 2, tr("Reading the clips"))
     with tools.open(job.academy_id) as uow:
         content = b"".join(p.content for p in uow.find(JobInput, job_id=job.id, order="sequence"))
     data = tools.bounded.read(tools.rounds, job.subject["name"], content)
-    progress.tell(1, 2, "Finding the shots")
+    progress.tell(1, 2, tr("Finding the shots"))
     read = read_round(data)
     with tools.open(job.academy_id) as uow:
         player = uow.get(Player, UUID(job.subject["player_id"]))

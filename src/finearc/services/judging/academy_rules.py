@@ -14,6 +14,7 @@ from finearc.core.errors import FineArcError
 from finearc.services.errors import NotFound, Refused
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import AcademyRules, BenchmarkVersion, Lesson, OwnRules, Player, now
+from finearc.wording import tr
 
 
 @dataclass
@@ -26,10 +27,13 @@ class Overtaken(FineArcError):
     code = "overtaken"
 
     def __str__(self) -> str:
-        by = f" by {self.who}" if self.who else ""
-        return (
-            f"{self.what}: {self.newest} was saved{by} in the meantime. Your changes are still on your screen: look at "
-            "both, then save yours on top of it."
+        by = tr(" by {who}", who=self.who) if self.who else ""
+        return tr(
+            "{what}: {newest} was saved{by} in the meantime. Your changes are still on your screen: look at both, "
+            "then save yours on top of it.",
+            what=self.what,
+            newest=self.newest,
+            by=by,
         )
 
 
@@ -50,7 +54,7 @@ def hold_rules_at(uow: UnitOfWork, revision: int, what: str) -> AcademyRules:
     """The same, unless somebody saved since ``revision``: then ``Overtaken``."""
     rules = hold_rules(uow)
     if revision != rules.revision:
-        raise Overtaken(what, f"revision {rules.revision}", "")
+        raise Overtaken(what, tr("revision {revision}", revision=rules.revision), "")
     return rules
 
 
@@ -68,7 +72,7 @@ def version_of(uow: UnitOfWork, label: str) -> BenchmarkVersion:
     """The academy's version of that label. Raises ``NotFound``."""
     found = next((v for v in versions(uow) if v.label == label), None)
     if found is None:
-        raise NotFound(f'benchmarks "{label}"')
+        raise NotFound(tr('benchmarks "{label}"', label=label))
     return found
 
 
@@ -173,9 +177,9 @@ def save_version(
     hold_rules(uow)  # two savers of one name come one after the other
     name = " ".join(name.split())
     if not name:
-        raise Refused("the ranges need a name", "Give one, such as the academy's")
+        raise Refused(tr("the ranges need a name"), tr("Give one, such as the academy's"))
     if name.startswith("builtin"):
-        raise Refused("the built-in ranges are not changed", "Save your copy under a name of your own")
+        raise Refused(tr("the built-in ranges are not changed"), tr("Save your copy under a name of your own"))
     same = [v for v in versions(uow) if v.name == name]
     newest = max(same, key=lambda v: v.number, default=None)
     if newest is not None and base != newest.label:
@@ -194,7 +198,7 @@ def use(uow: UnitOfWork, label: str) -> None:
     academy_rules = hold_rules(uow)
     if label and label != library.ranges().version:
         if version_of(uow, label).retired_at is not None:
-            raise Refused(f"{label} is retired", "Take it out of retirement first")
+            raise Refused(tr("{label} is retired", label=label), tr("Take it out of retirement first"))
         academy_rules.benchmarks = label
     else:
         academy_rules.benchmarks = ""
@@ -204,7 +208,7 @@ def retire(uow: UnitOfWork, label: str, *, back: bool = False) -> None:
     """Take a version out of the choices, or ``back`` in. What was judged by it stays judged by it."""
     version = version_of(uow, label)
     if not back and current_label(uow) == label:
-        raise Refused(f"{label} is in use", "Use another version first")
+        raise Refused(tr("{label} is in use", label=label), tr("Use another version first"))
     version.retired_at = None if back else now()
 
 
@@ -231,7 +235,7 @@ def lesson_schools(
 def import_own(uow: UnitOfWork, text: str, name: str, revision: int | None = None) -> AcademyRules:
     """Add an academy's own findings and drills from TOML; the same id is replaced. Raises ``DataFileError`` with file
     and line, and keeps nothing of a file with an error."""
-    academy_rules = hold_rules(uow) if revision is None else hold_rules_at(uow, revision, "own findings and drills")
+    academy_rules = hold_rules(uow) if revision is None else hold_rules_at(uow, revision, tr("own findings and drills"))
     put_own(uow, academy_rules, read_academy_rules(text, name, ranges_of(uow), own_of(uow)))
     return academy_rules
 
@@ -246,11 +250,11 @@ def put_own(uow: UnitOfWork, rules: AcademyRules, own: schemas.AcademyRulesFile)
 def reword_drill(uow: UnitOfWork, drill: str, words: Mapping[str, str], revision: int) -> AcademyRules:
     """The academy's own wording of a drill; empty words go back to the built-in. Raises ``Overtaken`` when somebody
     saved meanwhile."""
-    academy_rules = hold_rules_at(uow, revision, "own wording")
+    academy_rules = hold_rules_at(uow, revision, tr("own wording"))
     written = {d["id"]: d for d in academy_rules.drills}
     base = next((d for d in library.drill_entries() if d.id == drill), None)
     if base is None and drill not in written:
-        raise NotFound(f'drill "{drill}"')
+        raise NotFound(tr('drill "{drill}"', drill=drill))
     if base is not None and not any(words.values()):
         written.pop(drill, None)
     else:
@@ -266,10 +270,10 @@ def remove_own(uow: UnitOfWork, finding: str) -> AcademyRules:
     """Take an own finding out. Refused while another of the academy's findings names it as its effect."""
     academy_rules = hold_rules(uow)
     if finding not in {f["id"] for f in academy_rules.findings}:
-        raise NotFound(f'finding "{finding}"')
+        raise NotFound(tr('finding "{finding}"', finding=finding))
     users = [f["label"] for f in academy_rules.findings if finding in f.get("may_cause", [])]
     if users:
-        raise Refused(f"{users[0]} may cause it", "Change that finding first")
+        raise Refused(tr("{users} may cause it", users=users[0]), tr("Change that finding first"))
     academy_rules.findings = [f for f in academy_rules.findings if f["id"] != finding]
     save_own(uow, academy_rules)
     return academy_rules

@@ -33,6 +33,7 @@ from finearc.core.sources.kind import Kind
 from finearc.core.sources.putts import COUNTING, kind_in, with_growth
 from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
+from finearc.wording import tr
 
 ENGINE = __version__
 """What measured: one number for package, engine and changelog."""
@@ -178,7 +179,7 @@ def why_not_judged(reading: CaptureReading) -> str:
 
 def judge_swing(swing: SwingReading, page: InForce, not_judged_reason: str = "") -> JudgedSwing:
     """Verdicts, pattern, bands and what is missing, for one swing; ``page``: the ranges in force."""
-    reason = MOVED if swing.sensor_moved else not_judged_reason
+    reason = tr(MOVED) if swing.sensor_moved else not_judged_reason
     judged = judge(swing.measured, page, page.situation, reason)
     values = {(m.metric.id, m.moment.key): m for m in swing.measured}
     bands = {} if reason else _bands(swing, page, values)
@@ -202,7 +203,7 @@ def missing_of(swing: SwingReading) -> dict[str, str]:
     present = {m.metric.id for m in swing.measured}
     why = next(iter(swing.absent.values()), "")
     if not np.all(swing.valid):
-        why = GAP
+        why = tr(GAP)
     return {
         m.id: missing_reason(m, swing.present, swing.lacking.get(m, ""), why)
         for m in registry.ALL

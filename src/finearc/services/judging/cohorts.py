@@ -27,9 +27,10 @@ from finearc.services.record.codec import unpack_record, unpack_values
 from finearc.services.record.document import SwingRecord
 from finearc.services.record.judgements import told
 from finearc.services.records import COUNTING, Lesson, MadeOf, Player, Reference, Swing
+from finearc.wording import mark, tr
 
 SYNTHETIC = "synthetic"
-SYNTHETIC_NAME = "Skilled swings (synthetic)"
+SYNTHETIC_NAME = mark("Skilled swings (synthetic)")
 SHARES = {"middle": (25.0, 75.0), "most": (10.0, 90.0), "nearly_all": (5.0, 95.0)}
 """How much of the cohort a range takes in."""
 ONE_SIDED = 5.0
@@ -109,7 +110,7 @@ def values_of(uow: UnitOfWork, found: Found) -> list[Values]:
     return [
         Values(
             str(player.id),
-            f"{player.name or 'Walk-in'}, swing {swing.number}",
+            tr("{value}, swing {number}", value=player.name or "Walk-in", number=swing.number),
             {k: m.value for k, m in unpack_values(records[swing.id])[0].items() if not m.not_judged_reason},
             told(judged[swing.id]).head["schools"] if swing.id in judged else {},
             {},
@@ -227,8 +228,10 @@ def _entry(entry: RangeEntry, row: Row, synthetic: bool) -> RangeEntry:
 
 
 def _said(figures: Cohort, synthetic: bool) -> str:
-    origin = "synthetic swings of the golfer model" if synthetic else "captured swings"
-    base = f"From {figures.swings} {origin} of {figures.players} players."
+    origin = tr("synthetic swings of the golfer model") if synthetic else tr("captured swings")
+    base = tr(
+        "From {swings} {origin} of {players} players.", swings=figures.swings, origin=origin, players=figures.players
+    )
     return f"{base} {figures.warning}".strip()
 
 
@@ -240,7 +243,7 @@ def synthetic() -> tuple[Values, ...]:
     return tuple(
         Values(
             s["player"],
-            f"{s['player']}, swing {s['swing']}",
+            tr("{s}, swing {s2}", s=s["player"], s2=s["swing"]),
             {(a, b): v for (a, b), v in zip(keys, s["values"], strict=True) if v is not None},
             raw["schools"],
             {},
@@ -285,23 +288,23 @@ def keep_reference(
     """Keep one swing, the mean of several, or a player's own best (whose values ranges may lean on). Raises
     ``Refused`` when the swings do not go together."""
     if not swings:
-        raise Refused("no swing is chosen", "Choose at least one")
+        raise Refused(tr("no swing is chosen"), tr("Choose at least one"))
     if len({s.club for s in swings}) > 1:
-        raise Refused("the swings were made with different clubs", "Choose swings of one club")
+        raise Refused(tr("the swings were made with different clubs"), tr("Choose swings of one club"))
     lessons = {x.id: x.player_id for x in uow.find(Lesson)}
     players = {p.id: p for p in uow.find(Player)}
     owners = {lessons[s.lesson_id] for s in swings}
     if form == BEST and (player is None or owners != {player.id}):
-        raise Refused("a player's own best is made of the player's own swings")
+        raise Refused(tr("a player's own best is made of the player's own swings"))
     found = [(players[lessons[s.lesson_id]], s) for s in swings]
     traces_by = traces_of(uow, swings)
     own = [replace(v, traces=traces_by.get(s.id, {})) for v, s in zip(values_of(uow, found), swings, strict=True)]
     traces = mean_traces(own)
     if not traces:
-        raise Refused("these swings lack takeaway, top or impact", "Choose others")
+        raise Refused(tr("these swings lack takeaway, top or impact"), tr("Choose others"))
     reference = Reference(
         uow.academy_id,
-        name.strip() or "Reference",
+        name.strip() or tr("Reference"),
         form,
         swings[0].club,
         len(swings),

@@ -19,11 +19,12 @@ from finearc.core.sources.address_check import MOVED
 from finearc.core.typing import Array
 from finearc.services.judging.terms import Terms
 from finearc.services.record.document import Spans, SwingJudgement, SwingRecord
+from finearc.wording import tr
 
 
 def reason_for(sensor_moved: bool, doubt: str) -> str:
     """Why nothing of a swing is judged: its sensor moved, or its recording is in doubt; else empty."""
-    return MOVED if sensor_moved else doubt
+    return tr(MOVED) if sensor_moved else doubt
 
 
 def judge_record(record: SwingRecord, terms: Terms, club: str, shot: str, *, moved: bool = False) -> SwingJudgement:
@@ -103,6 +104,6 @@ def judged_value(record: SwingRecord, judgement: SwingJudgement, key: Key) -> Ju
     known = judgement.judged.get(key)
     m = record.values[key]
     if known is None:
-        why = judgement.reason or m.not_judged_reason or NO_RANGE
+        why = judgement.reason or m.not_judged_reason or tr(NO_RANGE)
         return Judged(m, None, None, None, Verdict.NOT_JUDGED, why)
     return known._replace(measured=m)

@@ -21,6 +21,7 @@ from finearc.services.errors import NotFound, Refused
 from finearc.services.judging import academy_rules
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import AcademyRules
+from finearc.wording import tr
 
 Way = Literal["above", "below", "outside"]
 TELLING_CLUB = "7-iron"
@@ -70,13 +71,13 @@ def save_finding(
     """Make (``key`` empty) or change one of the academy's own findings. ``words``: the entry's fields but its id,
     condition and examples; ``condition`` None keeps the one of the file. Raises ``Overtaken``, ``NotFound``, and
     ``Refused`` in words for what cannot be."""
-    rules = academy_rules.hold_rules_at(uow, revision, "own findings")
+    rules = academy_rules.hold_rules_at(uow, revision, tr("own findings"))
     old = next((f for f in rules.findings if f["id"] == key), None)
     if key and old is None:
-        raise NotFound(f'finding "{key}"')
+        raise NotFound(tr('finding "{key}"', key=key))
     ranges = academy_rules.ranges_of(uow)
     if condition is None and old is None:
-        raise Refused("a finding needs a measure that it speaks of", "Choose one")
+        raise Refused(tr("a finding needs a measure that it speaks of"), tr("Choose one"))
     made = {} if condition is None else _when(condition, ranges)
     new_id = key or _free_id(words["label"], {f["id"] for f in rules.findings})
     return _kept(uow, rules, ranges, finding={"weight": WEIGHT, **(old or {}), **words, **made, "id": new_id})
@@ -84,9 +85,9 @@ def save_finding(
 
 def save_drill(uow: UnitOfWork, revision: int, key: str, words: Mapping[str, Any]) -> AcademyRules:
     """Make (``key`` empty) or change one of the academy's own drills. Raises as ``save_finding`` does."""
-    rules = academy_rules.hold_rules_at(uow, revision, "own drills")
+    rules = academy_rules.hold_rules_at(uow, revision, tr("own drills"))
     if key and (key in _built_in_drills() or key not in {d["id"] for d in rules.drills}):
-        raise NotFound(f'drill "{key}"')
+        raise NotFound(tr('drill "{key}"', key=key))
     new_id = key or _free_id(words["label"], {d["id"] for d in rules.drills} | _built_in_drills())
     return _kept(uow, rules, academy_rules.ranges_of(uow), drill={**words, "id": new_id})
 
@@ -95,10 +96,10 @@ def remove_drill(uow: UnitOfWork, drill: str) -> AcademyRules:
     """Take an own drill out. Refused while one of the academy's findings offers it."""
     rules = academy_rules.hold_rules(uow)
     if drill in _built_in_drills() or drill not in {d["id"] for d in rules.drills}:
-        raise NotFound(f'drill "{drill}"')
+        raise NotFound(tr('drill "{drill}"', drill=drill))
     users = [f["label"] for f in rules.findings if drill in f.get("drills", [])]
     if users:
-        raise Refused(f"{users[0]} offers it", "Change that finding first")
+        raise Refused(tr("{users} offers it", users=users[0]), tr("Change that finding first"))
     rules.drills = [d for d in rules.drills if d["id"] != drill]
     academy_rules.save_own(uow, rules)
     return rules
@@ -113,9 +114,9 @@ def _kept(uow: UnitOfWork, rules: AcademyRules, ranges: RangeLibrary, **entries:
         file = schemas.AcademyRulesFile.model_validate({what: [entry] for what, entry in entries.items()})
         merged = check_academy_rules(file, ranges, academy_rules.own_of(uow))
     except ValidationError as error:
-        raise Refused(_first(error), "Change it and save again") from None
+        raise Refused(_first(error), tr("Change it and save again")) from None
     except DataFileError as error:
-        raise Refused(error.problem, "Change it and save again") from None
+        raise Refused(error.problem, tr("Change it and save again")) from None
     academy_rules.put_own(uow, rules, merged)
     return rules
 
@@ -138,7 +139,7 @@ def _free_id(label: str, taken: set[str]) -> str:
 def _when(condition: Condition, ranges: RangeLibrary) -> dict[str, Any]:
     """Condition and examples of the file form."""
     if not condition.shown:
-        raise Refused("a finding needs a measure that it speaks of", "Choose one")
+        raise Refused(tr("a finding needs a measure that it speaks of"), tr("Choose one"))
     parts = [{"kind": s.way, "ranges": [r.id for r in _ranges_at(s, ranges)]} for s in condition.shown]
     combined = {"kind": f"{condition.together}_of", "of": parts}
     return {"when": parts[0] if len(parts) == 1 else combined, "example": _examples(condition, ranges)}
@@ -147,7 +148,10 @@ def _when(condition: Condition, ranges: RangeLibrary) -> dict[str, Any]:
 def _ranges_at(shown: Shown, ranges: RangeLibrary) -> list[Range]:
     found = [r for r in ranges.ranges if (r.metric.id, r.moment.key) == (shown.metric, shown.moment)]
     if not found:
-        raise Refused(f"there is no range for {shown.metric} at {shown.moment}", "Choose a measure that has one")
+        raise Refused(
+            tr("there is no range for {metric} at {moment}", metric=shown.metric, moment=shown.moment),
+            tr("Choose a measure that has one"),
+        )
     return found
 
 
@@ -157,7 +161,7 @@ def _examples(condition: Condition, ranges: RangeLibrary) -> list[dict[str, Any]
     schools: dict[str, str] = {}
     for _, r in told:
         if r.school is not None and schools.setdefault(*r.school) != r.school[1]:
-            raise Refused("these measures belong to two schools of one matter", "Choose others")
+            raise Refused(tr("these measures belong to two schools of one matter"), tr("Choose others"))
     leant_on = {f"{s.metric}@{r.relative_to.key}": _within(r) for s, r in told if r.relative_to is not None}
     beyond = {f"{s.metric}@{s.moment}": _beyond(s, r) for s, r in told}
     within = {f"{s.metric}@{s.moment}": _within(r) for s, r in told}
@@ -176,8 +180,16 @@ def _telling(shown: Shown, ranges: RangeLibrary) -> Range:
         wanted = {"above": r.high is not None, "below": r.low is not None}
         if not applies(r, situation) and wanted.get(shown.way, r.high is not None or r.low is not None):
             return r
-    side = {"above": "upper limit", "below": "lower limit"}.get(shown.way, "limit")
-    raise Refused(f"{found[0].metric.label} has no {side} there for a {TELLING_CLUB}", "Choose another side or measure")
+    side = {"above": tr("upper limit"), "below": tr("lower limit")}.get(shown.way, "limit")
+    raise Refused(
+        tr(
+            "{label} has no {side} there for a {telling_club}",
+            label=found[0].metric.label,
+            side=side,
+            telling_club=TELLING_CLUB,
+        ),
+        tr("Choose another side or measure"),
+    )
 
 
 def _span(r: Range) -> float:
@@ -204,7 +216,11 @@ def _within(r: Range) -> float:
 def examples_told(entry: schemas.FindingEntry) -> list[str]:
     """The examples in words, for whoever reads a finding on a screen."""
     return [
-        f"{'speaks' if e.fires else 'is silent'} at {', '.join(_told(k, v) for k, v in e.values.items())}"
+        tr(
+            "{value} at {value2}",
+            value=tr("speaks") if e.fires else tr("is silent"),
+            value2=", ".join((_told(k, v) for k, v in e.values.items())),
+        )
         for e in entry.example
     ]
 

@@ -20,14 +20,15 @@ from finearc.services.ports import UnitOfWork
 from finearc.services.record.codec import unpack_values
 from finearc.services.record.document import SwingJudgement
 from finearc.services.records import Lesson, Player, Swing
+from finearc.wording import mark, tr
 
 VERDICT_WORDS = {
-    Verdict.IN_RANGE: "in the band",
-    Verdict.EDGE_LOW: "at the edge below",
-    Verdict.EDGE_HIGH: "at the edge above",
-    Verdict.LOW: "below the band",
-    Verdict.HIGH: "above the band",
-    Verdict.NOT_JUDGED: "not judged",
+    Verdict.IN_RANGE: mark("in the band"),
+    Verdict.EDGE_LOW: mark("at the edge below"),
+    Verdict.EDGE_HIGH: mark("at the edge above"),
+    Verdict.LOW: mark("below the band"),
+    Verdict.HIGH: mark("above the band"),
+    Verdict.NOT_JUDGED: mark("not judged"),
 }
 
 
@@ -99,15 +100,19 @@ def _differences(before: Sequence[SwingJudgement], after: Sequence[SwingJudgemen
             continue
         (first, then), _ = Counter((a.verdict, b.verdict) for a, b in changed).most_common(1)[0]
         a, b = next((a, b) for a, b in changed if (a.verdict, b.verdict) == (first, then))
-        out.append(VerdictChange(*key, len(changed), len(pairs), first, then, f"{_band(a)}; then {_band(b)}"))
+        out.append(
+            VerdictChange(
+                *key, len(changed), len(pairs), first, then, tr("{band}; then {band2}", band=_band(a), band2=_band(b))
+            )
+        )
     return out
 
 
 def _band(judged: Judged) -> str:
     if judged.range is None:
-        return judged.reason or "no band"
+        return judged.reason or tr("no band")
     words = limits_in_words(judged.measured.metric, judged.low, judged.high, change=judged.measured.moment.is_change)
-    return f"band {words} ({judged.range.id})"
+    return tr("band {words} ({id})", words=words, id=judged.range.id)
 
 
 def closest_schools(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str) -> list[Closest]:

@@ -32,8 +32,9 @@ from finearc.services.record.codec import unpack_record
 from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import judgement_in_brief, unpack_judgement
 from finearc.services.records import ChangeEntry, Clip, Instructor, Lesson, Player, Recording, Swing
+from finearc.wording import mark, tr
 
-GRIP_SAID = {"grip": "the grip changed", "sensor": "the sensor moved", "": "not answered"}
+GRIP_SAID = {"grip": mark("the grip changed"), "sensor": mark("the sensor moved"), "": mark("not answered")}
 GUESS_SIDES = ("lead", "even", "trail")
 GUESS_FEET = ("toes", "middle", "heels")
 FARTHEST_SHIFT_S = 20.0
@@ -166,7 +167,7 @@ LONGEST_LABEL = 200
 
 def remember_import(uow: UnitOfWork, recording: Recording, name: str, by: UUID | None) -> None:
     """A file was imported: undoing that takes its swings out of the lesson again, doing it again brings them back."""
-    label = f"import of {name}"[:LONGEST_LABEL]
+    label = tr("import of {name}", name=name)[:LONGEST_LABEL]
     remember(uow, recording.lesson_id, (IMPORTED, recording.id), IS_ASIDE, IS_THERE, label, by)
 
 
@@ -226,7 +227,9 @@ def change_terms(uow: UnitOfWork, lesson: Lesson, schools: Mapping[str, str], la
             _apply_to_player(uow, player, fields)
     if label and label != lesson.benchmarks:
         before = {"benchmarks": lesson.benchmarks}
-        remember(uow, lesson.id, ("lesson", lesson.id), before, {"benchmarks": label}, f"judged by {label}")
+        remember(
+            uow, lesson.id, ("lesson", lesson.id), before, {"benchmarks": label}, tr("judged by {label}", label=label)
+        )
         _apply_to_lesson(uow, lesson, {"benchmarks": label})
 
 
@@ -303,7 +306,7 @@ def undo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
     every = uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
     entries = [c for c in every if not c.undone and _own(uow.by, c)]
     if not entries:
-        raise Refused("there is nothing of yours to undo in this lesson")
+        raise Refused(tr("there is nothing of yours to undo in this lesson"))
     entry = entries[-1]
     _refuse_built_upon(uow, entry, every)
     _apply_entry(uow, codec, entry, entry.before)
@@ -317,7 +320,7 @@ def redo(uow: UnitOfWork, codec: RawCodec, lesson: Lesson) -> ChangeEntry:
     every = uow.find(ChangeEntry, lesson_id=lesson.id, order="sequence")
     entries = [c for c in every if c.undone and _own(uow.by, c)]
     if not entries:
-        raise Refused("there is nothing of yours to do again in this lesson")
+        raise Refused(tr("there is nothing of yours to do again in this lesson"))
     entry = entries[0]
     _refuse_built_upon(uow, entry, every)
     _apply_entry(uow, codec, entry, entry.after)
@@ -341,14 +344,19 @@ def _refuse_built_upon(uow: UnitOfWork, entry: ChangeEntry, every: Sequence[Chan
         same = about_it or in_it or later.entity_id in swings
         if later.sequence > entry.sequence and not later.undone and not _own(uow.by, later) and same:
             people = uow.find(Instructor, id=later.made_by)
-            who = people[0].name if people else "Somebody"
-            raise Refused(f"{who} has changed the same since ({later.label})", "Change it by hand, or ask them")
+            who = people[0].name if people else tr("Somebody")
+            raise Refused(
+                tr("{who} has changed the same since ({label})", who=who, label=later.label),
+                tr("Change it by hand, or ask them"),
+            )
 
 
 def set_club(uow: UnitOfWork, codec: RawCodec, swing: Swing, club: str) -> None:
     """The club of one swing; its verdicts follow."""
     refuse_unknown_club(club)
-    change_swing(uow, codec, swing, {"club": club}, f"swing {swing.number}: {clubs()[club].label}")
+    change_swing(
+        uow, codec, swing, {"club": club}, tr("swing {number}: {label}", number=swing.number, label=clubs()[club].label)
+    )
 
 
 def set_event(uow: UnitOfWork, codec: RawCodec, swing: Swing, name: Checkpoint, time_s: float | None) -> None:
@@ -359,53 +367,92 @@ def set_event(uow: UnitOfWork, codec: RawCodec, swing: Swing, name: Checkpoint, 
     else:
         _check_place(uow, swing, name, time_s)
         corrected[name.value] = round(float(time_s), 4)
-    change_swing(uow, codec, swing, {"checkpoints_corrected": corrected}, f"swing {swing.number}: {name.value} moved")
+    change_swing(
+        uow,
+        codec,
+        swing,
+        {"checkpoints_corrected": corrected},
+        tr("swing {number}: {value} moved", number=swing.number, value=name.value),
+    )
 
 
 def answer_grip(uow: UnitOfWork, codec: RawCodec, swing: Swing, answer: str) -> None:
     """What changed at this address: the *grip*, and swings stay judged, or the *sensor*, and this and later swings are
     not judged until the next calibration; empty takes the answer back."""
     if answer not in ANSWERS:
-        raise Refused(f'there is no answer "{answer}"', "It is grip or sensor")
+        raise Refused(tr('there is no answer "{answer}"', answer=answer), tr("It is grip or sensor"))
     if swing.grip_change is None:
-        raise Refused(f"nothing is asked about swing {swing.number}'s address")
-    change_swing(uow, codec, swing, {"grip_answer": answer}, f"swing {swing.number}: {GRIP_SAID[answer]}")
+        raise Refused(tr("nothing is asked about swing {number}'s address", number=swing.number))
+    change_swing(
+        uow,
+        codec,
+        swing,
+        {"grip_answer": answer},
+        tr("swing {number}: {grip_said}", number=swing.number, grip_said=GRIP_SAID[answer]),
+    )
 
 
 def set_guess(uow: UnitOfWork, codec: RawCodec, swing: Swing, side: str, foot: str) -> None:
     """Where the player felt the pressure at impact, asked before it is shown; both empty takes it back."""
     if (side, foot) != ("", "") and (side not in GUESS_SIDES or foot not in (*GUESS_FEET, "")):
-        raise Refused("the guess is lead, even or trail, and toes, middle or heels")
+        raise Refused(tr("the guess is lead, even or trail, and toes, middle or heels"))
     guess = {"side": side, "foot": foot, "at": Checkpoint.IMPACT.value} if side else None
-    change_swing(uow, codec, swing, {"guess": guess}, f"swing {swing.number}: guess")
+    change_swing(uow, codec, swing, {"guess": guess}, tr("swing {number}: guess", number=swing.number))
 
 
 def set_split(uow: UnitOfWork, codec: RawCodec, swing: Swing, split_m: float | None) -> None:
     """The instructor's line between the feet, m toward the target, or None to find it again."""
     if unpack_record(uow.swings.records([swing.id])[swing.id]).ground is None:
-        raise Refused("no pressure was recorded in this swing")
-    change_swing(uow, codec, swing, {"split_m": split_m}, f"swing {swing.number}: line between the feet")
+        raise Refused(tr("no pressure was recorded in this swing"))
+    change_swing(
+        uow, codec, swing, {"split_m": split_m}, tr("swing {number}: line between the feet", number=swing.number)
+    )
 
 
 def set_mat_shift(uow: UnitOfWork, codec: RawCodec, recording: Recording, shift_s: float | None) -> None:
     """Shift of the mat's clock by hand, s, or None to estimate it again; all swings of the recording are read again."""
     if MAT.key not in recording.described:
-        raise Refused("this recording has no pressure mat")
+        raise Refused(tr("this recording has no pressure mat"))
     if shift_s is not None and abs(shift_s) > FARTHEST_SHIFT_S:
-        raise Refused(f"a shift of {shift_s:.1f} s is more than {FARTHEST_SHIFT_S:.0f} s", "Give seconds")
-    change_recording(uow, codec, recording, {"mat_shift_s": shift_s}, f"recording {recording.number}: the mat's clock")
+        raise Refused(
+            tr(
+                "a shift of {shift_s:.1f} s is more than {farthest_shift_s:.0f} s",
+                shift_s=shift_s,
+                farthest_shift_s=FARTHEST_SHIFT_S,
+            ),
+            tr("Give seconds"),
+        )
+    change_recording(
+        uow,
+        codec,
+        recording,
+        {"mat_shift_s": shift_s},
+        tr("recording {number}: the mat's clock", number=recording.number),
+    )
 
 
 def _check_place(uow: UnitOfWork, swing: Swing, name: Checkpoint, time_s: float) -> None:
     if not swing.start_s <= time_s <= swing.end_s:
-        raise Refused(f"{name.value} must lie within the swing ({swing.start_s:.2f} to {swing.end_s:.2f} s)")
+        raise Refused(
+            tr(
+                "{value} must lie within the swing ({start_s:.2f} to {end_s:.2f} s)",
+                value=name.value,
+                start_s=swing.start_s,
+                end_s=swing.end_s,
+            )
+        )
     at = ORDER.index(name)
     for other, event in unpack_record(uow.swings.records([swing.id])[swing.id]).checkpoints.items():
         place = ORDER.index(other)
         wrong = (place < at and event.time_s >= time_s) or (place > at and event.time_s <= time_s)
         if other is not name and wrong:
-            side = "after" if place < at else "before"
+            side = tr("after") if place < at else tr("before")
             raise Refused(
-                f"{name.value.replace('_', ' ')} must come {side} {other.replace('_', ' ')}",
-                "Move it between its neighbours",
+                tr(
+                    "{value} must come {side} {value2}",
+                    value=name.value.replace("_", " "),
+                    side=side,
+                    value2=other.replace("_", " "),
+                ),
+                tr("Move it between its neighbours"),
             )

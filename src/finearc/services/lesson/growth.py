@@ -13,6 +13,7 @@ from finearc.core.metrics.definition import WHOLE_SWING, Measured
 from finearc.core.metrics.families.putting import DEVIATION_RANGE, EXTENSION_RANGE, GROWTH_RATIO, PUTT_DISTANCE, STROKE
 from finearc.core.putting.notes import growth_values
 from finearc.services.record.document import SwingJudgement
+from finearc.wording import tr
 
 GROWS: frozenset[Key] = frozenset(
     {(EXTENSION_RANGE.id, STROKE), (DEVIATION_RANGE.id, STROKE), (PUTT_DISTANCE.id, WHOLE_SWING.key)}
@@ -34,7 +35,7 @@ def _values(judged: SwingJudgement) -> Mapping[Key, Measured]:
 
 def _judged(rule_set: RuleSet, judged: SwingJudgement, ratio: Measured) -> SwingJudgement:
     key = (GROWTH_RATIO.id, STROKE)
-    value = Judged(ratio, None, None, None, Verdict.NOT_JUDGED, NO_RANGE)
+    value = Judged(ratio, None, None, None, Verdict.NOT_JUDGED, tr(NO_RANGE))
     about = [r for r in rule_set.rules if key in values_of(r.when)]
     said = {r.id: r.when.decide(Evidence.by({**judged.judged, key: value}, {}), rule_set.ranges.places) for r in about}
     kept = {k: o for k, o in judged.outcomes.items() if k not in said}

@@ -11,22 +11,23 @@ from finearc.core.metrics.registry import LEAD_WRIST_EXTENSION
 from finearc.core.metrics.words import place_words
 from finearc.services.lesson import documents as m
 from finearc.services.records import Swing
+from finearc.wording import mark, tr
 
 STANDS_OUT = 0.12
 """Below this severity a finding is spoken of only when there is nothing stronger (house value)."""
-NOTHING = "Nothing to change here."
-ONLY_SHOWN = "The pattern is shown; no range applies here, so nothing is judged."
-MOVED_SAID = "The sensor may have moved: calibrate again."
+NOTHING = mark("Nothing to change here.")
+ONLY_SHOWN = mark("The pattern is shown; no range applies here, so nothing is judged.")
+MOVED_SAID = mark("The sensor may have moved: calibrate again.")
 
 
 def headline_of(swing: Swing, findings: Sequence[m.FindingOut], values: Iterable[Judged]) -> m.Headline:
     """The one sentence of a swing: the first root finding in the order of the swing that stands out."""
     if swing.sensor_moved:
         return m.Headline(
-            text=MOVED_SAID,
-            plain_text=MOVED_SAID,
-            tends="Until then this swing's angles are not judged.",
-            player_text=MOVED_SAID,
+            text=tr(MOVED_SAID),
+            plain_text=tr(MOVED_SAID),
+            tends=tr("Until then this swing's angles are not judged."),
+            player_text=tr(MOVED_SAID),
             finding=None,
             metric=LEAD_WRIST_EXTENSION.id,
             moment="address",
@@ -35,7 +36,7 @@ def headline_of(swing: Swing, findings: Sequence[m.FindingOut], values: Iterable
         roots = [f for f in findings if f.role == "root"] or list(findings)
         strong = [f for f in roots if f.severity >= STANDS_OUT]
         f = min(strong or roots, key=lambda x: (PHASES.index(x.phase), -x.severity))
-        fits = f" It fits with the ball flight: {', '.join(f.fits)}." if f.fits else ""
+        fits = tr(" It fits with the ball flight: {fits}.", fits=", ".join(f.fits)) if f.fits else ""
         return m.Headline(
             text=f.says,
             plain_text=f.plain_says,
@@ -50,11 +51,11 @@ def headline_of(swing: Swing, findings: Sequence[m.FindingOut], values: Iterable
     if outside:
         return _outside(max(outside, key=lambda v: v.severity))
     judged = any(v.verdict is not Verdict.NOT_JUDGED for v in values)
-    text = NOTHING if judged else ONLY_SHOWN
+    text = tr(NOTHING) if judged else tr(ONLY_SHOWN)
     return m.Headline(
         text=text,
         plain_text=text,
-        tends="Keep this." if judged else "",
+        tends=tr("Keep this.") if judged else "",
         player_text=text,
         finding=None,
         metric=_first_shown(values),
@@ -70,11 +71,11 @@ def _outside(lead: Judged) -> m.Headline:
         name = metric.plain_label if plain else metric.label
         return f"{name}{place_words(moment)}: {fill(rest, lead, plain=plain)}"
 
-    told = "{value}, {over} {past} than the band."
+    told = tr("{value}, {over} {past} than the band.")
     return m.Headline(
         text=say(told, plain=False),
         plain_text=say(told, plain=True),
-        tends="No finding goes with it; look whether it matters.",
+        tends=tr("No finding goes with it; look whether it matters."),
         player_text=say("{value}.", plain=True),
         finding=None,
         metric=metric.id,

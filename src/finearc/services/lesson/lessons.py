@@ -31,6 +31,7 @@ from finearc.services.records import (
     Swing,
     now,
 )
+from finearc.wording import tr
 
 MOST_PRIORITIES = 2
 FIRST_BAYS = ("Bay 1", "Bay 2", "Bay 3")
@@ -58,7 +59,7 @@ def start_now(
     """A lesson that begins this moment, so it cannot clash with a plan. With a player, theirs; else a walk-in of
     hand and club only: the name comes later, or everything is erased at the close."""
     if handedness not in ("right", "left"):
-        raise Refused("the hand is right or left")
+        raise Refused(tr("the hand is right or left"))
     refuse_unknown_club(club)
     if player_id is None:
         player = Player(uow.academy_id, "", handedness, walk_in=True)
@@ -84,7 +85,7 @@ def start_now(
 def name_walk_in(uow: UnitOfWork, player: Player, name: str, consent_by: str, as_: consent.As = "") -> None:
     """Name a walk-in; consent is what keeps the data. Raises ``Refused``."""
     if not name.strip():
-        raise Refused("a name is needed")
+        raise Refused(tr("a name is needed"))
     player.name = name.strip()
     if consent_by.strip():
         consent.give(uow, player, consent_by, as_)
@@ -94,7 +95,7 @@ def limit_of(uow: UnitOfWork, player: Player, limit_id: UUID) -> MovementLimit:
     """One of the player's limits of movement; another's is not found."""
     limit = uow.get(MovementLimit, limit_id)
     if limit.player_id != player.id:
-        raise NotFound("limit of movement")
+        raise NotFound(tr("limit of movement"))
     return limit
 
 
@@ -102,7 +103,7 @@ def answer_pain(uow: UnitOfWork, lesson: Lesson, answer: str, note: str = "") ->
     """ "Pain today?": yes or no; until then it shows *not asked*. Drills that load what hurts are withheld: returns
     the summaries made anew."""
     if answer not in ("yes", "no", ""):
-        raise Refused("the answer is yes or no")
+        raise Refused(tr("the answer is yes or no"))
     lesson.pain, lesson.pain_note = answer, note
     uow.flush()
     clubs = {lesson.club, *(s.club for s in uow.find(Swing, lesson_id=lesson.id))}
@@ -122,7 +123,7 @@ def start_block(
 ) -> Block:
     """A drill or a test block; new swings are tagged with it."""
     if kind not in ("drill", "test"):
-        raise Refused("a block is a drill or a test")
+        raise Refused(tr("a block is a drill or a test"))
     rule_set = rule_set_of(uow, lesson)
     refuse_unknown_place(rule_set, metric, moment)
     refuse_unknown_findings(rule_set, [finding])
@@ -179,7 +180,7 @@ def _refuse_choice(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen]) ->
     refuse_unknown_findings(rule_set, [c.finding for c in chosen])
     refuse_unknown_drills(rule_set, [c.drill for c in chosen])
     if len(chosen) > MOST_PRIORITIES:
-        raise Refused("at most two priorities", "Players who are told more do none")
+        raise Refused(tr("at most two priorities"), tr("Players who are told more do none"))
 
 
 def keep_plan(uow: UnitOfWork, lesson: Lesson, chosen: Sequence[Chosen]) -> None:

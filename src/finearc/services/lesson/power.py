@@ -16,29 +16,30 @@ from finearc.core.metrics.registry import (
 from finearc.core.metrics.words import amount, in_words
 from finearc.services.lesson import documents as m
 from finearc.services.record.document import SwingRecord
+from finearc.wording import mark, tr
 
 Key = tuple[Metric, str, str]
 PARTS: tuple[tuple[Literal["lateral", "rotational", "vertical"], str, tuple[Key, ...]], ...] = (
     (
         "lateral",
-        "Side to side",
-        ((PELVIS_SWAY, "top..impact", "pelvis {} from top to impact"),),
+        mark("Side to side"),
+        ((PELVIS_SWAY, "top..impact", mark("pelvis {} from top to impact")),),
     ),
     (
         "rotational",
         "Turning",
         (
-            (PELVIS_PEAK_RATE, "swing", "pelvis up to {}"),
-            (THORAX_PEAK_RATE, "swing", "upper body up to {}"),
-            (SEPARATION_STRETCH, "swing", "the two separate by {} more after the top"),
+            (PELVIS_PEAK_RATE, "swing", mark("pelvis up to {}")),
+            (THORAX_PEAK_RATE, "swing", mark("upper body up to {}")),
+            (SEPARATION_STRETCH, "swing", mark("the two separate by {} more after the top")),
         ),
     ),
     (
         "vertical",
-        "Up and down",
+        mark("Up and down"),
         (
-            (LEAD_KNEE_STRAIGHTENING, "swing", "lead knee straightens by {}"),
-            (PELVIS_LIFT, "top..impact", "pelvis {} from top to impact"),
+            (LEAD_KNEE_STRAIGHTENING, "swing", mark("lead knee straightens by {}")),
+            (PELVIS_LIFT, "top..impact", mark("pelvis {} from top to impact")),
         ),
     ),
 )
@@ -53,7 +54,7 @@ def power_out(record: SwingRecord) -> list[m.PowerOut]:
             for metric, moment, words in keys
             if (v := record.value(metric.id, moment)) is not None
         ]
-        missing = None if says else record.missing.get(keys[0][0].id, "not measured in this swing")
+        missing = None if says else record.missing.get(keys[0][0].id, tr("not measured in this swing"))
         out.append(m.PowerOut(kind=kind, label=label, says=says, missing=missing))
     return out
 

@@ -14,6 +14,7 @@ from finearc.services.lesson.pages import BlockRead, LessonRead, block_reads
 from finearc.services.lesson.summary import counting_swings
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Block, Lesson, Swing
+from finearc.wording import tr, trn
 
 
 @dataclass(frozen=True)
@@ -35,20 +36,38 @@ class Retained:
         def said(value: float) -> str:
             return at_moment(metric, self.block.moment, value / per, plain=plain)
 
-        place = place_words(self.block.moment).replace(" top", " the top")
+        place = place_words(self.block.moment).replace(" top", tr(" the top"))
         name = (metric.plain_label if plain else metric.label).lower()
-        then = f"Last time {name}{place} went from {said(self.before)} to {said(self.after)}"
+        then = tr(
+            "Last time {name}{place} went from {said} to {said2}",
+            name=name,
+            place=place,
+            said=said(self.before),
+            said2=said(self.after),
+        )
         now = self.found.now
         if now is None:
             left = FIRST - self.found.swings
-            return f"{then}. Kept? Too early to tell; {left} more swing{'s' if left > 1 else ''}."
+            return trn(
+                "{then}. Kept? Too early to tell; {count} more swings.",
+                "{then}. Kept? Too early to tell; {count} more swing.",
+                left,
+                then=then,
+            )
         what = {
-            Left.KEPT: "kept",
-            Left.PART: "kept in part",
-            Left.LOST: "lost again",
-            Left.UNCERTAIN: "not told apart across two calibrations",
+            Left.KEPT: tr("kept"),
+            Left.PART: tr("kept in part"),
+            Left.LOST: tr("lost again"),
+            Left.UNCERTAIN: tr("not told apart across two calibrations"),
         }[self.found.left]
-        return f"{then}; the first {FIRST} swings today: {said(now)}. {what[0].upper()}{what[1:]}."
+        return tr(
+            "{then}; the first {first} swings today: {said}. {upper}{what}.",
+            then=then,
+            first=FIRST,
+            said=said(now),
+            upper=what[0].upper(),
+            what=what[1:],
+        )
 
 
 def retained(uow: UnitOfWork, read: LessonRead) -> Retained | None:

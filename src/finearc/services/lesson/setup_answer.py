@@ -22,17 +22,18 @@ from finearc.core.metrics.registry import (
 )
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.wording import finding_out, metric_value
+from finearc.wording import mark, tr
 
 QUESTIONS: dict[Metric, str] = {
-    THORAX_TURN: "Where do the shoulders aim?",
-    PELVIS_TURN: "Where do the hips aim?",
-    PELVIS_FORWARD_BEND: "How is the pelvis tilted?",
-    POSTURE_FROM_GROUND: "How does the player bend to the ball?",
-    LEAD_SHARE: "How is the weight on the feet?",
-    LEAD_HEEL_TOE: "Where is the weight along the feet?",
-    TRAIL_HEEL_TOE: "Where is the weight along the feet?",
-    HIPS_OVER_ANKLES: "Where do the hips stand over the feet?",
-    LEAD_WRIST_EXTENSION: "How does the grip show in the wrist?",
+    THORAX_TURN: mark("Where do the shoulders aim?"),
+    PELVIS_TURN: mark("Where do the hips aim?"),
+    PELVIS_FORWARD_BEND: mark("How is the pelvis tilted?"),
+    POSTURE_FROM_GROUND: mark("How does the player bend to the ball?"),
+    LEAD_SHARE: mark("How is the weight on the feet?"),
+    LEAD_HEEL_TOE: mark("Where is the weight along the feet?"),
+    TRAIL_HEEL_TOE: mark("Where is the weight along the feet?"),
+    HIPS_OVER_ANKLES: mark("Where do the hips stand over the feet?"),
+    LEAD_WRIST_EXTENSION: mark("How does the grip show in the wrist?"),
 }
 """In the order in which they are asked."""
 LOW, HIGH = (Verdict.LOW.value, Verdict.EDGE_LOW.value), (Verdict.HIGH.value, Verdict.EDGE_HIGH.value)
@@ -58,7 +59,7 @@ def setup_answer(judged: Sequence[Judged], rule_set: RuleSet, warnings: Sequence
 def _from_finding(finding: m.FindingOut, told: list[m.MetricValue], rule_set: RuleSet) -> m.SetupOut:
     drill = next((rule_set.drills[d] for d in finding.drills if d in rule_set.drills), None)
     return m.SetupOut(
-        question=QUESTIONS.get(BY_ID[finding.metric], "How does the player stand?"),
+        question=QUESTIONS.get(BY_ID[finding.metric], tr("How does the player stand?")),
         answer=finding.says,
         plain_answer=finding.plain_says,
         instruction=drill.how if drill else finding.tends,
@@ -70,13 +71,13 @@ def _from_finding(finding: m.FindingOut, told: list[m.MetricValue], rule_set: Ru
 
 def _from_value(value: m.MetricValue, told: list[m.MetricValue], warnings: Sequence[str]) -> m.SetupOut:
     metric = BY_ID[value.metric]
-    subject = "wrist is" if metric is LEAD_WRIST_EXTENSION else f"{metric.label.lower()}:"
-    plain = "wrist is" if metric is LEAD_WRIST_EXTENSION else f"{metric.plain_label.lower()}:"
+    subject = tr("wrist is") if metric is LEAD_WRIST_EXTENSION else f"{metric.label.lower()}:"
+    plain = tr("wrist is") if metric is LEAD_WRIST_EXTENSION else f"{metric.plain_label.lower()}:"
     judged = value.verdict != Verdict.NOT_JUDGED.value
     return m.SetupOut(
-        question=QUESTIONS.get(metric, "How does the player stand?"),
-        answer=f"The {subject} {value.words} at address.",
-        plain_answer=f"The {plain} {value.plain_words or value.words} at address.",
+        question=QUESTIONS.get(metric, tr("How does the player stand?")),
+        answer=tr("The {subject} {words} at address.", subject=subject, words=value.words),
+        plain_answer=tr("The {plain} {value} at address.", plain=plain, value=value.plain_words or value.words),
         instruction=_instruction(value, metric) if judged else _unjudged(value, warnings),
         good=value.verdict == Verdict.IN_RANGE.value if judged else not warnings,
         metric=value.metric,
@@ -87,14 +88,14 @@ def _from_value(value: m.MetricValue, told: list[m.MetricValue], warnings: Seque
 def _unjudged(value: m.MetricValue, warnings: Sequence[str]) -> str:
     if warnings:
         return warnings[0]
-    return value.not_judged_reason or "No range applies here: look, and go on."
+    return value.not_judged_reason or tr("No range applies here: look, and go on.")
 
 
 def _instruction(value: m.MetricValue, metric: Metric) -> str:
     if value.verdict == Verdict.IN_RANGE.value:
-        return "Keep this. Ready to swing."
+        return tr("Keep this. Ready to swing.")
     if metric is LEAD_WRIST_EXTENSION and value.verdict in LOW:
-        return "The grip may sit more in the palm; look. Hand size moves this value."
+        return tr("The grip may sit more in the palm; look. Hand size moves this value.")
     if metric is LEAD_WRIST_EXTENSION and value.verdict in HIGH:
-        return "The grip may sit far in the fingers or be turned strong; look."
-    return f"The band is {value.band.words if value.band else ''}. Look, and stand again."
+        return tr("The grip may sit far in the fingers or be turned strong; look.")
+    return tr("The band is {value}. Look, and stand again.", value=value.band.words if value.band else "")

@@ -11,6 +11,7 @@ from finearc.services.people.consent import refuse_withdrawn
 from finearc.services.people.sessions import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player, ShareLink, now
+from finearc.wording import tr
 
 MOST_LINKS = 20
 """Of one lesson (house value)."""
@@ -29,9 +30,11 @@ def make_link(uow: UnitOfWork, lesson_id: UUID, days: int, purpose: str = PAGE) 
     player = uow.get(Player, lesson.player_id)
     refuse_withdrawn(uow, player)
     if player.consent_at is None:
-        raise Refused("nothing is shared of a player without consent", "Note who agreed first")
+        raise Refused(tr("nothing is shared of a player without consent"), tr("Note who agreed first"))
     if len(uow.find(ShareLink, lesson_id=lesson_id)) >= MOST_LINKS:
-        raise Refused(f"this lesson has {MOST_LINKS} links", "Revoke those that are not used")
+        raise Refused(
+            tr("this lesson has {most_links} links", most_links=MOST_LINKS), tr("Revoke those that are not used")
+        )
     token = secrets.token_urlsafe(BYTES)
     people = uow.find(Instructor, id=uow.by) if uow.by is not None else []
     until = now() + timedelta(days=days)

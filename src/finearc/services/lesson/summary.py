@@ -33,6 +33,7 @@ from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import judgement_in_brief
 from finearc.services.record.shown import GOOD
 from finearc.services.records import COUNTING, Block, Lesson, Player, Swing
+from finearc.wording import tr, trn
 
 SHOWN = frozenset(GOOD) | GROWS
 
@@ -210,7 +211,7 @@ def _held(swings: Sequence[SwingJudgement]) -> list[str]:
         f"{j.measured.metric.plain_label}{place_words(j.measured.moment.key)}: {j.reason}"
         for s in swings
         for j in s.judged.values()
-        if j.reason.endswith(WORK_INSIDE)
+        if j.reason.endswith(tr(WORK_INSIDE))
     ]
     return list(dict.fromkeys(told))
 
@@ -293,18 +294,38 @@ def change_sentence(change: Change, metric: Metric) -> str:
     """``Changed``, ``Not changed`` or ``Too early to tell``, and about how many more swings."""
     if change.verdict is ChangeVerdict.TOO_FEW:
         if change.before.n < LEAST:
-            return f"Too early to tell: there are no {LEAST} swings to compare with. Pin some swings as before."
+            return tr(
+                "Too early to tell: there are no {least} swings to compare with. Pin some swings as before.",
+                least=LEAST,
+            )
         need = LEAST - change.after.n
-        return f"Too early to tell: {need} more test swing{'s' if need != 1 else ''} needed at least."
-    across = " It was compared across two calibrations." if change.across_calibrations else ""
+        return trn(
+            "Too early to tell: {count} more test swing needed at least.",
+            "Too early to tell: {count} more test swings needed at least.",
+            need,
+        )
+    across = tr(" It was compared across two calibrations.") if change.across_calibrations else ""
     if change.verdict is ChangeVerdict.CHANGED:
-        return f"Changed.{across}"
+        return tr("Changed.{across}", across=across)
     if change.verdict is ChangeVerdict.UNCHANGED:
-        return f"Not changed: any difference is smaller than {amount(metric, _least(metric))}.{across}"
+        return tr(
+            "Not changed: any difference is smaller than {amount}.{across}",
+            amount=amount(metric, _least(metric)),
+            across=across,
+        )
     more = change.more_swings or 0
     if more > MOST_MORE:
-        return f"Not yet distinguishable from scatter: it takes more than {MOST_MORE} more swings.{across}"
-    return f"Too early to tell; about {more} more swing{'s' if more != 1 else ''}.{across}"
+        return tr(
+            "Not yet distinguishable from scatter: it takes more than {most_more} more swings.{across}",
+            most_more=MOST_MORE,
+            across=across,
+        )
+    return trn(
+        "Too early to tell; about {count} more swing.{across}",
+        "Too early to tell; about {count} more swings.{across}",
+        more,
+        across=across,
+    )
 
 
 def _least(metric: Metric) -> float:
@@ -321,7 +342,9 @@ def regripped(before: Sequence[Swing], after: Sequence[Swing], among: Sequence[S
         and any(s.number < g.number for s in before)
         and any(s.number >= g.number for s in after)
     ]
-    return f" The grip changed between them: {changes[-1].in_words()} at address." if changes else ""
+    return (
+        tr(" The grip changed between them: {in_words} at address.", in_words=changes[-1].in_words()) if changes else ""
+    )
 
 
 def before_group(lesson: Lesson, swings: Sequence[Swing], drill: Block) -> list[Swing]:

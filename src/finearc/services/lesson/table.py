@@ -14,6 +14,7 @@ from finearc.services.errors import Refused
 from finearc.services.lesson.pages import SwingRead, lesson_page
 from finearc.services.ports import UnitOfWork, ValueRow
 from finearc.services.record.codec import unpack_record
+from finearc.wording import tr
 
 MOST_COLUMNS = 24
 FIRST = 6
@@ -36,7 +37,10 @@ class Column:
         """``lead_wrist_extension@top``. Raises ``Refused``."""
         metric, _, moment = key.partition("@")
         if metric not in BY_ID or not moment:
-            raise Refused(f'there is no column "{key}"', "Name a measure and a moment, as lead_wrist_extension@top")
+            raise Refused(
+                tr('there is no column "{key}"', key=key),
+                tr("Name a measure and a moment, as lead_wrist_extension@top"),
+            )
         return cls(BY_ID[metric], moment)
 
 
@@ -66,7 +70,7 @@ class Table:
 def lesson_table(uow: UnitOfWork, lesson_id: UUID, chosen: Sequence[str] = ()) -> Table:
     """``chosen``: columns by their keys; without any, those that a range judges. Raises ``NotFound``, ``Refused``."""
     if len(chosen) > MOST_COLUMNS:
-        raise Refused(f"a table has at most {MOST_COLUMNS} columns", "Choose fewer")
+        raise Refused(tr("a table has at most {most_columns} columns", most_columns=MOST_COLUMNS), tr("Choose fewer"))
     read = lesson_page(uow, lesson_id)
     offered = _offered(uow, [s.swing.id for s in read.swings])
     columns = [Column.of(k) for k in dict.fromkeys(chosen)] or _first(read.swings, offered)
@@ -112,4 +116,9 @@ def _first(swings: Sequence[SwingRead], offered: Sequence[Column]) -> list[Colum
 
 def header(column: Column) -> str:
     """The head of a column in a file: ``Lead wrist extension at top, deg``."""
-    return f"{column.metric.label} at {moment_words(column.moment)}, {column.metric.unit.value}"
+    return tr(
+        "{label} at {moment_words}, {value}",
+        label=column.metric.label,
+        moment_words=moment_words(column.moment),
+        value=column.metric.unit.value,
+    )

@@ -9,6 +9,7 @@ from finearc.core.judging.ranges import Judged
 from finearc.core.judging.words import limits_in_words
 from finearc.core.metrics.definition import Unit
 from finearc.core.metrics.words import at_moment, moment_words, place_words
+from finearc.wording import tr
 
 
 def target_of(found: Finding) -> Judged | None:
@@ -29,4 +30,4 @@ def target_sentence(found: Finding, *, plain: bool) -> str:
     if metric.unit is Unit.SECONDS:  # a time against a checkpoint names it where others say "it"
         place = ""
         band, now = (re.sub(r"\b(before|after) it\b", rf"\1 {moment_words(moment.key)}", t) for t in (band, now))
-    return f"{name}{place}: {band}, in 4 of 5 swings. Now {now}."
+    return tr("{name}{place}: {band}, in 4 of 5 swings. Now {now}.", name=name, place=place, band=band, now=now)

@@ -24,6 +24,7 @@ from finearc.services.lesson.lessons import start_block
 from finearc.services.lesson.pages import LessonRead, trainer_bands
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Block, Lesson, Player
+from finearc.wording import mark, tr
 
 PHASE_OF = {
     Checkpoint.ADDRESS: Phase.ALWAYS,
@@ -46,11 +47,11 @@ MOMENT_OF = {
 }
 """Where what was trained is looked at afterwards."""
 PHASE_WORDS = {
-    Phase.WAY_BACK: "the whole way back",
-    Phase.TO_SHAFT_LEVEL: "to shaft level",
-    Phase.AT_TOP: "at the top",
-    Phase.TRANSITION: "in the transition",
-    Phase.IMPACT: "at impact",
+    Phase.WAY_BACK: mark("the whole way back"),
+    Phase.TO_SHAFT_LEVEL: mark("to shaft level"),
+    Phase.AT_TOP: mark("at the top"),
+    Phase.TRANSITION: mark("in the transition"),
+    Phase.IMPACT: mark("at impact"),
     Phase.ALWAYS: "always",
 }
 MOST_REPETITIONS = 1000
@@ -221,7 +222,7 @@ def band_kept(kept: TrainingKept) -> Band:
     """The band of what is kept. Raises ``Refused`` for a measure that is none."""
     metric = BY_ID.get(kept.metric)
     if metric is None:
-        raise Refused(f'there is no measure "{kept.metric}"')
+        raise Refused(tr('there is no measure "{metric}"', metric=kept.metric))
     per = PER_SI[metric.unit]
     low, high, above = (None if v is None else v / per for v in (kept.low, kept.high, kept.above_address))
     return Band(metric, low, high, kept.phase, kept.relative, above)
@@ -245,9 +246,9 @@ def start_training(
     """A drill or a test with live feedback. Raises ``Refused``."""
     band = band_kept(kept)
     if kept.low is None and kept.high is None:
-        raise Refused("a band needs a limit on one side at least")
+        raise Refused(tr("a band needs a limit on one side at least"))
     if kept.low is not None and kept.high is not None and kept.low >= kept.high:
-        raise Refused("the lower limit is not below the upper one")
+        raise Refused(tr("the lower limit is not below the upper one"))
     block = start_block(uow, lesson, kind, finding, band.metric.id, MOMENT_OF[band.phase].value, drill)
     block.training = kept.model_dump(mode="json")
     uow.flush()
@@ -280,7 +281,7 @@ def keep_repetition(uow: UnitOfWork, block_id: UUID, made: Repetition, trainer: 
     block = uow.hold(Block, block_id)
     kept = training_of(block)
     if kept is None:
-        raise Refused("this block is no training")
+        raise Refused(tr("this block is no training"))
     width, fading = trainer
     told = repetition_kept(made, BY_ID[kept.metric])
     kept.repetitions = [*(r for r in kept.repetitions if r.number != told.number), told][-MOST_REPETITIONS:]
@@ -293,12 +294,12 @@ def keep_felt(uow: UnitOfWork, block: Block, number: int, guess: str) -> Trainin
     """What the player felt in a repetition, before its value was shown. Raises ``Refused``."""
     kept = training_of(uow.hold(Block, block.id))
     if kept is None:
-        raise Refused("this block is no training")
+        raise Refused(tr("this block is no training"))
     found = next((r for r in kept.repetitions if r.number == number), None)
     if found is None:
-        raise Refused(f"there is no repetition {number}", "Guess after it was made")
+        raise Refused(tr("there is no repetition {number}", number=number), tr("Guess after it was made"))
     if guess not in FELT:
-        raise Refused(f'nobody feels "{guess}"', f"Known: {', '.join(FELT)}")
+        raise Refused(tr('nobody feels "{guess}"', guess=guess), tr("Known: {felt}", felt=", ".join(FELT)))
     per = PER_SI[BY_ID[kept.metric].unit]
     found.felt, found.felt_steps = guess, felt_steps(guess, found.error / per, band_kept(kept).width)
     block.training = kept.model_dump(mode="json")
@@ -342,17 +343,19 @@ def words_of(band: Band, *, plain: bool) -> str:
     metric: Metric = band.metric
     limits = limits_in_words(metric, band.low, band.high, plain=plain, change=band.relative)
     told = f"{metric.plain_label if plain else metric.label}: {limits}, {PHASE_WORDS[band.phase]}"
-    return f"{told}, relative to address" if band.relative or band.above_address is not None else told
+    return tr("{told}, relative to address", told=told) if band.relative or band.above_address is not None else told
 
 
 def one_line(kept: TrainingKept, kind: str) -> str:
     """What a training or a test has come to."""
     runs = runs_of([r.good for r in kept.repetitions])
     if not runs.made:
-        return "No repetition yet."
-    said = f"{runs.good} of {runs.made} good"
+        return tr("No repetition yet.")
+    said = tr("{good} of {made} good", good=runs.good, made=runs.made)
     if kind == "test":
-        return f"{said}, without feedback."
+        return tr("{said}, without feedback.", said=said)
     ladder = ladder_of([(r.speed, r.good) for r in kept.repetitions])
-    rungs = ", ".join(f"{r.name} {r.good} of {r.made}" for r in ladder)
-    return f"{said}, best run {runs.best}{f'; {rungs}' if len(ladder) > 1 else ''}."
+    rungs = ", ".join(tr("{name} {good} of {made}", name=r.name, good=r.good, made=r.made) for r in ladder)
+    return tr(
+        "{said}, best run {best}{value}.", said=said, best=runs.best, value=f"; {rungs}" if len(ladder) > 1 else ""
+    )

@@ -9,6 +9,7 @@ from uuid import UUID
 
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Author, ChangeEntry, Instructor, MovementLimit
+from finearc.wording import tr
 
 MOST = 200
 
@@ -32,7 +33,7 @@ def of_lesson(uow: UnitOfWork, lesson_id: UUID) -> list[Told]:
     """Of the lesson and its swings, the latest first."""
     people = _people(uow)
     changes = [
-        Told(_name(people, c.made_by), c.label + (", taken back" if c.undone else ""), c.at)
+        Told(_name(people, c.made_by), c.label + (tr(", taken back") if c.undone else ""), c.at)
         for c in uow.find(ChangeEntry, lesson_id=lesson_id, order="sequence")
     ]
     return _sorted([*_authors(uow, [lesson_id]), *changes])
@@ -48,7 +49,7 @@ def _people(uow: UnitOfWork) -> dict[UUID, str]:
 
 
 def _name(people: dict[UUID, str], key: UUID | None) -> str:
-    return "" if key is None else people.get(key, "Somebody who has left")
+    return "" if key is None else people.get(key, tr("Somebody who has left"))
 
 
 def _words(author: Author) -> str:

@@ -42,6 +42,7 @@ from finearc.services.records import (
     Reference,
     Swing,
 )
+from finearc.wording import tr
 
 Record = TypeVar("Record")
 Tell = Callable[[int, int, str], None]
@@ -74,7 +75,7 @@ def bring(uow: UnitOfWork, brought: Brought, by: UUID, tell: Tell = lambda *_: N
     What was judged by the built-in ranges keeps its judgement; what was judged by another academy's own is judged by
     this one's. Raises ``Refused``."""
     if not brought.lessons and brought.player is None:
-        raise Refused("there is no player and no lesson in it", "Choose the export of a lesson or of a player")
+        raise Refused(tr("there is no player and no lesson in it"), tr("Choose the export of a lesson or of a player"))
     raw = brought.player["player"] if brought.player is not None else brought.lessons[0].record["player"]
     player = revived(uow, Player, raw)
     uow.add(player)
@@ -85,9 +86,9 @@ def bring(uow: UnitOfWork, brought: Brought, by: UUID, tell: Tell = lambda *_: N
     elif player.consent_at is not None:
         uow.add(Consent(uow.academy_id, player.id, True, player.consent_by, "player", noted_by=""))
     for k, lesson in enumerate(brought.lessons):
-        tell(k, len(brought.lessons), f"Lesson {k + 1} of {len(brought.lessons)}")
+        tell(k, len(brought.lessons), tr("Lesson {value} of {lessons}", value=k + 1, lessons=len(brought.lessons)))
         _lesson(uow, player, lesson, by)
-    tell(len(brought.lessons), len(brought.lessons), "Keeping it")
+    tell(len(brought.lessons), len(brought.lessons), tr("Keeping it"))
     return player
 
 
@@ -114,7 +115,7 @@ def _rounds(uow: UnitOfWork, player: Player, record: Mapping[str, Any], logs: Ma
         (RoundCorrection, record.get("round_corrections", [])),
     ):
         if any(x["round_id"] not in rounds for x in raw):
-            raise Refused("something of a round that is not in it cannot be brought", AGAIN)
+            raise Refused(tr("something of a round that is not in it cannot be brought"), tr(AGAIN))
         _all(uow, kind, raw)
 
 
@@ -157,7 +158,7 @@ def _summary(club: str, said: Any) -> str:
     try:
         return SummaryOut.model_validate(said).model_dump_json()
     except ValidationError:
-        raise Refused("a summary is not as an export has it", AGAIN) from None
+        raise Refused(tr("a summary is not as an export has it"), tr(AGAIN)) from None
 
 
 def _measured(uow: UnitOfWork, swing: Swing, parts: Mapping[str, bytes], terms: Terms) -> JudgedRows | None:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from datetime import UTC, date, datetime, time, timedelta
 from functools import lru_cache
+from uuid import UUID
 from zoneinfo import ZoneInfo, available_timezones
 
 from finearc.services.errors import Refused
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import now
+from finearc.services.records import Academy, Lesson, Player, now
+from finearc.wording import Manner, day_words, spoken, time_words, tr
 
 
 def clock_of(uow: UnitOfWork) -> ZoneInfo:
@@ -37,9 +41,38 @@ def instant_of(wall: datetime, zone: ZoneInfo) -> datetime:
     if instant.astimezone(zone).replace(tzinfo=None) != wall:
         after = instant.astimezone(zone)
         raise Refused(
-            f"{wall:%H:%M} does not come on {wall:%d %B %Y}: the clock is put forward", f"Choose {after:%H:%M} or later"
+            tr(
+                "{time} does not come on {day}: the clock is put forward",
+                time=time_words(wall),
+                day=day_words(wall, "full"),
+            ),
+            tr("Choose {time} or later", time=time_words(after)),
         )
     return instant
+
+
+def manner_of(academy: Academy, player: Player | None = None) -> Manner:
+    """How the academy speaks; to a player with what is chosen for that one."""
+    spoken = Manner(academy.language, academy.lengths, academy.distances, academy.clock)  # type: ignore[arg-type]
+    if player is None:
+        return spoken
+    return spoken.with_own(player.language, player.lengths, player.distances, player.clock)
+
+
+@contextmanager
+def said_to(uow: UnitOfWork, lesson_id: UUID) -> Iterator[None]:
+    """What is said within goes home to a lesson's player. Raises ``NotFound``."""
+    player = uow.get(Player, uow.get(Lesson, lesson_id).player_id)
+    with spoken(manner_of(uow.academy(), player)):
+        yield
+
+
+def set_manner(uow: UnitOfWork, chosen: Mapping[str, str]) -> None:
+    """Let the academy's screens speak like that: ``language``, ``lengths``, ``distances``, ``clock``."""
+    academy = uow.academy()
+    for name, value in chosen.items():
+        setattr(academy, name, value)
+    uow.flush()
 
 
 @lru_cache(maxsize=1)
@@ -51,6 +84,8 @@ def zone_names() -> tuple[str, ...]:
 def set_clock(uow: UnitOfWork, name: str) -> None:
     """Let the academy live by another zone; lessons stay at the instants they were booked for. Raises ``Refused``."""
     if name not in zone_names():
-        raise Refused(f'there is no time zone "{name}"', "Choose one of the list, such as Europe/Lisbon")
+        raise Refused(
+            tr('there is no time zone "{name}"', name=name), tr("Choose one of the list, such as Europe/Lisbon")
+        )
     uow.academy().time_zone = name
     uow.flush()

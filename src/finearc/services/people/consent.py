@@ -8,19 +8,22 @@ from typing import Literal
 from finearc.services.errors import Refused
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Consent, Instructor, Player, now
+from finearc.wording import mark, tr
 
 As = Literal["player", "guardian", ""]
-WITHDRAWN = "consent was withdrawn"
-WHAT_NOW = "Export what there is, erase it, or note a new consent"
+WITHDRAWN = mark("consent was withdrawn")
+WHAT_NOW = mark("Export what there is, erase it, or note a new consent")
 
 
 def give(uow: UnitOfWork, player: Player, by: str, as_: As) -> None:
     """Note that ``by`` agreed, as the player or a guardian. A junior's data need a guardian's. Raises ``Refused``."""
     by = " ".join(by.split())
     if not by:
-        raise Refused("a consent needs the name of whoever gave it")
+        raise Refused(tr("a consent needs the name of whoever gave it"))
     if player.population == "junior" and as_ != "guardian":
-        raise Refused("a junior's data are kept with a parent's or guardian's consent", "Say which of them agreed")
+        raise Refused(
+            tr("a junior's data are kept with a parent's or guardian's consent"), tr("Say which of them agreed")
+        )
     player.consent_by, player.consent_at = by, now()
     uow.flush()
     uow.add(Consent(uow.academy_id, player.id, True, by, as_ or "player", noted_by=_noted_by(uow)))
@@ -43,7 +46,7 @@ def withdraw(uow: UnitOfWork, player: Player) -> None:
     """Note that it was taken back: from now on nothing of the player's is captured, measured or compared; it can be
     exported and erased. Raises ``Refused``."""
     if player.consent_at is None:
-        raise Refused("there is no consent to take back")
+        raise Refused(tr("there is no consent to take back"))
     by = player.consent_by
     player.consent_by, player.consent_at = "", None
     uow.flush()
@@ -66,7 +69,7 @@ def is_withdrawn(uow: UnitOfWork, player: Player) -> bool:
 def refuse_withdrawn(uow: UnitOfWork, player: Player) -> None:
     """Raises ``Refused`` where nothing more may be done with a player's data."""
     if is_withdrawn(uow, player):
-        raise Refused(WITHDRAWN, WHAT_NOW)
+        raise Refused(tr(WITHDRAWN), tr(WHAT_NOW))
 
 
 def _noted_by(uow: UnitOfWork) -> str:

@@ -33,11 +33,12 @@ from finearc.services.records import (
     Swing,
     now,
 )
+from finearc.wording import mark
 
 UNNAMED_FOR = timedelta(hours=24)
 """So long after its end a lesson that nobody closed is kept without anybody's consent (house
 value)."""
-SOMEBODY = "a player who was erased"
+SOMEBODY = mark("a player who was erased")
 NAMED: Mapping[type[Any], tuple[str, ...]] = {
     BenchmarkVersion: ("note",),
     Job: ("message", "step"),

@@ -6,6 +6,7 @@ import unicodedata
 from collections.abc import Sequence
 
 from finearc.services.errors import Refused
+from finearc.wording import tr
 
 SHORTEST, LONGEST = 12, 128
 STRONG_ENOUGH = 3
@@ -24,13 +25,16 @@ def refuse_weak(password: str, about: Sequence[str]) -> None:
     """Raises ``Refused`` for one that is too short, too long or easily guessed; ``about``: words of the person and the
     academy, which are guessed first."""
     if len(password) < SHORTEST:
-        raise Refused(f"a password has at least {SHORTEST} characters", "Several words make a good one")
+        raise Refused(tr("a password has at least {n} characters", n=SHORTEST), tr("Several words make a good one"))
     if len(password) > LONGEST:
-        raise Refused(f"a password has at most {LONGEST} characters", "Shorten it")
+        raise Refused(tr("a password has at most {n} characters", n=LONGEST), tr("Shorten it"))
     from zxcvbn import zxcvbn  # type: ignore[import-untyped]  # its lists are large: read when somebody changes a password
 
     known = [w for text in about for w in (text, *text.replace("@", " ").replace(".", " ").split()) if len(w) > 2]
     found = zxcvbn(password[:LOOKED_AT], user_inputs=["fine arc", "finearc", "arc-demo", *known])
     if found["score"] < STRONG_ENOUGH:
-        why = found["feedback"]["warning"].rstrip(".") or "it is among those that are guessed first"
-        raise Refused(f"this password is easily guessed ({why[0].lower()}{why[1:]})", "Take several unrelated words")
+        why = found["feedback"]["warning"].rstrip(".") or tr("it is among those that are guessed first")
+        raise Refused(
+            tr("this password is easily guessed ({why})", why=why[0].lower() + why[1:]),
+            tr("Take several unrelated words"),
+        )

@@ -40,9 +40,10 @@ from finearc.services.records import (
     Reference,
     Swing,
 )
+from finearc.wording import LANGUAGES, mark, tr
 
 Record = TypeVar("Record")
-AGAIN = "Export it again, and bring the file as it was made"
+AGAIN = mark("Export it again, and bring the file as it was made")
 OF_THE_RECORD = ("id", "measuring", "live", "status")
 """Fields that no change of an instructor's sets, beside those that say what belongs to what."""
 CHANGED: Mapping[str, type] = {
@@ -66,7 +67,10 @@ def known_words() -> Mapping[type, Mapping[str, Collection[Any]]]:
             "handedness": hand,
             "population": ("adult", "junior", "senior"),
             "words": ("plain", "standard"),
-            "lengths": ("cm", "in"),
+            "language": ("", *LANGUAGES),
+            "lengths": ("", "cm", "in"),
+            "distances": ("", "m", "ft"),
+            "clock": ("", "24", "12"),
         },
         Consent: {"as_": seen_as},
         MovementLimit: {"area": {a.area for a in library.limit_areas()}, "side": ("lead", "trail", "both", "")},
@@ -161,12 +165,20 @@ def believed(kind: type, name: str, value: Any) -> Any:
     """A field's value as it is kept. Raises ``Refused``."""
     adapter = _adapters(kind).get(name)
     if adapter is None:
-        raise Refused(f"a {kind.__name__.lower()} has no {name[:40]}", AGAIN)
+        raise Refused(tr("a {value} has no {name}", value=kind.__name__.lower(), name=name[:40]), tr(AGAIN))
     try:
         return adapter.validate_python(value)
     except ValidationError as error:
         problem = error.errors()[0]["msg"].removeprefix("Value error, ")
-        raise Refused(f"the {name} of a {kind.__name__.lower()} cannot be brought: {problem}", AGAIN) from None
+        raise Refused(
+            tr(
+                "the {name} of a {value} cannot be brought: {problem}",
+                name=name,
+                value=kind.__name__.lower(),
+                problem=problem,
+            ),
+            tr(AGAIN),
+        ) from None
 
 
 def revived(uow: UnitOfWork, kind: type[Record], raw: Mapping[str, Any]) -> Record:
@@ -176,7 +188,7 @@ def revived(uow: UnitOfWork, kind: type[Record], raw: Mapping[str, Any]) -> Reco
     try:
         record = kind(**given, **{"academy_id": uow.academy_id})
     except TypeError:
-        raise Refused(f"a {kind.__name__.lower()} lacks something", AGAIN) from None
+        raise Refused(tr("a {value} lacks something", value=kind.__name__.lower()), tr(AGAIN)) from None
     if isinstance(record, ChangeEntry):
         _refuse_other_changes(record)
     return record
@@ -195,8 +207,11 @@ def _refuse_other_changes(entry: ChangeEntry) -> None:
 
 def _refuse_other_fields(kind: type, changed: Any) -> None:
     if not isinstance(changed, dict):
-        raise Refused("a change says nothing that can be taken back", AGAIN)
+        raise Refused(tr("a change says nothing that can be taken back"), tr(AGAIN))
     for name, value in changed.items():
         if name in OF_THE_RECORD or name.endswith("_id"):
-            raise Refused(f"a change cannot be about the {name[:40]} of a {kind.__name__.lower()}", AGAIN)
+            raise Refused(
+                tr("a change cannot be about the {name} of a {value}", name=name[:40], value=kind.__name__.lower()),
+                tr(AGAIN),
+            )
         believed(kind, name, value)

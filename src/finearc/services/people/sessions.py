@@ -18,6 +18,7 @@ from finearc.services.people.accounts import account_key
 from finearc.services.people.passwords import as_typed, refuse_weak
 from finearc.services.ports import Hasher
 from finearc.services.records import Academy, Bay, Instructor, SignIn, now
+from finearc.wording import tr
 
 ABSOLUTE, IDLE = timedelta(days=14), timedelta(hours=24)
 """Lives of a session (house values): nobody signs in during a day of lessons."""
@@ -33,7 +34,7 @@ class WrongPassword(FineArcError):
     code = "wrong_password"
 
     def __str__(self) -> str:
-        return "E-mail or password is not right. Try again."
+        return tr("E-mail or password is not right. Try again.")
 
 
 @dataclass
@@ -42,7 +43,7 @@ class TooManyTries(FineArcError):
     code = "too_many_tries"
 
     def __str__(self) -> str:
-        return f"Too many tries. Wait {self.wait_s} seconds, then try again."
+        return tr("Too many tries. Wait {wait_s} seconds, then try again.", wait_s=self.wait_s)
 
 
 class Throttle(Protocol):

@@ -24,6 +24,7 @@ from finearc.services.practice.document import (
 from finearc.services.practice.plans import PlanRead, shown
 from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.records import Lesson, Player, now
+from finearc.wording import tr
 
 MOST_ANSWERS = 5000
 """Of one lesson, so that a link cannot fill the disk (house value)."""
@@ -89,7 +90,7 @@ def take(uow: UnitOfWork, lesson_id: UUID, said: Sequence[Said]) -> PageRead:
         if one.key in known:
             continue
         if len(known) >= MOST_ANSWERS:
-            not_done.append(NotDone(one.key, "More was said than one plan needs. Tell your instructor."))
+            not_done.append(NotDone(one.key, tr("More was said than one plan needs. Tell your instructor.")))
             continue
         known.add(one.key)
         same = bool(kept) and one.plan_id == kept[0].id
@@ -115,7 +116,7 @@ def _record(uow: UnitOfWork, lesson: Lesson, one: Said) -> PracticeAnswer:
 def _changed(uow: UnitOfWork, document: PracticeDocument | None, one: Said, same: bool) -> PracticeDocument | None:
     """The plan with one answer in it."""
     if document is None or (not same and one.kind is not AnswerKind.PAIN):
-        raise NothingToPlan("The plan was made anew meanwhile", "Look at the plan as it is now")
+        raise NothingToPlan(tr("The plan was made anew meanwhile"), tr("Look at the plan as it is now"))
     plan = document.plan
     if one.kind is AnswerKind.PAIN:
         plan = plan if plan.stopped else stopped(plan, today(clock_of(uow)), one.answer.where)
@@ -128,16 +129,19 @@ def _changed(uow: UnitOfWork, document: PracticeDocument | None, one: Said, same
 
 def _number(one: Said) -> int:
     if one.answer.block is None:
-        raise NothingToPlan("It is not said of which block", "Say it again from the page")
+        raise NothingToPlan(tr("It is not said of which block"), tr("Say it again from the page"))
     return one.answer.block
 
 
 def _moved(plan: Plan, document: PracticeDocument, number: int, to: date | None) -> Plan:
     if plan.stopped:
-        raise NothingToPlan("The plan has stopped because of pain", "See a licensed health professional first")
+        raise NothingToPlan(tr("The plan has stopped because of pain"), tr("See a licensed health professional first"))
     wishes = document.wishes
     if to is None or not wishes.first <= to <= wishes.last:
-        raise NothingToPlan("That day lies outside the plan", f"Choose one from {wishes.first} to {wishes.last}")
+        raise NothingToPlan(
+            tr("That day lies outside the plan"),
+            tr("Choose one from {first} to {last}", first=wishes.first, last=wishes.last),
+        )
     return moved(plan, number, to)
 
 

@@ -22,6 +22,7 @@ from finearc.services.practice.document import AnswerKind, PracticeDocument, Wis
 from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.records import Block, Lesson, Player, Priority
 from finearc.services.revisions import ANY, refuse_overtaken
+from finearc.wording import day_words, tr
 
 USUAL_WEEKS = 2
 """A plan without a next lesson goes on so long (house value)."""
@@ -70,7 +71,7 @@ def plan_practice(
     lesson = uow.hold(Lesson, lesson_id)
     olds = uow.find(PracticePlan, lesson_id=lesson_id)
     for old in olds:
-        refuse_overtaken(uow, seen, "the practice plan", lesson_id, json.loads(old.document))
+        refuse_overtaken(uow, seen, tr("the practice plan"), lesson_id, json.loads(old.document))
     first = today(clock_of(uow)) + timedelta(days=1)
     until = last or _day_before_next(lesson, first)
     wanted = replace(Wishes(first, until, minutes), **wishes)  # type: ignore[arg-type]
@@ -94,7 +95,10 @@ def move_block(uow: UnitOfWork, lesson_id: UUID, number: int, to: date) -> PlanR
 
     def change(plan: Plan, asked: Asked) -> Plan:
         if not asked.first <= to <= asked.last:
-            raise Refused(f"{to:%d %B} lies outside the plan", f"Choose a day from {asked.first} to {asked.last}")
+            raise Refused(
+                tr("{day} lies outside the plan", day=day_words(to)),
+                tr("Choose a day from {first} to {last}", first=asked.first, last=asked.last),
+            )
         return moved(plan, number, to)
 
     return _changed(uow, lesson_id, change)
@@ -122,10 +126,12 @@ def _changed(uow: UnitOfWork, lesson_id: UUID, change: Callable[[Plan, Asked], P
     lesson = uow.hold(Lesson, lesson_id)
     found = uow.find(PracticePlan, lesson_id=lesson_id)
     if not found:
-        raise NotFound("practice plan")
+        raise NotFound(tr("practice plan"))
     document = read(found[0].document)
     if document.plan.stopped:
-        raise Refused("the plan has stopped because of pain", "Make a new one when a health professional says so")
+        raise Refused(
+            tr("the plan has stopped because of pain"), tr("Make a new one when a health professional says so")
+        )
     plan = change(document.plan, asked_of(uow, lesson, document.wishes))
     found[0].document = written(replace(document, plan=plan))
     uow.flush()

@@ -15,6 +15,7 @@ from finearc.services.ports import UnitOfWork
 from finearc.services.practice.document import Answer, AnswerKind, answer_written, read, written
 from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.records import Block, Lesson, now
+from finearc.wording import tr
 
 ENOUGH = 5
 """Repetitions with which a block counts as practised in the bay (house value)."""
@@ -34,8 +35,19 @@ class Due:
     def words(self) -> str:
         """ "The practice plan's next block (3 of 8), feedback on 50 % of the repetitions"."""
         share = self.block.feedback
-        said = "without feedback" if share == 0.0 else "feedback each time" if share == 1.0 else f"feedback {share:.0%}"
-        return f"Next in the practice plan ({self.done + 1} of {self.blocks}), {said}"
+        said = (
+            tr("without feedback")
+            if share == 0.0
+            else tr("feedback each time")
+            if share == 1.0
+            else tr("feedback {share:.0%}", share=share)
+        )
+        return tr(
+            "Next in the practice plan ({value} of {blocks}), {said}",
+            value=self.done + 1,
+            blocks=self.blocks,
+            said=said,
+        )
 
 
 def due_of(uow: UnitOfWork, lesson: Lesson, last_closed: UUID | None) -> Due | None:

@@ -10,6 +10,7 @@ from finearc.core.events.swings import Shot
 from finearc.core.judging.putt_row import FOOT_M
 from finearc.services.errors import Refused
 from finearc.services.records import COUNTING, Lesson, Swing
+from finearc.wording import tr
 
 EACH = 5
 METRES, FEET = "m", "ft"
@@ -80,13 +81,20 @@ def set_plan(
     chosen = tuple(sorted({round(d, 3) for d in distances_m}))
     if not 1 <= len(chosen) <= MOST_DISTANCES or not all(NEAREST_M <= d <= FARTHEST_M for d in chosen):
         raise Refused(
-            f"a plan has one to {MOST_DISTANCES} distances of {NEAREST_M:g} to {FARTHEST_M:g} m",
-            "Choose distances that fit the green",
+            tr(
+                "a plan has one to {most_distances} distances of {nearest_m:g} to {farthest_m:g} m",
+                most_distances=MOST_DISTANCES,
+                nearest_m=NEAREST_M,
+                farthest_m=FARTHEST_M,
+            ),
+            tr("Choose distances that fit the green"),
         )
     goes = next_m if next_m is not None else held.next_m
     known = goes if goes is not None and any(abs(d - goes) < SAME_M for d in chosen) else None
     if next_m is not None and known is None:
-        raise Refused(f"{next_m:g} m is not among the planned distances", "Add it to the plan first")
+        raise Refused(
+            tr("{next_m:g} m is not among the planned distances", next_m=next_m), tr("Add it to the plan first")
+        )
     plan = PuttPlan(chosen, held.each if each is None else each, unit or held.unit, known)
     lesson.putt_plan = plan.kept()
 

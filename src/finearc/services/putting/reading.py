@@ -32,6 +32,7 @@ from finearc.services.record.blocks import PUTT
 from finearc.services.record.codec import unpack_record
 from finearc.services.record.judgements import judgement_in_brief
 from finearc.services.records import Recording, Swing
+from finearc.wording import mark, tr
 
 KEPT_PUTTS = 512
 JUDGED = frozenset((m.id, pm.STROKE) for m in pm.LEAD.ranges.values())
@@ -42,7 +43,9 @@ SHOWN = tuple(
 )
 """What is drawn of every putt beside its courses; all its values are on its own page."""
 INSTANTS = (Checkpoint.TAKEAWAY, Checkpoint.TRANSITION, Checkpoint.IMPACT)
-TWO_FITTINGS = "These putts are of {} fittings: what is told from address can be compared, absolute angles cannot."
+TWO_FITTINGS = mark(
+    "These putts are of {} fittings: what is told from address can be compared, absolute angles cannot."
+)
 
 
 @dataclass(frozen=True)
@@ -220,7 +223,7 @@ def _row(
 
 
 def _notes(recordings: Mapping[UUID, Recording], fittings: set[UUID]) -> list[str]:
-    said = [TWO_FITTINGS.format(len(fittings))] if len(fittings) > 1 else []
+    said = [tr(TWO_FITTINGS).format(len(fittings))] if len(fittings) > 1 else []
     for key in fittings:
         said += [w for w in recordings[key].warnings if w not in said]
     return said

@@ -14,6 +14,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from finearc.core.errors import FineArcError
 from finearc.services.record.document import RECORD_VERSION
+from finearc.wording import tr
 
 
 @dataclass
@@ -24,7 +25,9 @@ class UnknownDocument(FineArcError):
     code = "unknown_document"
 
     def __str__(self) -> str:
-        return f"A stored swing cannot be read: {self.problem}. Update Fine Arc, or restore a backup."
+        return tr(
+            "A stored swing cannot be read: {problem}. Update Fine Arc, or restore a backup.", problem=self.problem
+        )
 
 
 def document(magic: bytes, head: bytes, table: bytes) -> bytes:
@@ -35,10 +38,10 @@ def document(magic: bytes, head: bytes, table: bytes) -> bytes:
 def parts(magic: bytes, block: bytes) -> tuple[bytes, bytes]:
     """Its head (JSON) and its table. Raises ``UnknownDocument``."""
     if block[:4] != magic:
-        raise UnknownDocument(f"it begins with {block[:4]!r} where {magic!r} was expected")
+        raise UnknownDocument(tr("it begins with {block!r} where {magic!r} was expected", block=block[:4], magic=magic))
     size = int.from_bytes(block[4:8], "little")
     if len(block) < 8 + size:
-        raise UnknownDocument(f"it ends after {len(block)} bytes, in the middle of its head")
+        raise UnknownDocument(tr("it ends after {block} bytes, in the middle of its head", block=len(block)))
     return block[8 : 8 + size], block[8 + size :]
 
 
@@ -51,5 +54,11 @@ def read_head(adapter: TypeAdapter[Any], text: bytes) -> Any:
         where = ".".join(str(p) for p in first["loc"]) or "document"
         raise UnknownDocument(f"{where}: {first['msg']}") from None
     if head.version != RECORD_VERSION:
-        raise UnknownDocument(f"its version is {head.version}, this is {RECORD_VERSION}")
+        raise UnknownDocument(
+            tr(
+                "its version is {version}, this is {record_version}",
+                version=head.version,
+                record_version=RECORD_VERSION,
+            )
+        )
     return head

@@ -20,13 +20,14 @@ from finearc.core.sources.reading import SwingReading
 from finearc.core.typing import Array
 from finearc.services.record.blocks import pack_traces
 from finearc.services.record.document import ClockShift, FootPrint, GroundInfo, Instant, PressureAtImpact
+from finearc.wording import mark, tr
 
 MAGIC = b"FAM1"
 PICTURES_HZ = 100.0
 """Pictures of the mat are kept this often; the way of the pressure as often as it was recorded."""
 MARGIN_CELLS = 2
 ON_GROUND = frozenset({Source.MAT, Source.PLATES})
-NO_CLUB = "When it came back against the club: this needs a hand or club sensor, or markers."
+NO_CLUB = mark("When it came back against the club: this needs a hand or club sensor, or markers.")
 AS_THE_CLUB_S = 0.015
 """Nearer than this, or than its uncertainty, the pressure came back *as* the club turned (house value)."""
 EVEN, MIDDLE = (0.45, 0.55), (0.42, 0.60)
@@ -95,7 +96,7 @@ def ground_info(reading: SwingReading, offset: ClockShift | None) -> GroundInfo 
         return None
     feet = view.feet
     moments = view.moments.events if view.moments is not None else {}
-    sentence, no_sentence = ("", NO_CLUB) if _alone(reading) else said(reading.events, moments)
+    sentence, no_sentence = ("", tr(NO_CLUB)) if _alone(reading) else said(reading.events, moments)
     return GroundInfo(
         view.source.value,
         tuple(_foot(side, foot) for side, foot in _sides(feet)),
@@ -130,9 +131,9 @@ def _foot(side: str, foot: Foot) -> FootPrint:
 
 
 TURNERS = (
-    (("club", "marker-club", "hands"), "the club turned"),
-    (("hand", "forearm", "marker-forearm"), "the hands turned"),
-    (("upper", "pelvis", "marker-upper", "marker-pelvis"), "the upper body turned"),
+    (("club", "marker-club", "hands"), mark("the club turned")),
+    (("hand", "forearm", "marker-forearm"), mark("the hands turned")),
+    (("upper", "pelvis", "marker-upper", "marker-pelvis"), mark("the upper body turned")),
 )
 """What turned at the top, by how the top was found."""
 
@@ -142,17 +143,17 @@ def said(events: Mapping[Checkpoint, Event], moments: Mapping[str, Event]) -> tu
     said. A mat alone does not see the club: then there is no such sentence."""
     top, back = events.get(Checkpoint.TOP), moments.get("return")
     if top is None:
-        return "", NO_CLUB
+        return "", tr(NO_CLUB)
     if back is None:
-        return "", "The pressure did not come back from the trail foot."
-    turned = "the club turned"
+        return "", tr("The pressure did not come back from the trail foot.")
+    turned = tr("the club turned")
     if top.method != "instructor":
         turned = next((words for starts, words in TURNERS if top.method.startswith(starts)), turned)
     apart = back.time_s - top.time_s
     if abs(apart) < max(AS_THE_CLUB_S, float(np.hypot(back.uncertainty_s, top.uncertainty_s))):
-        return f"The pressure came back as {turned}.", ""
-    way = "after" if apart > 0 else "before"
-    return f"The pressure came back {abs(apart):.2f}\u00a0s {way} {turned}.", ""
+        return tr("The pressure came back as {turned}.", turned=turned), ""
+    way = tr("after") if apart > 0 else tr("before")
+    return tr("The pressure came back {apart:.2f}\xa0s {way} {turned}.", apart=abs(apart), way=way, turned=turned), ""
 
 
 def real(reading: SwingReading) -> PressureAtImpact | None:

@@ -18,6 +18,7 @@ from finearc.services.people.clock import clock_of
 from finearc.services.ports import Beyond, FoundRow, UnitOfWork, ValueRow, Wanted
 from finearc.services.records import Instructor, Player, SavedSearch, now
 from finearc.services.searching.words import IDLE, Terms, earlier, understood, vocabulary, words_of
+from finearc.wording import tr
 
 MOST = 200
 """So many of the newest swings are told (house value)."""
@@ -71,7 +72,9 @@ class Found:
 def search(uow: UnitOfWork, text: str) -> Found:
     """Raises ``Refused``."""
     if len(text) > LONGEST_QUESTION:
-        raise Refused("the question is too long", f"At most {LONGEST_QUESTION} letters")
+        raise Refused(
+            tr("the question is too long"), tr("At most {longest_question} letters", longest_question=LONGEST_QUESTION)
+        )
     zone = clock_of(uow)
     named = uow.reads.players_named([w for w in words_of(text) if len(w) > 2 and w not in IDLE])
     rule_set = rule_set_of(uow)
@@ -145,11 +148,15 @@ def save(uow: UnitOfWork, name: str, query: str) -> SavedSearch:
     """Keep a question under a name. Raises ``Refused``."""
     name, query = " ".join(name.split()), " ".join(query.split())
     if not name or not query:
-        raise Refused("a saved search has a name and a question", "Say what it is called")
+        raise Refused(tr("a saved search has a name and a question"), tr("Say what it is called"))
     if len(query) > LONGEST_QUESTION:
-        raise Refused("the question is too long", f"At most {LONGEST_QUESTION} letters")
+        raise Refused(
+            tr("the question is too long"), tr("At most {longest_question} letters", longest_question=LONGEST_QUESTION)
+        )
     if len(uow.find(SavedSearch)) >= MOST_SAVED:
-        raise Refused(f"there are {MOST_SAVED} saved searches", "Remove those that are not used")
+        raise Refused(
+            tr("there are {most_saved} saved searches", most_saved=MOST_SAVED), tr("Remove those that are not used")
+        )
     people = uow.find(Instructor, id=uow.by) if uow.by is not None else []
     made = SavedSearch(uow.academy_id, name, query, people[0].name if people else "")
     uow.add(made)

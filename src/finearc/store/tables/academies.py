@@ -20,7 +20,16 @@ from sqlalchemy import (
 
 from finearc.store.tables.base import Blob, UtcDateTime, academy_column, belongs_to, id_column, metadata, text
 
-academy = Table("academy", metadata, id_column(), Column("name", String(200), nullable=False), text("time_zone", 60))
+USUAL_MANNER = {"language": "en", "lengths": "cm", "distances": "m", "clock": "24"}
+"""How an academy speaks where it has chosen nothing."""
+academy = Table(
+    "academy",
+    metadata,
+    id_column(),
+    Column("name", String(200), nullable=False),
+    text("time_zone", 60),
+    *(Column(name, String(8), nullable=False, server_default=usual) for name, usual in USUAL_MANNER.items()),
+)
 bay = Table(
     "bay",
     metadata,
@@ -101,7 +110,7 @@ player = Table(
     text("consent_by"),
     Column("walk_in", Boolean(), nullable=False),
     Column("words", String(10), nullable=False, server_default="plain"),
-    Column("lengths", String(4), nullable=False, server_default="cm"),
+    *(Column(name, String(8), nullable=False, server_default="") for name in USUAL_MANNER),
     Column("created_at", UtcDateTime(), nullable=False),
 )
 consent = Table(

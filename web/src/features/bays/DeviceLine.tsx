@@ -1,5 +1,5 @@
 import { concerns, LOW_BATTERY, type Device } from "./words";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 const [R, SWEEP] = [15, 1.5 * Math.PI];
 
@@ -40,7 +40,7 @@ export function DeviceLine({ device }: { device: Device }) {
         ) : (
           <span className="block text-lg text-muted">
             {rate}
-            {device.clock_ms === null ? "" : tr(" · clock ± {clock_ms} ms", { clock_ms: Math.max(0.1, device.clock_ms).toFixed(1) })}
+            {device.clock_ms === null ? "" : tr(" · clock ± {clock_ms} ms", { clock_ms: number(Math.max(0.1, device.clock_ms), 1) })}
             {lost ? tr(" · {lost} samples lost", { lost }) : ""}
           </span>
         )}

@@ -11,7 +11,7 @@ import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/control
 import { useLive, type LiveMessage } from "@/shared/ui/live";
 
 import { PoseDrawing } from "./PoseDrawing";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 const POSES: Record<string, { name: string; how: string }> = {
   square_upright: { name: tr("Square"), how: tr("Stand straight, square to the target line, arms hanging.") },
@@ -295,13 +295,13 @@ function Quality({ recording }: { recording: Schemas["RecordingOut"] }) {
         {c.disagreement_deg != null ? (
           <>
             <dt>{tr("The two poses disagree by")}</dt>
-            <dd className="tabular">{c.disagreement_deg.toFixed(1)}°</dd>
+            <dd className="tabular">{number(c.disagreement_deg, 1)}°</dd>
           </>
         ) : null}
         {c.value_sd_deg ? (
           <>
             <dt>{tr("What this leaves open in every angle")}</dt>
-            <dd className="tabular">{tr("about ±{value_sd_deg}°", { value_sd_deg: c.value_sd_deg.toFixed(0) })}</dd>
+            <dd className="tabular">{tr("about ±{value_sd_deg}°", { value_sd_deg: number(c.value_sd_deg, 0) })}</dd>
           </>
         ) : null}
       </dl>

@@ -10,7 +10,7 @@ import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Working } from "@/shared/ui/Working";
 
 import { Presets } from "./Presets";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 type Axes = Schemas["AxesIO"];
 const AXES = ["+x", "-x", "+y", "-y", "+z", "-z"] as const;
@@ -92,8 +92,8 @@ export function Markers() {
           <p className="mt-1 text-xl text-muted">
             {tr("{file} · {seconds} s at {rate_hz} Hz · {length} labels{what}", {
               file: found.file,
-              seconds: found.seconds.toFixed(1),
-              rate_hz: found.rate_hz.toFixed(0),
+              seconds: number(found.seconds, 1),
+              rate_hz: number(found.rate_hz, 0),
               length: found.labels.length,
               what: found.preset ? tr(" · names as remembered in “{preset}”", { preset: found.preset }) : tr(" · names suggested; check them"),
             })}

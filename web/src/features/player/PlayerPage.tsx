@@ -1,6 +1,8 @@
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { dayWords } from "@/lib/dates";
+import { limitParts, playsWords } from "@/lib/terms";
+import { heightWords } from "@/lib/units";
 
 import { useCatalogue } from "@/api/hooks";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";

@@ -8,7 +8,7 @@ import { amount, type MetricWords } from "@/lib/words";
 import { useSize } from "@/shared/ui/useSize";
 
 import { apart, dayOf, days, EDGES } from "./progress";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 type Told = Schemas["ConsistencyOut"];
 
@@ -70,7 +70,7 @@ export function SteadyDrawing({ points, metric }: { points: Told["points"]; metr
         {alike.length ? (
           <p>
             {tr("How alike its swings were from takeaway to impact, 1 being the same: {what}", {
-              what: alike.map((p) => `${dayOf(p.on)} ${Math.min(p.likeness!, 0.99).toFixed(2)}`).join(" · "),
+              what: alike.map((p) => `${dayOf(p.on)} ${number(Math.min(p.likeness!, 0.99), 2)}`).join(" · "),
             })}
             <span className="text-muted"> {tr("(coefficient of multiple correlation)")}</span>
           </p>

@@ -1,7 +1,7 @@
 import type { Putt, PuttRow } from "@/api/putting";
 import type { Vocabulary } from "@/lib/words";
 import { MeasureGauge } from "@/shared/figure/BodyGauge";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 /** Half the hole, in m. */
 const HOLE_M = 0.054;
@@ -47,7 +47,7 @@ export function Address({ row, putts, mirror, bias, words }: Props) {
                   <span className="text-xl text-muted">{tr("not seen")}</span>
                 ) : (
                   <>
-                    <b className="figure block text-[64px] leading-none">{Math.abs(value).toFixed(0)}°</b>
+                    <b className="figure block text-[64px] leading-none">{number(Math.abs(value), 0)}°</b>
                     <span className="text-[28px] leading-tight">{value < 0 ? less : more}</span>
                     <span className="block text-lg text-muted">{tr("absolute")}</span>
                   </>
@@ -95,7 +95,7 @@ function FaceAim({ faces, far, mirror, bias }: { faces: readonly number[]; far: 
       <figcaption className="text-center text-lg text-muted max-[700px]:text-base max-[700px]:leading-tight">
         {[
           faces.length ? tr("thin: each putt; thick: the middle") : tr("the face is not seen"),
-          room !== null && faces.length ? tr("tint: what the hole forgives, {room}° either side", { room: room.toFixed(1) }) : "",
+          room !== null && faces.length ? tr("tint: what the hole forgives, {room}° either side", { room: number(room, 1) }) : "",
           bias === null ? "" : "dashed: how the hands hold it",
           tr("angles drawn {LARGER} times larger", { LARGER }),
         ]

@@ -1,4 +1,5 @@
 import { useMemo, useRef, useSyncExternalStore } from "react";
+import { sized } from "@/lib/units";
 
 import type { Putt } from "@/api/putting";
 import type { Cursor } from "@/lib/cursor";
@@ -55,7 +56,7 @@ export function Loupe({ eye, which, name, putt, course, cursor, mirror }: Props)
   return (
     <div className="flex min-h-0 flex-col">
       <p className="text-base leading-tight whitespace-nowrap">
-        {name} <span className="text-muted">{tr("±{reach} cm", { reach: off.reach })}</span>
+        {name} <span className="text-muted">{`±${sized("cm", off.reach, 0)}`}</span>
       </p>
       <div ref={frame} className="relative min-h-0 flex-1">
         <svg

@@ -6,7 +6,7 @@ import { clubLabel } from "@/lib/clubs";
 import { Button, Choice } from "@/shared/ui/controls";
 
 import { lengthSaid, type Motion } from "./shafts";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 const KINDS = [
   { id: "shot", label: tr("Shot") },
@@ -22,10 +22,10 @@ type Shown = "shots" | "swings" | "unsure" | "all";
 export function measured(m: Motion): string {
   const since = m.since_practice_s;
   return [
-    m.back_s != null && m.down_s != null ? tr("{back_s} s back, {down_s} s down", { back_s: m.back_s.toFixed(2), down_s: m.down_s.toFixed(2) }) : "",
-    m.tempo != null ? tr("tempo {tempo}", { tempo: m.tempo.toFixed(1) }) : "",
+    m.back_s != null && m.down_s != null ? tr("{back_s} s back, {down_s} s down", { back_s: number(m.back_s, 2), down_s: number(m.down_s, 2) }) : "",
+    m.tempo != null ? tr("tempo {tempo}", { tempo: number(m.tempo, 1) }) : "",
     m.peak_deg_s != null ? tr("{peak_deg_s}° a second at most", { peak_deg_s: Math.round(m.peak_deg_s) }) : "",
-    m.smoothness != null ? tr("smoothness {n}", { n: m.smoothness.toFixed(1).replace("-", "−") }) : "",
+    m.smoothness != null ? tr("smoothness {n}", { n: number(m.smoothness, 1).replace("-", "−") }) : "",
     since == null
       ? ""
       : since < 90

@@ -1,6 +1,7 @@
 /** Rows of what a search found, in the order they are asked for. */
 import type { Schemas } from "@/api/client";
 import { direction, type MetricWords, type Vocabulary } from "@/lib/words";
+import { bare } from "@/lib/units";
 
 type Lesson = Schemas["FoundLessonOut"];
 type Swing = Schemas["FoundSwingOut"];
@@ -34,7 +35,7 @@ export function sortedSwings(data: Schemas["FoundOut"], { by, down }: FoundSort)
 /** A value with its sign in a table's cell, where its head names the measure. */
 export function cellOf(metric: MetricWords | undefined, value: number | null | undefined, words: Vocabulary): string {
   if (value == null || !metric) return "";
-  const told = Math.abs(value).toFixed(metric.decimals);
+  const told = bare(metric.unit, Math.abs(value), metric.decimals);
   return `${told}${metric.unit === "deg" ? "°" : ""} ${direction(metric, value, words)}`.trim();
 }
 

@@ -7,7 +7,8 @@ import { Choice, ErrorLine, Loading } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { Term } from "@/shared/ui/Term";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
+import { bare } from "@/lib/units";
 
 interface Props {
   open: boolean;
@@ -72,7 +73,7 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary, measu
                   label: catalogue.metrics.find((m) => m.id === s.metric)?.label.toLowerCase(),
                   what: s.moment === "swing" ? "" : tr("at {moment} ", { moment: moment(s.moment) }),
                   words: s.words,
-                  spread: s.spread.toFixed(s.metric === "tempo" ? 1 : 0),
+                  spread: number(s.spread, s.metric === "tempo" ? 1 : 0),
                 }),
               )
               .join(" · "),
@@ -105,13 +106,13 @@ export function Numbers({ open, onClose, swing, catalogue, words, summary, measu
                       <b>{said(v, words)}</b>
                       {v.others?.length ? (
                         <span className="block text-base text-muted">
-                          {v.source}; {v.others.map((o) => `${o.source}: ${said(o, words)} ±${o.uncertainty.toFixed(1)}`).join("; ")}
+                          {v.source}; {v.others.map((o) => `${o.source}: ${said(o, words)} ±${number(o.uncertainty, 1)}`).join("; ")}
                         </span>
                       ) : null}
                       {v.note ? <span className="block text-base text-muted">{v.note}</span> : null}
                     </td>
                     <td className="w-24 text-muted">
-                      ±{v.uncertainty.toFixed(metric.unit === "s" ? 3 : metric.unit === "ratio" ? 2 : metric.unit === "cm" ? 1 : 0)}
+                      ±{bare(metric.unit, v.uncertainty, metric.unit === "s" ? 3 : metric.unit === "ratio" ? 2 : metric.unit === "cm" ? 1 : 0)}
                     </td>
                     <td className="w-72">
                       {v.verdict.includes("low") || v.verdict.includes("high") ? (

@@ -8,7 +8,7 @@ import { SEQUENCE } from "@/lib/measures";
 import { shownValue } from "@/lib/values";
 import { indexAt, type Traces } from "@/lib/traces";
 import { HALO } from "@/shared/charts/names";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 const W = 720;
 const ROW = 60;
@@ -25,7 +25,7 @@ interface Props {
 const valueOf = (swing: Schemas["SwingOut"], metric: string) => shownValue(swing, metric, "swing");
 
 /** Peak times count from impact backward. */
-const beforeImpact = (s: number): string => tr("{s} s {what} impact", { s: Math.abs(s).toFixed(2), what: s >= 0 ? tr("before") : tr("after") });
+const beforeImpact = (s: number): string => tr("{s} s {what} impact", { s: number(Math.abs(s), 2), what: s >= 0 ? tr("before") : tr("after") });
 
 /** How fast each part turns, one under the other in the order in which they should be fastest. */
 export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
@@ -135,7 +135,7 @@ export function Sequence({ swing, traces, checkpoints, cursor }: Props) {
       {move ? (
         <p className="text-lg">
           {tr("The move toward the target starts {what} s {what2} the top{what3}.", {
-            what: Math.abs(move.value).toFixed(2),
+            what: number(Math.abs(move.value), 2),
             what2: move.value < 0 ? tr("before") : tr("after"),
             what3: together
               ? /low/.test(together.judged?.verdict ?? "")

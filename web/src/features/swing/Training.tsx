@@ -6,7 +6,7 @@ import { amount, intervalInWords, inWords, moment, wayInWords } from "@/lib/word
 import { ChangeInterval } from "@/shared/charts/ChangeInterval";
 import { DrillPicture } from "@/shared/drill/DrillPicture";
 import { Button, useSettings } from "@/shared/ui/controls";
-import { tr, trn } from "@/lib/language";
+import { number, tr, trn } from "@/lib/language";
 
 interface Props {
   lesson: Schemas["LessonOut"];
@@ -27,7 +27,7 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
   const drill = catalogue.data?.drills.find((d) => d.id === last.drill);
   const c = last.change;
   const metric = catalogue.data?.metrics.find((m) => m.id === last.metric);
-  const say = (value: number) => (metric ? inWords(metric, value, words) : value.toFixed(1));
+  const say = (value: number) => (metric ? inWords(metric, value, words) : number(value, 1));
   const own = lesson.swings.filter((s) => s.block_id === last.id).map((s) => s.id);
   const pinned = own.length > 0 && own.every((id) => lesson.pinned.includes(id));
   return (
@@ -53,10 +53,10 @@ export function Training({ lesson, onTest, onEnd, onPin }: Props) {
               <span className="max-[700px]:hidden [@media(max-width:1100px)_and_(max-height:900px)]:hidden">
                 {tr("Before {say} (spread {what}, {what2}) · after {say2} (spread {what3}, {what4}) · {moment}{what5}", {
                   say: say(c.before_median),
-                  what: c.before_spread!.toFixed(1),
+                  what: number(c.before_spread!, 1),
                   what2: trn("{count} swing", "{count} swings", c.before.length),
                   say2: say(c.after_median),
-                  what3: c.after_spread!.toFixed(1),
+                  what3: number(c.after_spread!, 1),
                   what4: trn("{count} swing", "{count} swings", c.after.length),
                   moment: moment(last.moment),
                   what5: metric && c.ci95 ? tr("; with 95 % certainty {intervalInWords}", { intervalInWords: intervalInWords(metric, c.ci95, words) }) : "",

@@ -6,7 +6,7 @@ import { placed, type Box, type Label, type Spot } from "@/lib/labels";
 import { moment, momentLines } from "@/lib/words";
 import { useSize } from "@/shared/ui/useSize";
 import { MomentName } from "@/shared/charts/MomentName";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 const BOX = { x: -116, y: 4, width: 664, height: 528 };
 /** Left-handers' labels stand on the other side. */
@@ -220,7 +220,7 @@ function Done({ map, cursor, mirror, selected }: Moving & { selected: string | n
   useLayoutEffect(() => {
     const slider = way.current?.ownerSVGElement;
     slider?.setAttribute("aria-valuenow", String(Math.round(1000 * (done - map.start))));
-    slider?.setAttribute("aria-valuetext", selected ? moment(selected) : `${(now - map.start).toFixed(2)} s`);
+    slider?.setAttribute("aria-valuetext", selected ? moment(selected) : `${number(now - map.start, 2)} s`);
   });
   return <path ref={way} d={arcPath(map, map.start, done, CENTRE, RADII, mirror)} fill="none" stroke="var(--ink)" strokeWidth={3.5} strokeLinecap="round" />;
 }

@@ -1,7 +1,8 @@
 import { useState } from "react";
+import { FOOT_M } from "@/lib/units";
 
 import type { Schemas } from "@/api/client";
-import { distanceWords, FOOT_M, sameDistance, type Unit } from "@/lib/putts";
+import { distanceWords, sameDistance, type Unit } from "@/lib/putts";
 import { Button, Choice, Field, inputLook } from "@/shared/ui/controls";
 import { tr } from "@/lib/language";
 

@@ -19,7 +19,7 @@ import { chosenLook, Opening } from "../Opening";
 import { GroundChart, PANELS, type Panel } from "./GroundChart";
 import { AskGuess, FeelAndReal } from "./Guess";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 interface Props {
   swing: Schemas["SwingOut"];
@@ -70,7 +70,7 @@ function sentences(s: Schemas["SwingOut"], ground: Schemas["GroundOut"], metrics
     at && s.events.some((e) => e.name === "impact" && e.method === "vertical-force-peak")
       ? tr("{place} Impact is taken from the push, ±{uncertainty_s} s.", {
           place,
-          uncertainty_s: s.events.find((e) => e.name === "impact")!.uncertainty_s.toFixed(2),
+          uncertainty_s: number(s.events.find((e) => e.name === "impact")!.uncertainty_s, 2),
         })
       : place;
   return {

@@ -1,10 +1,10 @@
 import type { Schemas } from "@/api/client";
 import { Button } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 const STEPS = [-0.05, -0.005, 0.005, 0.05];
-const seconds = (s: number) => `${Math.abs(s).toFixed(3)} s ${s >= 0 ? tr("later") : tr("earlier")}`;
+const seconds = (s: number) => `${number(Math.abs(s), 3)} s ${s >= 0 ? tr("later") : tr("earlier")}`;
 
 interface Props {
   open: boolean;

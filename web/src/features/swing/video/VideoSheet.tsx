@@ -6,7 +6,7 @@ import { Sheet } from "@/shared/ui/Sheet";
 
 import { VIEW_NAMES } from "@/shared/clip/ClipPicture";
 import type { Clip, Clips, ClipView } from "@/shared/clip/useClips";
-import { tr } from "@/lib/language";
+import { number, tr } from "@/lib/language";
 
 const SLOWER = [
   { id: "1", label: tr("as it was") },
@@ -42,9 +42,9 @@ function OneClip({ clip, clips }: { clip: Clip; clips: Clips }) {
       <h3 className="text-xl font-bold">{VIEW_NAMES[clip.view].replace(/^./, (c) => c.toUpperCase())}</h3>
       <p className="text-lg">
         {tr("{seconds} s, {what} pictures a second, {what2} MB{what3}.", {
-          seconds: clip.seconds.toFixed(1),
+          seconds: number(clip.seconds, 1),
           what: Math.round(clip.rate_hz),
-          what2: (clip.size / 1e6).toFixed(1),
+          what2: number(clip.size / 1e6, 1),
           what3: clip.sound ? "" : tr(", without sound"),
         })}
       </p>

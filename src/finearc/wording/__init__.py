@@ -1,0 +1,26 @@
+"""In which language, units and clock something is said, and the catalogue of texts of each language."""
+
+from finearc.wording.dates import day_words, time_words
+from finearc.wording.kept import said, texts_of, worded
+from finearc.wording.manner import LANGUAGES, Clock, Distances, Language, Lengths, Manner, manner, spoken
+from finearc.wording.texts import mark, number, tr, trn
+
+__all__ = [
+    "LANGUAGES",
+    "Clock",
+    "Distances",
+    "Language",
+    "Lengths",
+    "Manner",
+    "day_words",
+    "manner",
+    "mark",
+    "number",
+    "said",
+    "spoken",
+    "texts_of",
+    "time_words",
+    "tr",
+    "trn",
+    "worded",
+]

@@ -59,6 +59,7 @@ from finearc.store.migrate import NoDatabase, is_ready, newest, refuse_unless_cu
 from finearc.store.passwords import Argon2Passwords
 from finearc.store.throttle import SqlThrottle
 from finearc.store.unit_of_work import Store, engine_for
+from finearc.wording.interface import write_words
 
 ROOT = Path(__file__).resolve().parents[2]
 WEB = ROOT / "web" / "dist"
@@ -390,6 +391,7 @@ def write_generated(openapi: Path, measures: Path) -> None:
     measures.parent.mkdir(parents=True, exist_ok=True)
     measures.write_text(measures_module(), encoding="utf-8")
     measures.with_name("pictures.ts").write_text(pictures_module(), encoding="utf-8")
+    write_words(measures.with_name("words"))
 
 
 def main() -> int:

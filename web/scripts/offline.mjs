@@ -6,10 +6,12 @@ import { join } from "node:path";
 const dist = join(import.meta.dirname, "..", "dist");
 const manifest = JSON.parse(readFileSync(join(dist, ".vite", "manifest.json"), "utf8"));
 const files = new Set();
+const seen = new Set();
 const add = (key) => {
+  seen.add(key);
   const entry = manifest[key];
   for (const file of [entry.file, ...(entry.css ?? []), ...(entry.assets ?? [])]) files.add(file);
-  for (const inner of entry.imports ?? []) add(inner);
+  for (const inner of [...(entry.imports ?? []), ...(entry.dynamicImports ?? [])]) if (!seen.has(inner)) add(inner);
 };
 add("practice.html");
 // of the fonts those with the letters of the page's language; the others come when they are needed

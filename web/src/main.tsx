@@ -1,13 +1,9 @@
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "./app/styles.css";
 
-import { StrictMode } from "react";
-import { createRoot } from "react-dom/client";
+import { begin, kept } from "@/lib/speech";
 
-import { App } from "./app/App";
-
-createRoot(document.getElementById("root")!).render(
-  <StrictMode>
-    <App />
-  </StrictMode>,
-);
+// in which language is settled first: texts are said as soon as what says them is loaded
+await begin(kept(), () => import("@/lib/generated/words/es.json"));
+const { start } = await import("./app/start");
+start(document.getElementById("root")!);

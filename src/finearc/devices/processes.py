@@ -64,7 +64,7 @@ class DeviceControl(Protocol):
 
 def _addresses(folder: Path) -> tuple[str, str]:
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    return tr("ipc://{value}", value=folder / "live.sock"), tr("ipc://{value}", value=folder / "devices.sock")
+    return f"ipc://{folder / 'live.sock'}", f"ipc://{folder / 'devices.sock'}"
 
 
 class Captain:

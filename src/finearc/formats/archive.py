@@ -112,7 +112,7 @@ def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str =
         "links": [_record(x, (*APART, "token_hash")) for x in uow.find(ShareLink, lesson_id=lesson.id)],
         "authors": _authors(uow, [lesson.id]),
     }
-    yield tr("{folder}lesson.json", folder=folder), [_json(record)]
+    yield f"{folder}lesson.json", [_json(record)]
     for recording in recordings:
         own = [s for s in swings if s.recording_id == recording.id]
         place = f"{folder}recording-{recording.number}/"
@@ -190,7 +190,7 @@ def _write(files: Iterable[File], what: str, out: IO[bytes]) -> None:
             "format": "finearc-archive",
             "version": VERSION,
             "what": what,
-            "made_by": tr("Fine Arc {version}", version=__version__),
+            "made_by": f"Fine Arc {__version__}",
             "made_at": now().isoformat(),
             "files": listed,
         }

@@ -16,7 +16,6 @@ from finearc.core.signals.strike_sound import SOUND_M_S
 from finearc.core.typing import Array
 from finearc.golfer.scenarios import Recording
 from finearc.golfer.whole import WholeBody, whole_body
-from finearc.wording import tr
 
 SIZE = (404, 720)
 SOUND_HZ = 48_000
@@ -120,7 +119,7 @@ def _sound(seconds: float, heard_s: float) -> Array:
 def _file(pictures: list[Any], heard: Array | None, rate_hz: int, kind: str) -> bytes:
     video_codec, sound_codec = KINDS[kind]
     with tempfile.TemporaryDirectory(prefix="finearc-film-") as folder:
-        path = Path(folder) / tr("film.{kind}", kind=kind)
+        path = Path(folder) / f"film.{kind}"
         with av.open(str(path), "w") as file:
             video: Any = file.add_stream(video_codec, rate=rate_hz)
             video.width, video.height, video.pix_fmt = *SIZE, "yuv420p"

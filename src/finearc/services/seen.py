@@ -11,8 +11,6 @@ from typing import Any
 
 import structlog
 
-from finearc.wording import tr
-
 ROTATE_BYTES, KEPT_FILES = 20_000_000, 10
 SECURITY, ACCESS, TROUBLE = "security", "access", "trouble"
 
@@ -46,7 +44,7 @@ class Seen:
 
 def _logger(name: str, handler: logging.Handler) -> Any:
     handler.setFormatter(logging.Formatter("%(message)s"))
-    logger = logging.Logger(tr("finearc.{name}", name=name), logging.INFO)  # its own: nothing else may write into it
+    logger = logging.Logger(f"finearc.{name}", logging.INFO)  # its own: nothing else may write into it
     logger.addHandler(handler)
     processors: list[Any] = [
         structlog.processors.add_log_level,

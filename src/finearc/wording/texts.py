@@ -10,27 +10,34 @@ from gettext import GNUTranslations, NullTranslations
 from io import BytesIO
 from pathlib import Path
 from string import Formatter
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from finearc.wording.manner import manner
+
+if TYPE_CHECKING:
+    from babel.messages.catalog import Catalog
 
 CATALOGUES = Path(__file__).with_name("catalogues")
 DIGITS = re.compile(r"\d[\d,.]*")
 
 
+def catalogue(language: str) -> Catalog:
+    """The catalogue of a language as it is kept."""
+    from babel.messages.pofile import read_po
+
+    with (CATALOGUES / f"{language}.po").open("rb") as file:
+        return read_po(file, locale=language)
+
+
 @lru_cache
 def translations(language: str) -> NullTranslations:
     """The catalogue of a language, read from its ``.po`` file; that of English says each text as it stands."""
-    path = CATALOGUES / f"{language}.po"
-    if not path.exists():
+    if language == "en":
         return NullTranslations()
     from babel.messages.mofile import write_mo
-    from babel.messages.pofile import read_po
 
-    with path.open("rb") as file:
-        catalogue = read_po(file, locale=language)
     compiled = BytesIO()
-    write_mo(compiled, catalogue)
+    write_mo(compiled, catalogue(language))
     compiled.seek(0)
     return GNUTranslations(compiled)
 

@@ -7,7 +7,6 @@ import { decodeTraces, type Traces } from "@/lib/traces";
 import { api, data, problemOf, seen, send, type Schemas } from "./client";
 import { keys } from "./keys";
 import { putLatest } from "./latest";
-import { tr } from "@/lib/language";
 
 export function useCatalogue() {
   return useQuery({

@@ -27,6 +27,7 @@ export const me: Schemas["Me"] = {
   instructor_id: "i1",
   academy: "Harbour Arc",
   csrf: "token",
+  manner: { language: "en", lengths: "cm", distances: "m", clock: "24" },
 };
 
 /** A live channel on which nothing is said. */

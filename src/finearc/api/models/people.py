@@ -34,13 +34,6 @@ class PasswordIn(In):
     new: str = Field(max_length=200)
 
 
-class Me(BaseModel):
-    instructor_id: UUID
-    instructor: str
-    academy: str
-    csrf: str
-
-
 class MannerFields(BaseModel):
     """How the academy's screens speak: language, lengths of bodies and clubs, distances of putts, the clock."""
 
@@ -57,6 +50,14 @@ class OwnManner(BaseModel):
     lengths: Lengths | Literal[""] = ""
     distances: Distances | Literal[""] = ""
     clock: Clock | Literal[""] = ""
+
+
+class Me(BaseModel):
+    instructor_id: UUID
+    instructor: str
+    academy: str
+    csrf: str
+    manner: MannerFields
 
 
 class AcademyOut(MannerFields):

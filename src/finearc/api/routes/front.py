@@ -41,7 +41,7 @@ def academy(uow: UnitOfWorkDep) -> m.AcademyOut:
         name=found.name,
         time_zone=found.time_zone,
         time_zones=list(clock.zone_names()),
-        **people.manner_fields(found),
+        **people.manner_fields(found).model_dump(),
         revision=revision_of(academy_written(found)),
     )
 

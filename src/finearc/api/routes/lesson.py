@@ -161,11 +161,11 @@ async def _messages(s: Services, lesson_id: UUID, session: str) -> AsyncIterator
                 known, _ = await anyio.to_thread.run_sync(s.sessions.enter, session, {})
                 if known is None:
                     return
-                yield tr(": still here\n\n")
+                yield ": still here\n\n"
                 continue
             if message is None:
                 return
-            yield tr("data: {dumps}\n\n", dumps=json.dumps(message))
+            yield f"data: {json.dumps(message)}\n\n"
 
 
 @router.get("/lessons/{lesson_id}/joined")

@@ -210,7 +210,7 @@ async def relay(
     try:
         there = unix_connect(
             unix_path,
-            tr("ws://{host}{path}", host=host, path=path),
+            f"ws://{host}{path}",
             subprotocols=subprotocols,
             additional_headers=others,
             compression=None,

@@ -12,6 +12,7 @@ from fastapi import APIRouter, Request, Response
 from finearc.api import models as m
 from finearc.api.context import COOKIE, Services, ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.door import DoorRoute
+from finearc.api.views.people import manner_fields
 from finearc.core.errors import FineArcError
 from finearc.services.people.sessions import ABSOLUTE, AT_ONCE, SignedIn, TooManyTries
 from finearc.services.records import Instructor
@@ -68,7 +69,11 @@ async def sign_in(body: m.SignInRequest, request: Request, response: Response, s
     life = int(ABSOLUTE.total_seconds())
     response.set_cookie(COOKIE, made.token, max_age=life, httponly=True, samesite="strict", secure=s.secure, path="/")
     return m.Me(
-        instructor_id=instructor.id, instructor=instructor.name, academy=made.academy.name, csrf=made.session.csrf
+        instructor_id=instructor.id,
+        instructor=instructor.name,
+        academy=made.academy.name,
+        csrf=made.session.csrf,
+        manner=manner_fields(made.academy),
     )
 
 
@@ -91,6 +96,7 @@ def me(uow: UnitOfWorkDep, who: WhoDep) -> m.Me:
         instructor=uow.get(Instructor, who.instructor_id).name,
         academy=uow.academy().name,
         csrf=who.csrf,
+        manner=manner_fields(uow.academy()),
     )
 
 

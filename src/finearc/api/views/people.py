@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -68,9 +67,12 @@ def player_listed(read: ListedRead, zone: ZoneInfo) -> m.PlayerListed:
     )
 
 
-def manner_fields(one: Academy | Player) -> dict[str, Any]:
-    """How somebody has it said, field by field."""
-    return {k: getattr(one, k) for k in ("language", "lengths", "distances", "clock")}
+MANNER = ("language", "lengths", "distances", "clock")
+
+
+def manner_fields(academy: Academy) -> m.MannerFields:
+    """How an academy has it said."""
+    return m.MannerFields(**{k: getattr(academy, k) for k in MANNER})
 
 
 def _lesson(read: LessonRead, zone: ZoneInfo) -> m.LessonBrief:
@@ -99,7 +101,7 @@ def _player(
         schools=dict(schools),
         own_schools=p.schools,
         words=p.words,
-        **manner_fields(p),
+        **{k: getattr(p, k) for k in MANNER},
         consent_by=p.consent_by,
         consent_at=p.consent_at,
         revision=revision_of(player_written(p)),

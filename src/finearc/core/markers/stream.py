@@ -156,7 +156,7 @@ def resolve(stream: MarkerStream, hand: Hand) -> dict[Marker, int]:
                 raise StreamError(
                     stream.source,
                     tr('no marker is called "{named}"', named=named),
-                    tr("labels.{ours}", ours=ours),
+                    f"labels.{ours}",
                     tr("Correct the label mapping"),
                 )
             found[marker] = column

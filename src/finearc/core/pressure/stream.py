@@ -100,16 +100,16 @@ class MatFlags:
         if self.dead:
             out.append(
                 trn(
-                    "{count} dead cells of the mat: filled from the cells around.",
                     "{count} dead cell of the mat: filled from the cells around.",
+                    "{count} dead cells of the mat: filled from the cells around.",
                     self.dead,
                 )
             )
         if self.negative:
             out.append(
                 trn(
-                    "Negative pressure in {count} cells: not used.",
                     "Negative pressure in {count} cell: not used.",
+                    "Negative pressure in {count} cells: not used.",
                     self.negative,
                 )
             )

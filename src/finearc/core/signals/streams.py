@@ -152,7 +152,7 @@ def check_units(stream: ImuStream) -> None:
                 gravity=gravity,
                 seems=seems,
             ),
-            tr("columns acc_x, acc_y, acc_z"),
+            "columns acc_x, acc_y, acc_z",
             tr('Say "units": {"acc": "g"} in capture.json, or export in m/s²'),
         )
     fastest = float(np.abs(stream.gyr_rad_s).max())
@@ -163,7 +163,7 @@ def check_units(stream: ImuStream) -> None:
                 "the sensor turns at up to {fastest:.0f} rad/s, more than any swing; it seems to be in deg/s",
                 fastest=fastest,
             ),
-            tr("columns gyr_x, gyr_y, gyr_z"),
+            "columns gyr_x, gyr_y, gyr_z",
             tr('Say "units": {"gyr": "deg/s"} in capture.json, or export in rad/s'),
         )
 

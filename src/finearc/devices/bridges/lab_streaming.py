@@ -63,7 +63,7 @@ async def run_bridge(url: str, token: str, bridged: Bridged, told: Callable[[str
     hello = {"token": token, "device": device, "streams": [declared.model_dump(mode="json")]}
     client = LinkClient(url, hello, lambda: int(pylsl.local_clock() * 1e6))
     connected = asyncio.create_task(client.run())
-    told(tr("{name} is sent on as {place}; Ctrl-C ends it.", name=bridged.name, place=declared.place))
+    told(f"{bridged.name} is sent on as {declared.place}; Ctrl-C ends it.")
     sequence = 0
     try:
         while not connected.done():

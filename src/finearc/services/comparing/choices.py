@@ -57,24 +57,22 @@ def choices(uow: UnitOfWork, lesson_id: UUID, swing_id: UUID | None = None) -> l
                 swings=len(counting),
             )
         )
-    found += [
-        Choice(tr("swing:{id}", id=s.id), "swing", number=s.number) for s in counting if here is None or s.id != here.id
-    ]
+    found += [Choice(f"swing:{s.id}", "swing", number=s.number) for s in counting if here is None or s.id != here.id]
     found += _tags(uow, here or (counting[-1] if counting else None))
     like = here or (counting[-1] if counting else None)
     shot = like.shot if like is not None else "full"
     if shot == "full":
         found.append(Choice("band:here", "band"))
     references = [r for r in uow.find(Reference, order="name") if r.club == club]
-    found += [Choice(tr("reference:{id}", id=r.id), "reference", r.name, swings=r.swings) for r in references]
-    found.append(Choice(tr("reference:{synthetic}", synthetic=SYNTHETIC), "reference", tr(SYNTHETIC_NAME)))
+    found += [Choice(f"reference:{r.id}", "reference", r.name, swings=r.swings) for r in references]
+    found.append(Choice(f"reference:{SYNTHETIC}", "reference", tr(SYNTHETIC_NAME)))
     held = lesson_schools(uow, lesson, uow.get(Player, lesson.player_id))
-    return found + [Choice(tr("model:{key}", key=x.key), "model", x.label) for x in model_swings(club, shot, held)]
+    return found + [Choice(f"model:{x.key}", "model", x.label) for x in model_swings(club, shot, held)]
 
 
 def _previous(counting: Sequence[Swing], here: Swing) -> list[Choice]:
     before = [s for s in counting if s.number < here.number]
-    return [Choice(tr("swing:{id}", id=before[-1].id), "previous", number=before[-1].number)] if before else []
+    return [Choice(f"swing:{before[-1].id}", "previous", number=before[-1].number)] if before else []
 
 
 def _lessons(uow: UnitOfWork, lesson: Lesson, club: str) -> list[Choice]:
@@ -101,9 +99,7 @@ def _tags(uow: UnitOfWork, like: Swing | None) -> list[Choice]:
         return []
     own = counting_swings(uow.find(Swing, player_id=like.player_id, club=like.club, order="captured_at"), like.club)
     counts = Counter(tag for s in own for tag in s.tags)
-    return [
-        Choice(tr("tag:{id}:{tag}", id=like.id, tag=tag), "tag", tag, swings=n) for tag, n in sorted(counts.items())
-    ]
+    return [Choice(f"tag:{like.id}:{tag}", "tag", tag, swings=n) for tag, n in sorted(counts.items())]
 
 
 def _blocks(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str) -> list[Choice]:
@@ -113,7 +109,7 @@ def _blocks(uow: UnitOfWork, lesson: Lesson, swings: Sequence[Swing], club: str)
         own = [s for s in swings if s.block_id == block.id and not s.sensor_moved]
         if len(own) >= LEAST:
             about = (block.metric, block.moment)
-            found.append(Choice(tr("block:{id}", id=block.id), "block", *about, on=None, swings=len(own)))
+            found.append(Choice(f"block:{block.id}", "block", *about, on=None, swings=len(own)))
             if block.kind == "test":
-                found.append(Choice(tr("before:{id}", id=block.id), "before", *about, on=None, swings=0))
+                found.append(Choice(f"before:{block.id}", "before", *about, on=None, swings=0))
     return found

@@ -49,8 +49,8 @@ class Retained:
         if now is None:
             left = FIRST - self.found.swings
             return trn(
-                "{then}. Kept? Too early to tell; {count} more swings.",
                 "{then}. Kept? Too early to tell; {count} more swing.",
+                "{then}. Kept? Too early to tell; {count} more swings.",
                 left,
                 then=then,
             )

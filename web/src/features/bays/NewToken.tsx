@@ -16,7 +16,7 @@ export function NewToken({ bay, onClose }: { bay: string; onClose: () => void })
     mutationFn: () => data(api.POST("/api/bays/tokens", { body: { bay, name } })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.bays }),
   });
-  const command = make.data ? tr("finearc devices --url {origin} --token {token}", { origin: window.location.origin, token: make.data.token }) : "";
+  const command = make.data ? `finearc devices --url ${window.location.origin} --token ${make.data.token}` : "";
   return (
     <Sheet open onClose={onClose} title={tr("A token for {bay}", { bay })}>
       {make.data ? (

@@ -34,7 +34,7 @@ export function PhoneLink({ bay, onClose }: { bay: string; onClose: () => void }
       data(api.POST("/api/bays/tokens", { body: { bay, name: tr("phone, {what}", { what: WHERE.find((w) => w.id === where)!.label.toLowerCase() }) } })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.bays }),
   });
-  const link = make.data ? tr("{origin}/phone#{where}.{token}", { origin: window.location.origin, where, token: make.data.token }) : "";
+  const link = make.data ? `${window.location.origin}/phone#${where}.${make.data.token}` : "";
   const hinders = hindrance(window.location);
   return (
     <Sheet open onClose={onClose} title={tr("A phone as sensor in {bay}", { bay })}>

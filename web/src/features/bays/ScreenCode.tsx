@@ -14,7 +14,7 @@ export function ScreenCode({ bay, onClose }: { bay: string; onClose: () => void 
     mutationFn: () => data(api.POST("/api/bays/screens", { body: { bay } })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.bays }),
   });
-  const link = make.data ? tr("{origin}/screen#{code}", { origin: window.location.origin, code: make.data.code }) : "";
+  const link = make.data ? `${window.location.origin}/screen#${make.data.code}` : "";
   return (
     <Sheet open onClose={onClose} title={tr("A second screen for {bay}", { bay })}>
       {make.data ? (

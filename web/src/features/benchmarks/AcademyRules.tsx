@@ -1,4 +1,5 @@
 import { useRef, useState } from "react";
+import { HowItSpeaks } from "./HowItSpeaks";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
@@ -85,6 +86,7 @@ export function AcademyRules() {
           </div>
         </div>
         <Clock />
+        <HowItSpeaks />
         <ErrorLine error={bring.error ?? schools.error} />
       </section>
       <section className="flex min-h-0 flex-col">

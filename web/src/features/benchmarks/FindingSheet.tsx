@@ -194,7 +194,7 @@ export function FindingSheet({ finding, rules, drills, onClose }: Props) {
         <Field label={tr("Care")}>
           <input className={inputLook} maxLength={1000} value={form.caution ?? ""} onChange={(e) => set({ caution: e.target.value })} />
         </Field>
-        {finding?.examples.length ? <p className={tr("text-lg text-muted")}>{tr("It {examples}.", { examples: finding.examples.join(tr("; it ")) })}</p> : null}
+        {finding?.examples.length ? <p className="text-lg text-muted">{tr("It {examples}.", { examples: finding.examples.join(tr("; it ")) })}</p> : null}
         <ErrorLine error={saveFinding.error ?? remove.error} />
         <div className="flex flex-wrap gap-3">
           <Button tone="solid" type="submit" disabled={saveFinding.isPending}>

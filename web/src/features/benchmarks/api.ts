@@ -1,4 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type Manner } from "@/lib/manner";
+import { hear } from "@/lib/speech";
 
 import { api, data, seen, type Schemas } from "@/api/client";
 import { importAcademyRules, importRanges } from "@/api/hooks";
@@ -38,6 +40,19 @@ export function useSetClock() {
     onSuccess: (found) => {
       client.setQueryData(keys.academy, found);
       return Promise.all([client.invalidateQueries({ queryKey: keys.diary() }), client.invalidateQueries({ queryKey: keys.player() })]);
+    },
+  });
+}
+
+/** Let the academy's screens speak otherwise; this one is loaded anew in the new manner. */
+export function useSetManner() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ manner, revision }: { manner: Manner; revision: string }) =>
+      data(api.PUT("/api/academy/manner", { params: { header: seen(revision) }, body: manner })),
+    onSuccess: ({ language, lengths, distances, clock }) => {
+      hear({ language, lengths, distances, clock });
+      void client.invalidateQueries({ queryKey: keys.academy });
     },
   });
 }

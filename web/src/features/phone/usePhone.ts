@@ -66,7 +66,7 @@ export function usePhone(token: string): Phone {
 }
 
 const nowUs = () => Math.round(performance.now() * 1000);
-const address = () => tr("{n}/api/link", { n: window.location.origin.replace(/^http/, "ws") });
+const address = () => `${window.location.origin.replace(/^http/, "ws")}/api/link`;
 
 function described(segment: Segment, rate_hz: number) {
   const id = (sessionStorage.phone ??= `phone-${crypto.getRandomValues(new Uint32Array(1))[0]!.toString(36)}`) as string;

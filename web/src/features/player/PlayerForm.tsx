@@ -1,8 +1,11 @@
 import { useState } from "react";
+import { heightWords } from "@/lib/units";
 
 import { isClash, type Schemas } from "@/api/client";
 import { useCatalogue } from "@/api/hooks";
 import { Clash, type Edited } from "@/shared/ui/Clash";
+import { AS_ACADEMY, MannerFields } from "@/shared/forms/MannerFields";
+import { HeightField } from "@/shared/forms/HeightField";
 import { Button, Choice, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { tr } from "@/lib/language";
 
@@ -19,19 +22,22 @@ export const emptyPlayer: PlayerIn = {
   consent_by: "",
   consent_as: "",
   words: "plain",
-  lengths: "cm",
+  ...AS_ACADEMY,
 };
 
 const FIELDS: Edited<PlayerIn>[] = [
   { key: "name", label: tr("Name") },
   { key: "handedness", label: tr("Plays") },
   { key: "population", label: tr("Age group") },
-  { key: "height_m", label: tr("Height"), show: (m) => (m ? tr("{m} cm", { m: Math.round(Number(m) * 100) }) : tr("nothing")) },
+  { key: "height_m", label: tr("Height"), show: (m) => (m ? heightWords(Number(m)) : tr("nothing")) },
   { key: "goals", label: tr("Goals"), joins: true },
   { key: "usual_miss", label: tr("Usual miss"), joins: true },
   { key: "schools", label: tr("Schools"), show: (s) => Object.values(s as object).join(", ") || tr("as the academy") },
   { key: "words", label: tr("Words on the page") },
+  { key: "language", label: tr("Language") },
   { key: "lengths", label: tr("Lengths on the page") },
+  { key: "distances", label: tr("Distances") },
+  { key: "clock", label: tr("Clock") },
   { key: "consent_by", label: tr("Consent given by") },
 ];
 
@@ -94,16 +100,7 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
           { id: "senior", label: tr("Senior") },
         ]}
       />
-      <Field label={tr("Height (cm)")}>
-        <input
-          className={inputLook}
-          type="number"
-          min={60}
-          max={270}
-          value={form.height_m ? Math.round(form.height_m * 100) : ""}
-          onChange={(e) => set({ height_m: e.target.value ? Number(e.target.value) / 100 : null })}
-        />
-      </Field>
+      <HeightField metres={form.height_m ?? null} onChange={(height_m) => set({ height_m })} />
       <Field label={tr("Goals")}>
         <textarea className={inputLook} rows={2} value={form.goals} onChange={(e) => set({ goals: e.target.value })} />
       </Field>
@@ -142,15 +139,7 @@ export function PlayerForm({ initial, submit, pending, error, onSubmit }: Props)
             { id: "standard", label: tr("The trade’s words") },
           ]}
         />
-        <Choice
-          label={tr("Lengths on the page")}
-          value={form.lengths ?? "cm"}
-          onChange={(lengths) => set({ lengths })}
-          options={[
-            { id: "cm", label: tr("Centimetres") },
-            { id: "in", label: tr("Inches") },
-          ]}
-        />
+        <MannerFields value={form} onChange={set} own />
       </div>
       <Field
         label={minor ? tr("Consent given by (parent or guardian)") : tr("Consent given by")}

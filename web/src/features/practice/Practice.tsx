@@ -4,6 +4,7 @@ import { dayWords } from "@/lib/dates";
 
 import { answered, dayHere, firstOf, type Answer, type Block, type Page, type Plan } from "./answers";
 import { Keeper, type State } from "./kept";
+import { hearManner } from "./manner";
 import { tr } from "@/lib/language";
 
 const WHERE = [tr("lower back"), tr("neck"), tr("shoulder"), tr("elbow"), tr("wrist"), tr("hip"), tr("knee"), tr("somewhere else")];
@@ -29,6 +30,10 @@ function feedbackWords(share: number): string {
 export function Practice({ token }: { token: string }) {
   const [state, setState] = useState<State>({ at: "opening" });
   const keeperRef = useRef<Keeper | null>(null);
+  const told = state.at === "here" ? state.page.manner : undefined;
+  useEffect(() => {
+    if (told) hearManner(token, told);
+  }, [token, told]);
   useEffect(() => {
     const made = new Keeper(token, setState);
     keeperRef.current = made;

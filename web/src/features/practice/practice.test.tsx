@@ -21,6 +21,7 @@ const block = (number: number, day: string) => ({
 });
 const page = (): Page => ({
   player: "Ilse",
+  manner: { language: "en", lengths: "cm", distances: "m", clock: "24" },
   plan: {
     id: "7e4a1c52-1f7b-4a54-9b57-0d7c3c0f7a11",
     revision: "r",

@@ -130,7 +130,7 @@ function Laid({ lesson, catalogue, data, table, onColumns }: LaidProps) {
 
   const by = (key: string) => setSort((now) => ({ by: key, down: now.by === key && !now.down }));
   const hand = lesson.player.handedness;
-  const query = data.columns.map((c) => tr("column={encodeURIComponent}", { encodeURIComponent: encodeURIComponent(c.key) })).join("&");
+  const query = data.columns.map((c) => `column=${encodeURIComponent(c.key)}`).join("&");
   return (
     <div className="flex h-full flex-col">
       <ErrorLine error={error} />

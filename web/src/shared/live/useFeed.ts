@@ -3,7 +3,7 @@ import { useEffect, useState, useSyncExternalStore } from "react";
 import { Feed, type Now } from "@/lib/feed";
 import { tr } from "@/lib/language";
 
-const address = (path: string) => tr("{n}/api{path}", { n: window.location.origin.replace(/^http/, "ws"), path });
+const address = (path: string) => `${window.location.origin.replace(/^http/, "ws")}/api${path}`;
 
 /** A feed for as long as the screen is there. */
 export function useFeed(path: string, first?: Record<string, unknown>): Feed {

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
@@ -8,6 +8,7 @@ import { keys } from "@/api/keys";
 import { Account } from "./Account";
 import { Sheet } from "./Sheet";
 import { tr } from "@/lib/language";
+import { hear } from "@/lib/speech";
 
 /** The one line at the top: what this is, and where else to go. */
 interface Props {
@@ -24,6 +25,10 @@ const PLACE = "grid min-h-14 min-w-14 place-items-center px-3";
 
 export function TopLine({ title, context, actions, lesson, children }: Props) {
   const me = useQuery<Schemas["Me"]>({ queryKey: keys.me, queryFn: ({ signal }) => data(api.GET("/api/me", { signal })), staleTime: Infinity });
+  const told = me.data?.manner;
+  useEffect(() => {
+    if (told) hear(told);
+  }, [told]);
   const [account, setAccount] = useState(false);
   const [menu, setMenu] = useState(false);
   const places = (

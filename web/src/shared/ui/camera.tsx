@@ -46,7 +46,7 @@ export function cameraTrouble(error: unknown): string {
 
 /** Camera and, where there is one, its microphone as it hears: what cleans up speech takes the strike away. */
 async function open(): Promise<MediaStream> {
-  if (!navigator.mediaDevices) throw Object.assign(new Error(), { name: tr("InsecureError") });
+  if (!navigator.mediaDevices) throw Object.assign(new Error(), { name: "InsecureError" });
   const video = { width: { ideal: 1280 }, frameRate: { ideal: 60 } };
   const audio = { echoCancellation: false, noiseSuppression: false, autoGainControl: false };
   try {

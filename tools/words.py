@@ -1,8 +1,8 @@
 """The texts of the application and the catalogues of its languages.
 
-``python tools/words.py`` gathers every text of the code, the interface, the reports and the data files, writes them to
-``catalogues/finearc.pot`` (English: each text is its own key) and brings the other languages' ``.po`` up to date; what
-they lack stands there empty. ``--check`` changes nothing and says what is missing."""
+``python tools/words.py`` gathers every text of the code, the interface, the reports and the data files, and brings
+each language's catalogue, ``catalogues/*.po``, up to date: what it lacks stands there empty, what nobody asks for any
+more goes. English needs none: each text is its own key. ``--check`` changes nothing and says what is missing."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ import re
 import subprocess
 import sys
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 
 from babel.messages.catalog import Catalog
@@ -26,6 +27,7 @@ SRC = ROOT / "src" / "finearc"
 ASKED = {"tr", "trn", "mark"}
 IN_PAGE = re.compile(r"""\{\{\s*trn?\(\s*("(?:[^"\\]|\\.)*")\s*(?:,\s*("(?:[^"\\]|\\.)*"))?""")
 Key = str | tuple[str, str]
+BEGUN = datetime(2026, 12, 1, tzinfo=UTC)
 
 
 def of_python() -> Iterator[tuple[Key, str]]:
@@ -83,13 +85,17 @@ def catalogue_of(language: str) -> Catalog:
 
 def filled(known: Catalog, texts: dict[Key, list[str]], language: str | None) -> Catalog:
     """The texts, with what is known of them."""
-    made = Catalog(locale=language, project="Fine Arc", charset="utf-8", fuzzy=False)
+    # dates would change with every run: what matters is in the history
+    made = Catalog(locale=language, project="Fine Arc", charset="utf-8", fuzzy=False, creation_date=BEGUN)
+    made.revision_date = BEGUN
+    made.header_comment = f"# {language}: what Fine Arc says, by the English text."
+    made.msgid_bugs_address = made.last_translator = made.language_team = "Fine Arc"
     for key in sorted(texts, key=lambda k: k if isinstance(k, str) else k[0]):
         old = known.get(key[0] if isinstance(key, tuple) else key)
         made.add(
             key,
             old.string if old is not None and isinstance(old.id, str) == isinstance(key, str) else None,
-            locations=[(where.replace(" ", "_"), None) for where in sorted(texts[key])[:4]],
+            locations=[(where.replace(" ", "_"), None) for where in sorted(texts[key])],
             flags=["python-brace-format"] if "{" in str(key) else [],
         )
     return made

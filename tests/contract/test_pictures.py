@@ -1,6 +1,7 @@
 """Pictures of drills: every drill has one, what they are drawn from is the golfer model's, and the page shows them."""
 
 import json
+import re
 
 import pytest
 from tools.poses import MOMENTS, TARGET, poses
@@ -38,7 +39,8 @@ def test_a_picture_that_is_not_known_is_refused_with_those_that_are():
 def test_the_interface_draws_from_the_same_names():
     text = pictures_module()
     assert text.startswith(HEAD)
-    shown = json.loads(text.removeprefix(f"{HEAD}export const PICTURES = ").removesuffix(" as const;\n"))
+    plain = re.sub(r'tr\((".*?")\)', r"\1", text)
+    shown = json.loads(plain.removeprefix(f"{HEAD}export const PICTURES = ").removesuffix(" as const;\n"))
     assert shown["wall_at_impact"] == {
         "label": "the seat by a wall, at the strike",
         "shows": "figure",

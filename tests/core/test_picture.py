@@ -13,7 +13,7 @@ from finearc.core.metrics.definition import Measured, Moment
 from finearc.reports.picture import WIDTH, drawn, rests_on
 from finearc.reports.voice import Voice
 
-PLAIN = Voice(left_handed=False, plain=True, inches=False)
+PLAIN = Voice(left_handed=False, plain=True)
 TIMES = {"address": 0.0, "takeaway": 0.2, "top": 1.0, "arm_level_down": 1.15, "impact": 1.3}
 
 

@@ -13,7 +13,7 @@ from finearc.core.metrics.definition import Drawing
 from finearc.core.metrics.registry import ALL, BY_ID
 from finearc.reports.before_after import SEEN_IN
 from finearc.reports.gauge import FOLDER, gauge
-from finearc.reports.voice import Voice, in_inches
+from finearc.reports.voice import Voice
 from finearc.services.records import Player
 
 DRAWN = [m for m in ALL if m.chart is not None or m.id == "lead_share"]
@@ -84,24 +84,6 @@ def test_each_shape_of_the_interface_is_used():
     }
     assert {f.stem for f in FOLDER.glob("*.svg")} == used
     assert {m.chart.drawing for m in ALL if m.chart is not None} <= set(Drawing)
-
-
-@pytest.mark.parametrize(
-    ("said", "told"),
-    [
-        ("3 cm toward target", "1.2 in toward target"),
-        ("0 to 5 cm", "0.0 to 2.0 in"),
-        ("moves 2.54 cm, then 10 cm", "moves 1.0 in, then 3.9 in"),
-        ("12 cm/s", "4.7 in/s"),
-        ("12° cupped, 3.0 to 1, 5 cm²", "12° cupped, 3.0 to 1, 5 cm²"),
-    ],
-)
-def test_lengths_are_told_in_inches_where_that_is_chosen(said, told):
-    assert in_inches(said) == told
-    player = Player(None, "P", "right", lengths="in")  # type: ignore[arg-type]
-    assert Voice.of(player).say(said) == told
-    player.lengths = "cm"
-    assert Voice.of(player).say(said) == said
 
 
 def test_left_and_right_are_the_players_own_and_words_the_chosen_ones():

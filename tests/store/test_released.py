@@ -368,7 +368,7 @@ def test_drill_test_and_video_stay_and_tags_can_be_searched_for(release_0_10):
         academy = next(a for a in door.academies() if a.name == "North")
     with store.unit_of_work(academy.id) as uow:
         player = only(uow.find(Player, name="Comes Again"))
-        assert (player.words, player.lengths) == ("plain", "cm")
+        assert (player.words, player.lengths, player.language) == ("plain", "", "")
         first = uow.find(Lesson, player_id=player.id, order="starts_at")[0]
         read = lesson_page(uow, first.id)
         assert [b.block.kind for b in read.blocks] == ["drill", "test"]

@@ -1,6 +1,6 @@
 // Writes into the service worker which files the player's page is made of: its own, and those it loads.
 import { createHash } from "node:crypto";
-import { readFileSync, rmSync, writeFileSync } from "node:fs";
+import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 
 const dist = join(import.meta.dirname, "..", "dist");
@@ -25,5 +25,4 @@ const worker = join(dist, "practice-sw.js");
 const code = readFileSync(worker, "utf8");
 if (!code.includes("self.__WB_MANIFEST")) throw new Error("the service worker has no place for its list");
 writeFileSync(worker, code.replace("self.__WB_MANIFEST", JSON.stringify(list)));
-rmSync(join(dist, ".vite"), { recursive: true });
 console.log(`offline: ${list.length} files`);

@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from finearc.catalogue.library import DATA
 from finearc.core.markers.labels import Marker
+from finearc.wording import tr
 
 
 @lru_cache(maxsize=1)
@@ -50,9 +51,14 @@ def _meanings() -> Mapping[str, str]:
     return raw
 
 
+def meanings() -> Mapping[str, str]:
+    """What our labels stand for, as it is kept."""
+    return _meanings()
+
+
 def meaning(label: str) -> str:
     """What one of our labels stands for, in words."""
     known = _meanings()
     if label in known:
-        return known[label].format(side="left")
-    return known["L" + label[1:]].format(side="right")
+        return tr(known[label], side=tr("left"))
+    return tr(known["L" + label[1:]], side=tr("right"))

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from finearc.catalogue import library, rule_set
+from finearc.catalogue.markers import meanings
 from finearc.catalogue.pictures import pictures
 from finearc.core.judging.flight import TOLD
 from finearc.core.metrics.definition import WHOLE_SWING, Chart, Moment, Source
 from finearc.core.metrics.groups import GROUPS, SEQUENCE
 from finearc.core.metrics.registry import ALL
 from finearc.core.metrics.words import moment_parts
+from finearc.core.signals.streams import Segment
 from finearc.wording import texts_of
 
 
@@ -30,6 +32,8 @@ def _all() -> Iterator[tuple[str, str]]:
     yield from (("clubs", t) for club in library.clubs().values() for t in texts_of(club))
     yield from (("pieces of a putt", t) for piece in library.putting_pieces() for t in texts_of(piece))
     yield from (("pictures", p.label) for p in pictures().values())
+    yield from (("markers", text) for text in meanings().values())
+    yield from (("parts", segment.value.replace("_", " ")) for segment in Segment)
     for area in library.limit_areas():
         yield from (("limits", t) for t in (area.area, *area.movements))
 

@@ -87,7 +87,7 @@ const VIEWS: View[] = [
       ["m", tr("next measure, what differs most first")],
       ["n", tr("all values")],
       ["x", tr("both figures")],
-      ["Escape", tr("back")],
+      ["Escape", tr("go back")],
     ],
   },
   {

@@ -80,6 +80,9 @@ export const term = (id: string): string => TERMS[id] ?? id.replaceAll("_", " ")
 export const playsWords = (p: { handedness: string; population: string }): string =>
   (p.handedness === "left" ? tr("plays left-handed") : tr("plays right-handed")) + (p.population === "adult" ? "" : `, ${term(p.population)}`);
 
-/** *lead*, *wrist*, *extension*: the parts of a limit's name that are known. */
-export const limitParts = (l: { side: string; area: string; movement: string }): string[] =>
-  [l.side === "both" ? "" : l.side, l.area, l.movement].filter(Boolean).map(term);
+/** *lead wrist extension*: what of a limit is known. */
+export function limitWords({ side, area, movement }: { side: string; area: string; movement: string }): string {
+  const what = { area: term(area), movement: term(movement) };
+  if (!movement) return what.area;
+  return side === "lead" || side === "trail" ? tr("{side} {area} {movement}", { side: term(side), ...what }) : tr("{area} {movement}", what);
+}

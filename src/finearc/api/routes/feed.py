@@ -20,6 +20,7 @@ from starlette.websockets import WebSocketDisconnect
 from finearc.api.context import COOKIE, Services
 from finearc.api.routes.link import relay
 from finearc.api.views.catalogue import measures
+from finearc.api.views.told import to_reader
 from finearc.devices.feed import Screen, TooManyScreens
 from finearc.services.errors import NotFound
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
@@ -140,7 +141,7 @@ async def _carry(socket: WebSocket, screen: Screen, shown: Shown, let_in: Callab
                     await socket.close(NOT_YOURS, tr("Sign in again, or ask for a new code."))
                     return
             for message in filter(None, map(shown, told)):
-                await asyncio.wait_for(socket.send_text(json.dumps(message)), SLOW_S)
+                await asyncio.wait_for(socket.send_text(json.dumps(to_reader(message))), SLOW_S)
             await asyncio.sleep(LEAST_S)
     except (TimeoutError, RuntimeError, WebSocketDisconnect):
         pass

@@ -20,6 +20,7 @@ from finearc.api.door import DoorRoute
 from finearc.api.importing import JOB, LARGEST_UPLOAD, Answer, Prefer, imported, uploaded
 from finearc.api.revisions import SeenRevision
 from finearc.api.views import lesson as lesson_views
+from finearc.api.views.told import to_reader
 from finearc.core.events.model import Checkpoint
 from finearc.core.events.swings import Shot
 from finearc.devices.plan import DEVICES, STAND_IN
@@ -165,7 +166,7 @@ async def _messages(s: Services, lesson_id: UUID, session: str) -> AsyncIterator
                 continue
             if message is None:
                 return
-            yield f"data: {json.dumps(message)}\n\n"
+            yield f"data: {json.dumps(to_reader(message))}\n\n"
 
 
 @router.get("/lessons/{lesson_id}/joined")

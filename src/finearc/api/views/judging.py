@@ -172,7 +172,7 @@ def _leans(r: Range) -> str:
 
 def _by(r: Range, offset: float) -> str:
     size = spread_in_words(r.metric, offset)
-    return "" if offset == 0 else f" {'plus' if offset > 0 else 'minus'} {size}"
+    return "" if offset == 0 else f" {tr('plus') if offset > 0 else tr('minus')} {size}"
 
 
 def ranges_out(version: m.VersionOut, ranges: RangeLibrary) -> m.RangesOut:

@@ -25,6 +25,7 @@ from finearc.services.lesson.summary import BlockChange
 from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.records import Block, Recording, Swing
 from finearc.services.revisions import lesson_written, revision_of
+from finearc.wording import tr
 
 MS = 4
 """Decimals of an instant, s."""
@@ -84,13 +85,13 @@ def swing_out(page: SwingPage) -> m.SwingOut:
         engine=record.engine,
         benchmarks=page.judgement.benchmarks,
         events=_events(swing, record),
-        absent_events=[m.AbsentEvent(name=k.value, reason=why) for k, why in record.absent.items()],
+        absent_events=[m.AbsentEvent(name=k.value, reason=tr(why)) for k, why in record.absent.items()],
         values=dict(page.values),
         judged=list(page.judged),
         missing=_missing(record.missing),
         findings=list(page.findings),
         not_assessed=list(page.not_assessed),
-        warnings=list(record.warnings),
+        warnings=[tr(w) for w in record.warnings],
         headline=page.headline,
         bands={k: _knots(k, knots) for k, knots in page.judgement.bands.items()},
         figure=None
@@ -118,7 +119,7 @@ def _missing(missing: Mapping[str, str]) -> list[m.MissingOut]:
     for metric, why in missing.items():
         if metric in BY_ID:
             by_reason.setdefault(why, []).append(metric)
-    return [m.MissingOut(reason=why, metrics=metrics) for why, metrics in by_reason.items()]
+    return [m.MissingOut(reason=tr(why), metrics=metrics) for why, metrics in by_reason.items()]
 
 
 def _events(swing: Swing, record: SwingRecord) -> list[m.EventOut]:
@@ -155,7 +156,7 @@ def recording_out(recording: Recording) -> m.RecordingOut:
         glove=recording.glove,
         segments=recording.segments,
         calibration=calibration_of(recording),
-        warnings=recording.warnings,
+        warnings=[tr(w) for w in recording.warnings],
         scenario=recording.scenario,
         shot=recording.shot,
         setup=None if recording.setup is None else m.SetupOut.model_validate(recording.setup),

@@ -15,6 +15,7 @@ from finearc.services.people.pages import DiaryRead, LessonRead, ListedRead, Pla
 from finearc.services.practice.answers import Practised
 from finearc.services.records import Academy, MovementLimit, Player, now
 from finearc.services.revisions import player_written, revision_of
+from finearc.wording import tr
 
 
 def limit_out(limit: MovementLimit) -> m.LimitOut:
@@ -36,10 +37,10 @@ def priority_out(read: PriorityRead) -> m.PriorityOut:
     return m.PriorityOut(
         rank=p.rank,
         finding=p.finding,
-        label=p.label,
+        label=tr(p.label),
         drill=p.drill,
         drill_label=read.drill_label,
-        why=p.why,
+        why=tr(p.why),
         override_reason=p.override_reason,
     )
 
@@ -62,7 +63,7 @@ def player_listed(read: ListedRead, zone: ZoneInfo) -> m.PlayerListed:
         **player_brief(read.player).model_dump(),
         last_lesson=None if told.last is None else told.last.astimezone(zone),
         next_lesson=None if told.next is None else told.next.astimezone(zone),
-        priority=told.priority or "",
+        priority=tr(told.priority or ""),
         limits=told.limits,
     )
 

@@ -101,7 +101,7 @@ def more_in_words(metric: Metric, difference: float, *, plain: bool) -> str:
     """A difference (SI): ``6° more cupped``, ``3 cm more``."""
     words = change_in_words(metric, difference, plain=plain)
     if words == amount(metric, difference):  # no word says which way
-        words = f"{words} {'more' if difference > 0 else 'less'}"
+        words = f"{words} {tr('more') if difference > 0 else tr('less')}"
     return words
 
 
@@ -110,4 +110,4 @@ def _smoothness(found: Iterable[Smoothness]) -> str:
     if not clear:
         return ""
     most = max(clear, key=lambda s: abs(s.first - s.second))
-    return f"{'smoother' if most.first > most.second else 'rougher'} {PHASE[most.start, most.end]}"
+    return f"{tr('smoother') if most.first > most.second else tr('rougher')} {PHASE[most.start, most.end]}"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import partial
 from string import Formatter
 from typing import TYPE_CHECKING
 
@@ -18,20 +19,22 @@ from finearc.core.metrics.words import (
     spread_in_words,
     way_in_words,
 )
-from finearc.wording import tr
+from finearc.wording import manner, tr
 
 if TYPE_CHECKING:
     from finearc.core.judging.drills import TrainerBand
     from finearc.core.judging.ranges import Judged
 
-SIDED = re.compile(
-    r"\b([Ll])ead (foot|feet|knee|hip|side|arm|forearm|shoulder|hand|leg|wrist|heel|pocket)|"
-    r"\b([Tt])rail (foot|feet|knee|hip|side|arm|forearm|shoulder|hand|leg|wrist|heel|pocket)"
-)
+PARTS = "foot|feet|knee|hip|side|arm|forearm|shoulder|hand|leg|wrist|heel|pocket"
+SIDED = re.compile(rf"\b([Ll])ead ({PARTS})|\b([Tt])rail ({PARTS})")
+SPANISH_PARTS = "pies?|rodilla|cadera|lado|brazo|antebrazo|hombro|mano|pierna|muñeca|talón|bolsillo|codo|dedo"
+SPANISH_SIDED = re.compile(rf"\b({SPANISH_PARTS}) (delanter|traser)([oa]s?)\b", re.IGNORECASE)
 
 
 def for_hand(text: str, *, left_handed: bool) -> str:
     """Lead and trail as this player's left and right: ``the lead foot`` of a right-hander is the left foot."""
+    if manner().language == "es":
+        return SPANISH_SIDED.sub(partial(_spanish_side, left_handed), text)
 
     def side(found: re.Match[str]) -> str:
         lead = found[1] is not None
@@ -40,6 +43,11 @@ def for_hand(text: str, *, left_handed: bool) -> str:
         return f"{word.capitalize() if capital else word} {found[2] or found[4]}"
 
     return SIDED.sub(side, text)
+
+
+def _spanish_side(left_handed: bool, found: re.Match[str]) -> str:
+    left = (found[2].lower() == "delanter") is not left_handed
+    return f"{found[1]} {'izquierd' if left else 'derech'}{found[3]}"
 
 
 def limits_in_words(
@@ -68,7 +76,7 @@ def _change_limits(metric: Metric, low_si: float | None, high_si: float | None) 
     known = [change_in_words(metric, v) for v in (low_si, high_si) if v is not None]
     if len(known) == 2:
         return tr("{known} to {known2}", known=known[0], known2=known[1])
-    return f"{'at least' if high_si is None else 'at most'} {known[0]}"
+    return f"{tr('at least') if high_si is None else tr('at most')} {known[0]}"
 
 
 def trainer_band_words(band: TrainerBand, *, plain: bool = False) -> str:

@@ -14,7 +14,7 @@ from finearc.core.markers.labels import CLUB, Marker, names_of
 from finearc.core.markers.repair import MarkerFlags, mend
 from finearc.core.markers.smooth import smooth
 from finearc.core.typing import Array
-from finearc.wording import tr
+from finearc.wording import tr, trn
 
 
 @dataclass(frozen=True)
@@ -50,9 +50,9 @@ class MarkerMotion:
         absent = [m for m in needed if m not in self.markers]
         if not absent:
             return ""
-        verb = tr("is") if len(absent) == 1 else tr("are")
-        return tr(
-            "{names_of} {verb} not in {source}", names_of=names_of(absent, self.hand), verb=verb, source=self.source
+        names = names_of(absent, self.hand)
+        return trn(
+            "{names} is not in {source}", "{names} are not in {source}", len(absent), names=names, source=self.source
         )
 
 

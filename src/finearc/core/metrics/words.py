@@ -70,7 +70,7 @@ def change_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> 
 def way_in_words(metric: Metric, value_si: float, *, plain: bool = False) -> str:
     """``more extended``, ``less on the lead foot``."""
     word, other = (direction(metric, v, plain=plain) for v in (value_si, -1.0 if value_si >= 0 else 1.0))
-    return f"{'less' if value_si < 0 and word == other else 'more'} {word}".strip()
+    return f"{tr('less') if value_si < 0 and word == other else tr('more')} {word}".strip()
 
 
 def at_moment(metric: Metric, moment: str, value_si: float, *, plain: bool = False) -> str:

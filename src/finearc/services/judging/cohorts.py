@@ -243,7 +243,7 @@ def synthetic() -> tuple[Values, ...]:
     return tuple(
         Values(
             s["player"],
-            tr("{s}, swing {s2}", s=s["player"], s2=s["swing"]),
+            f"{s['player']}, swing {s['swing']}",
             {(a, b): v for (a, b), v in zip(keys, s["values"], strict=True) if v is not None},
             raw["schools"],
             {},

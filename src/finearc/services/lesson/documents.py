@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from finearc.services.lesson.ids import FindingId, MetricId, MomentId
+from finearc.wording.manner import PLAIN
 
 Verdict = Literal["in_range", "edge_low", "edge_high", "low", "high", "not_judged"]
 
@@ -249,6 +250,9 @@ class SpreadOut(BaseModel):
 
 
 class SummaryOut(BaseModel):
+    """``manner``: in which it is said (``Manner.written``)."""
+
+    manner: str = PLAIN.written()
     club: str
     counting: int
     findings: list[FindingOut]

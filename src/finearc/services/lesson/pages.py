@@ -23,7 +23,15 @@ from finearc.services.lesson import documents as m
 from finearc.services.lesson.changes import Marked
 from finearc.services.lesson.headline import headline_of
 from finearc.services.lesson.power import power_out
-from finearc.services.lesson.summary import BlockChange, before_group, compare_swings, counts, empty_summary, refresh
+from finearc.services.lesson.summary import (
+    BlockChange,
+    before_group,
+    compare_swings,
+    counts,
+    empty_summary,
+    in_manner,
+    refresh,
+)
 from finearc.services.lesson.wording import finding_out, judged_value_out, metric_value, not_assessed_out, value_table
 from finearc.services.ports import LessonHead, UnitOfWork, ValueRow
 from finearc.services.putting.plan import plan_of
@@ -108,10 +116,11 @@ def lesson_page(uow: UnitOfWork, lesson_id: UUID) -> LessonRead:
     blocks = uow.find(Block, lesson_id=lesson_id, order="started_at")
     of = [lesson_id] if head.last_closed is None else [lesson_id, head.last_closed]
     priorities = uow.find(Priority, lesson_id=of, order="rank")
-    kept = uow.swings.summaries([lesson_id])
+    kept = {club: document for (_, club), document in uow.swings.summaries([lesson_id]).items()}
     clubs = list(dict.fromkeys([lesson.club, *(s.club for s in reversed(swings))]))
-    new = {s.club for s in swings if counts(s) and (lesson_id, s.club) not in kept}
+    new = {s.club for s in swings if counts(s) and s.club not in kept}
     made = refresh(uow, lesson, head.player, new) if new else {}  # of a lesson that an earlier release kept
+    made |= in_manner(uow, lesson, head.player, kept)
     return LessonRead(
         head,
         rule_set,
@@ -120,7 +129,7 @@ def lesson_page(uow: UnitOfWork, lesson_id: UUID) -> LessonRead:
         [priority_read(p, rule_set) for p in priorities if p.lesson_id == lesson_id],
         uow.find(Recording, lesson_id=lesson_id, order="number"),
         [_swing_read(s, judged.get(s.id)) for s in swings],
-        [made.get(club) or _summary(kept.get((lesson_id, club)), club, head, rule_set) for club in clubs],
+        [made.get(club) or _no_summary(club, head, rule_set) for club in clubs],
         block_reads(uow, lesson, blocks, swings),
     )
 
@@ -143,10 +152,11 @@ def joined(uow: UnitOfWork, lesson_id: UUID, after: int) -> JoinedRead:
     documents = uow.swings.judgements([s.id for s in new])
     judged = _judged(uow, [(s, documents.get(s.id)) for s in new], rule_set_of(uow, lesson)) if new else {}
     kept = uow.swings.summaries([lesson_id]) if new else {}
+    said = {club: d for (_, club), d in kept.items() if any(s.club == club for s in new)}
     return JoinedRead(
         uow.find(Recording, lesson_id=lesson_id, order="number"),
         [_swing_read(s, judged.get(s.id)) for s in new],
-        [m.SummaryOut.model_validate_json(d) for (_, club), d in kept.items() if any(s.club == club for s in new)],
+        list(in_manner(uow, lesson, uow.get(Player, lesson.player_id), said).values()) if said else [],
         block_reads(uow, lesson, uow.find(Block, lesson_id=lesson_id, order="started_at"), swings),
     )
 
@@ -163,9 +173,7 @@ def _swing_read(swing: Swing, judgement: SwingJudgement | None) -> SwingRead:
     return SwingRead(swing, judgement, {} if judgement is None else judgement.instants)
 
 
-def _summary(kept: str | None, club: str, head: LessonHead, rule_set: RuleSet) -> m.SummaryOut:
-    if kept is not None:
-        return m.SummaryOut.model_validate_json(kept)
+def _no_summary(club: str, head: LessonHead, rule_set: RuleSet) -> m.SummaryOut:
     terms = Terms(rule_set, {}, head.player.population, limits_on(head.limits))
     return empty_summary(head.lesson, head.player, terms, club)
 
@@ -283,7 +291,8 @@ class ChangedRead:
 def changed_swing(uow: UnitOfWork, swing: Swing) -> ChangedRead:
     """A swing whose values or verdicts changed, with all that is said of it."""
     head = uow.reads.lesson(swing.lesson_id)
-    summaries = [m.SummaryOut.model_validate_json(d) for d in uow.swings.summaries([swing.lesson_id]).values()]
+    kept = {club: document for (_, club), document in uow.swings.summaries([swing.lesson_id]).items()}
+    summaries = list(in_manner(uow, head.lesson, head.player, kept).values())
     page = swing_page(uow, swing.id)
     read = _swing_read(swing, page.judgement)
     others = _after(uow, swing, head) if swing.grip_change is not None else ()

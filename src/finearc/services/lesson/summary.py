@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from statistics import median
 from typing import Protocol, TypeVar
@@ -28,12 +29,14 @@ from finearc.services.known import PUTTER
 from finearc.services.lesson import documents as m
 from finearc.services.lesson.growth import GROWS, with_growth
 from finearc.services.lesson.summary_words import summary_out
+from finearc.services.people.clock import manner_of
 from finearc.services.ports import LessonEdit, UnitOfWork, ValueRow
 from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import judgement_in_brief
 from finearc.services.record.shown import GOOD
 from finearc.services.records import COUNTING, Block, Lesson, Player, Swing
-from finearc.wording import tr, trn
+from finearc.wording import manner, spoken, tr, trn
+from finearc.wording.manner import PLAIN
 
 SHOWN = frozenset(GOOD) | GROWS
 
@@ -147,12 +150,33 @@ def refresh(
 ) -> dict[str, m.SummaryOut]:
     """Make the summaries of some clubs of a lesson anew, from how its swings were judged, and keep them. ``terms``: by
     what they were judged, where that is known."""
+    with kept_manner(uow):
+        made = _said_now(uow, lesson, player, clubs, terms)
+    uow.swings.summarise({(lesson.id, club): document.model_dump_json() for club, document in made.items()})
+    return made
+
+
+def _said_now(
+    uow: UnitOfWork, lesson: Lesson, player: Player, clubs: Collection[str], terms: Terms | None = None
+) -> dict[str, m.SummaryOut]:
     swings = [s for s in uow.reads.briefs(lesson.id, clubs) if counts(s)]
     terms = terms or terms_of(uow, lesson, player)
     judged = {s.id: judgement_in_brief(s.judgement, terms.rule_set.ranges, SHOWN) for s in swings}
-    made = {club: _made(lesson, player, terms, club, swings, judged) for club in clubs}
-    uow.swings.summarise({(lesson.id, club): document.model_dump_json() for club, document in made.items()})
-    return made
+    return {club: _made(lesson, player, terms, club, swings, judged) for club in clubs}
+
+
+def in_manner(uow: UnitOfWork, lesson: Lesson, player: Player, kept: Mapping[str, str]) -> dict[str, m.SummaryOut]:
+    """Kept summaries by club, as whoever reads them has it said: one that is kept in another manner is said anew."""
+    read = {club: m.SummaryOut.model_validate_json(document) for club, document in kept.items()}
+    other = [club for club, said in read.items() if said.manner != manner().written()]
+    return read | (_said_now(uow, lesson, player, other) if other else {})
+
+
+@contextmanager
+def kept_manner(uow: UnitOfWork) -> Iterator[None]:
+    """What is kept is said as the academy has it, whoever makes it; in a request that is how its reader has it."""
+    with spoken(manner_of(uow.academy()) if manner() == PLAIN else manner()):
+        yield
 
 
 def summarise_edit(
@@ -160,7 +184,8 @@ def summarise_edit(
 ) -> dict[str, m.SummaryOut]:
     """The summary of a club whose swings were marked otherwise, made anew and kept."""
     terms = Terms(rule_set, {}, edit.player.population, limits_on(edit.limits))
-    made = _made(edit.lesson, edit.player, terms, club, [s for s, _ in edit.swings], judged)
+    with kept_manner(uow):
+        made = _made(edit.lesson, edit.player, terms, club, [s for s, _ in edit.swings], judged)
     uow.swings.summarise({(edit.lesson.id, club): made.model_dump_json()})
     return {club: made}
 
@@ -183,8 +208,8 @@ def refresh_many(
     for lesson in lessons:
         own = [s for s in swings if s.lesson_id == lesson.id]
         for club in {lesson.club, *(s.club for s in own)}:
-            document = _made(lesson, player, terms[lesson.id], club, own, judged)
-            made[lesson.id, club] = document.model_dump_json()
+            with kept_manner(uow):
+                made[lesson.id, club] = _made(lesson, player, terms[lesson.id], club, own, judged).model_dump_json()
     uow.swings.summarise(made)
 
 
@@ -202,7 +227,8 @@ def _made(
     if club == PUTTER:
         judgements = with_growth(terms.rule_set, judgements)
     said = summarise(terms.rule_set, club, counting, judgements, held)
-    return summary_out(said, terms.rule_set.ranges, left_handed=player.handedness == "left")
+    worded = summary_out(said, terms.rule_set.ranges, left_handed=player.handedness == "left")
+    return worded.model_copy(update={"manner": manner().written()})
 
 
 def _held(swings: Sequence[SwingJudgement]) -> list[str]:

@@ -342,7 +342,7 @@ def words_of(band: Band, *, plain: bool) -> str:
     """The band in words: what, within which limits, where, and whether it is told from the address."""
     metric: Metric = band.metric
     limits = limits_in_words(metric, band.low, band.high, plain=plain, change=band.relative)
-    told = f"{metric.plain_label if plain else metric.label}: {limits}, {PHASE_WORDS[band.phase]}"
+    told = f"{metric.plain_label if plain else metric.label}: {limits}, {tr(PHASE_WORDS[band.phase])}"
     return tr("{told}, relative to address", told=told) if band.relative or band.above_address is not None else told
 
 

@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
+from functools import lru_cache
 from typing import Any, Literal
 from uuid import UUID
 
@@ -16,6 +17,7 @@ from finearc.core.events.model import ORDER
 from finearc.core.metrics.definition import Metric
 from finearc.core.metrics.registry import ALL
 from finearc.core.metrics.words import moment_words
+from finearc.wording import LANGUAGES, manner, mark, texts_of, tr
 
 Kind = Literal["club", "finding", "tag", "player", "source", "period", "measure"]
 LONGEST = 8
@@ -30,7 +32,8 @@ SOURCES: Mapping[str, tuple[str, ...]] = {
     "force plates": ("plates",),
 }
 """What a recording was made with, by the segments and kinds it names."""
-ABOVE, BELOW = ("above", "over", "beyond", "more than", ">"), ("below", "under", "less than", "<")
+ABOVE = (mark("above"), "over", "beyond", mark("more than"), ">")
+BELOW = (mark("below"), "under", mark("less than"), "<")
 IDLE = frozenset(
     [
         *("swing", "swings", "lesson", "lessons", "with", "and", "or", "of", "in", "the", "a", "an", "by"),
@@ -38,20 +41,26 @@ IDLE = frozenset(
     ]
 )
 """Words that say nothing of their own."""
+IDLE_ELSEWHERE = mark("with and or of in the a an by at to from on for all show me who swing swings lesson lessons")
+"""The same of the reader's language, one after the other."""
 MONTHS = [
-    "january",
-    "february",
-    "march",
-    "april",
-    "may",
-    "june",
-    "july",
-    "august",
-    "september",
-    "october",
-    "november",
-    "december",
+    mark("january"),
+    mark("february"),
+    mark("march"),
+    mark("april"),
+    mark("may"),
+    mark("june"),
+    mark("july"),
+    mark("august"),
+    mark("september"),
+    mark("october"),
+    mark("november"),
+    mark("december"),
 ]
+SINCE = mark("since {date}")
+DATED = (SINCE, mark("before {date}"), mark("until {date}"))
+LAST = {mark("last {n} days"): 1, mark("last {n} weeks"): 7}
+"""Ways to name a time, with how many days each counted one has."""
 WORD = re.compile(r"[<>]|#?[^\s,;<>]+")
 
 
@@ -131,9 +140,10 @@ class Vocabulary:
 
     def learn(self, phrase: str, known: Known) -> None:
         """The first meaning of a phrase stays."""
-        key = " ".join(words_of(phrase))
-        if key:
-            self.phrases.setdefault(key, known)
+        for said in (phrase, tr(phrase)):
+            key = " ".join(words_of(said))
+            if key:
+                self.phrases.setdefault(key, known)
 
 
 def vocabulary(rule_set: RuleSet, tags: Iterable[str], players: Iterable[tuple[UUID, str]], today: date) -> Vocabulary:
@@ -141,7 +151,7 @@ def vocabulary(rule_set: RuleSet, tags: Iterable[str], players: Iterable[tuple[U
     known = Vocabulary(today)
     _learn_players(known, list(players))
     for tag in tags:
-        said = Known("tag", tag, adding("tags", tag))
+        said = Known("tag", tr(tag), adding("tags", tag))
         known.learn(tag, said)
         known.learn(f"#{tag}", said)
     for club, about in clubs().items():
@@ -156,9 +166,9 @@ def vocabulary(rule_set: RuleSet, tags: Iterable[str], players: Iterable[tuple[U
         for phrase in (rule.label, rule.plain_label, rule.id.replace("_", " "), rule.id):
             known.learn(phrase, said)
     for source, segments in SOURCES.items():
-        known.learn(source, Known("source", source, adding("segments", *segments)))
+        known.learn(source, Known("source", tr(source), adding("segments", *segments)))
     for phrase, (since, until) in _periods(today).items():
-        known.learn(phrase, _period(phrase, since, until))
+        known.learn(phrase, _period(tr(phrase), since, until))
     return known
 
 
@@ -187,14 +197,14 @@ def _periods(today: date) -> dict[str, tuple[date, date]]:
     month, year = today.replace(day=1), today.replace(month=1, day=1)
     day, week = timedelta(days=1), timedelta(days=7)
     found = {
-        "today": (today, today + day),
-        "yesterday": (today - day, today),
-        "this week": (monday, monday + week),
-        "last week": (monday - week, monday),
-        "this month": (month, _next_month(month)),
-        "last month": ((month - day).replace(day=1), month),
-        "this year": (year, year.replace(year=year.year + 1)),
-        "last year": (year.replace(year=year.year - 1), year),
+        mark("today"): (today, today + day),
+        mark("yesterday"): (today - day, today),
+        mark("this week"): (monday, monday + week),
+        mark("last week"): (monday - week, monday),
+        mark("this month"): (month, _next_month(month)),
+        mark("last month"): ((month - day).replace(day=1), month),
+        mark("this year"): (year, year.replace(year=year.year + 1)),
+        mark("last year"): (year.replace(year=year.year - 1), year),
     }
     for number, name in enumerate(MONTHS, 1):
         first = date(today.year if number <= today.month else today.year - 1, number, 1)
@@ -217,7 +227,7 @@ def understood(text: str, known: Vocabulary) -> Terms:
             terms = found.narrow(terms)
             told = Said(phrase, found.kind, found.label, found.plain_label or found.label)
             terms = replace(terms, said=(*terms.said, told))
-        elif phrase not in IDLE:
+        elif phrase not in _idle():
             terms = replace(terms, unknown=(*terms.unknown, phrase))
         k += taken
     return terms
@@ -238,7 +248,7 @@ def _take(words: Sequence[str], known: Vocabulary) -> tuple[int, Known | None]:
 def _measure(words: Sequence[str]) -> tuple[int, Known] | None:
     """``wrist cup at the top above 30``: a measure, where, and how much, of which all but the first may be missing."""
     for n in range(min(LONGEST, len(words)), 0, -1):
-        metric = _MEASURES.get(" ".join(words[:n]))
+        metric = _measures(manner().language).get(" ".join(words[:n]))
         if metric is None:
             continue
         moment, m = _moment(words[n:])
@@ -263,10 +273,10 @@ def _narrowed(beyond: Beyond) -> Update:
 
 def _moment(words: Sequence[str]) -> tuple[str, int]:
     skip = 0
-    while skip < len(words) and words[skip] in ("at", "the"):
+    while skip < len(words) and words[skip] in _idle():
         skip += 1
     for n in range(min(4, len(words) - skip), 0, -1):
-        key = _MOMENTS.get(" ".join(words[skip : skip + n]))
+        key = _moments(manner().language).get(" ".join(words[skip : skip + n]))
         if key is not None:
             return key, skip + n
     return "", 0
@@ -275,17 +285,20 @@ def _moment(words: Sequence[str]) -> tuple[str, int]:
 def _beyond(words: Sequence[str]) -> tuple[bool | None, float | None, int]:
     for phrases, above in ((ABOVE, True), (BELOW, False)):
         for phrase in phrases:
-            size = len(phrase.split())
-            if list(words[:size]) == phrase.split() and len(words) > size:
-                number = _number(words[size])
+            for said in (phrase, tr(phrase)):
+                size = len(said.split())
+                if list(words[:size]) != said.split():
+                    continue
+                size += size < len(words) and words[size] in _idle()
+                number = _number(words[size]) if len(words) > size else None
                 if number is not None:
                     return above, number, size + 1
     return None, None, 0
 
 
 def _number(word: str) -> float | None:
-    found = re.fullmatch(r"(-?\d+(?:\.\d+)?)(?:°|%|cm|s|ms)?", word)
-    return float(found.group(1)) if found else None
+    found = re.fullmatch(r"(-?\d+(?:[.,]\d+)?)(?:°|%|cm|s|ms)?", word)
+    return float(found.group(1).replace(",", ".")) if found else None
 
 
 def _usual(metric: Metric) -> str:
@@ -297,14 +310,30 @@ def _usual(metric: Metric) -> str:
 
 def _dated(words: Sequence[str], today: date) -> tuple[int, Known] | None:
     """``since 2026-11-01``, ``before 2026-12-01``, ``last 30 days``."""
-    if len(words) >= 2 and words[0] in ("since", "before", "until") and (day := _date(words[1])) is not None:
-        label = f"{words[0]} {words[1]}"
-        return 2, _period(label, day, None) if words[0] == "since" else _period(label, None, day)
-    if len(words) >= 3 and words[0] == "last" and words[1].isdigit() and words[2] in ("days", "weeks"):
-        days = int(words[1]) * (7 if words[2] == "weeks" else 1)
-        if 0 < days <= 36_500:
-            return 3, _period(" ".join(words[:3]), today - timedelta(days=days), today + timedelta(days=1))
+    for template in DATED:
+        for said in (template, tr(template)):
+            taken, filled = _filled(said, words)
+            day = _date(filled)
+            if day is not None:
+                label = " ".join(words[:taken])
+                return taken, _period(label, day, None) if template == SINCE else _period(label, None, day)
+    for template, each in LAST.items():
+        for said in (template, tr(template)):
+            taken, filled = _filled(said, words)
+            days = int(filled) * each if filled.isdigit() else 0
+            if 0 < days <= 36_500:
+                label = " ".join(words[:taken])
+                return taken, _period(label, today - timedelta(days=days), today + timedelta(days=1))
     return None
+
+
+def _filled(template: str, words: Sequence[str]) -> tuple[int, str]:
+    """How many words a template takes, and which of them fills it; empty where it does not fit."""
+    parts = template.split()
+    if len(words) < len(parts):
+        return 0, ""
+    fits = all(part == word or part.startswith("{") for part, word in zip(parts, words, strict=False))
+    return len(parts), words[next(k for k, part in enumerate(parts) if part.startswith("{"))] if fits else ""
 
 
 def _date(word: str) -> date | None:
@@ -312,6 +341,10 @@ def _date(word: str) -> date | None:
         return date.fromisoformat(word)
     except ValueError:
         return None
+
+
+def _idle() -> frozenset[str]:
+    return IDLE | frozenset(words_of(tr(IDLE_ELSEWHERE)))
 
 
 def words_of(text: str) -> list[str]:
@@ -327,22 +360,31 @@ def earlier(text: str) -> str:
         ("this year", "last year"),
         ("today", "yesterday"),
     ):
-        if re.search(rf"\b{now}\b", text, re.IGNORECASE):
-            return re.sub(rf"\b{now}\b", before, text, count=1, flags=re.IGNORECASE)
+        for this, that in ((now, before), (tr(now), tr(before))):
+            if re.search(rf"\b{this}\b", text, re.IGNORECASE):
+                return re.sub(rf"\b{this}\b", that, text, count=1, flags=re.IGNORECASE)
     return ""
 
 
-def _measures() -> dict[str, Metric]:
+@lru_cache(maxsize=len(LANGUAGES))
+def _measures(language: str) -> dict[str, Metric]:
+    """By every name a measure has, in English and as the reader's ``language`` has it."""
     found: dict[str, Metric] = {}
     for metric in ALL:
-        for phrase in (metric.label, metric.plain_label, metric.id.replace("_", " "), metric.id):
+        kept = (*texts_of(metric)[:2], metric.id.replace("_", " "), metric.id)
+        for phrase in (metric.label, metric.plain_label, *kept):
             found.setdefault(" ".join(words_of(phrase)), metric)
     return found
 
 
-_MEASURES = _measures()
-_MOMENTS = {
-    **{moment_words(c.value): c.value for c in ORDER},
-    "shaft level": "shaft_level_back",
-    "arm level": "arm_level_back",
-}
+@lru_cache(maxsize=len(LANGUAGES))
+def _moments(language: str) -> dict[str, str]:
+    """By every name a moment has, without what stands idle before it."""
+    found = {"shaft level": "shaft_level_back", "arm level": "arm_level_back"}
+    for checkpoint in ORDER:
+        for said in (checkpoint.value.replace("_", " "), moment_words(checkpoint.value)):
+            words = words_of(said)
+            while len(words) > 1 and words[0] in _idle():
+                words = words[1:]
+            found.setdefault(" ".join(words), checkpoint.value)
+    return found

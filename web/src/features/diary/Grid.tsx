@@ -88,7 +88,7 @@ export function Grid({ columns, zone, label, onMove, onOpen, onBook, onDay }: Pr
       }}
       accessibility={{
         screenReaderInstructions: {
-          draggable: "Space takes the lesson, arrows move it by a quarter of an hour or a column, space puts it down, escape puts it back.",
+          draggable: tr("Space takes the lesson, arrows move it by a quarter of an hour or a column, space puts it down, escape puts it back."),
         },
         announcements: {
           onDragStart: () => tr("Held."),

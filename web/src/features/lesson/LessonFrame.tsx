@@ -14,7 +14,7 @@ import { LiveProvider } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
 import { tr } from "@/lib/language";
-import { limitParts } from "@/lib/terms";
+import { limitWords } from "@/lib/terms";
 
 /** The lesson's head: who, with what, what is limited, and the way through the lesson. */
 export function LessonFrame() {
@@ -74,7 +74,7 @@ export function LessonFrame() {
                 {limits.length ? (
                   <b className="text-ink">
                     {tr("limit: {what} ·", {
-                      what: limits.map((x) => [...limitParts(x), x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" ")).join("; "),
+                      what: limits.map((x) => [limitWords(x), x.comfortable ? `${x.comfortable}°` : ""].filter(Boolean).join(" ")).join("; "),
                     })}{" "}
                   </b>
                 ) : null}

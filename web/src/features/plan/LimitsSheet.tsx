@@ -7,7 +7,7 @@ import { PainClash } from "@/shared/forms/PainClash";
 import { Button, ErrorLine } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { tr } from "@/lib/language";
-import { limitParts } from "@/lib/terms";
+import { limitWords } from "@/lib/terms";
 
 /** Pain today, and what the player cannot do: both withhold drills; a limit takes back the judgement it touches. */
 export function LimitsSheet({
@@ -74,7 +74,7 @@ export function LimitsSheet({
       {lesson.player.limits.map((l) => (
         <div key={l.id} className="flex items-start justify-between gap-3 border-b border-hairline py-1">
           <p className="text-lg">
-            <b>{limitParts(l).join(" ")}</b>
+            <b>{limitWords(l)}</b>
             {l.comfortable ? tr(", {comfortable}° in comfort", { comfortable: l.comfortable }) : ""}
             {l.holds ? "" : tr(" (not now)")}
             <br />

@@ -1,6 +1,6 @@
 import { useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
-import { limitParts, term } from "@/lib/terms";
+import { limitWords, term } from "@/lib/terms";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue, useLesson, useUndo } from "@/api/hooks";
@@ -230,7 +230,7 @@ function PlanOf({ lesson, catalogue }: { lesson: Schemas["LessonOut"]; catalogue
           <button type="button" className={row} onClick={() => setSheet("limits")}>
             <b className="w-[72px] flex-none">{tr("Limits")}</b>
             <span>
-              {limits.map((l) => `${limitParts(l).join(" ")}${l.comfortable ? ` ${l.comfortable}°` : ""}`).join("; ") || tr("none noted")}
+              {limits.map((l) => `${limitWords(l)}${l.comfortable ? ` ${l.comfortable}°` : ""}`).join("; ") || tr("none noted")}
               {lesson.pain === "yes" ? <b> {tr("· pain today")}</b> : null}
               {own?.held.map((h) => (
                 <span key={h} className="block text-base text-muted">

@@ -1,7 +1,7 @@
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { dayWords } from "@/lib/dates";
-import { limitParts, playsWords } from "@/lib/terms";
+import { limitWords, playsWords } from "@/lib/terms";
 import { heightWords } from "@/lib/units";
 
 import { useCatalogue } from "@/api/hooks";
@@ -55,7 +55,7 @@ export function PlayerPage() {
             {p.limits.map((l) => (
               <div key={l.id} className="flex items-start justify-between gap-3 border-l-4 border-ink py-1 pl-3">
                 <p className="text-xl">
-                  <b>{limitParts(l).join(" ")}</b>
+                  <b>{limitWords(l)}</b>
                   {l.comfortable ? tr(", {comfortable}° in comfort", { comfortable: l.comfortable }) : ""}
                   {l.holds ? "" : tr(" (not now)")}
                   <br />

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { dayWords } from "@/lib/dates";
+import { term } from "@/lib/terms";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
@@ -17,7 +18,7 @@ const day = (iso: string) => dayWords(iso);
 
 /** A player with what one looks for in a list: who they are, what they work on, when they were and will be here. */
 function Listed({ player: p }: { player: Schemas["PlayerListed"] }) {
-  const about = [p.handedness === "left" ? tr("left-handed") : "", p.population === "adult" ? "" : p.population, p.consent ? "" : tr("no consent noted")];
+  const about = [p.handedness === "left" ? tr("left-handed") : "", p.population === "adult" ? "" : term(p.population), p.consent ? "" : tr("no consent noted")];
   const when = [p.last_lesson ? tr("last {day}", { day: day(p.last_lesson) }) : "", p.next_lesson ? tr("next {day}", { day: day(p.next_lesson) }) : ""];
   return (
     <Link to="/players/$playerId" params={{ playerId: p.id }} className="grid min-h-[84px] grid-cols-[1fr_auto] content-center gap-x-4 py-2">

@@ -107,7 +107,7 @@ describe("a player's page", () => {
     const sheet = within(await screen.findByRole("dialog"));
     fireEvent.change(sheet.getByLabelText("Goals"), { target: { value: "Higher flight" } });
     fireEvent.change(sheet.getByLabelText("Height (cm)"), { target: { value: "180" } });
-    fireEvent.click(sheet.getByRole("radio", { name: "As the academy" }));
+    fireEvent.click(sheet.getAllByRole("radio", { name: "As the academy" })[0]!);
     fireEvent.click(sheet.getByRole("button", { name: "Save" }));
     expect(await screen.findByText("Higher flight")).toBeTruthy();
     expect(screen.queryByRole("dialog")).toBeNull();

@@ -1,4 +1,5 @@
 import { applied, type Answer, type Page } from "./answers";
+import { MANNER } from "./manner";
 
 /** What the phone keeps: the page as it came last, and what was said since and has not arrived. */
 interface Kept {
@@ -72,6 +73,7 @@ export class Keeper {
     this.#online = true;
     if (response.status === 404) {
       this.storage.removeItem(NAME + this.token);
+      this.storage.removeItem(MANNER + this.token);
       this.#kept = { page: null, waiting: [] };
       this.#become({ at: "gone" });
     } else if (response.ok) {

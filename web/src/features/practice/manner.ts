@@ -1,11 +1,11 @@
 /** How a link's page speaks: as its player has it, which the phone keeps beside the page. */
 import { manner, type Manner, readManner, written } from "@/lib/manner";
 
-const NAME = "practice-manner:";
+export const MANNER = "practice-manner:";
 
 export function keptManner(token: string): Manner | null {
   try {
-    return readManner(window.localStorage.getItem(NAME + token) ?? "");
+    return readManner(window.localStorage.getItem(MANNER + token) ?? "");
   } catch {
     return null;
   }
@@ -15,7 +15,7 @@ export function keptManner(token: string): Manner | null {
 export function hearManner(token: string, how: Manner, again: () => void = () => window.location.reload()): void {
   const text = written(how);
   try {
-    window.localStorage.setItem(NAME + token, text);
+    window.localStorage.setItem(MANNER + token, text);
   } catch {
     return; // a phone that keeps nothing speaks as it likes
   }

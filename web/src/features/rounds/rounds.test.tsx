@@ -181,7 +181,7 @@ it("is removed, and brought back by Undo", async () => {
 
 it("says what was measured of a motion, and how long before it the last practice swing was", () => {
   expect(measured(motion(0, { back_s: 0.9, down_s: 0.28, tempo: 3.2, since_practice_s: 41.2 }))).toBe(
-    "0.90 s back, 0.28 s down · tempo 3.2 · 1700° a second at most · smoothness −4.2 · 41 s after a practice swing",
+    "0.90 s back, 0.28 s down · tempo 3.2 · 1,700° a second at most · smoothness −4.2 · 41 s after a practice swing",
   );
   expect(measured(motion(0, { since_practice_s: 400 }))).toContain("7 min after a practice swing");
   expect(measured(motion(0, { back_s: null, tempo: null, peak_deg_s: null, smoothness: null }))).toBe("");

@@ -139,7 +139,7 @@ function Laid({ lesson, catalogue, data, table, onColumns }: LaidProps) {
           <thead>
             <tr className="text-left align-bottom">
               <Head name="swing" sort={sort} by="number" onSort={by} className="sticky left-0 z-20 bg-paper pl-7 max-[700px]:pl-4" />
-              <Head name="kind" sort={sort} by="kind" onSort={by} />
+              <Head name={tr("kind")} sort={sort} by="kind" onSort={by} />
               <th className="sticky top-0 z-10 border-b-2 border-hairline bg-paper px-3 align-middle font-normal text-muted max-[700px]:hidden">
                 {tr("start, curve · strike")}
               </th>

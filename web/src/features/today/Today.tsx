@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { dayWords, timeWords } from "@/lib/dates";
-import { limitParts, playsWords, term } from "@/lib/terms";
+import { limitWords, playsWords, term } from "@/lib/terms";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
@@ -214,7 +214,7 @@ function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOp
         <div className="mt-6 border-l-4 border-ink pl-4">
           {entry.limits.map((l) => (
             <p key={l.id} className="text-2xl">
-              <b>{tr("Limit: {what}.", { what: limitParts(l).join(" ") })}</b> {l.note}
+              <b>{tr("Limit: {what}.", { what: limitWords(l) })}</b> {l.note}
             </p>
           ))}
         </div>

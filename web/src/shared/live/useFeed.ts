@@ -1,7 +1,6 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
 
 import { Feed, type Now } from "@/lib/feed";
-import { tr } from "@/lib/language";
 
 const address = (path: string) => `${window.location.origin.replace(/^http/, "ws")}/api${path}`;
 

@@ -85,9 +85,9 @@ def _changed(
     since = since_last(uow, read.head.lesson)
     if since is not None and (since.metric, since.moment) == (metric, moment):
         on = day_words(since.on)
-        return _Told((on, since.change.before.median), ("Today", since.change.after.median))
+        return _Told((on, since.change.before.median), (tr("Today"), since.change.after.median))
     now = _middle(uow, counting, metric, moment)
-    return None if now is None else _Told(None, ("Today", now))
+    return None if now is None else _Told(None, (tr("Today"), now))
 
 
 def _moved(uow: UnitOfWork, counting: Sequence[SwingRead], metric: Metric, start: str, end: str) -> _Told | None:

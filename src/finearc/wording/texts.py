@@ -18,7 +18,6 @@ if TYPE_CHECKING:
     from babel.messages.catalog import Catalog
 
 CATALOGUES = Path(__file__).with_name("catalogues")
-DIGITS = re.compile(r"\d[\d,.]*")
 
 
 def catalogue(language: str) -> Catalog:
@@ -78,7 +77,18 @@ def _word(value: Any) -> Any:
 
 
 def _filled(text: str, args: Mapping[str, Any]) -> str:
-    return _filler.vformat(text, (), args) if args else text
+    if not args:
+        return text
+    filled = _filler.vformat(text, (), args)
+    return CONTRACTED.sub(_contract, filled) if manner().language == "es" else filled
+
+
+CONTRACTED = re.compile(r"\b([Dd]e|[Aa]) el\b")
+"""What Spanish writes as one word: *del*, *al* (Real Academia Española, Diccionario panhispánico de dudas, el)."""
+
+
+def _contract(found: re.Match[str]) -> str:
+    return found[1] + "l"
 
 
 def tr(text: str, /, **args: Any) -> str:

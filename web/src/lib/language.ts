@@ -25,8 +25,11 @@ function written(args: Args): Args {
 
 /** A text in the page's language; `{name}` in it is filled from `args`. */
 export function tr(text: string, args: Args = {}): string {
-  return translator.t(text, { replace: written(args) });
+  return contracted(translator.t(text, { replace: written(args) }));
 }
+
+/** Spanish writes *de el* and *a el* as one word, which is only seen once a text is filled. */
+const contracted = (text: string): string => (manner().language === "es" ? text.replace(/\b(de|a) el\b/gi, "$1l") : text);
 
 /** A text that depends on how many: `{count}` in it. The catalogue has a form for each plural of its language. */
 export function trn(one: string, many: string, count: number, args: Args = {}): string {

@@ -104,7 +104,7 @@ export function flightWords(
   if (f.told) return f.words.length ? tr("noted as the usual miss: {what}", { what: f.words.join(", ") }) : tr("no ball noted yet");
   if (!f.seen) return f.words.join(", ");
   const curve = side(f.curve);
-  const bends = curve === "straight" ? tr("fly straight") : tr("curve {curve}", { curve });
+  const bends = f.curve === "straight" ? tr("fly straight") : tr("curve {curve}", { curve });
   return tr("{start_count} of {seen} start {side}, {curve_count} of {seen} {bends}", {
     start_count: f.start_count,
     seen: f.seen,

@@ -1,3 +1,5 @@
+import { tr } from "@/lib/language";
+
 /** One question on which practitioners disagree, as the catalogue has it. */
 export type School = { axis: string; shot: string; noun: string; seen_by: string[]; options: { id: string; label: string }[] };
 
@@ -7,6 +9,6 @@ export function schoolsTold(schools: School[], club: string, chosen: Record<stri
   const seen = worn ? known.filter((s) => s.seen_by.some((part) => worn.has(part))) : known;
   return (seen.length ? seen : known.slice(0, 1)).flatMap((s) => {
     const label = s.options.find((o) => o.id === chosen[s.axis])?.label.toLowerCase();
-    return label ? [`${label} ${s.noun}`.trim()] : [];
+    return label ? [s.noun ? tr("{label} {noun}", { label, noun: s.noun }) : label] : [];
   });
 }

@@ -30,7 +30,7 @@ from finearc.core.metrics.words import amount, at_moment, direction, in_words
 from finearc.core.putting.notes import Strike, strike_of
 from finearc.core.putting.putter import TOWARD_HEEL_M, TOWARD_TOE_M, forgiven
 from finearc.core.putting.wrists import order_in_words
-from finearc.wording import mark, tr
+from finearc.wording import mark, number, tr
 
 ADDRESS, TRANSITION, IMPACT = (k.value for k in (Checkpoint.ADDRESS, Checkpoint.TRANSITION, Checkpoint.IMPACT))
 STROKE, HANDLE = pm.STROKE, "address..transition"
@@ -163,7 +163,7 @@ def _aimed(row: Row, face: float) -> tuple[Tone, Said]:
     if row.distance_m is None:
         return Tone.SHOWN, same(tr("The face aims {aim} at address.", aim=aim))
     hole = forgiven(row.distance_m)
-    room = f"{np.rad2deg(hole):.1f}°"
+    room = f"{number(float(np.rad2deg(hole)), 1)}°"
     if abs(face) <= hole:
         return Tone.KEEP, same(
             tr(

@@ -234,7 +234,7 @@ def _events(
         labels = {d.id: d.label for d in rule_set_of(uow, lesson, rules=rules).drills.values()}
         own = [p.label for p in priorities if p.lesson_id == lesson.id]
         known = [p.label for p in priorities if before is not None and p.lesson_id == before.id]
-        out += [Happened(on, "priority", label) for label in own if label not in known]
+        out += [Happened(on, "priority", tr(label)) for label in own if label not in known]
         names = dict.fromkeys(labels.get(b.drill, "") for b in drills if b.lesson_id == lesson.id)
         out += [Happened(on, "drill", name) for name in names if name]
         if before is not None:

@@ -33,7 +33,9 @@ export function DrawnRange({ range, beside, edited, onOpen }: Props) {
   const least = drawing === "bar" ? Math.max(0.15 * Math.abs(range.low ?? range.high ?? 1), 0.01) : (OPEN[drawing] ?? OPEN_ANGLE);
   const band = closed(range, [...skilled, ...own], least);
   const marks = [...skilled.map((value) => ({ value, own: false })), ...own.map((value) => ({ value, own: true }))];
-  const school = [range.club_class, range.school, range.population === "adult" ? "" : term(range.population)].filter(Boolean).join(" · ");
+  const school = [range.club_class && term(range.club_class), range.school, range.population === "adult" ? "" : term(range.population)]
+    .filter(Boolean)
+    .join(" · ");
   return (
     <li className="border-b border-hairline">
       <button type="button" onClick={onOpen} className="flex h-full w-full flex-col px-2 py-3 text-left">

@@ -25,7 +25,9 @@ export function RangeList({ ranges, changes, onOpen }: Props) {
               <span>
                 <b className="text-lg">{r.label}</b> <span className="text-lg">{r.moment === tr("whole swing") ? "" : r.moment}</span>
                 <span className="block text-base text-muted">
-                  {[r.id, r.club_class || tr("any club"), r.school, r.population === "adult" ? "" : term(r.population)].filter(Boolean).join(" · ")}
+                  {[r.id, r.club_class ? term(r.club_class) : tr("any club"), r.school, r.population === "adult" ? "" : term(r.population)]
+                    .filter(Boolean)
+                    .join(" · ")}
                 </span>
               </span>
               <span className="text-lg">

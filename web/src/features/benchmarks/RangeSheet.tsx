@@ -4,6 +4,7 @@ import { Button, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { useStateFrom } from "@/shared/ui/useStateFrom";
 import { tr } from "@/lib/language";
+import { term } from "@/lib/terms";
 
 interface Props {
   range: Schemas["RangeOut"] | undefined;
@@ -60,7 +61,12 @@ export function RangeSheet({ range, edit, onClose, onEdit, onUndo }: Props) {
       </p>
       <p className="text-lg text-muted">{range.note}</p>
       <p className="text-lg text-muted">
-        {[range.id, range.club_class || tr("any club"), range.school && tr("school: {school}", { school: range.school }), range.population]
+        {[
+          range.id,
+          range.club_class ? term(range.club_class) : tr("any club"),
+          range.school && tr("school: {school}", { school: range.school }),
+          term(range.population),
+        ]
           .filter(Boolean)
           .join(" · ")}
       </p>

@@ -4,6 +4,7 @@ import type { Schemas } from "@/api/client";
 import { forest, inLines } from "@/lib/plan";
 import type { Vocabulary } from "@/lib/words";
 import { tr } from "@/lib/language";
+import { term } from "@/lib/terms";
 
 interface Props {
   nodes: Schemas["NodeOut"][];
@@ -52,7 +53,7 @@ export function CauseGraph({ nodes, ranked, words }: Props) {
               </text>
             ) : null}
             <Label x={x + 22} y={y} lines={inLines(label, Math.floor((WIDTH - x - 26) / LETTER))} bold={!node.explained_by}>
-              {tr("{shown} of {assessed} · {what}", { shown: node.shown, assessed: node.assessed, what: hint ? tr("a hint") : node.strength })}
+              {tr("{shown} of {assessed} · {what}", { shown: node.shown, assessed: node.assessed, what: hint ? tr("a hint") : term(node.strength) })}
             </Label>
           </g>
         );

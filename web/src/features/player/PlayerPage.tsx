@@ -1,7 +1,7 @@
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { dayWords } from "@/lib/dates";
-import { limitWords, playsWords } from "@/lib/terms";
+import { limitWords, playsWords, term } from "@/lib/terms";
 import { heightWords } from "@/lib/units";
 
 import { useCatalogue } from "@/api/hooks";
@@ -124,7 +124,7 @@ export function PlayerPage() {
                     <span className="text-xl font-bold">{day(l.starts_at)}</span>
                     <span>
                       <span className="block text-xl">
-                        {l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? tr("Nothing to change") : l.status}
+                        {l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? tr("Nothing to change") : term(l.status)}
                       </span>
                       {l.note ? <span className="block text-muted">{l.note}</span> : null}
                     </span>

@@ -233,5 +233,5 @@ function Facts({ step, words }: { step: Step; words: Vocabulary }) {
   );
 }
 
-const TOLD: Record<string, string> = { relative: tr("from address"), absolute: "absolute", noted: "noted" };
-const TOLD_LONG: Record<string, string> = { relative: tr("relative to address"), absolute: "absolute", noted: tr("as noted") };
+const TOLD: Record<string, string> = { relative: tr("from address"), absolute: tr("absolute"), noted: tr("noted") };
+const TOLD_LONG: Record<string, string> = { relative: tr("relative to address"), absolute: tr("absolute"), noted: tr("as noted") };

@@ -47,7 +47,9 @@ export function SwingBar({ flipped, more, trains, ...rest }: Props) {
       >
         <span>
           {tr("Train")}{" "}
-          {trains ? <span className="block max-w-[260px] text-base leading-[1.05] font-normal whitespace-normal max-[1000px]:hidden">{trains}</span> : null}
+          {trains && trains.length < 34 ? (
+            <span className="block max-w-[260px] text-base leading-[1.05] font-normal whitespace-normal max-[1000px]:hidden">{trains}</span>
+          ) : null}
         </span>
       </Tight>
       <Tight onClick={() => onSheet("why")}>{tr("Why?")}</Tight>

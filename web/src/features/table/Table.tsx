@@ -1,5 +1,6 @@
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useRef, useState } from "react";
+import { term } from "@/lib/terms";
 
 import type { Schemas } from "@/api/client";
 import { useCatalogue, useLesson } from "@/api/hooks";
@@ -304,7 +305,7 @@ function Line({ row, current, chosen, onToggle, onOpen, ball, cells }: LineProps
         {kind}
         {row.sensor_moved ? <span className="block text-base">{tr("sensor moved")}</span> : null}
       </td>
-      <td className={`px-3 whitespace-nowrap max-[700px]:hidden ${edge}`}>{[ball, row.strike].filter(Boolean).join(" · ")}</td>
+      <td className={`px-3 whitespace-nowrap max-[700px]:hidden ${edge}`}>{[ball, row.strike && term(row.strike)].filter(Boolean).join(" · ")}</td>
       {cells.map((c, k) => (
         <td key={k} className={`px-3 whitespace-nowrap ${edge}`}>
           {c.out ? (

@@ -120,7 +120,8 @@ export const finding = (more: Partial<Schemas["FindingOut"]> = {}): Schemas["Fin
   ...more,
 });
 
-export const summary = (more: Partial<Schemas["SummaryOut"]> = { manner: "en-cm-m-24" }): Schemas["SummaryOut"] => ({
+export const summary = (more: Partial<Schemas["SummaryOut"]> = {}): Schemas["SummaryOut"] => ({
+  manner: "en-cm-m-24",
   club: "7-iron",
   counting: 3,
   findings: [finding()],

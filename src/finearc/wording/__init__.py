@@ -2,7 +2,7 @@
 
 from finearc.wording.dates import day_words, time_words
 from finearc.wording.kept import said, texts_of, worded
-from finearc.wording.manner import LANGUAGES, Clock, Distances, Language, Lengths, Manner, manner, spoken
+from finearc.wording.manner import LANGUAGES, Clock, Distances, Language, Lengths, Manner, is_told, manner, spoken
 from finearc.wording.texts import mark, number, tr, trn
 
 __all__ = [
@@ -13,6 +13,7 @@ __all__ = [
     "Lengths",
     "Manner",
     "day_words",
+    "is_told",
     "manner",
     "mark",
     "number",

@@ -46,12 +46,17 @@ class Manner:
 
 PLAIN = Manner()
 """What is kept is said like this, and said again in the reader's manner when it is shown."""
-_now: ContextVar[Manner] = ContextVar("manner", default=PLAIN)
+_now: ContextVar[Manner | None] = ContextVar("manner", default=None)
 
 
 def manner() -> Manner:
     """How this thread or task speaks."""
-    return _now.get()
+    return _now.get() or PLAIN
+
+
+def is_told() -> bool:
+    """Whether anybody said how; nobody did where something works for itself."""
+    return _now.get() is not None
 
 
 @contextmanager

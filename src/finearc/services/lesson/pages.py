@@ -120,7 +120,7 @@ def lesson_page(uow: UnitOfWork, lesson_id: UUID) -> LessonRead:
     clubs = list(dict.fromkeys([lesson.club, *(s.club for s in reversed(swings))]))
     new = {s.club for s in swings if counts(s) and s.club not in kept}
     made = refresh(uow, lesson, head.player, new) if new else {}  # of a lesson that an earlier release kept
-    made |= in_manner(uow, lesson, head.player, kept)
+    made |= in_manner(uow, lesson, kept)
     return LessonRead(
         head,
         rule_set,
@@ -156,7 +156,7 @@ def joined(uow: UnitOfWork, lesson_id: UUID, after: int) -> JoinedRead:
     return JoinedRead(
         uow.find(Recording, lesson_id=lesson_id, order="number"),
         [_swing_read(s, judged.get(s.id)) for s in new],
-        list(in_manner(uow, lesson, uow.get(Player, lesson.player_id), said).values()) if said else [],
+        list(in_manner(uow, lesson, said).values()),
         block_reads(uow, lesson, uow.find(Block, lesson_id=lesson_id, order="started_at"), swings),
     )
 
@@ -292,7 +292,7 @@ def changed_swing(uow: UnitOfWork, swing: Swing) -> ChangedRead:
     """A swing whose values or verdicts changed, with all that is said of it."""
     head = uow.reads.lesson(swing.lesson_id)
     kept = {club: document for (_, club), document in uow.swings.summaries([swing.lesson_id]).items()}
-    summaries = list(in_manner(uow, head.lesson, head.player, kept).values())
+    summaries = list(in_manner(uow, head.lesson, kept).values())
     page = swing_page(uow, swing.id)
     read = _swing_read(swing, page.judgement)
     others = _after(uow, swing, head) if swing.grip_change is not None else ()

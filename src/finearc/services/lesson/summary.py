@@ -35,8 +35,7 @@ from finearc.services.record.document import SwingJudgement
 from finearc.services.record.judgements import judgement_in_brief
 from finearc.services.record.shown import GOOD
 from finearc.services.records import COUNTING, Block, Lesson, Player, Swing
-from finearc.wording import manner, spoken, tr, trn
-from finearc.wording.manner import PLAIN
+from finearc.wording import is_told, manner, spoken, tr, trn
 
 SHOWN = frozenset(GOOD) | GROWS
 
@@ -165,17 +164,19 @@ def _said_now(
     return {club: _made(lesson, player, terms, club, swings, judged) for club in clubs}
 
 
-def in_manner(uow: UnitOfWork, lesson: Lesson, player: Player, kept: Mapping[str, str]) -> dict[str, m.SummaryOut]:
+def in_manner(uow: UnitOfWork, lesson: Lesson, kept: Mapping[str, str]) -> dict[str, m.SummaryOut]:
     """Kept summaries by club, as whoever reads them has it said: one that is kept in another manner is said anew."""
     read = {club: m.SummaryOut.model_validate_json(document) for club, document in kept.items()}
     other = [club for club, said in read.items() if said.manner != manner().written()]
-    return read | (_said_now(uow, lesson, player, other) if other else {})
+    if not other:
+        return read
+    return read | _said_now(uow, lesson, uow.get(Player, lesson.player_id), other)
 
 
 @contextmanager
 def kept_manner(uow: UnitOfWork) -> Iterator[None]:
     """What is kept is said as the academy has it, whoever makes it; in a request that is how its reader has it."""
-    with spoken(manner_of(uow.academy()) if manner() == PLAIN else manner()):
+    with spoken(manner() if is_told() else manner_of(uow.academy())):
         yield
 
 

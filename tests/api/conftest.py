@@ -238,6 +238,19 @@ def wait(found, seconds=90.0):
     raise AssertionError("did not happen in time")
 
 
+class _OwnLoop(uvicorn.Server):
+    """The loop that carries the sockets is the bays' loop, as in the application: the clients of these tests have loops
+    of their own, and what is safe is told in the bays' loop only."""
+
+    def __init__(self, config: uvicorn.Config, services: Services) -> None:
+        super().__init__(config)
+        self._link = services.link
+
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        self._link.begin(anew=True)
+        await super().startup(sockets)
+
+
 @pytest.fixture(scope="module")
 def server(services):
     """The application on a port of its own, in real time; what it is called on the link."""
@@ -247,7 +260,7 @@ def server(services):
     config = uvicorn.Config(
         create_app(services), log_level="error", ws="websockets-sansio", ws_max_size=8_000_000, lifespan="off"
     )
-    running = uvicorn.Server(config)
+    running = _OwnLoop(config, services)
     thread = threading.Thread(target=running.run, kwargs={"sockets": [port]}, daemon=True)
     thread.start()
     while not running.started:

@@ -64,9 +64,12 @@ class Bays:
                 hear(bay, owner.academy_id)
         return bay
 
-    def begin(self) -> None:
-        """Work in the running event loop from now on, unless it does in another."""
-        if self._loop is None or self._loop.is_closed():
+    def begin(self, *, anew: bool = False) -> None:
+        """Work in the running event loop from now on, unless it does in another; ``anew``: also then. All sockets of
+        devices are served in this one loop."""
+        if anew or self._loop is None or self._loop.is_closed():
+            if self._loop is not None and self._tidying is not None and not self._loop.is_closed():
+                self._loop.call_soon_threadsafe(self._tidying.cancel)
             self._loop = asyncio.get_running_loop()
             self._tidying = self._loop.create_task(self._tidy())
 

@@ -19,6 +19,8 @@ from babel.messages.catalog import Catalog
 from babel.messages.pofile import read_po, write_po
 
 from finearc.catalogue.texts import data_texts
+from finearc.golfer.putting.scenarios import PUTTING
+from finearc.golfer.scenarios import SCENARIOS
 from finearc.wording import LANGUAGES
 from finearc.wording.texts import CATALOGUES
 
@@ -57,6 +59,12 @@ def of_interface() -> Iterator[tuple[Key, str]]:
         yield ((found["one"], found["many"]) if found["many"] else found["one"]), f"web/src/{found['file']}"
 
 
+def of_stand_ins() -> Iterator[tuple[Key, str]]:
+    """What the simulated players do."""
+    for name, story in ({k: s for k, s in SCENARIOS.items() if s.styles} | dict(PUTTING)).items():
+        yield from ((text, f"stand-ins: {name}") for text in (name.replace("-", " "), story.about))
+
+
 def gathered() -> dict[Key, list[str]]:
     """Every text with where it stands."""
     found: dict[Key, list[str]] = {}
@@ -64,6 +72,7 @@ def gathered() -> dict[Key, list[str]]:
         of_python(),
         of_pages(),
         of_interface(),
+        of_stand_ins(),
         ((k, f"catalogue: {of}") for k, of in data_texts().items()),
     ):
         for key, where in source:

@@ -7,11 +7,12 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from finearc.core.comparing.compared import compare_sides
+from finearc.core.comparing.compared import MetricCompared, compare_sides
 from finearc.core.comparing.seen import SwingSeen
 from finearc.core.comparing.traces import (
     NODES,
     PHASES,
+    Intensity,
     SwingTrace,
     group_shift,
     intensity,
@@ -22,7 +23,7 @@ from finearc.core.comparing.traces import (
     time_shift,
     top_node,
 )
-from finearc.core.comparing.words import sentences
+from finearc.core.comparing.words import said, sentences
 from finearc.core.events.model import Checkpoint, Event
 from finearc.core.metrics import registry as m
 from finearc.golfer.scenarios import play
@@ -164,3 +165,11 @@ def test_harder_is_less_certain_across_two_calibrations(sides):
     for one, two in zip(within.intensity, across.intensity, strict=True):
         assert two.ratio == one.ratio
         assert two.sd > 1.5 * one.sd
+
+
+def test_what_has_no_uncertainty_is_the_clearest():
+    """Two sides of one simulated swing may have exactly the same intensity twice: no division by nothing."""
+    exact = Intensity(Checkpoint.TOP, Checkpoint.IMPACT, 1.5, 0.0)
+    rough = Intensity(Checkpoint.TAKEAWAY, Checkpoint.TOP, 2.0, 0.3)
+    one = MetricCompared(m.BY_ID["lead_wrist_extension"], (), (), (rough, exact), None, (), ())
+    assert said(one, plain=False) == ["harder in the downswing, 1.5 times as fast"]

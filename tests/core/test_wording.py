@@ -14,7 +14,20 @@ from hypothesis import given, strategies as st
 
 from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import at_moment, in_words, moment_words
-from finearc.wording import LANGUAGES, Manner, day_words, manner, number, said, spoken, time_words, tr, trn, worded
+from finearc.wording import (
+    LANGUAGES,
+    Manner,
+    anew,
+    day_words,
+    manner,
+    number,
+    said,
+    spoken,
+    time_words,
+    tr,
+    trn,
+    worded,
+)
 
 SPANISH = Manner("es")
 
@@ -146,3 +159,31 @@ def test_a_kept_text_is_written_out_in_english():
         assert one.ways[0] == "abierta"
         assert said(None) is None
     assert one.__dict__ == {"label": "Pelvis", "ways": ("open", "closed")}
+
+
+@pytest.mark.parametrize(
+    ("kept", "said"),
+    [
+        (
+            "36 dead cells of the mat: filled from the cells around.",
+            "36 celdas muertas de la plataforma: rellenas con las de alrededor.",
+        ),
+        (
+            "The pressure came back 0.02\xa0s after the club turned.",
+            "La presión volvió 0,02\xa0s después de que el palo cambió de sentido.",
+        ),
+        ("Usable: axes found by movement.", "Utilizable: ejes encontrados por movimiento."),
+        ("Somebody's own words, 0.02 s.", "Somebody's own words, 0.02 s."),
+    ],
+)
+def test_what_was_kept_is_said_anew_to_its_reader(kept, said):
+    """Whichever language it was kept in: numbers by the reader's signs, words by the catalogue."""
+    with spoken(Manner("es")):
+        assert anew(kept).replace("\xa0", " ") == said.replace("\xa0", " ")
+    assert anew(kept) == kept
+
+
+def test_a_warning_kept_in_spanish_is_read_in_english():
+    with spoken(Manner("es")):
+        kept = anew("36 dead cells of the mat: filled from the cells around.")
+    assert anew(kept) == "36 dead cells of the mat: filled from the cells around."

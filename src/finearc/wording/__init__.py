@@ -1,5 +1,6 @@
 """In which language, units and clock something is said, and the catalogue of texts of each language."""
 
+from finearc.wording.again import anew
 from finearc.wording.dates import day_words, time_words
 from finearc.wording.kept import said, texts_of, worded
 from finearc.wording.manner import LANGUAGES, Clock, Distances, Language, Lengths, Manner, is_told, manner, spoken
@@ -12,6 +13,7 @@ __all__ = [
     "Language",
     "Lengths",
     "Manner",
+    "anew",
     "day_words",
     "is_told",
     "manner",

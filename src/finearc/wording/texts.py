@@ -79,8 +79,12 @@ def _word(value: Any) -> Any:
 def _filled(text: str, args: Mapping[str, Any]) -> str:
     if not args:
         return text
-    filled = _filler.vformat(text, (), args)
-    return CONTRACTED.sub(_contract, filled) if manner().language == "es" else filled
+    return contracted(_filler.vformat(text, (), args), manner().language)
+
+
+def contracted(text: str, language: str) -> str:
+    """A text as it is written once all that fills it stands in it."""
+    return CONTRACTED.sub(_contract, text) if language == "es" else text
 
 
 CONTRACTED = re.compile(r"\b([Dd]e|[Aa]) el\b")

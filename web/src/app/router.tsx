@@ -10,7 +10,7 @@ const root = createRootRoute({
   notFoundComponent: () => (
     <main className="p-10">
       <h1 className="text-4xl font-bold">{tr("There is nothing here.")}</h1>
-      <a className="mt-4 inline-block text-xl underline" href="/">
+      <a className="mt-4 inline-flex min-h-14 items-center text-xl underline" href="/">
         {tr("Back to today")}
       </a>
     </main>

@@ -1,7 +1,18 @@
-/** Words for what is known by an id: checkpoints, parts of the body, outcomes, grounds. An id without one is said as it stands. */
+/** Words for what is known by an id: checkpoints, what saw them, parts of the body, outcomes, grounds. An id without one is said as it stands. */
 import { tr } from "@/lib/language";
 
 const TERMS: Record<string, string> = {
+  "wrist sensors": tr("wrist sensors"),
+  "club clip": tr("club clip"),
+  "body sensors": tr("body sensors"),
+  "upper-arm sensor": tr("upper-arm sensor"),
+  markers: tr("markers"),
+  "pressure mat": tr("pressure mat"),
+  "force plates": tr("force plates"),
+  "trail wrist sensors": tr("trail wrist sensors"),
+  "putter sensor": tr("putter sensor"),
+  "the instructor's note": tr("the instructor's note"),
+  "several sources": tr("several sources"),
   address: tr("address"),
   takeaway: tr("takeaway"),
   shaft_level_back: tr("shaft level back"),

@@ -1,5 +1,6 @@
 /** Values of a swing as the server sends them: all numbers in tables, what a range says of some in words. */
 import { OF_PUTTS, ORDER } from "./arc";
+import { term } from "./terms";
 import { amount, inWords, spread, type MetricWords, type Vocabulary } from "./words";
 
 interface Said {
@@ -62,7 +63,7 @@ export function shownValue<J extends Judged>(swing: Swing<J>, metric: string, mo
 /** How other sources saw it, in one line; empty where there is one only. */
 export function differing(value: ShownValue, metric: MetricWords, words: Vocabulary): string {
   if (!value.others.length) return "";
-  return `${value.source}; ${value.others.map((o) => `${o.source}: ${inWords(metric, o.value, words)} ±${spread(metric, o.uncertainty)}`).join("; ")}`;
+  return `${term(value.source)}; ${value.others.map((o) => `${term(o.source)}: ${inWords(metric, o.value, words)} ±${spread(metric, o.uncertainty)}`).join("; ")}`;
 }
 
 /** Any value in words, also one that nothing was said of. */

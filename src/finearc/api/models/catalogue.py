@@ -80,6 +80,7 @@ class DrillInfo(BaseModel):
 
 class ScenarioInfo(BaseModel):
     id: str
+    label: str
     about: str
     putts: bool
 

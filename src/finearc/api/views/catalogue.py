@@ -12,6 +12,7 @@ from finearc.golfer.putting.scenarios import PUTTING
 from finearc.golfer.scenarios import SCENARIOS
 from finearc.services.judging.analysis import ENGINE
 from finearc.services.lesson.wording import leading
+from finearc.wording import tr
 
 
 def measures() -> list[m.MetricInfo]:
@@ -71,8 +72,8 @@ def catalogue(rule_set: RuleSet) -> m.Catalogue:
         ],
         drills=[drill_info(d) for d in rule_set.drills.values()],
         scenarios=[
-            *(m.ScenarioInfo(id=k, about=s.about, putts=False) for k, s in SCENARIOS.items() if s.styles),
-            *(m.ScenarioInfo(id=k, about=s.about, putts=True) for k, s in PUTTING.items()),
+            *(_scenario(k, s.about, putts=False) for k, s in SCENARIOS.items() if s.styles),
+            *(_scenario(k, s.about, putts=True) for k, s in PUTTING.items()),
         ],
         limit_areas=[
             m.LimitArea(area=a.area, movements=[*a.movements, "any"], sided=a.sided) for a in library.limit_areas()
@@ -97,3 +98,7 @@ def drill_info(d: Drill) -> m.DrillInfo:
         picture=d.picture,
         own=d.own,
     )
+
+
+def _scenario(key: str, about: str, *, putts: bool) -> m.ScenarioInfo:
+    return m.ScenarioInfo(id=key, label=tr(key.replace("-", " ")), about=tr(about), putts=putts)

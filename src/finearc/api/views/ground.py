@@ -13,6 +13,7 @@ from finearc.services.capture.raw import has_own_clock
 from finearc.services.comparing.ground_reference import references
 from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.records import Recording, Swing
+from finearc.wording import anew
 
 
 def ground_out(
@@ -38,8 +39,8 @@ def ground_out(
         split_m=known.split_m,
         split_by_hand=known.split_by_hand,
         moments=[g.MomentOut(name=k, time_s=v.time_s, uncertainty_s=v.uncertainty_s) for k, v in known.moments.items()],
-        sentence=known.sentence,
-        no_sentence=known.no_sentence,
+        sentence=anew(known.sentence),
+        no_sentence=anew(known.no_sentence),
         guess=None if not swing.guess else g.GuessOut(side=swing.guess["side"], foot=swing.guess["foot"]),
         real=None if real is None else g.RealOut.model_validate(vars(real)),
         offset=None if offset is None else g.OffsetOut(shift_s=offset.shift_s, sd_s=offset.sd_s),

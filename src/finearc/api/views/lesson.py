@@ -11,6 +11,7 @@ import numpy as np
 from finearc.api import models as m
 from finearc.api.views.ground import ground_out
 from finearc.api.views.people import lesson_player_out, priority_out
+from finearc.api.views.told import to_reader
 from finearc.core.events.model import ORDER
 from finearc.core.events.swings import Shot
 from finearc.core.judging.words import trainer_band_words
@@ -19,13 +20,14 @@ from finearc.core.metrics.registry import BY_ID
 from finearc.core.metrics.words import in_words
 from finearc.services.capture.addresses import grip_change_of
 from finearc.services.capture.calibrating import calibration_of
+from finearc.services.lesson.documents import CalibrationOut
 from finearc.services.lesson.marks import PUTT
 from finearc.services.lesson.pages import BlockRead, JoinedRead, LessonRead, SwingPage, SwingRead, trainer_bands
 from finearc.services.lesson.summary import BlockChange
 from finearc.services.record.document import SwingJudgement, SwingRecord
 from finearc.services.records import Block, Recording, Swing
 from finearc.services.revisions import lesson_written, revision_of
-from finearc.wording import tr
+from finearc.wording import anew, tr
 
 MS = 4
 """Decimals of an instant, s."""
@@ -85,13 +87,13 @@ def swing_out(page: SwingPage) -> m.SwingOut:
         engine=record.engine,
         benchmarks=page.judgement.benchmarks,
         events=_events(swing, record),
-        absent_events=[m.AbsentEvent(name=k.value, reason=tr(why)) for k, why in record.absent.items()],
+        absent_events=[m.AbsentEvent(name=k.value, reason=anew(why)) for k, why in record.absent.items()],
         values=dict(page.values),
         judged=list(page.judged),
         missing=_missing(record.missing),
         findings=list(page.findings),
         not_assessed=list(page.not_assessed),
-        warnings=[tr(w) for w in record.warnings],
+        warnings=[anew(w) for w in record.warnings],
         headline=page.headline,
         bands={k: _knots(k, knots) for k, knots in page.judgement.bands.items()},
         figure=None
@@ -104,7 +106,7 @@ def swing_out(page: SwingPage) -> m.SwingOut:
         ),
         ground=ground_out(swing, record, page.judgement, page.recording),
         power=list(page.power),
-        sources=[s for s in page.sources if s != Source.NOTED],
+        sources=[tr(s) for s in page.sources if s not in (Source.NOTED, Source.SEVERAL)],
         captured_at=swing.captured_at,
     )
 
@@ -119,7 +121,7 @@ def _missing(missing: Mapping[str, str]) -> list[m.MissingOut]:
     for metric, why in missing.items():
         if metric in BY_ID:
             by_reason.setdefault(why, []).append(metric)
-    return [m.MissingOut(reason=tr(why), metrics=metrics) for why, metrics in by_reason.items()]
+    return [m.MissingOut(reason=anew(why), metrics=metrics) for why, metrics in by_reason.items()]
 
 
 def _events(swing: Swing, record: SwingRecord) -> list[m.EventOut]:
@@ -147,6 +149,11 @@ def _events(swing: Swing, record: SwingRecord) -> list[m.EventOut]:
     return out
 
 
+def _calibration(recording: Recording) -> CalibrationOut | None:
+    known = calibration_of(recording)
+    return None if known is None else CalibrationOut.model_validate(to_reader(known.model_dump()))
+
+
 def recording_out(recording: Recording) -> m.RecordingOut:
     """One recording: calibration quality and setup answer."""
     return m.RecordingOut(
@@ -155,11 +162,11 @@ def recording_out(recording: Recording) -> m.RecordingOut:
         source=recording.source,
         glove=recording.glove,
         segments=recording.segments,
-        calibration=calibration_of(recording),
-        warnings=[tr(w) for w in recording.warnings],
+        calibration=_calibration(recording),
+        warnings=[anew(w) for w in recording.warnings],
         scenario=recording.scenario,
         shot=recording.shot,
-        setup=None if recording.setup is None else m.SetupOut.model_validate(recording.setup),
+        setup=None if recording.setup is None else m.SetupOut.model_validate(to_reader(recording.setup)),
     )
 
 

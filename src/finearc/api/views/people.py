@@ -148,7 +148,7 @@ def diary_entry(
         last_priorities=[priority_out(p) for p in read.last_priorities],
         sensor_set=lesson.sensor_set,
         markers=lesson.markers,
-        fit=[] if before is None else list(before.sources),
+        fit=[] if before is None else [tr(s) for s in before.sources],
         practised=None if practised is None else practised_out(practised),
         retest=None if before is None else before.retest,
         course=None if course is None else course_out(course),

@@ -1,13 +1,18 @@
-"""What the devices' process tells, which it tells once for all: said to each reader in their language."""
+"""What was said once for all, by the devices' process or when it was kept: said to each reader in their language."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
 
-from finearc.wording import tr
+from finearc.wording import anew
 
-SAID = frozenset({"reason", "sentence", "notes", "trouble", "measures", "words", "says", "plain_says", "warnings"})
+SAID = frozenset(
+    {
+        *("reason", "refused", "sentence", "notes", "trouble", "measures", "words", "says", "plain_says", "warnings"),
+        *("question", "answer", "plain_answer", "instruction"),
+    }
+)
 """Under these keys stand words; under all others what is told by an id or a number."""
 
 
@@ -18,7 +23,7 @@ def to_reader(message: Mapping[str, Any]) -> dict[str, Any]:
 
 def _said(value: Any, words: bool) -> Any:
     if isinstance(value, str):
-        return tr(value) if words else value
+        return anew(value) if words else value
     if isinstance(value, Mapping):
         return to_reader(value)
     if isinstance(value, list | tuple):

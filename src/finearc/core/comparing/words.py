@@ -3,6 +3,7 @@ softer, more or less, smoother or rougher."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 from finearc.core.comparing.compared import MetricCompared, Place, Smoothness
@@ -52,11 +53,16 @@ def between(start: Checkpoint, end: Checkpoint) -> str:
     )
 
 
+def _clearness(difference: float, sd: float) -> float:
+    """How many of its standard uncertainties a difference is; one without any is the clearest."""
+    return abs(difference) / sd if sd > 0.0 else math.inf
+
+
 def _timing(shifts: Iterable[Shift]) -> str:
     clear = [s for s in shifts if abs(s.shift_s) > BEYOND * s.sd_s and round(1000.0 * s.shift_s) != 0]
     if not clear:
         return ""
-    most = max(clear, key=lambda s: abs(s.shift_s) / s.sd_s)
+    most = max(clear, key=lambda s: _clearness(s.shift_s, s.sd_s))
     way = tr("later") if most.shift_s > 0 else tr("earlier")
     return tr(
         "{value:.0f} ms {way} at {checkpoint_words}",
@@ -70,7 +76,7 @@ def _intensity(found: Iterable[Intensity]) -> str:
     clear = [i for i in found if abs(i.ratio - 1.0) > BEYOND * i.sd and f"{i.ratio:.1f}" != "1.0"]
     if not clear:
         return ""
-    most = max(clear, key=lambda i: abs(i.ratio - 1.0) / i.sd)
+    most = max(clear, key=lambda i: _clearness(i.ratio - 1.0, i.sd))
     harder = tr("harder") if most.ratio > 1.0 else tr("softer")
     return tr(
         "{harder} {phase}, {ratio:.1f} times as fast",
@@ -84,7 +90,7 @@ def _place(metric: Metric, places: Iterable[Place], *, plain: bool) -> str:
     clear = [p for p in places if abs(p.difference) > BEYOND * p.uncertainty]
     if not clear:
         return ""
-    most = max(clear, key=lambda p: abs(p.difference) / p.uncertainty)
+    most = max(clear, key=lambda p: _clearness(p.difference, p.uncertainty))
     return f"{more_in_words(metric, most.difference, plain=plain)} {between(most.start, most.end)}"
 
 
@@ -110,4 +116,5 @@ def _smoothness(found: Iterable[Smoothness]) -> str:
     if not clear:
         return ""
     most = max(clear, key=lambda s: abs(s.first - s.second))
-    return f"{tr('smoother') if most.first > most.second else tr('rougher')} {PHASE[most.start, most.end]}"
+    smoother = tr("smoother") if most.first > most.second else tr("rougher")
+    return tr("{smoother} {phase}", smoother=smoother, phase=PHASE[most.start, most.end])

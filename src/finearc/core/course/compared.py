@@ -16,7 +16,7 @@ from finearc.core.comparing.change import LEAST, LEVEL, MOST_MORE, Change, Chang
 from finearc.core.comparing.levelled import levelled
 from finearc.core.course.card import UNDER_PRESSURE
 from finearc.core.course.kinds import Stroke
-from finearc.wording import mark, tr
+from finearc.wording import mark, number, tr
 
 ALL_CLUBS = "all"
 
@@ -65,12 +65,16 @@ LENGTH = Quantity(
     "backswing_length",
     lambda s: s.length,
     float(np.deg2rad(2.0)),
-    "shorter",
-    "longer",
+    mark("shorter"),
+    mark("longer"),
     lambda x: f"{np.rad2deg(x):.0f}°",
 )
-BACK = Quantity("backswing_time", lambda s: s.back_s, 0.010, "slower", "quicker", lambda x: f"{x:.2f} s")
-TEMPO = Quantity("tempo", lambda s: s.tempo, 0.15, mark("a higher tempo"), mark("a lower tempo"), lambda x: f"{x:.1f}")
+BACK = Quantity(
+    "backswing_time", lambda s: s.back_s, 0.010, mark("slower"), mark("quicker"), lambda x: f"{number(x, 2)} s"
+)
+TEMPO = Quantity(
+    "tempo", lambda s: s.tempo, 0.15, mark("a higher tempo"), mark("a lower tempo"), lambda x: number(x, 1)
+)
 QUANTITIES = (LENGTH, BACK, TEMPO)
 """Shaft elevation grows as the backswing gets shorter."""
 
@@ -224,4 +228,4 @@ def sentence(found: Compared, club: str) -> str:
 
 def _told(quantity: Quantity, change: Change) -> str:
     word = quantity.more if change.difference > 0 else quantity.less
-    return f"{quantity.shown(abs(change.difference))} {word}"
+    return tr("{much} {word}", much=quantity.shown(abs(change.difference)), word=word)

@@ -200,14 +200,14 @@ export function Fit() {
           )}
         </div>
         <Field
-          label={tr("Stand-in device: its player {what} like this", { what: putts ? tr("putts") : tr("swings") })}
+          label={putts ? tr("Stand-in device: its player putts like this") : tr("Stand-in device: its player swings like this")}
           note={scenario === OWN ? tr("Whatever sends into this bay now is used.") : stories.find((s) => s.id === scenario)?.about}
         >
           <select className={inputLook} value={scenario} onChange={(e) => setScenario(e.target.value)}>
             <option value={OWN}>{tr("none: the bay's own devices")}</option>
             {stories.map((s) => (
               <option key={s.id} value={s.id}>
-                {s.id.replaceAll("-", " ")}
+                {s.label}
               </option>
             ))}
           </select>

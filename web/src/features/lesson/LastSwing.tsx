@@ -40,7 +40,7 @@ export function LastSwing({ lesson, last }: { lesson: Schemas["LessonOut"]; last
       <span className="block text-[28px] leading-tight text-muted max-[700px]:text-xl">
         <span className="sr-only">{tr("Look at")} </span>
         {tr("Swing {number} · {what}", { number: last.number, what: KINDS[last.kind] })}
-        {swing ? <span className="block">{swing.sources.filter((s) => s !== tr("several sources")).join(", ")}</span> : null}
+        {swing ? <span className="block">{swing.sources.join(", ")}</span> : null}
       </span>
       {read && metric ? (
         <>

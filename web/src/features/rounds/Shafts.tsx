@@ -3,7 +3,7 @@ import { useRef } from "react";
 import type { Schemas } from "@/api/client";
 import { useSize } from "@/shared/ui/useSize";
 
-import { lengthSaid, median, rim, sector, shaftEnd, type Motion } from "./shafts";
+import { lengthDegrees, lengthSaid, lengthWay, median, rim, sector, shaftEnd, type Motion } from "./shafts";
 import { tr } from "@/lib/language";
 
 const WIDTH = 564;
@@ -30,7 +30,8 @@ export function Shafts(props: {
   // words keep their size on a phone: there the shafts are shorter
   const scale = Math.min(width / WIDTH, height / 340);
   const text = scale < 0.98 ? 16 / scale : 16;
-  const R = scale < 0.9 ? 230 : 300;
+  const narrow = scale < 0.9;
+  const R = narrow ? 200 : 280;
   return (
     <div ref={box} className="h-full w-full">
       <svg viewBox={mirror ? "-548 -250 564 340" : "-16 -250 564 340"} className="h-full w-full" role="img" aria-label={tr("Shaft at the top of each shot")}>
@@ -77,10 +78,11 @@ export function Shafts(props: {
               <line x1={0} y1={0} x2={x} y2={y} stroke="var(--ink)" strokeWidth={hollow ? 6 : 5} strokeLinecap="round" />
               {hollow ? <line x1={0} y1={0} x2={x} y2={y} stroke="var(--paper)" strokeWidth={2.4} strokeLinecap="round" /> : null}
               <text x={x + side * 8} y={y + push} fontSize={text * 1.15} fontWeight={700} fill="var(--ink)" textAnchor={mirror ? "end" : "start"}>
-                {lengthSaid(of)}
+                {narrow ? lengthDegrees(of) : lengthSaid(of)}
+                {narrow ? <tspan fontSize={text} fontWeight={400} fill="var(--muted)">{` ${name}, ${n}`}</tspan> : null}
               </text>
               <text x={x + side * 8} y={y + push + 1.15 * text} fontSize={text} fill="var(--muted)" textAnchor={mirror ? "end" : "start"}>
-                {`${name}, ${n}`}
+                {narrow ? lengthWay(of) : `${name}, ${n}`}
               </text>
             </g>
           );

@@ -53,8 +53,10 @@ export const median = (values: readonly number[]): number | null => {
 };
 
 /** "12° short of level", "4° past level". */
-export const lengthSaid = (deg: number): string =>
-  Math.round(Math.abs(deg)) === 0 ? "level" : `${Math.round(Math.abs(deg))}° ${deg > 0 ? tr("short of level") : tr("past level")}`;
+export const lengthSaid = (deg: number): string => [lengthDegrees(deg), lengthWay(deg)].filter(Boolean).join(" ");
+
+export const lengthDegrees = (deg: number): string => (Math.round(Math.abs(deg)) === 0 ? "" : `${Math.round(Math.abs(deg))}°`);
+export const lengthWay = (deg: number): string => (Math.round(Math.abs(deg)) === 0 ? tr("level") : deg > 0 ? tr("short of level") : tr("past level"));
 
 /** The clubs of a round's shots, those with the most first. */
 export function clubsOf(motions: readonly Motion[]): string[] {

@@ -3,7 +3,7 @@ import { useEffect, useMemo } from "react";
 import type { Schemas } from "@/api/client";
 import { useMat } from "@/api/hooks";
 import { makeCursor } from "@/lib/cursor";
-import { footName, leftToRight } from "@/lib/mat";
+import { leftToRight } from "@/lib/mat";
 import { isDark } from "@/lib/settings";
 import { valueAt, type Traces } from "@/lib/traces";
 import { MatPicture } from "@/shared/ground/MatPicture";
@@ -11,6 +11,9 @@ import { ErrorLine, Loading } from "@/shared/ui/controls";
 
 import { SHOWN, sentenceSize } from "./look";
 import { tr } from "@/lib/language";
+
+/** Half the width, a letter being half as wide as it is high: so large a word of one letter may be, in hundredths of the width. */
+const WORD_CQW = 85;
 
 interface Props {
   swing: Schemas["SwingOut"];
@@ -29,6 +32,7 @@ export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
   useEffect(() => cursor.set(impact), [cursor, impact]);
   const lead = valueAt(traces, "lead_share", impact);
   const finding = swing.findings.find((f) => /share|stance|heel_toe|return_time|push_off/.test(f.metric));
+  const foot = (side: "lead" | "trail") => ((side === "lead") !== mirror ? tr("left") : tr("right"));
   const says = ground.sentence || finding?.player_says || tr("This is where your pressure went.");
   return (
     // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions -- the whole screen is the thumb target; v, Enter and Escape do the same
@@ -50,14 +54,19 @@ export function ShowGround({ swing, ground, traces, mirror, onBack }: Props) {
           <Loading what={tr("One moment")} />
         )}
         {lead === null ? null : (
-          <div className="grid flex-none grid-cols-2 text-center">
+          <div className="@container grid flex-none grid-cols-2 text-center">
             {leftToRight(mirror).map((side) => (
               <div key={side}>
-                <p className="figure text-[150px] leading-none font-bold max-[1100px]:text-[110px] max-[700px]:text-[60px]">
+                <p className="figure text-[150px] leading-none whitespace-nowrap font-bold max-[1100px]:text-[110px] max-[700px]:text-[60px]">
                   {Math.round(side === "lead" ? lead : 100 - lead)}
-                  <span className="text-[0.48em]"> %</span>
+                  <span className="text-[0.3em]">{"\u2009%"}</span>
                 </p>
-                <p className="text-[72px] leading-tight max-[1100px]:text-[48px] max-[700px]:text-[28px]">{footName(side, mirror).replace(" foot", "")}</p>
+                <p
+                  className="leading-tight [--most:72px] max-[1100px]:[--most:48px] max-[700px]:[--most:28px]"
+                  style={{ fontSize: `min(var(--most), ${Math.floor(WORD_CQW / Math.max(foot("lead").length, foot("trail").length))}cqw)` }}
+                >
+                  {foot(side)}
+                </p>
               </div>
             ))}
           </div>

@@ -13,7 +13,9 @@ interface Props extends Omit<ComponentProps<typeof MoreSheet>, "open" | "onClose
   trains: string;
 }
 
-const Tight = (props: ComponentProps<typeof Button>) => <Button {...props} className={`px-4 whitespace-nowrap max-[700px]:px-3 ${props.className ?? ""}`} />;
+const Tight = (props: ComponentProps<typeof Button>) => (
+  <Button {...props} className={`px-4 whitespace-nowrap max-[700px]:shrink-0 max-[700px]:px-0.5 max-[700px]:text-base ${props.className ?? ""}`} />
+);
 
 /** What an instructor is likely to do next with a swing: note the ball while it is fresh, then look at the one before, then at the figure. */
 export function likelyNext({
@@ -37,7 +39,7 @@ export function SwingBar({ flipped, more, trains, ...rest }: Props) {
   const next = likelyNext({ swing: s!, before: Boolean(found.before), undoable: act.justChanged && Boolean(lesson!.can_undo) });
   return (
     <footer
-      className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1.5 max-[700px]:px-3 ${flipped ? "flex-row-reverse" : ""}`}
+      className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1 max-[700px]:px-1.5 ${flipped ? "flex-row-reverse" : ""}`}
     >
       <Tight
         tone="solid"
@@ -75,8 +77,11 @@ function Likely({ next, found, act, figure, peek, onFigure, onPeek, onSheet }: L
   switch (next) {
     case "undo":
       return (
-        <Tight onClick={() => act.undo()} title={found.lesson!.can_undo ?? undefined}>
-          {tr("Undo")}
+        <Tight onClick={() => act.undo()} title={found.lesson!.can_undo ?? undefined} aria-label={tr("Undo")}>
+          <span className="max-[700px]:hidden">{tr("Undo")}</span>
+          <span className="hidden text-2xl max-[700px]:inline" aria-hidden>
+            ↶
+          </span>
         </Tight>
       );
     case "ball":

@@ -132,7 +132,7 @@ export function Today() {
 }
 
 /** What is put on: the booked set, cameras, and what was worn last time. */
-const fitted = (entry: Entry) => [entry.sensor_set, ...entry.fit, entry.markers && !entry.fit.includes("markers") ? tr("markers") : ""].filter(Boolean);
+const fitted = (entry: Entry) => [entry.sensor_set, ...entry.fit, entry.markers && !entry.fit.includes(tr("markers")) ? tr("markers") : ""].filter(Boolean);
 
 /** What was done since the last lesson, and whether a retest is due. */
 function Since({ entry }: { entry: Entry }) {

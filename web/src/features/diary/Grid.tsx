@@ -195,7 +195,7 @@ function OneColumn(props: {
         </span>
       ))}
       {now.day === c.day && now.minutes >= from && now.minutes <= until ? (
-        <span className="pointer-events-none absolute inset-x-0 z-10 border-t-[3px] border-ink" style={{ top: (now.minutes - from) * PX }}>
+        <span className="pointer-events-none absolute inset-x-0 border-t-[3px] border-ink" style={{ top: (now.minutes - from) * PX }}>
           <span className="sr-only">{tr("Now")}</span>
         </span>
       ) : null}

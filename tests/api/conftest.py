@@ -79,7 +79,7 @@ class Browser:
         """A player with devices stands in the academy's first bay from now on."""
         services = self.client.app.state.services
         with services.store.front_door() as door:
-            session, _ = door.enter(hash_token(self.client.cookies[COOKIE]), {})
+            session, _, _ = door.enter(hash_token(self.client.cookies[COOKIE]), {})
         if session.academy_id not in RIGS.setdefault(id(services), {}):
             RIGS[id(services)][session.academy_id] = put_into(services, session.academy_id)
 
@@ -117,7 +117,7 @@ def services(mariadb: MariaDb, pace: float) -> Iterator[Services]:
         academy = Academy(name)
         with wired.store.front_door() as door:
             door.add(academy)
-            door.add(Instructor(academy.id, f"{name} Instructor", email, hashed))
+            door.add(Instructor(academy.id, f"{name} Instructor", email, hashed, role="owner"))
     yield wired
     wired.devices.end_all()
     wired.jobs.pool.close()
@@ -159,7 +159,9 @@ def north(services: Services):
 def colleague(services, open_browser, north):
     """Another instructor of the same academy."""
     with services.store.front_door() as door:
-        door.add(Instructor(north, "Second Instructor", "second@example.test", services.hasher.hash(PASSWORD)))
+        door.add(
+            Instructor(north, "Second Instructor", "second@example.test", services.hasher.hash(PASSWORD), role="owner")
+        )
     opened = open_browser()
     assert opened.sign_in("second@example.test").status_code == 200
     return opened

@@ -45,7 +45,7 @@ def test_examples_stand_in_the_description(description):
     assert shapes["PlayerIn"]["properties"]["name"]["examples"]
 
 
-ANYBODYS = {"drill_id", "token", "feed_token"}
+ANYBODYS = {"drill_id", "token", "feed_token", "invitation_token"}
 """Ids that are not an academy's own, and the private link, which opens what it opens for whoever holds it."""
 BY_LINK = "token}"
 NO_EVENTS = b"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//EN\r\nEND:VCALENDAR\r\n"
@@ -78,11 +78,14 @@ def ids(services, browser):
     wish = {"player_id": player["id"], "first": "2035-01-01", "last": "2035-01-02"}
     calendar = {"files": {"file": ("ours.ics", NO_EVENTS, "text/calendar")}}
     feed = browser.post(f"/instructors/{me}/feeds").json()
+    invited = browser.post("/people/invitations", {"name": "N", "email": "n@example.test", "role": "viewer"}).json()
     return {
         "instructor_id": me,
         "waiting_id": browser.post("/waiting", wish).json()[-1]["id"],
         "calendar_id": browser.send("POST", f"/instructors/{me}/busy", **calendar).json()["busy"][-1]["id"],
         "feed_id": feed["id"],
+        "invitation_id": invited["staff"]["invited"][0]["id"],
+        "invitation_token": invited["path"].split("/")[-1],
         "log_key": a_log(services, browser),
         "feed_token": feed["path"].split("/")[-2],
         "course_id": browser.post(f"/players/{player['id']}/courses", {"lessons": 5}).json()[-1]["id"],
@@ -193,11 +196,12 @@ def test_nobody_comes_past_the_door(description, open_browser, ids):
 def test_a_link_that_nobody_made_opens_nothing(description, open_browser):
     """Routes by a private link: without a session, and only for a link that is there."""
     paths = [(method, path) for method, path, _ in asked(description) if BY_LINK in path]
-    assert len(paths) == 4
+    assert len(paths) == 6
     for method, path in paths:
-        body = {} if method == "GET" else {"json": {"answers": [A_TICK]}}
+        said = {"password": "ferry lantern walnut"} if "/invitations/" in path else {"answers": [A_TICK]}
+        guessed = path.format(token="guessed", feed_token="guessed", invitation_token="guessed")
         answer = open_browser().send(
-            method, path.format(token="guessed", feed_token="guessed").removeprefix("/api"), **body
+            method, guessed.removeprefix("/api"), **({} if method == "GET" else {"json": said})
         )
         assert (answer.status_code, answer.json()["code"]) == (404, "not_found"), (method, path)
 

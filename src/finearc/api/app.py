@@ -39,6 +39,7 @@ from finearc.api.routes import (
     searching,
     sharing,
     sign_in,
+    staff,
     table,
     training,
     watch,
@@ -85,6 +86,8 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
 
     app.include_router(sign_in.router, prefix="/api")
     app.include_router(front.router, prefix="/api")
+    app.include_router(staff.router, prefix="/api")
+    app.include_router(staff.by_link, prefix="/api")
     app.include_router(diary.router, prefix="/api")
     app.include_router(diary.fed, prefix="/api")
     app.include_router(lesson.router, prefix="/api")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import ipaddress
 import threading
+import time
 from collections.abc import AsyncIterator, Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -24,6 +25,7 @@ from finearc.devices.link.bays import Bays
 from finearc.devices.link.handed import HandedLogs
 from finearc.devices.processes import BayControl, DeviceControl
 from finearc.services.jobs.board import Board
+from finearc.services.people.roles import Role
 from finearc.services.people.sessions import Sessions
 from finearc.services.ports import Hasher, PageMaker, RawCodec, UnitOfWork
 from finearc.services.seen import Seen, unseen
@@ -82,6 +84,27 @@ class ReadLimit:
             raise TooManyReads(self.WINDOW_S)
 
 
+class Opened:
+    """What was opened lately, in this process: a line of the log a while says as much as one a click."""
+
+    AGAIN_S, MOST = 600.0, 20_000
+
+    def __init__(self) -> None:
+        self._seen: dict[tuple[str, UUID, str], float] = {}
+        self._lock = threading.Lock()
+
+    def is_new(self, what: tuple[str, UUID, str]) -> bool:
+        """Whether it was not opened lately; from now on it was."""
+        at = time.monotonic()
+        with self._lock:
+            if at - self._seen.get(what, -self.AGAIN_S) < self.AGAIN_S:
+                return False
+            if len(self._seen) >= self.MOST:
+                self._seen = {k: t for k, t in self._seen.items() if at - t < self.AGAIN_S}
+            self._seen[what] = at
+            return True
+
+
 class Purged(Protocol):
     """Something in which things run out."""
 
@@ -137,6 +160,7 @@ class Services:
     folder: Path | None = None
     closing: threading.Event = field(default_factory=threading.Event)
     turns: Turns = field(default_factory=Turns)
+    opened: Opened = field(default_factory=Opened)
 
     def address(self, request: Request) -> str:
         """Where a request comes from: of several senders in one IPv6 network the network, which one of them owns."""
@@ -167,6 +191,7 @@ class Who:
     instructor_id: UUID
     csrf: str
     token_hash: str
+    role: Role
 
 
 async def who(request: Request) -> Who:

@@ -19,17 +19,22 @@ from starlette.responses import StreamingResponse
 from starlette.types import Message, Receive, Scope, Send
 
 from finearc.api.context import COOKIE, CSRF_HEADER, SAFE, BadCsrf, NotSignedIn, Services, Who, heavy, who
+from finearc.api.private import leaving_out, sees_all
+from finearc.api.rights import right_of
 from finearc.core.errors import FineArcError
 from finearc.services.course.records import Round
 from finearc.services.diary.records import BusyCalendar, CalendarFeed, Package, Waiting
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import Job
+from finearc.services.people.roles import NotAllowed, Right, refuse_unless
 from finearc.services.people.sessions import hash_token
 from finearc.services.records import (
+    Author,
     BayToken,
     Block,
     Clip,
     Instructor,
+    Invitation,
     Lesson,
     MarkerPreset,
     MovementLimit,
@@ -59,12 +64,29 @@ OWNED: dict[str, type[Any]] = {
     "search_id": SavedSearch,
     "round_id": Round,
     "instructor_id": Instructor,
+    "invitation_id": Invitation,
     "waiting_id": Waiting,
     "calendar_id": BusyCalendar,
     "feed_id": CalendarFeed,
     "course_id": Package,
 }
 """Records by the names that paths have for them; a test fails when a path names one that does not stand here."""
+OPENED: dict[str, tuple[str, str]] = {
+    "player": ("player", "opened"),
+    "progress": ("player", "opened"),
+    "lesson": ("lesson", "opened"),
+    "one_round": ("round", "opened"),
+    "record": ("lesson", "opened"),
+    "export_player": ("player", "exported"),
+    "export": ("lesson", "exported"),
+    "page_pdf": ("lesson", "exported"),
+    "record_pdf": ("lesson", "exported"),
+    "table_csv": ("lesson", "exported"),
+    "traces_csv": ("swing", "exported"),
+    "take_away": ("round", "exported"),
+}
+"""Reads that stand in the academy's log: of what, and how. A swing is opened with its lesson."""
+OPENED_KINDS = (Player, Lesson, Round, Swing)
 LARGEST_BODY = 256_000
 """Bytes of a request to any route that does not say otherwise."""
 TRIES, PAUSE_S = 4, 0.03
@@ -110,6 +132,11 @@ class DoorRoute(APIRoute):
         return all(d.call is not who for d in _dependencies(self.dependant))
 
     @cached_property
+    def right(self) -> Right:
+        """What whoever asks must be allowed."""
+        return right_of(self.name, str(self.tags[0]), reads=set(self.methods or ()) <= set(SAFE))
+
+    @cached_property
     def takes_file(self) -> bool:
         """Whether a file is dropped here, which is read once."""
         return any(isinstance(p.field_info, Form) for p in self.dependant.body_params)
@@ -148,7 +175,11 @@ class DoorRoute(APIRoute):
         """Ask who it is; do the work again where two stood in each other's way."""
         request = Request(scope)
         if not self.open:
-            scope.setdefault("state", {})["who"] = await _enter(request)
+            signed_in = scope.setdefault("state", {})["who"] = await _enter(request, self.right)
+            if not sees_all(signed_in.role):
+                send = leaving_out(send)
+            if self.name in OPENED:
+                await anyio.to_thread.run_sync(_note_opened, request, self.name, signed_in)
         again = Again(receive, self.largest)
         if _told_length(request) > self.largest:
             raise TooLarge(self.largest)
@@ -165,6 +196,18 @@ class DoorRoute(APIRoute):
                 again.rewind()
             else:
                 return
+
+
+def _note_opened(request: Request, name: str, who: Who) -> None:
+    """Write down that somebody looked at, or took out, what is a player's: once in a while for the same thing."""
+    services: Services = request.app.state.services
+    kind, how = OPENED[name]
+    found = next(((k, v) for k, v in _named(request)[0].items() if k in OPENED_KINDS), None)
+    if found is None or not services.opened.is_new((who.token_hash, found[1], how)):
+        return
+    line = Author(who.academy_id, who.instructor_id, kind, found[1], how)
+    with services.store.front_door() as door:
+        door.add(line)
 
 
 def _told_length(request: Request) -> int:
@@ -215,14 +258,14 @@ class Again:
         return told
 
 
-async def _enter(request: Request) -> Who:
+async def _enter(request: Request, right: Right) -> Who:
     services: Services = request.app.state.services
     token = request.cookies.get(COOKIE, "")
     if not token:
         raise NotSignedIn
     hashed = hash_token(token)
     named, wrong = _named(request)
-    found, owned = await anyio.to_thread.run_sync(services.sessions.enter, hashed, named)
+    found, owned, role = await anyio.to_thread.run_sync(services.sessions.enter, hashed, named)
     if found is None:
         services.seen.security("session_refused", address=services.address(request))
         raise NotSignedIn
@@ -231,12 +274,17 @@ async def _enter(request: Request) -> Who:
         services.seen.security("csrf_refused", session=hashed[:12])
         raise BadCsrf
     services.reads.count(hashed)
+    try:
+        refuse_unless(role, right)
+    except NotAllowed:
+        services.seen.security("not_allowed", session=hashed[:12], route=_template(request))
+        raise
     if wrong:
         raise NoId(wrong)
     if not owned:
         services.seen.security("not_owned", session=hashed[:12], route=_template(request))
         raise NotFound(tr("this record"))
-    return Who(found.academy_id, found.instructor_id, found.csrf, hashed)
+    return Who(found.academy_id, found.instructor_id, found.csrf, hashed, role)
 
 
 def _named(request: Request) -> tuple[dict[type[Any], UUID], str]:

@@ -22,6 +22,7 @@ STATUS = {
     "too_many_reads": 429,
     "busy": 503,
     "csrf": 403,
+    "not_allowed": 403,
     "double_booking": 409,
     "outside_hours": 409,
     "refused": 409,

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from finearc.services.errors import Refused
 from finearc.services.people.accounts import account_key
 from finearc.services.people.passwords import as_typed, refuse_weak
+from finearc.services.people.roles import Role
 from finearc.services.records import Academy, Instructor
 from finearc.store.migrate import refuse_unless_current
 from finearc.store.passwords import Argon2Passwords
@@ -26,7 +27,7 @@ def new_academy(url: str, name: str, person: str, email: str, password: str, say
             raise Refused("there is an account with this e-mail address", "Sign in, or take another address")
         academy = Academy(name)
         door.add(academy)
-        door.add(Instructor(academy.id, person, email, Argon2Passwords().hash(as_typed(password))))
+        door.add(Instructor(academy.id, person, email, Argon2Passwords().hash(as_typed(password)), role=Role.OWNER))
     engine.dispose()
     say(f"{name}: {person} can sign in as {email}")
     return 0

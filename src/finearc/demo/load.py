@@ -13,7 +13,7 @@ import numpy as np
 from finearc.catalogue import library
 from finearc.core.frames.handedness import Hand
 from finearc.demo.diary import fill_diary
-from finearc.demo.people import ACADEMY, INSTRUCTORS, PASSWORD, STORIES, Story
+from finearc.demo.people import ACADEMY, INSTRUCTORS, OTHERS, PASSWORD, STORIES, Story
 from finearc.formats.film import film
 from finearc.formats.video import read_clip
 from finearc.golfer import style as st
@@ -30,6 +30,7 @@ from finearc.services.judging.analysis import CaptureData
 from finearc.services.lesson import lessons
 from finearc.services.lesson.summary import refresh
 from finearc.services.modelled import capture_of, putting_capture_of, round_of
+from finearc.services.people.roles import Role
 from finearc.services.ports import Hasher, RawCodec, UnitOfWork
 from finearc.services.records import Academy, ChangeEntry, Consent, Instructor, Lesson, MovementLimit, Player, Swing
 from finearc.store.unit_of_work import Store
@@ -119,7 +120,9 @@ def load(store: Store, codec: RawCodec, hasher: Hasher, progress: Callable[[str,
         door.add(academy)
     with store.unit_of_work(academy.id) as uow:
         staff = [Instructor(academy.id, name, email, hasher.hash(PASSWORD)) for name, email in INSTRUCTORS]
-        for person in staff:
+        staff[0].role = Role.OWNER
+        others = [Instructor(academy.id, name, email, hasher.hash(PASSWORD), role=role) for name, email, role in OTHERS]
+        for person in (*staff, *others):
             uow.add(person)
         uow.flush()
         players: dict[str, Player] = {}

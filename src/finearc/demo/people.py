@@ -7,10 +7,16 @@ from dataclasses import dataclass, field, replace
 
 from finearc.golfer import bodies as bd, style as st
 from finearc.golfer.style import SwingStyle
+from finearc.services.people.roles import Role
 
 ACADEMY = "Harbour Loft Golf"
 PASSWORD = "arc-demo"
 INSTRUCTORS = (("Mara Tidewell", "mara@harbour.example"), ("Jonas Quill", "jonas@harbour.example"))
+OTHERS = (
+    ("Edda Moorfield", "edda@harbour.example", Role.ASSISTANT),
+    ("Big screen", "screen@harbour.example", Role.VIEWER),
+)
+"""Who works there beside them; the first instructor owns the academy."""
 
 
 @dataclass(frozen=True)

@@ -86,13 +86,16 @@ class SavedSearch:
 
 @dataclass(eq=False)
 class Instructor:
-    """``email_key``: the one form of ``email`` under which the account is found."""
+    """``email_key``: the one form of ``email`` under which the account is found. ``role``: what they may do
+    (``people.roles``); ``left_at``: since when they may not come in any more."""
 
     academy_id: UUID
     name: str
     email: str
     password_hash: str
     email_key: str = ""
+    role: str = "instructor"
+    left_at: datetime | None = None
     id: UUID = field(default_factory=uuid4)
 
     def __post_init__(self) -> None:
@@ -112,6 +115,24 @@ class SignIn:
     made_at: datetime = field(default_factory=now)
     seen_at: datetime = field(default_factory=now)
     agent: str = ""
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
+class Invitation:
+    """A link that works once: for somebody new (``email`` and ``role``), or, of an ``instructor_id``, for another
+    password. Only its hash is kept."""
+
+    academy_id: UUID
+    token_hash: str
+    expires_at: datetime
+    name: str = ""
+    email: str = ""
+    role: str = "instructor"
+    instructor_id: UUID | None = None
+    made_by: str = ""
+    made_at: datetime = field(default_factory=now)
+    used_at: datetime | None = None
     id: UUID = field(default_factory=uuid4)
 
 

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import RUNNING, WAITING, Job
-from finearc.services.records import Academy, Bay, Instructor, SignIn, now
+from finearc.services.records import Academy, Bay, Instructor, Invitation, SignIn, now
 from finearc.store import tables as t
 
 
@@ -22,14 +22,17 @@ class SqlFrontDoor:
     def __init__(self, session: Session) -> None:
         self._session = session
 
-    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool]:
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool, str]:
         owned = []
         for kind, key in named.items():
             table = t.MAPPED[kind]
             own = (table.c.id == key) & (table.c.academy_id == t.sign_in.c.academy_id)
             owned.append(exists().where(own).correlate(t.sign_in))
-        row = self._session.execute(select(SignIn, *owned).where(t.sign_in.c.token_hash == token_hash)).one_or_none()
-        return (None, False) if row is None else (row[0], all(row[1:]))
+        query = select(SignIn, t.instructor.c.role, *owned)
+        query = query.join(t.instructor, t.instructor.c.id == t.sign_in.c.instructor_id)
+        known = t.sign_in.c.token_hash == token_hash, t.instructor.c.left_at.is_(None)
+        row = self._session.execute(query.where(*known)).one_or_none()
+        return (None, False, "") if row is None else (row[0], all(row[2:]), row[1])
 
     def instructor_by_email(self, email: str) -> Instructor | None:
         return self._session.scalars(select(Instructor).where(t.instructor.c.email_key == email)).one_or_none()
@@ -98,6 +101,15 @@ class SqlFrontDoor:
             return None
         self._session.execute(update(t.calendar_feed).where(f.id == found[0]).values(used_at=now()))
         return found[1], found[2]
+
+    def invitation(self, token_hash: str) -> Invitation | None:
+        """A link that somebody was given, while it was neither used nor is over; held until it is."""
+        query = select(Invitation).where(t.invitation.c.token_hash == token_hash).with_for_update()
+        found = self._session.scalars(query).one_or_none()
+        return found if found is not None and found.used_at is None and found.expires_at > now() else None
+
+    def academy(self, academy_id: UUID) -> Academy:
+        return self._session.get_one(Academy, academy_id)
 
     def academies(self) -> list[Academy]:
         return list(self._session.scalars(select(Academy)))

@@ -8,6 +8,11 @@ import { api, data, problemOf, seen, send, type Schemas } from "./client";
 import { keys } from "./keys";
 import { putLatest } from "./latest";
 
+/** Who is signed in, as the shell has asked; nothing is asked again. */
+export function useMe(): Schemas["Me"] | undefined {
+  return useQuery<Schemas["Me"]>({ queryKey: keys.me, queryFn: ({ signal }) => data(api.GET("/api/me", { signal })), staleTime: Infinity }).data;
+}
+
 export function useCatalogue() {
   return useQuery({
     queryKey: keys.catalogue,

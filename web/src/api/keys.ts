@@ -2,6 +2,9 @@
 export const keys = {
   me: ["me"] as const,
   sessions: ["me", "sessions"] as const,
+  staff: ["staff"] as const,
+  log: (by: string) => ["staff", "log", by] as const,
+  invitation: (token: string) => ["invitation", token] as const,
   catalogue: ["catalogue"] as const,
   benchmarks: ["benchmarks"] as const,
   ranges: (label: string) => ["benchmarks", "ranges", label] as const,

@@ -12,6 +12,7 @@ import { ErrorLine, Loading } from "@/shared/ui/controls";
 import { Connection } from "./Connection";
 import { Help } from "./Help";
 import { tr } from "@/lib/language";
+import { may } from "@/lib/rights";
 
 /** Signed in or not; the keys that work everywhere. */
 export function Shell() {
@@ -39,6 +40,11 @@ export function Shell() {
     window.addEventListener("finearc-help", onHelp);
     return () => window.removeEventListener("finearc-help", onHelp);
   }, []);
+
+  const watches = me.data !== undefined && !may(me.data, "diary");
+  useEffect(() => {
+    if (watches && !/^\/(bays|screen)/.test(window.location.pathname)) void navigate({ to: "/bays", replace: true });
+  }, [watches, navigate]);
 
   if (me.isPending) return <Loading what={tr("Opening")} />;
   if (me.error) {

@@ -171,8 +171,20 @@ const phone = createRoute({
   component: lazyRouteComponent(() => import("@/features/phone/Phone"), "Phone"),
 });
 
+const join = createRoute({
+  getParentRoute: () => root,
+  path: "/join/$token",
+  component: lazyRouteComponent(() => import("@/features/signin/Join"), "Join"),
+});
+const people = createRoute({
+  getParentRoute: () => signedIn,
+  path: "/people",
+  component: lazyRouteComponent(() => import("@/features/people/People"), "People"),
+});
+
 export const routeTree = root.addChildren([
   phone,
+  join,
   screen,
   signedIn.addChildren([
     today,
@@ -183,6 +195,7 @@ export const routeTree = root.addChildren([
     benchmarks,
     bays,
     search,
+    people,
     lesson.addChildren([fit, setup, capture, markers, swing, plan, compare, table, putting]),
     show,
     train,

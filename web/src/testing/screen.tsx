@@ -28,6 +28,8 @@ export const me: Schemas["Me"] = {
   academy: "Harbour Arc",
   csrf: "token",
   manner: { language: "en", lengths: "cm", distances: "m", clock: "24" },
+  role: "owner",
+  rights: ["account", "watch", "diary", "fit", "teach", "rules", "own"],
 };
 
 /** A live channel on which nothing is said. */

@@ -233,6 +233,17 @@ from finearc.api.models.sharing import (
     LinkMade as LinkMade,
     LinkOut as LinkOut,
 )
+from finearc.api.models.staff import (
+    AcceptIn as AcceptIn,
+    InvitationIn as InvitationIn,
+    InvitationOut as InvitationOut,
+    InvitedOut as InvitedOut,
+    LogLine as LogLine,
+    RoleIn as RoleIn,
+    StaffLink as StaffLink,
+    StaffOut as StaffOut,
+    StaffPerson as StaffPerson,
+)
 from finearc.api.models.swing import (
     AbsentEvent as AbsentEvent,
     CheckpointPatch as CheckpointPatch,

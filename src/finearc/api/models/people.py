@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from finearc.api.models.base import In
 from finearc.api.models.diary import CourseOut, LessonStatus, PlaceOut
+from finearc.services.people.roles import Right, Role
 from finearc.wording import Clock, Distances, Language, Lengths
 
 
@@ -58,6 +59,8 @@ class Me(BaseModel):
     academy: str
     csrf: str
     manner: MannerFields
+    role: Role
+    rights: list[Right]
 
 
 class AcademyOut(MannerFields):

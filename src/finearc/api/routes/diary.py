@@ -26,6 +26,7 @@ from finearc.services.diary.records import BusyCalendar, CalendarFeed, Package, 
 from finearc.services.errors import NotFound
 from finearc.services.people import clock, pages as player_pages
 from finearc.services.people.sessions import hash_token
+from finearc.services.people.staff import teachers
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, now
 from finearc.services.revisions import refuse_overtaken
@@ -54,7 +55,7 @@ def diary(uow: UnitOfWorkDep, day: Day | None = None) -> m.Diary:
         today=today,
         time_zone=zone.key,
         lessons=[people.diary_entry(x, zone, before.get(x.row.lesson.id), courses) for x in standing],
-        instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in player_pages.instructors(uow)],
+        instructors=[m.InstructorBrief(id=i.id, name=i.name) for i in teachers(uow)],
         bays=player_pages.bays(uow),
         free=_free_today(uow, today, zone) if is_today else [],
         left_open=[
@@ -76,7 +77,7 @@ def _free_today(uow: UnitOfWork, today: date, zone: ZoneInfo) -> list[m.PlaceOut
         return []
     left = clock.day_span(today, zone)[1] - now()
     found = places_around(uow, Around(None, None, None, "", rules.lesson_minutes), now(), most=40, far=left)
-    return views.places_out(apart(found), player_pages.instructors(uow), zone)
+    return views.places_out(apart(found), teachers(uow), zone)
 
 
 @router.get("/diary/span")
@@ -102,7 +103,7 @@ def free_places(
     zone = clock.clock_of(uow)
     begins = now() if after is None else clock.instant_of(after, zone)
     found = places_around(uow, Around(instructor_id, bay, player_id, "", minutes), begins)
-    return views.places_out(found, player_pages.instructors(uow), zone)
+    return views.places_out(found, teachers(uow), zone)
 
 
 @router.get("/diary/rules")
@@ -214,7 +215,7 @@ def who_waits(uow: UnitOfWorkDep) -> list[m.WaitingOut]:
 
 
 def _waiting(uow: UnitOfWork) -> list[m.WaitingOut]:
-    zone, staff = clock.clock_of(uow), player_pages.instructors(uow)
+    zone, staff = clock.clock_of(uow), teachers(uow)
     return [views.waiting_out(w, staff, zone) for w in waiting.waiting_list(uow)]
 
 
@@ -302,7 +303,7 @@ def next_lesson(player_id: UUID, uow: UnitOfWorkDep, who: WhoDep) -> m.NextOut:
         due=found.due,
         why=found.why,
         minutes=found.minutes,
-        places=views.places_out(found.places, player_pages.instructors(uow), zone),
+        places=views.places_out(found.places, teachers(uow), zone),
         courses=_courses(uow, player_id),
     )
 

@@ -24,6 +24,7 @@ from finearc.api.views.told import to_reader
 from finearc.devices.feed import Screen, TooManyScreens
 from finearc.services.errors import NotFound
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
+from finearc.services.people.roles import MAY, Right
 from finearc.services.people.sessions import hash_token
 from finearc.services.records import Lesson
 from finearc.wording import tr
@@ -104,8 +105,8 @@ def _public(told: Message) -> Message | None:
 
 def _bay_of_lesson(services: Services, session: str, lesson_id: UUID) -> UUID | None:
     """The bay of a lesson that is the session's academy's; None where it is not."""
-    known, owned = services.sessions.enter(session, {Lesson: lesson_id})
-    if known is None or not owned:
+    known, owned, role = services.sessions.enter(session, {Lesson: lesson_id})
+    if known is None or not owned or Right.FIT not in MAY[role]:
         return None
     with suppress(NotFound), services.store.unit_of_work(known.academy_id) as uow:
         return bay_of(uow, uow.get(Lesson, lesson_id).bay or FIRST_BAYS[0]).id

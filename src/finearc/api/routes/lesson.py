@@ -15,9 +15,10 @@ from fastapi.responses import Response, StreamingResponse
 from finearc.api import models as m
 from finearc.api.archives import archive_response
 from finearc.api.changed import swing_changed, swing_marked
-from finearc.api.context import HEAVY, Services, ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.context import HEAVY, Services, ServicesDep, UnitOfWorkDep, Who, WhoDep
 from finearc.api.door import DoorRoute
 from finearc.api.importing import JOB, LARGEST_UPLOAD, Answer, Prefer, imported, uploaded
+from finearc.api.private import sees_all, without_private
 from finearc.api.revisions import SeenRevision
 from finearc.api.views import lesson as lesson_views
 from finearc.api.views.told import to_reader
@@ -146,27 +147,28 @@ def request_swings(lesson_id: UUID, body: m.SwingCount, uow: UnitOfWorkDep, s: S
 async def live(lesson_id: UUID, s: ServicesDep, who: WhoDep) -> StreamingResponse:
     """What happens in the lesson, as server-sent events, for as long as the session lives."""
     return StreamingResponse(
-        _messages(s, lesson_id, who.token_hash),
+        _messages(s, lesson_id, who),
         media_type="text/event-stream",
         headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
     )
 
 
-async def _messages(s: Services, lesson_id: UUID, session: str) -> AsyncIterator[str]:
-    with s.hub.watching(lesson_id, session) as mine:
+async def _messages(s: Services, lesson_id: UUID, who: Who) -> AsyncIterator[str]:
+    with s.hub.watching(lesson_id, who.token_hash) as mine:
         yield ": here\n\n"
         while not s.closing.is_set():
             try:
                 message = await mine.next(HEARTBEAT_S)
             except TimeoutError:
-                known, _ = await anyio.to_thread.run_sync(s.sessions.enter, session, {})
+                known, _, _ = await anyio.to_thread.run_sync(s.sessions.enter, who.token_hash, {})
                 if known is None:
                     return
                 yield ": still here\n\n"
                 continue
             if message is None:
                 return
-            yield f"data: {json.dumps(to_reader(message))}\n\n"
+            told = to_reader(message)
+            yield f"data: {json.dumps(told if sees_all(who.role) else without_private(told))}\n\n"
 
 
 @router.get("/lessons/{lesson_id}/joined")

@@ -14,8 +14,9 @@ from finearc.api.context import COOKIE, Services, ServicesDep, UnitOfWorkDep, Wh
 from finearc.api.door import DoorRoute
 from finearc.api.views.people import manner_fields
 from finearc.core.errors import FineArcError
+from finearc.services.people.roles import MAY, Role
 from finearc.services.people.sessions import ABSOLUTE, AT_ONCE, SignedIn, TooManyTries
-from finearc.services.records import Instructor
+from finearc.services.records import Academy, Instructor
 from finearc.wording import tr
 
 router = APIRouter(route_class=DoorRoute, tags=["sign-in"])
@@ -68,12 +69,19 @@ async def sign_in(body: m.SignInRequest, request: Request, response: Response, s
     s.seen.security("signed_in", person=str(instructor.id), session=made.session.token_hash[:12], address=address)
     life = int(ABSOLUTE.total_seconds())
     response.set_cookie(COOKIE, made.token, max_age=life, httponly=True, samesite="strict", secure=s.secure, path="/")
+    return _me(instructor, made.academy, made.session.csrf)
+
+
+def _me(person: Instructor, academy: Academy, csrf: str) -> m.Me:
+    role = Role(person.role)
     return m.Me(
-        instructor_id=instructor.id,
-        instructor=instructor.name,
-        academy=made.academy.name,
-        csrf=made.session.csrf,
-        manner=manner_fields(made.academy),
+        instructor_id=person.id,
+        instructor=person.name,
+        academy=academy.name,
+        csrf=csrf,
+        manner=manner_fields(academy),
+        role=role,
+        rights=sorted(MAY[role]),
     )
 
 
@@ -91,13 +99,7 @@ def sign_out(response: Response, s: ServicesDep, who: WhoDep) -> m.Accepted:
 @router.get("/me")
 def me(uow: UnitOfWorkDep, who: WhoDep) -> m.Me:
     """Who is signed in."""
-    return m.Me(
-        instructor_id=who.instructor_id,
-        instructor=uow.get(Instructor, who.instructor_id).name,
-        academy=uow.academy().name,
-        csrf=who.csrf,
-        manner=manner_fields(uow.academy()),
-    )
+    return _me(uow.get(Instructor, who.instructor_id), uow.academy(), who.csrf)
 
 
 def _sessions(s: Services, who: WhoDep) -> list[m.SessionOut]:

@@ -15,6 +15,7 @@ from finearc.services.diary.packages import PackageRead, packages_of
 from finearc.services.diary.records import BusyCalendar
 from finearc.services.people.clock import clock_of, day_span
 from finearc.services.people.pages import bays
+from finearc.services.people.staff import teachers
 from finearc.services.ports import DiaryRow as DiaryRow, UnitOfWork
 from finearc.services.practice.answers import Practised, practised_of
 from finearc.services.practice.document import read as read_practice
@@ -50,7 +51,7 @@ def span_page(uow: UnitOfWork, first: date, last: date) -> DiarySpan:
     zone, rules = clock_of(uow), rules_of(uow)
     begins, ends = day_span(first, zone)[0], day_span(last, zone)[1]
     rows = uow.reads.diary(begins, ends)
-    people = uow.find(Instructor, order="name")
+    people = teachers(uow)
     hours = {i.id: open_spans(rules, zone, i.id, first, last) for i in people}
     return DiarySpan(
         rows,

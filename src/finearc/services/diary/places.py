@@ -17,10 +17,11 @@ from finearc.services.diary.records import Waiting
 from finearc.services.diary.taken import taken_between
 from finearc.services.people.clock import clock_of, today
 from finearc.services.people.pages import bays
+from finearc.services.people.staff import teachers
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice.document import read as read_practice
 from finearc.services.practice.records import PracticePlan
-from finearc.services.records import Instructor, Lesson, now
+from finearc.services.records import Lesson, now
 from finearc.wording import day_words, tr
 
 FAR = timedelta(days=60)
@@ -84,7 +85,7 @@ def apart(places: Sequence[Place], most: int = MOST_PLACES) -> list[Place]:
 def _hours(
     uow: UnitOfWork, rules: DiaryDocument, zone: ZoneInfo, instructor_id: UUID | None, span: Span
 ) -> dict[str, list[Span]]:
-    people = [instructor_id] if instructor_id is not None else [i.id for i in uow.find(Instructor, order="name")]
+    people = [instructor_id] if instructor_id is not None else [i.id for i in teachers(uow)]
     first, last = (t.astimezone(zone).date() for t in span)
     return {str(k): open_spans(rules, zone, k, first, last, offered=True) or [] for k in people}
 

@@ -13,7 +13,7 @@ from finearc.services.lesson.lessons import FIRST_BAYS
 from finearc.services.lesson.pages import PriorityRead, priority_read
 from finearc.services.people.clock import clock_of
 from finearc.services.ports import DiaryRow, PlayerTold, UnitOfWork
-from finearc.services.records import Bay, Instructor, Lesson, MovementLimit, Player, Priority, Swing
+from finearc.services.records import Bay, Lesson, MovementLimit, Player, Priority, Swing
 
 
 @dataclass(frozen=True)
@@ -107,8 +107,3 @@ def _diary(uow: UnitOfWork, rows: Sequence[DiaryRow]) -> list[DiaryRead]:
 def bays(uow: UnitOfWork) -> list[str]:
     """Names of the academy's bays in their order; a new academy begins with three."""
     return [b.name for b in uow.find(Bay, order="place")] or list(FIRST_BAYS)
-
-
-def instructors(uow: UnitOfWork) -> list[Instructor]:
-    """By name."""
-    return uow.find(Instructor, order="name")

@@ -16,8 +16,9 @@ from finearc.core.errors import FineArcError
 from finearc.services.errors import NotFound
 from finearc.services.people.accounts import account_key
 from finearc.services.people.passwords import as_typed, refuse_weak
+from finearc.services.people.roles import Role
 from finearc.services.ports import Hasher
-from finearc.services.records import Academy, Bay, Instructor, SignIn, now
+from finearc.services.records import Academy, Bay, Instructor, Invitation, SignIn, now
 from finearc.wording import tr
 
 ABSOLUTE, IDLE = timedelta(days=14), timedelta(hours=24)
@@ -61,8 +62,8 @@ class Throttle(Protocol):
 class FrontDoor(Protocol):
     """The few queries that come before an academy is known."""
 
-    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool]:
-        """A session, and whether all the named records are its academy's."""
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool, str]:
+        """A session of somebody who has not left, whether all the named records are its academy's, and the role."""
         ...
 
     def instructor_by_email(self, email: str) -> Instructor | None: ...
@@ -78,6 +79,10 @@ class FrontDoor(Protocol):
     def touch(self, session_id: UUID) -> None: ...
 
     def get_instructor(self, instructor_id: UUID) -> Instructor: ...
+
+    def invitation(self, token_hash: str) -> Invitation | None: ...
+
+    def academy(self, academy_id: UUID) -> Academy: ...
 
     def add(self, record: object) -> None: ...
 
@@ -110,15 +115,15 @@ class Sessions:
     idle: timedelta = IDLE
     turns: threading.BoundedSemaphore = field(default_factory=lambda: threading.BoundedSemaphore(AT_ONCE))
 
-    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool]:
-        """Who comes with a token, None where its life is over; and whether the records named are theirs."""
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool, Role]:
+        """Who comes with a token, None where its life is over; whether the records named are theirs; in which role."""
         with self.open_door() as door:
-            session, owned = door.enter(token_hash, named)
+            session, owned, role = door.enter(token_hash, named)
             if session is None or not self.alive(session):
-                return None, False
+                return None, False, Role.VIEWER
             if now() - session.seen_at > TOUCHED_EVERY:
                 door.touch(session.id)
-            return session, owned
+            return session, owned, Role(role)
 
     def alive(self, session: SignIn) -> bool:
         """Neither its idle nor its absolute life is over."""
@@ -140,7 +145,7 @@ class Sessions:
     def verify(self, instructor: Instructor | None, password: str) -> None:
         """Whether the password is theirs: as slow for nobody. Raises ``WrongPassword``."""
         right = self.hasher.verify(as_typed(password), instructor.password_hash if instructor else NOBODY)
-        if not right or instructor is None:
+        if not right or instructor is None or instructor.left_at is not None:
             raise WrongPassword
 
     def begin(self, instructor: Instructor, agent: str, *, end_others: bool = False) -> SignedIn:

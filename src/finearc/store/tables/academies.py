@@ -60,6 +60,23 @@ instructor = Table(
     Column("email", String(200), nullable=False, unique=True),
     Column("email_key", String(200, collation="utf8mb4_bin"), nullable=False, unique=True),
     text("password_hash", 300),
+    Column("role", String(20), nullable=False, server_default="instructor"),
+    Column("left_at", UtcDateTime(), nullable=True),
+)
+invitation = Table(
+    "invitation",
+    metadata,
+    id_column(),
+    academy_column(),
+    Column("token_hash", String(64), nullable=False, unique=True),
+    Column("expires_at", UtcDateTime(), nullable=False),
+    text("name"),
+    text("email"),
+    text("role", 20),
+    belongs_to("instructor_id", "instructor", nullable=True),
+    text("made_by"),
+    Column("made_at", UtcDateTime(), nullable=False),
+    Column("used_at", UtcDateTime(), nullable=True),
 )
 sign_in = Table(
     "sign_in",
@@ -93,6 +110,7 @@ author = Table(
     text("fields", 400),
     Column("at", UtcDateTime(), nullable=False),
     Index("ix_author_of_id", "of_id", "at"),
+    Index("ix_author_academy_at", "academy_id", "at"),
 )
 player = Table(
     "player",

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, data } from "@/api/client";
+import { useMe } from "@/api/hooks";
 import { keys } from "@/api/keys";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
 import { TopLine } from "@/shared/ui/TopLine";
@@ -12,6 +13,7 @@ import { PhoneLink } from "./PhoneLink";
 import { ScreenCode } from "./ScreenCode";
 import { saysBay, STATES, type Bay } from "./words";
 import { tr } from "@/lib/language";
+import { may } from "@/lib/rights";
 
 type Makes = "token" | "phone" | "screen";
 
@@ -47,6 +49,7 @@ function BaySection({ bay, onMake }: { bay: Bay; onMake: (what: Makes) => void }
     onSuccess: () => client.invalidateQueries({ queryKey: keys.bays }),
   });
   const [asked, setAsked] = useState("");
+  const fits = may(useMe(), "fit");
   return (
     <section aria-label={bay.name} className="border-b-2 border-hairline py-4 first:pt-0 last:border-0">
       <div className="flex flex-wrap items-baseline gap-x-5">
@@ -62,8 +65,8 @@ function BaySection({ bay, onMake }: { bay: Bay; onMake: (what: Makes) => void }
         ))}
       </ul>
       <div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
-        {bay.tokens.length ? <span className="text-lg text-muted">{tr("Tokens")}</span> : null}
-        {bay.tokens.map((t) =>
+        {fits && bay.tokens.length ? <span className="text-lg text-muted">{tr("Tokens")}</span> : null}
+        {(fits ? bay.tokens : []).map((t) =>
           asked === t.id ? (
             <span key={t.id} className="flex items-center gap-2 text-lg">
               {tr("Whatever sends with {name} is let go.", { name: t.name })}
@@ -81,8 +84,8 @@ function BaySection({ bay, onMake }: { bay: Bay; onMake: (what: Makes) => void }
             </button>
           ),
         )}
-        <Button onClick={() => onMake("token")}>{tr("New token")}</Button>
-        <Button onClick={() => onMake("phone")}>{tr("A phone as sensor")}</Button>
+        {fits ? <Button onClick={() => onMake("token")}>{tr("New token")}</Button> : null}
+        {fits ? <Button onClick={() => onMake("phone")}>{tr("A phone as sensor")}</Button> : null}
         <Button onClick={() => onMake("screen")}>{tr("A second screen")}</Button>
       </div>
       <ErrorLine error={revoke.error} />

@@ -3,7 +3,7 @@ import { Link, Outlet, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 
 import { api, data } from "@/api/client";
-import { useCatalogue, useChangeLesson, useLesson, useRefresh } from "@/api/hooks";
+import { useCatalogue, useChangeLesson, useLesson, useMe, useRefresh } from "@/api/hooks";
 import { clubLabel } from "@/lib/clubs";
 import { schoolsTold } from "@/lib/schools";
 import { ConsentSheet } from "@/shared/forms/ConsentSheet";
@@ -14,6 +14,7 @@ import { LiveProvider } from "@/shared/ui/live";
 import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
 import { tr } from "@/lib/language";
+import { may } from "@/lib/rights";
 import { limitWords } from "@/lib/terms";
 
 /** The lesson's head: who, with what, what is limited, and the way through the lesson. */
@@ -21,6 +22,7 @@ export function LessonFrame() {
   const { lessonId } = useParams({ from: "/signed-in/lessons/$lessonId" });
   const lesson = useLesson(lessonId);
   const catalogue = useCatalogue();
+  const me = useMe();
   const change = useChangeLesson(lessonId);
   const [naming, setNaming] = useState(false);
   const refresh = useRefresh(lessonId);
@@ -101,9 +103,11 @@ export function LessonFrame() {
                 {tr("Putting")}
               </Link>
             ) : null}
-            <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>
-              {tr("Plan")}
-            </Link>
+            {may(me, "teach") ? (
+              <Link to="/lessons/$lessonId/plan" params={{ lessonId }} className={stage} {...active}>
+                {tr("Plan")}
+              </Link>
+            ) : null}
             <span aria-hidden className="mx-1 h-8 border-l border-hairline max-[1100px]:hidden" />
           </TopLine>
           {change.error ? (

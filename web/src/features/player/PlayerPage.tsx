@@ -4,7 +4,7 @@ import { dayWords } from "@/lib/dates";
 import { limitWords, playsWords, term } from "@/lib/terms";
 import { heightWords } from "@/lib/units";
 
-import { useCatalogue } from "@/api/hooks";
+import { useCatalogue, useMe } from "@/api/hooks";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
 import { LimitForm } from "@/shared/forms/LimitForm";
 import { Sheet } from "@/shared/ui/Sheet";
@@ -18,6 +18,7 @@ import { Courses } from "./Courses";
 import { Rounds } from "./Rounds";
 import { usePlayer, usePlayerChanges } from "./usePlayer";
 import { tr, trn } from "@/lib/language";
+import { may } from "@/lib/rights";
 
 /** The day on the academy's calendar, which stands in the time itself. */
 const day = (iso: string) => dayWords(iso, "full");
@@ -25,6 +26,7 @@ const day = (iso: string) => dayWords(iso, "full");
 /** One player: goals, limits, school, and every lesson. */
 export function PlayerPage() {
   const catalogue = useCatalogue();
+  const me = useMe();
   const { playerId } = useParams({ from: "/signed-in/players/$playerId" });
   const [sheet, setSheet] = useState<"" | "edit" | "limit" | "erase" | "consent" | "authors">("");
   const player = usePlayer(playerId);
@@ -83,9 +85,11 @@ export function PlayerPage() {
               <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("consent")}>
                 {p.consent_at ? tr("Who, when, take it back") : tr("Note it")}
               </button>
-              <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("authors")}>
-                {tr("Who changed what")}
-              </button>
+              {may(me, "teach") ? (
+                <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("authors")}>
+                  {tr("Who changed what")}
+                </button>
+              ) : null}
             </div>
           </div>
           <div className="flex flex-wrap gap-3 pt-2">
@@ -94,22 +98,26 @@ export function PlayerPage() {
             </Button>
             <Button onClick={() => setSheet("edit")}>{tr("Edit")}</Button>
             <Button onClick={() => setSheet("limit")}>{tr("Add limit")}</Button>
-            <a
-              className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold"
-              href={`/api/players/${p.id}/export`}
-              download
-            >
-              {tr("Export")}
-            </a>
-            <Button tone="quiet" onClick={() => setSheet("erase")}>
-              {tr("Erase …")}
-            </Button>
+            {may(me, "teach") ? (
+              <a
+                className="inline-flex min-h-14 items-center rounded-full border-2 border-ink px-5 text-lg font-semibold"
+                href={`/api/players/${p.id}/export`}
+                download
+              >
+                {tr("Export")}
+              </a>
+            ) : null}
+            {may(me, "own") ? (
+              <Button tone="quiet" onClick={() => setSheet("erase")}>
+                {tr("Erase …")}
+              </Button>
+            ) : null}
           </div>
           <ErrorLine error={lessonNow.error ?? removeLimit.error} />
         </section>
         <section className="min-h-0 overflow-y-auto px-7 py-6 portrait:contents max-[900px]:contents">
           <div className="portrait:order-first portrait:px-7 portrait:pt-6 max-[900px]:order-first max-[900px]:px-7 max-[900px]:pt-6">
-            <Progress playerId={playerId} />
+            {may(me, "teach") ? <Progress playerId={playerId} /> : null}
           </div>
           <div className="portrait:px-7 portrait:pb-6 max-[900px]:px-7 max-[900px]:pb-6">
             <h2 className="text-2xl font-bold">{tr("Lessons")}</h2>

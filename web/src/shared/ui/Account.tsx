@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { whenWords } from "@/lib/dates";
 
@@ -7,6 +8,7 @@ import { keys } from "@/api/keys";
 import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
 import { Sheet } from "@/shared/ui/Sheet";
 import { tr } from "@/lib/language";
+import { may } from "@/lib/rights";
 
 const when = whenWords;
 
@@ -27,6 +29,11 @@ export function Account({ me, open, onClose }: { me: Schemas["Me"]; open: boolea
           {tr("Sign out here")}
         </Button>
         <ErrorLine error={signOut.error} />
+        {may(me, "own") && open ? (
+          <Link to="/people" onClick={onClose} className="flex min-h-14 items-center text-xl font-bold underline underline-offset-4">
+            {tr("People of the academy, and the log")}
+          </Link>
+        ) : null}
         {open ? <Sessions /> : null}
         <Password />
       </div>

@@ -8,6 +8,7 @@ import { keys } from "@/api/keys";
 import { Account } from "./Account";
 import { Sheet } from "./Sheet";
 import { tr } from "@/lib/language";
+import { may } from "@/lib/rights";
 import { hear } from "@/lib/speech";
 
 /** The one line at the top: what this is, and where else to go. */
@@ -34,25 +35,27 @@ export function TopLine({ title, context, actions, lesson, children }: Props) {
   const places = (
     <>
       {children}
-      <Link to="/" className={PLACE} activeOptions={{ exact: true }} activeProps={{ className: "font-bold" }}>
-        {tr("Today")}
-      </Link>
-      {lesson ? null : (
+      {may(me.data, "diary") ? (
+        <Link to="/" className={PLACE} activeOptions={{ exact: true }} activeProps={{ className: "font-bold" }}>
+          {tr("Today")}
+        </Link>
+      ) : null}
+      {lesson || !may(me.data, "diary") ? null : (
         <Link to="/diary" className={PLACE} activeProps={{ className: "font-bold" }}>
           {tr("Diary")}
         </Link>
       )}
-      {lesson ? null : (
+      {lesson || !may(me.data, "diary") ? null : (
         <Link to="/players" className={PLACE} activeProps={{ className: "font-bold" }}>
           {tr("Players")}
         </Link>
       )}
-      {lesson ? null : (
+      {lesson || !may(me.data, "teach") ? null : (
         <Link to="/search" className={PLACE} activeProps={{ className: "font-bold" }}>
           {tr("Search")}
         </Link>
       )}
-      {lesson ? null : (
+      {lesson || !may(me.data, "teach") ? null : (
         <Link to="/benchmarks" className={PLACE} activeProps={{ className: "font-bold" }}>
           {tr("Benchmarks")}
         </Link>

@@ -1,0 +1,81 @@
+"""The people of an academy and what they did."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from finearc.api.models.base import In
+from finearc.services.people.roles import Role
+
+
+class StaffPerson(BaseModel):
+    """``left_at``: since when they may not come in; ``me``: who asks."""
+
+    id: UUID
+    name: str
+    email: str
+    role: Role
+    left_at: datetime | None
+    me: bool
+
+
+class InvitationOut(BaseModel):
+    """A link that is neither used nor over; ``again``: for another password of somebody who is here."""
+
+    id: UUID
+    name: str
+    email: str
+    role: Role
+    again: bool
+    made_by: str
+    expires_at: datetime
+
+
+class StaffOut(BaseModel):
+    people: list[StaffPerson]
+    invited: list[InvitationOut]
+
+
+class StaffLink(BaseModel):
+    """``path`` stands behind the application's address. It is shown this once."""
+
+    path: str
+    staff: StaffOut
+
+
+class InvitationIn(In):
+    name: str = Field(min_length=1, max_length=100)
+    email: str = Field(min_length=3, max_length=200)
+    role: Role
+
+
+class RoleIn(In):
+    role: Role
+
+
+class InvitedOut(BaseModel):
+    academy: str
+    name: str
+    email: str
+    role: str
+    again: bool
+
+
+class AcceptIn(In):
+    password: str = Field(max_length=200)
+
+
+class LogLine(BaseModel):
+    """``player``: whose it is, empty where it is nobody's or they are erased."""
+
+    id: UUID
+    at: datetime
+    who: str
+    what: str
+    how: str
+    fields: str
+    player: str
+    player_id: UUID | None

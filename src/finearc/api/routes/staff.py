@@ -1,0 +1,129 @@
+"""The people of an academy: who they are, what they may do, links by which they come in, and what they did."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+from uuid import UUID
+
+import anyio
+from fastapi import APIRouter, Query
+
+from finearc.api import models as m
+from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
+from finearc.api.door import DoorRoute
+from finearc.services.people import audit, staff
+from finearc.services.people.roles import Role
+from finearc.services.ports import UnitOfWork
+from finearc.services.records import Instructor
+
+router = APIRouter(route_class=DoorRoute, tags=["people"])
+by_link = APIRouter(route_class=DoorRoute, tags=["sign-in"])
+
+
+def _told(uow: UnitOfWork, who: WhoDep) -> m.StaffOut:
+    found = staff.staff(uow)
+    return m.StaffOut(
+        people=[
+            m.StaffPerson(
+                id=p.id, name=p.name, email=p.email, role=Role(p.role), left_at=p.left_at, me=p.id == who.instructor_id
+            )
+            for p in found.people
+        ],
+        invited=[
+            m.InvitationOut(
+                id=i.id,
+                name=i.name,
+                email=i.email,
+                role=Role(i.role),
+                again=i.instructor_id is not None,
+                made_by=i.made_by,
+                expires_at=i.expires_at,
+            )
+            for i in found.invited
+        ],
+    )
+
+
+@router.get("/people")
+def staff_of_academy(uow: UnitOfWorkDep, who: WhoDep) -> m.StaffOut:
+    """Everybody who works here, and the links that are open."""
+    return _told(uow, who)
+
+
+@router.post("/people/invitations", status_code=201)
+def invite(body: m.InvitationIn, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.StaffLink:
+    """A link for somebody new, good for a day and once. It is shown this once."""
+    by = uow.get(Instructor, who.instructor_id).name
+    token = staff.invite(uow, body.name, body.email, body.role, by)
+    s.seen.security("invited", person=str(who.instructor_id), role=body.role)
+    return m.StaffLink(path=f"/join/{token}", staff=_told(uow, who))
+
+
+@router.delete("/people/invitations/{invitation_id}")
+def take_invitation_back(invitation_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.StaffOut:
+    """The link works no more."""
+    staff.take_back(uow, invitation_id)
+    s.seen.security("invitation_taken_back", person=str(who.instructor_id))
+    return _told(uow, who)
+
+
+@router.put("/instructors/{instructor_id}/role")
+def give_role(instructor_id: UUID, body: m.RoleIn, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.StaffOut:
+    """Another role; what they may do changes with their next click."""
+    staff.give_role(uow, instructor_id, body.role)
+    s.seen.security("role_given", person=str(who.instructor_id), to=str(instructor_id), role=body.role)
+    return _told(uow, who)
+
+
+@router.post("/instructors/{instructor_id}/reset", status_code=201)
+def reset_password(instructor_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.StaffLink:
+    """A link with which somebody takes another password, good for a day and once."""
+    by = uow.get(Instructor, who.instructor_id).name
+    token = staff.reset_link(uow, uow.get(Instructor, instructor_id), by)
+    s.seen.security("reset_link", person=str(who.instructor_id), to=str(instructor_id))
+    return m.StaffLink(path=f"/join/{token}", staff=_told(uow, who))
+
+
+@router.post("/instructors/{instructor_id}/left")
+def shut_out(instructor_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.StaffOut:
+    """Somebody leaves: every session of theirs ends now. Their lessons stay."""
+    staff.let_go(uow, instructor_id)
+    told = _told(uow, who)
+    uow.commit()
+    s.sessions.end_others(instructor_id, "")
+    s.seen.security("shut_out", person=str(who.instructor_id), to=str(instructor_id))
+    return told
+
+
+@router.post("/instructors/{instructor_id}/back")
+def bring_back(instructor_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.StaffOut:
+    """Somebody who left may come in again."""
+    staff.bring_back(uow, instructor_id)
+    s.seen.security("brought_back", person=str(who.instructor_id), to=str(instructor_id))
+    return _told(uow, who)
+
+
+@router.get("/people/log")
+def audit_log(
+    uow: UnitOfWorkDep,
+    before: Annotated[datetime | None, Query()] = None,
+    by: Annotated[UUID | None, Query()] = None,
+    player: Annotated[UUID | None, Query()] = None,
+) -> list[m.LogLine]:
+    """Who changed, opened or took out what of whom, the latest first, a page at a time."""
+    return [m.LogLine(**vars(line)) for line in audit.lines(uow, before, by, player)]
+
+
+@by_link.get("/invitations/{invitation_token}")
+async def invitation(invitation_token: str, s: ServicesDep) -> m.InvitedOut:
+    """What a link is for; without an account."""
+    return m.InvitedOut(**vars(await anyio.to_thread.run_sync(staff.look, s.sessions, invitation_token)))
+
+
+@by_link.post("/invitations/{invitation_token}", max_body_size=8_000)
+async def accept_invitation(invitation_token: str, body: m.AcceptIn, s: ServicesDep) -> m.Accepted:
+    """Come in with a password of one's own; the link is used up. Then sign in."""
+    person = await anyio.to_thread.run_sync(staff.accept, s.sessions, invitation_token, body.password)
+    s.seen.security("came_in", person=str(person.id))
+    return m.Accepted()

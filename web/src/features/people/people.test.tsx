@@ -1,0 +1,98 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { afterEach, expect, it } from "vitest";
+
+import { may } from "@/lib/rights";
+import { closeScreen, me, open, refusal, serve } from "@/testing/screen";
+
+afterEach(closeScreen);
+
+const person = (name: string, more: object = {}) => ({ id: name, name, email: `${name}@x.example`, role: "instructor", left_at: null, me: false, ...more });
+const mara = person("Mara", { role: "owner", me: true });
+const staff = { people: [mara, person("Jonas")], invited: [] };
+
+it("invites somebody: the link is shown once, and they are expected", async () => {
+  const invited = [{ id: "v", name: "Nell", email: "n@x.example", role: "assistant", again: false, made_by: "Mara", expires_at: "2026-03-03T08:00:00Z" }];
+  const asked = serve({ "GET /api/people": staff, "POST /api/people/invitations": { path: "/join/secret", staff: { ...staff, invited } } });
+  open("/people");
+  fireEvent.click(await screen.findByRole("button", { name: "Invite somebody" }));
+  const sheet = within(await screen.findByRole("dialog"));
+  fireEvent.change(sheet.getByLabelText("Name"), { target: { value: "Nell" } });
+  fireEvent.change(sheet.getByLabelText(/^E-mail/), { target: { value: "n@x.example" } });
+  fireEvent.change(sheet.getByLabelText(/^Role/), { target: { value: "assistant" } });
+  fireEvent.click(sheet.getByRole("button", { name: "Make the link" }));
+  expect(await screen.findByText(/\/join\/secret$/)).toBeTruthy();
+  expect(asked.find((a) => a.what === "POST /api/people/invitations")!.body).toEqual({ name: "Nell", email: "n@x.example", role: "assistant" });
+  fireEvent.click(within(screen.getByRole("dialog")).getByRole("button", { name: "Close" }));
+  expect(await screen.findByText(/^Comes as assistant, until/)).toBeTruthy();
+});
+
+it("shuts somebody out only when that was said twice", async () => {
+  const left = { people: [mara, person("Jonas", { left_at: "2026-03-02T08:00:00Z" })], invited: [] };
+  const asked = serve({ "GET /api/people": staff, "POST /api/instructors/Jonas/left": left });
+  open("/people");
+  const jonas = within(await screen.findByRole("listitem", { name: "Jonas" }));
+  fireEvent.click(jonas.getByRole("button", { name: "Leaves …" }));
+  expect(asked.some((a) => a.what.endsWith("/left"))).toBe(false);
+  fireEvent.click(jonas.getByRole("button", { name: "Shut out" }));
+  expect(await jonas.findByText(/^Left /)).toBeTruthy();
+  expect(jonas.getByRole("button", { name: "Let come back" })).toBeTruthy();
+});
+
+it("says in words why the last owner stays", async () => {
+  serve({ "GET /api/people": staff, "PUT /api/instructors/Mara/role": refusal(409, "Mara is the last owner. Make somebody else an owner first.") });
+  open("/people");
+  const row = within(await screen.findByRole("listitem", { name: "Mara" }));
+  fireEvent.change(row.getByLabelText("Role of Mara"), { target: { value: "viewer" } });
+  expect(await row.findByText(/the last owner/)).toBeTruthy();
+  expect(row.getByLabelText<HTMLSelectElement>("Role of Mara").value).toBe("owner");
+});
+
+it("reads the log a page at a time, of one person where asked", async () => {
+  const line = (k: number) => ({
+    id: `l${k}`,
+    at: `2026-03-02T08:00:${String(k % 60).padStart(2, "0")}Z`,
+    who: "Jonas",
+    what: "player",
+    how: "opened",
+    fields: "",
+    player: "Ilse",
+    player_id: "p",
+  });
+  const first = Array.from({ length: 100 }, (_, k) => line(k));
+  const pages: object[] = [first, [{ ...line(0), id: "last", how: "exported" }]];
+  const asked = serve({ "GET /api/people": staff, "GET /api/people/log": () => pages.shift() ?? [] });
+  open("/people");
+  fireEvent.click(await screen.findByRole("radio", { name: "The log" }));
+  expect(await screen.findAllByText("player opened")).toHaveLength(100);
+  fireEvent.click(screen.getByRole("button", { name: "Earlier" }));
+  expect(await screen.findByText("player exported")).toBeTruthy();
+  await waitFor(() => expect(screen.queryByRole("button", { name: "Earlier" })).toBeNull());
+  expect(asked.filter((a) => a.what === "GET /api/people/log")).toHaveLength(2);
+});
+
+it("a viewer is led to the bays, and no control leads elsewhere", async () => {
+  serve({ "GET /api/me": { ...me, role: "viewer", rights: ["account", "watch"] }, "GET /api/bays": { bays: [] } });
+  const { at } = open("/");
+  expect(await screen.findByRole("heading", { name: "Bays" })).toBeTruthy();
+  expect(at()).toBe("/bays");
+  for (const name of ["Today", "Diary", "Players", "Search", "Benchmarks"]) expect(screen.queryByRole("link", { name })).toBeNull();
+});
+
+it("takes a password with a link, and says what is wrong with one that is over", async () => {
+  const told = { academy: "Harbour Arc", name: "Nell", email: "n@x.example", role: "assistant", again: false };
+  serve({ "GET /api/invitations/secret": told, "POST /api/invitations/secret": { ok: true } });
+  open("/join/secret");
+  fireEvent.change(await screen.findByLabelText(/^A password/), { target: { value: "ferry lantern walnut" } });
+  fireEvent.click(screen.getByRole("button", { name: "Take it" }));
+  expect(await screen.findByRole("heading", { name: "That is it, Nell." })).toBeTruthy();
+  closeScreen();
+  serve({ "GET /api/invitations/old": refusal(404, "gone", "not_found") });
+  open("/join/old");
+  expect(await screen.findByRole("heading", { name: "This link works no more." })).toBeTruthy();
+});
+
+it("knows what whoever is signed in may do", () => {
+  expect(may({ rights: ["account", "diary"] }, "diary")).toBe(true);
+  expect(may({ rights: ["account", "diary"] }, "teach")).toBe(false);
+  expect(may(undefined, "own")).toBe(true);
+});

@@ -160,8 +160,8 @@ async def _messages(s: Services, lesson_id: UUID, who: Who) -> AsyncIterator[str
             try:
                 message = await mine.next(HEARTBEAT_S)
             except TimeoutError:
-                known, _, _ = await anyio.to_thread.run_sync(s.sessions.enter, who.token_hash, {})
-                if known is None:
+                known, _, role = await anyio.to_thread.run_sync(s.sessions.enter, who.token_hash, {})
+                if known is None or role is not who.role:  # another role: the page comes again with what it may see
                     return
                 yield ": still here\n\n"
                 continue

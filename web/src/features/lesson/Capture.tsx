@@ -3,7 +3,7 @@ import { useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { api, data } from "@/api/client";
-import { dropBundle, useCatalogue, useChangeLesson, useChangeSwing, useLesson, useRefresh, useUndo } from "@/api/hooks";
+import { dropBundle, useCatalogue, useChangeLesson, useChangeSwing, useLesson, useMe, useRefresh, useUndo } from "@/api/hooks";
 import { useImport } from "@/api/jobs";
 import { clubLabel } from "@/lib/clubs";
 import { isMarkerFile, leaveFile } from "@/lib/waitingFile";
@@ -21,6 +21,7 @@ import { Doing } from "./Doing";
 import { LastSwing } from "./LastSwing";
 import { PuttCapture } from "./PuttCapture";
 import { tr, trn } from "@/lib/language";
+import { may } from "@/lib/rights";
 
 /** Where a recording comes from that goes on. */
 const LIVE = ["stand-in", "devices"];
@@ -35,6 +36,7 @@ export function Capture() {
   const change = useChangeLesson(lessonId);
   const changeSwing = useChangeSwing(lessonId);
   const catalogue = useCatalogue();
+  const me = useMe();
   const navigate = useNavigate();
   const { message, captured, connected } = useLive();
   const [over, setOver] = useState(false);
@@ -61,7 +63,7 @@ export function Capture() {
     z: () => lesson.data?.can_undo && undo.mutate(),
     Z: () => lesson.data?.can_redo && redo.mutate(),
     l: () => void navigate({ to: "/lessons/$lessonId/live", params: { lessonId } }),
-    t: () => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } }),
+    t: () => may(me, "teach") && void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } }),
   });
   useEffect(() => {
     seen.current = captured;
@@ -200,9 +202,11 @@ export function Capture() {
               <Button className="max-[700px]:px-3" onClick={() => void navigate({ to: "/lessons/$lessonId/live", params: { lessonId } })} hint="l">
                 {tr("Live")}
               </Button>
-              <Button className="max-[700px]:px-3" onClick={() => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } })} hint="t">
-                {tr("Train")}
-              </Button>
+              {may(me, "teach") ? (
+                <Button className="max-[700px]:px-3" onClick={() => void navigate({ to: "/lessons/$lessonId/train", params: { lessonId } })} hint="t">
+                  {tr("Train")}
+                </Button>
+              ) : null}
             </>
           ) : null}
           <span className="flex-1" />

@@ -39,7 +39,10 @@ export function Log({ people }: { people: readonly Schemas["StaffPerson"][] }) {
       {found.data && !lines.length ? <p className="py-4 text-lg text-muted">{tr("Nothing yet.")}</p> : null}
       <ul>
         {lines.map((line) => (
-          <li key={line.id} className="grid min-h-14 grid-cols-[190px_200px_1fr] items-baseline gap-4 border-b border-hairline py-2 text-lg max-[900px]:block">
+          <li
+            key={line.id}
+            className="grid min-h-14 grid-cols-[190px_200px_1fr] items-baseline gap-4 border-b border-hairline py-2 text-lg max-[900px]:flex max-[900px]:flex-wrap max-[900px]:gap-y-0"
+          >
             <span className="text-muted">{whenWords(line.at)}</span>
             <b>{line.who}</b>
             <span>

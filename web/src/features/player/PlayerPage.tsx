@@ -132,13 +132,17 @@ export function PlayerPage() {
                     <span className="text-xl font-bold">{day(l.starts_at)}</span>
                     <span>
                       <span className="block text-xl">
-                        {l.priorities.length ? l.priorities.map((x) => x.label).join("; ") : l.status === "closed" ? tr("Nothing to change") : term(l.status)}
+                        {l.priorities.length
+                          ? l.priorities.map((x) => x.label).join("; ")
+                          : l.status === "closed" && may(me, "teach")
+                            ? tr("Nothing to change")
+                            : term(l.status)}
                       </span>
                       {l.note ? <span className="block text-muted">{l.note}</span> : null}
                     </span>
                     <span className="text-muted">{trn("{count} swing", "{count} swings", l.swings)}</span>
                   </Link>
-                  {l.swings > 0 && p.lessons.slice(k + 1).some((x) => x.swings > 0) ? (
+                  {may(me, "teach") && l.swings > 0 && p.lessons.slice(k + 1).some((x) => x.swings > 0) ? (
                     <Link
                       to="/lessons/$lessonId/compare"
                       params={{ lessonId: l.id }}

@@ -1,9 +1,11 @@
 import type { ComponentProps } from "react";
 
+import { useMe } from "@/api/hooks";
 import { Button } from "@/shared/ui/controls";
 
 import { MoreSheet } from "./MoreSheet";
 import { tr } from "@/lib/language";
+import { may } from "@/lib/rights";
 
 interface Props extends Omit<ComponentProps<typeof MoreSheet>, "open" | "onClose"> {
   flipped: boolean;
@@ -34,6 +36,7 @@ export function likelyNext({
 
 /** At most five things under the thumb, and the rest behind *More*. */
 export function SwingBar({ flipped, more, trains, ...rest }: Props) {
+  const me = useMe();
   const { found, act, figure, peek, onFigure, onPeek, onSheet } = rest;
   const { lesson, swing: s, swings, index } = found;
   const next = likelyNext({ swing: s!, before: Boolean(found.before), undoable: act.justChanged && Boolean(lesson!.can_undo) });
@@ -41,19 +44,21 @@ export function SwingBar({ flipped, more, trains, ...rest }: Props) {
     <footer
       className={`flex flex-none items-center gap-2 border-t border-hairline px-7 py-2 max-[1180px]:px-4 max-[700px]:gap-1 max-[700px]:px-1.5 ${flipped ? "flex-row-reverse" : ""}`}
     >
-      <Tight
-        tone="solid"
-        onClick={act.train}
-        disabled={lesson!.blocks.some((b) => b.running)}
-        title={trains ? tr("Train this: {trains}", { trains }) : tr("Train this")}
-      >
-        <span>
-          {tr("Train")}{" "}
-          {trains && trains.length < 34 ? (
-            <span className="block max-w-[260px] text-base leading-[1.05] font-normal whitespace-normal max-[1000px]:hidden">{trains}</span>
-          ) : null}
-        </span>
-      </Tight>
+      {may(me, "teach") ? (
+        <Tight
+          tone="solid"
+          onClick={act.train}
+          disabled={lesson!.blocks.some((b) => b.running)}
+          title={trains ? tr("Train this: {trains}", { trains }) : tr("Train this")}
+        >
+          <span>
+            {tr("Train")}{" "}
+            {trains && trains.length < 34 ? (
+              <span className="block max-w-[260px] text-base leading-[1.05] font-normal whitespace-normal max-[1000px]:hidden">{trains}</span>
+            ) : null}
+          </span>
+        </Tight>
+      ) : null}
       <Tight onClick={() => onSheet("why")}>{tr("Why?")}</Tight>
       <Likely next={next} found={found} act={act} figure={figure} peek={peek} onFigure={onFigure} onPeek={onPeek} onSheet={onSheet} />
       <span className="flex-1" />

@@ -5,12 +5,14 @@ import { dayWords, timeWords } from "@/lib/dates";
 import { limitWords, playsWords, term } from "@/lib/terms";
 
 import { api, data, type Schemas } from "@/api/client";
+import { useMe } from "@/api/hooks";
 import { keys } from "@/api/keys";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
 import { TopLine } from "@/shared/ui/TopLine";
 
 import { StartNow } from "./StartNow";
 import { tr } from "@/lib/language";
+import { may } from "@/lib/rights";
 
 type Entry = Schemas["DiaryEntry"];
 
@@ -194,6 +196,7 @@ function Beside({ diary }: { diary: Schemas["Diary"] }) {
 }
 
 function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOpen: () => void }) {
+  const teaches = may(useMe(), "teach");
   return (
     <div>
       <p className="text-xl text-muted">
@@ -225,8 +228,8 @@ function NextUp({ entry, missed, onOpen }: { entry: Entry; missed: boolean; onOp
           {fitted(entry).join(", ")}
         </p>
       ) : null}
-      <h2 className="mt-5 text-xl text-muted">{tr("Last time")}</h2>
-      {entry.last_priorities.length ? (
+      {teaches ? <h2 className="mt-5 text-xl text-muted">{tr("Last time")}</h2> : null}
+      {!teaches ? null : entry.last_priorities.length ? (
         <ol className="mt-1 space-y-1">
           {entry.last_priorities.map((p) => (
             <li key={p.rank} className="text-[28px] leading-snug">

@@ -144,6 +144,7 @@ def views(page: Page, bundle_file, known: list[str]) -> dict[str, str]:
         "player": f"/players/{player}",
         "benchmarks": "/benchmarks",
         "bays": "/bays",
+        "people": "/people",
         "search": "/search",
         "found": "/search?q=7-iron, cups past the band at the top",
         "found as a table": "/search?q=7-iron, wrist cup at the top above 20, tempo&as=table",
@@ -307,7 +308,17 @@ def sheets_of_a_table(page: Page, found: dict[str, list[str]]) -> None:
         page.get_by_role("dialog").get_by_role("button", name="Close").click()
 
 
+def the_log(page: Page, found: dict[str, list[str]]) -> None:
+    page.get_by_role("button", name="Invite somebody").click()
+    looked_at(page, "an invitation", found)
+    page.get_by_role("dialog").get_by_role("button", name="Close").click()
+    page.get_by_role("radio", name="The log").click()
+    page.get_by_text(re.compile("opened$")).first.wait_for()
+    looked_at(page, "the log", found)
+
+
 FURTHER = {
+    "people": the_log,
     "table": sheets_of_a_table,
     "swing": without_video,
     "filmed": videos,

@@ -41,7 +41,7 @@ export function Log({ people }: { people: readonly Schemas["StaffPerson"][] }) {
         {lines.map((line) => (
           <li
             key={line.id}
-            className="grid min-h-14 grid-cols-[190px_200px_1fr] items-baseline gap-4 border-b border-hairline py-2 text-lg max-[900px]:flex max-[900px]:flex-wrap max-[900px]:gap-y-0"
+            className="grid min-h-14 grid-cols-[190px_200px_1fr] items-center gap-4 border-b border-hairline text-lg max-[900px]:flex max-[900px]:flex-wrap max-[900px]:gap-y-0"
           >
             <span className="text-muted">{whenWords(line.at)}</span>
             <b>{line.who}</b>
@@ -50,7 +50,7 @@ export function Log({ people }: { people: readonly Schemas["StaffPerson"][] }) {
                 <Link
                   to="/players/$playerId"
                   params={{ playerId: line.player_id }}
-                  className="inline-flex min-h-14 items-center underline underline-offset-4 min-[900px]:min-h-0"
+                  className="inline-flex min-h-14 items-center underline underline-offset-4"
                 >
                   {line.player}
                 </Link>

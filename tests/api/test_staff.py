@@ -93,6 +93,11 @@ def test_an_assistant_captures_and_sees_neither_plan_nor_notes_on_pain(browser, 
     assert len(seen["swings"]) == len(whole.json()["swings"]) > 0
     assert of_role[Role.ASSISTANT].patch(f"/swings/{seen['swings'][0]['id']}", {"strike": "heel"}).status_code == 200
     assert of_role[Role.ASSISTANT].put(f"/lessons/{lesson}/plan", {"priorities": []}).status_code == 403
+    assert of_role[Role.ASSISTANT].patch(f"/lessons/{lesson}", {"note": "over yours"}).status_code == 403
+    said = of_role[Role.ASSISTANT].patch(f"/lessons/{lesson}", {"pain": "yes", "pain_note": "and the back"})
+    assert said.status_code == 200
+    assert "knee" not in said.text
+    assert browser.get(f"/lessons/{lesson}").json()["pain_note"] == "the left knee, going down stairs\nand the back"
     assert "Slower" not in of_role[Role.ASSISTANT].get(f"/players/{seen['player']['id']}").text
 
 

@@ -13,7 +13,7 @@ from finearc.services.people.roles import MAY, Right, Role
 PRIVATE = frozenset(
     {
         *("pain_note", "note", "priority", "priorities", "last_priorities", "proposals", "trainer_bands"),
-        *("practised", "retest", "felt"),
+        *("practised", "retest", "felt", "withheld", "matched"),
     }
 )
 """Under these names stands what only those who teach see."""

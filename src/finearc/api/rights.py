@@ -50,8 +50,6 @@ ROUTES: dict[str, Right] = {
     "block_change": Right.TEACH,
     # a bay's big screen
     "make_screen": Right.WATCH,
-    # how the diary is run
-    "set_diary_rules": Right.OWN,
     # by what an academy judges
     "save_benchmarks": Right.RULES,
     "use_benchmarks": Right.RULES,

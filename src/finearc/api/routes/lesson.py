@@ -34,6 +34,7 @@ from finearc.services.errors import Refused
 from finearc.services.known import PUTTER
 from finearc.services.lesson import changes, lessons, marks, pages, training
 from finearc.services.lesson.pages import block_reads, lesson_page, swing_page, traces_with_bands
+from finearc.services.people.roles import NotAllowed, Role
 from finearc.services.ports import UnitOfWork
 from finearc.services.record.blocks import GROUND
 from finearc.services.records import Block, ChangeEntry, Lesson, Player, Priority, Recording, Swing
@@ -58,11 +59,13 @@ def lesson(lesson_id: UUID, uow: UnitOfWorkDep) -> m.LessonOut:
 
 @router.patch("/lessons/{lesson_id}")
 def change_lesson(
-    lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow: UnitOfWorkDep, s: ServicesDep
+    lesson_id: UUID, body: m.LessonPatch, seen: SeenRevision, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep
 ) -> m.LessonChanged:
     """Pain, club, kind of the next swings, note. The answer is what changed. Whoever writes a note, or takes back a
-    pain that was said, says which revision they saw."""
+    pain that was said, says which revision they saw. Whoever does not see what is noted of pain adds to it."""
     found = uow.hold(Lesson, lesson_id)
+    if not sees_all(who.role):
+        body = _blind(found, body, who.role)
     takes_back = body.pain is not None and found.pain == "yes" and body.pain != "yes"
     if body.note is not None or body.pain_note or takes_back:
         _refuse_overtaken(uow, found, seen)
@@ -92,6 +95,15 @@ def change_lesson(
         uow.commit()
         s.devices.train(academy_id, lesson_id)
     return told
+
+
+def _blind(lesson: Lesson, body: m.LessonPatch, role: Role) -> m.LessonPatch:
+    """The change by somebody who does not see the notes: none of them is written over. Raises ``NotAllowed``."""
+    if body.note is not None:
+        raise NotAllowed(role)
+    if not body.pain_note or not lesson.pain_note:
+        return body.model_copy(update={"pain_note": body.pain_note or None})
+    return body.model_copy(update={"pain_note": f"{lesson.pain_note}\n{body.pain_note}"[:2000]})
 
 
 def _written(uow: UnitOfWork, lesson: Lesson) -> dict[str, Any]:

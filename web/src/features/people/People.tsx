@@ -20,7 +20,11 @@ type Person = Schemas["StaffPerson"];
 export function People() {
   const [part, setPart] = useState<"people" | "log">("people");
   const client = useQueryClient();
-  const found = useQuery({ queryKey: keys.staff, queryFn: ({ signal }) => data(api.GET("/api/people", { signal })) });
+  const found = useQuery({
+    queryKey: keys.staff,
+    queryFn: ({ signal }) => data(api.GET("/api/people", { signal })),
+    refetchInterval: 5000, // somebody who was invited comes in
+  });
   const [inviting, setInviting] = useState(false);
   const [link, setLink] = useState<{ path: string; name: string } | null>(null);
   const told = (staff: Staff) => client.setQueryData(keys.staff, staff);

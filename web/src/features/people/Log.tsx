@@ -47,11 +47,7 @@ export function Log({ people }: { people: readonly Schemas["StaffPerson"][] }) {
             <b>{line.who}</b>
             <span>
               {line.player && line.player_id ? (
-                <Link
-                  to="/players/$playerId"
-                  params={{ playerId: line.player_id }}
-                  className="inline-flex min-h-14 items-center underline underline-offset-4"
-                >
+                <Link to="/players/$playerId" params={{ playerId: line.player_id }} className="inline-flex min-h-14 items-center underline underline-offset-4">
                   {line.player}
                 </Link>
               ) : null}

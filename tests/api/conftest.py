@@ -24,7 +24,7 @@ from finearc.golfer.scenarios import play
 from finearc.launch.mariadb import MariaDb
 from finearc.main import wire
 from finearc.services.modelled import capture_of, round_of
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.records import Academy, Instructor
 from finearc.store.migrate import upgrade
 from finearc.store.unit_of_work import engine_for
@@ -79,7 +79,7 @@ class Browser:
         """A player with devices stands in the academy's first bay from now on."""
         services = self.client.app.state.services
         with services.store.front_door() as door:
-            session, _, _ = door.enter(hash_token(self.client.cookies[COOKIE]), {})
+            session = door.enter(hash_token(self.client.cookies[COOKIE]), {}).session
         if session.academy_id not in RIGS.setdefault(id(services), {}):
             RIGS[id(services)][session.academy_id] = put_into(services, session.academy_id)
 

@@ -14,7 +14,7 @@ from finearc.api.app import create_app
 from finearc.api.door import OWNED
 from finearc.devices.link.messages import Hello
 from finearc.devices.link.owner import TokenOwner
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.records import MarkerPreset
 from tests.api.conftest import bring_round, bundle, drop, new_lesson, round_zip
 from tests.api.test_clips import send as send_clip

@@ -10,7 +10,7 @@ import pytest
 from starlette.websockets import WebSocketDisconnect
 
 from finearc.devices.feed import MOST_SCREENS
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from tests.api.conftest import new_lesson
 from tests.api.test_capture_goes_on import fitted, ready, said, until
 

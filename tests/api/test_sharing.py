@@ -10,7 +10,7 @@ import pytest
 from pypdf import PdfReader
 
 from finearc.core.frames.handedness import Hand
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.records import Lesson, ShareLink, now
 from tests.api.conftest import bundle, drop, new_lesson
 from tests.api.test_retention import BAND, CUPPED, HELD, captured, next_lesson

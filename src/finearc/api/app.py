@@ -37,6 +37,7 @@ from finearc.api.routes import (
     putting,
     rounds,
     searching,
+    second_factor,
     sharing,
     sign_in,
     staff,
@@ -86,7 +87,9 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
 
     app.include_router(sign_in.router, prefix="/api")
     app.include_router(front.router, prefix="/api")
+    app.include_router(second_factor.router, prefix="/api")
     app.include_router(staff.router, prefix="/api")
+    app.include_router(staff.openers, prefix="/api")
     app.include_router(staff.by_link, prefix="/api")
     app.include_router(diary.router, prefix="/api")
     app.include_router(diary.fed, prefix="/api")

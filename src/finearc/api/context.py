@@ -185,13 +185,14 @@ ServicesDep = Annotated[Services, Depends(services)]
 
 @dataclass(frozen=True)
 class Who:
-    """Who is signed in."""
+    """Who is signed in. ``apart``: they open their own players only."""
 
     academy_id: UUID
     instructor_id: UUID
     csrf: str
     token_hash: str
     role: Role
+    apart: bool = False
 
 
 async def who(request: Request) -> Who:
@@ -205,7 +206,7 @@ WhoDep = Annotated[Who, Depends(who)]
 
 def unit_of_work(s: ServicesDep, signed_in: WhoDep) -> Iterator[UnitOfWork]:
     """A unit of work of the signed-in academy; committed when the answer is made, before it is sent."""
-    with s.store.unit_of_work(signed_in.academy_id, signed_in.instructor_id) as opened:
+    with s.store.unit_of_work(signed_in.academy_id, signed_in.instructor_id, apart=signed_in.apart) as opened:
         yield opened
 
 

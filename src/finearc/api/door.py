@@ -27,7 +27,8 @@ from finearc.services.diary.records import BusyCalendar, CalendarFeed, Package, 
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import Job
 from finearc.services.people.roles import NotAllowed, Right, refuse_unless
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.second_factor import NotSetUp
+from finearc.services.people.tokens import hash_token
 from finearc.services.records import (
     Author,
     BayToken,
@@ -265,26 +266,29 @@ async def _enter(request: Request, right: Right) -> Who:
         raise NotSignedIn
     hashed = hash_token(token)
     named, wrong = _named(request)
-    found, owned, role = await anyio.to_thread.run_sync(services.sessions.enter, hashed, named)
-    if found is None:
+    entered = await anyio.to_thread.run_sync(services.sessions.enter, hashed, named)
+    if entered is None:
         services.seen.security("session_refused", address=services.address(request))
         raise NotSignedIn
+    found = entered.session
     given = request.headers.get(CSRF_HEADER, "")
     if request.method not in SAFE and not hmac.compare_digest(given.encode("utf-8", "replace"), found.csrf.encode()):
         services.seen.security("csrf_refused", session=hashed[:12])
         raise BadCsrf
     services.reads.count(hashed)
     try:
-        refuse_unless(role, right)
+        refuse_unless(entered.role, right)
     except NotAllowed:
         services.seen.security("not_allowed", session=hashed[:12], route=_template(request))
         raise
+    if entered.bare and right is not Right.ACCOUNT:
+        raise NotSetUp
     if wrong:
         raise NoId(wrong)
-    if not owned:
+    if not entered.owned:
         services.seen.security("not_owned", session=hashed[:12], route=_template(request))
         raise NotFound(tr("this record"))
-    return Who(found.academy_id, found.instructor_id, found.csrf, hashed, role)
+    return Who(found.academy_id, found.instructor_id, found.csrf, hashed, entered.role, entered.apart)
 
 
 def _named(request: Request) -> tuple[dict[type[Any], UUID], str]:

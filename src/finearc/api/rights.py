@@ -34,6 +34,8 @@ ROUTES: dict[str, Right] = {
     "bring_player": Right.OWN,
     "export_player": Right.TEACH,
     "player_authors": Right.TEACH,
+    "player_openers": Right.TEACH,
+    "share_player": Right.TEACH,
     "lesson_authors": Right.TEACH,
     # who fits the sensors captures, and marks what was captured
     "start_recording": Right.FIT,

@@ -18,7 +18,8 @@ def now() -> datetime:
 @dataclass(eq=False)
 class Academy:
     """``time_zone`` (IANA): by whose clock its days begin and end. How its screens speak: ``language``, ``lengths``
-    (cm or in), ``distances`` (m or ft), ``clock`` (24 or 12 hours)."""
+    (cm or in), ``distances`` (m or ft), ``clock`` (24 or 12 hours). ``owners_second_factor``: owners need one;
+    ``own_players``: an instructor opens only the players that are theirs."""
 
     name: str
     time_zone: str = "UTC"
@@ -26,6 +27,8 @@ class Academy:
     lengths: str = "cm"
     distances: str = "m"
     clock: str = "24"
+    owners_second_factor: bool = False
+    own_players: bool = False
     id: UUID = field(default_factory=uuid4)
 
 

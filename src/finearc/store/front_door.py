@@ -12,8 +12,13 @@ from sqlalchemy.orm import Session
 
 from finearc.services.errors import NotFound
 from finearc.services.jobs.records import RUNNING, WAITING, Job
+from finearc.services.people.ownership import is_kept_apart
+from finearc.services.people.records import SecondFactor
+from finearc.services.people.roles import Role
+from finearc.services.people.sessions import Entered
 from finearc.services.records import Academy, Bay, Instructor, Invitation, SignIn, now
 from finearc.store import tables as t
+from finearc.store.own_players import refuse_foreign
 
 
 class SqlFrontDoor:
@@ -22,17 +27,33 @@ class SqlFrontDoor:
     def __init__(self, session: Session) -> None:
         self._session = session
 
-    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool, str]:
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> Entered | None:
+        """Raises ``NotYours`` for a record of a player who is another instructor's."""
         owned = []
         for kind, key in named.items():
             table = t.MAPPED[kind]
             own = (table.c.id == key) & (table.c.academy_id == t.sign_in.c.academy_id)
             owned.append(exists().where(own).correlate(t.sign_in))
-        query = select(SignIn, t.instructor.c.role, *owned)
+        factor = t.second_factor.c
+        query = select(SignIn, t.instructor.c.role, Academy, factor.confirmed_at, *owned)
         query = query.join(t.instructor, t.instructor.c.id == t.sign_in.c.instructor_id)
+        query = query.join(t.academy, t.academy.c.id == t.sign_in.c.academy_id)
+        query = query.outerjoin(t.second_factor, factor.instructor_id == t.instructor.c.id)
         known = t.sign_in.c.token_hash == token_hash, t.instructor.c.left_at.is_(None)
         row = self._session.execute(query.where(*known)).one_or_none()
-        return (None, False, "") if row is None else (row[0], all(row[2:]), row[1])
+        if row is None:
+            return None
+        session, role, academy, since, *theirs = row
+        role = Role(role)
+        bare = academy.owners_second_factor and role is Role.OWNER and since is None
+        apart = is_kept_apart(academy, role)
+        if apart and all(theirs):
+            refuse_foreign(self._session, named, session.instructor_id)
+        return Entered(session, all(theirs), role, bare, apart)
+
+    def second_factor(self, instructor_id: UUID) -> SecondFactor | None:
+        query = select(SecondFactor).where(t.second_factor.c.instructor_id == instructor_id).with_for_update()
+        return self._session.scalars(query).one_or_none()
 
     def instructor_by_email(self, email: str) -> Instructor | None:
         return self._session.scalars(select(Instructor).where(t.instructor.c.email_key == email)).one_or_none()

@@ -78,8 +78,11 @@ def _day(text: str | None) -> date | None:
 class SqlReads:
     """Implements ``Reads`` within one unit of work."""
 
-    def __init__(self, session: Session, academy_id: UUID, by: UUID | None = None) -> None:
+    def __init__(
+        self, session: Session, academy_id: UUID, by: UUID | None = None, own_players: ColumnElement[bool] | None = None
+    ) -> None:
         self._session, self._academy_id, self._by = session, academy_id, by
+        self._own_players = [] if own_players is None else [own_players]
 
     def _own(self, rules: AcademyRules | None) -> AcademyRules:
         return rules if rules is not None else AcademyRules(self._academy_id)
@@ -223,7 +226,7 @@ class SqlReads:
         )
         limits = select(held.id).where(held.player_id == p.id).correlate(t.player).exists()
         query = select(p.id, last, planned.scalar_subquery(), first.scalar_subquery(), limits)
-        rows = self._session.execute(query.where(p.academy_id == self._academy_id))
+        rows = self._session.execute(query.where(p.academy_id == self._academy_id, *self._own_players))
         return [PlayerTold(k, last_at, next_at, label, bool(held)) for k, last_at, next_at, label, held in rows]
 
     def find_swings(self, wanted: Wanted, most: int) -> list[FoundRow]:
@@ -246,6 +249,7 @@ class SqlReads:
         if not holds:
             return []
         query = select(p.id, p.name).where(p.academy_id == self._academy_id, p.name != "", or_(*holds)).order_by(p.name)
+        query = query.where(*self._own_players)
         return [(key, name) for key, name in self._session.execute(query)]
 
     def tags(self) -> list[str]:

@@ -12,10 +12,11 @@ from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_c
 
 from finearc.services.course.records import Round
 from finearc.services.errors import NotFound
-from finearc.services.records import Academy, Recording, Swing
+from finearc.services.records import Academy, Lesson, Player, Recording, Swing
 from finearc.store.authors import sign_changes
 from finearc.store.front_door import SqlFrontDoor
 from finearc.store.offers import SqlOffers
+from finearc.store.own_players import refuse_foreign, see_own_only
 from finearc.store.reads import SqlReads
 from finearc.store.swings import SqlSwings
 from finearc.store.tables import MAPPED, map_records
@@ -61,12 +62,13 @@ def _leave_aside(asked: ORMExecuteState) -> None:
 class SqlUnitOfWork:
     """One transaction of one academy: every query carries the academy."""
 
-    def __init__(self, session: Session, academy_id: UUID, by: UUID | None = None) -> None:
+    def __init__(self, session: Session, academy_id: UUID, by: UUID | None = None, *, apart: bool = False) -> None:
         self._session, self._academy_id, self.by = session, academy_id, by
+        self.apart = by if apart else None
         if by is not None:
             sign_changes(session, academy_id, by)
         self.swings = SqlSwings(session, academy_id)
-        self.reads = SqlReads(session, academy_id, by)
+        self.reads = SqlReads(session, academy_id, by, see_own_only(session, by) if apart and by else None)
         self.offers = SqlOffers(session, academy_id)
 
     @property
@@ -85,6 +87,7 @@ class SqlUnitOfWork:
         return self._session.scalars(held).one()
 
     def get(self, kind: type[Record], key: UUID) -> Record:
+        self._refuse_foreign(kind, key)
         found = self.find(kind, id=key)
         if not found:
             raise NotFound(kind.__name__.lower())
@@ -144,7 +147,12 @@ class SqlUnitOfWork:
     def commit(self) -> None:
         self._session.commit()
 
+    def _refuse_foreign(self, kind: type[Any], key: UUID) -> None:
+        if self.apart is not None and kind in (Player, Lesson):
+            refuse_foreign(self._session, {kind: key}, self.apart)
+
     def hold(self, kind: type[Record], key: UUID) -> Record:
+        self._refuse_foreign(kind, key)
         table = MAPPED[kind]
         query = select(kind).where(table.c.id == key, table.c.academy_id == self._academy_id)
         found = self._session.scalars(query.with_for_update().execution_options(populate_existing=True)).one_or_none()
@@ -175,10 +183,11 @@ class Store:
         event.listen(self._sessions, "do_orm_execute", _leave_aside)
 
     @contextmanager
-    def unit_of_work(self, academy_id: UUID, by: UUID | None = None) -> Iterator[SqlUnitOfWork]:
-        """Commits at the end, rolls back on any error. ``by``: the instructor whose changes these are."""
+    def unit_of_work(self, academy_id: UUID, by: UUID | None = None, *, apart: bool = False) -> Iterator[SqlUnitOfWork]:
+        """Commits at the end, rolls back on any error. ``by``: the instructor whose changes these are, and who opens
+        their own players only where they are kept ``apart``."""
         with self._sessions() as session, session.begin():
-            yield SqlUnitOfWork(session, academy_id, by)
+            yield SqlUnitOfWork(session, academy_id, by, apart=apart)
 
     @contextmanager
     def front_door(self) -> Iterator[SqlFrontDoor]:

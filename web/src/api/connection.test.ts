@@ -99,6 +99,12 @@ it.each(["/api/me", "/api/sign-in"])("lets %s say itself that nobody is signed i
   expect(connection.get().expired).toBe(false);
 });
 
+it("leaves a wrong password to the screen that asked for it: nobody was signed out", async () => {
+  answers = [() => Promise.resolve(new Response(JSON.stringify({ code: "wrong_password" }), { status: 401 }))];
+  expect((await patiently(at("/api/me/password", { method: "PUT", body: "{}" }), prepared)).status).toBe(401);
+  expect(connection.get().expired).toBe(false);
+});
+
 it("gives up what is no longer wanted", async () => {
   answers = [gone, gone, gone];
   const leave = new AbortController();

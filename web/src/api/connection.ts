@@ -110,11 +110,21 @@ export async function patiently(request: Request, prepared: (request: Request) =
       continue;
     }
     become({ lost: false, away: false });
-    if (response.status !== 401 || OPEN.test(new URL(request.url).pathname)) return response;
+    if (OPEN.test(new URL(request.url).pathname) || !(await saysSignedOut(response))) return response;
     become({ expired: true });
     await new Promise<void>((go) => waiting.push(go));
     unlessAborted(request.signal);
   }
+}
+
+/** A wrong password or code, asked for by a screen of somebody who is signed in, is the screen's own to say. */
+async function saysSignedOut(response: Response): Promise<boolean> {
+  if (response.status !== 401) return false;
+  const { code } = (await response
+    .clone()
+    .json()
+    .catch(() => ({}))) as { code?: string };
+  return code === undefined || code === "not_signed_in";
 }
 
 async function untilReachable(signal: AbortSignal): Promise<void> {

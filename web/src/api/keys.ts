@@ -2,6 +2,8 @@
 export const keys = {
   me: ["me"] as const,
   sessions: ["me", "sessions"] as const,
+  secondFactor: ["me", "second-factor"] as const,
+  openers: (playerId: string) => ["player", playerId, "openers"] as const,
   staff: ["staff"] as const,
   log: (by: string) => ["staff", "log", by] as const,
   invitation: (token: string) => ["invitation", token] as const,

@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 
 import { api, data, Problem, setCsrf } from "@/api/client";
 import { keys } from "@/api/keys";
+import { Bare } from "@/features/signin/Bare";
 import { SignIn } from "@/features/signin/SignIn";
 import { useKeys } from "@/shared/ui/keys";
 import { change, isDark } from "@/lib/settings";
@@ -63,6 +64,7 @@ export function Shell() {
       </main>
     );
   }
+  if (me.data.bare) return <Bare me={me.data} />;
   return (
     <>
       <Outlet />

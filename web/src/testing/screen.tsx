@@ -30,6 +30,8 @@ export const me: Schemas["Me"] = {
   manner: { language: "en", lengths: "cm", distances: "m", clock: "24" },
   role: "owner",
   rights: ["account", "watch", "diary", "fit", "teach", "rules", "own"],
+  bare: false,
+  apart: false,
 };
 
 /** A live channel on which nothing is said. */

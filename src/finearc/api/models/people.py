@@ -18,6 +18,7 @@ class SignInRequest(In):
     email: str = Field(max_length=200, examples=["mara@harbour.example"])
     password: str = Field(max_length=200, examples=["arc-demo"])
     end_others: bool = False
+    code: str = Field(default="", max_length=40, description="Of the second factor, where the account has one")
 
 
 class SessionOut(BaseModel):
@@ -33,6 +34,38 @@ class SessionOut(BaseModel):
 class PasswordIn(In):
     old: str = Field(max_length=200)
     new: str = Field(max_length=200)
+
+
+class PasswordAgainIn(In):
+    password: str = Field(max_length=200)
+
+
+class CodeIn(In):
+    code: str = Field(min_length=1, max_length=40)
+
+
+class SecondFactorOut(BaseModel):
+    """``since``: when it came into force, empty without one; ``paper_left``: codes for a lost phone; ``asked``: the
+    academy asks this person for one."""
+
+    since: datetime | None
+    paper_left: int
+    asked: bool
+
+
+class SecondFactorOffer(BaseModel):
+    """``rows`` of a QR code, 1 for a dark cell; ``secret`` to type without a camera. Shown this once."""
+
+    secret: str
+    uri: str
+    rows: list[str]
+
+
+class PaperCodes(BaseModel):
+    """Shown this once."""
+
+    codes: list[str]
+    factor: SecondFactorOut
 
 
 class MannerFields(BaseModel):
@@ -61,6 +94,8 @@ class Me(BaseModel):
     manner: MannerFields
     role: Role
     rights: list[Right]
+    bare: bool = Field(description="The academy asks for a second factor, and there is none: nothing else opens")
+    apart: bool = Field(description="Only one's own players open")
 
 
 class AcademyOut(MannerFields):

@@ -20,6 +20,7 @@ class StaffPerson(BaseModel):
     role: Role
     left_at: datetime | None
     me: bool
+    second_factor: bool
 
 
 class InvitationOut(BaseModel):
@@ -34,9 +35,43 @@ class InvitationOut(BaseModel):
     expires_at: datetime
 
 
+class ChoicesIn(In):
+    """``owners_second_factor``: owners need one; ``own_players``: an instructor opens only the players that are
+    theirs."""
+
+    owners_second_factor: bool
+    own_players: bool
+
+
+class ChoicesOut(BaseModel):
+    owners_second_factor: bool
+    own_players: bool
+
+
+class OpenerOut(BaseModel):
+    """``taught``: by a lesson of theirs; ``shared``: by a colleague."""
+
+    id: UUID
+    name: str
+    taught: bool
+    shared: bool
+
+
+class OpenersOut(BaseModel):
+    """Who opens a player beside the owners; ``apart``: whether the academy keeps players apart at all."""
+
+    apart: bool
+    openers: list[OpenerOut]
+
+
+class OpenersIn(In):
+    shared_with: list[UUID] = Field(max_length=200)
+
+
 class StaffOut(BaseModel):
     people: list[StaffPerson]
     invited: list[InvitationOut]
+    choices: ChoicesOut
 
 
 class StaffLink(BaseModel):

@@ -25,8 +25,8 @@ from finearc.services.diary.places import Around, apart, places_around, suggest
 from finearc.services.diary.records import BusyCalendar, CalendarFeed, Package, Waiting
 from finearc.services.errors import NotFound
 from finearc.services.people import clock, pages as player_pages
-from finearc.services.people.sessions import hash_token
 from finearc.services.people.staff import teachers
+from finearc.services.people.tokens import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, now
 from finearc.services.revisions import refuse_overtaken

@@ -24,8 +24,9 @@ from finearc.api.views.told import to_reader
 from finearc.devices.feed import Screen, TooManyScreens
 from finearc.services.errors import NotFound
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
+from finearc.services.people.ownership import NotYours
 from finearc.services.people.roles import MAY, Right
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.records import Lesson
 from finearc.wording import tr
 
@@ -57,7 +58,7 @@ async def lesson_feed(socket: WebSocket, lesson_id: UUID) -> None:
         return
 
     def still_let_in() -> bool:
-        return services.sessions.enter(session, {})[0] is not None
+        return services.sessions.enter(session, {}) is not None
 
     feed = services.feeds.of(bay_id)
     await _watch(services, bay_id, socket, lambda told: told if feed.lesson_id == lesson_id else None, still_let_in)
@@ -105,10 +106,13 @@ def _public(told: Message) -> Message | None:
 
 def _bay_of_lesson(services: Services, session: str, lesson_id: UUID) -> UUID | None:
     """The bay of a lesson that is the session's academy's; None where it is not."""
-    known, owned, role = services.sessions.enter(session, {Lesson: lesson_id})
-    if known is None or not owned or Right.FIT not in MAY[role]:
+    try:
+        entered = services.sessions.enter(session, {Lesson: lesson_id})
+    except NotYours:
         return None
-    with suppress(NotFound), services.store.unit_of_work(known.academy_id) as uow:
+    if entered is None or not entered.owned or entered.bare or Right.FIT not in MAY[entered.role]:
+        return None
+    with suppress(NotFound), services.store.unit_of_work(entered.session.academy_id) as uow:
         return bay_of(uow, uow.get(Lesson, lesson_id).bay or FIRST_BAYS[0]).id
     return None
 

@@ -24,7 +24,7 @@ from finearc.services.jobs.run import BRING
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.lesson import lessons
 from finearc.services.lesson.pages import lesson_page
-from finearc.services.people import authors, clock, consent, erasing, pages as player_pages
+from finearc.services.people import authors, clock, consent, erasing, ownership, pages as player_pages
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, MovementLimit, Player
 from finearc.services.revisions import academy_written, player_written, refuse_overtaken, revision_of
@@ -106,10 +106,12 @@ def _fill(uow: UnitOfWork, player: Player, body: m.PlayerIn) -> None:
 
 
 @router.post("/players", tags=["players"], status_code=201)
-def add_player(body: m.PlayerIn, uow: UnitOfWorkDep) -> m.PlayerOut:
-    """A new player."""
+def add_player(body: m.PlayerIn, uow: UnitOfWorkDep, who: WhoDep) -> m.PlayerOut:
+    """A new player; whoever opens their own players only opens this one too."""
     player = Player(uow.academy_id, "", body.handedness)
     uow.add(player)
+    if who.apart:
+        ownership.own_from_now(uow, player, who.instructor_id)
     _fill(uow, player, body)
     uow.flush()
     return _player(uow, player)

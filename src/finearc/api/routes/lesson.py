@@ -172,9 +172,9 @@ async def _messages(s: Services, lesson_id: UUID, who: Who) -> AsyncIterator[str
             try:
                 message = await mine.next(HEARTBEAT_S)
             except TimeoutError:
-                known, _, role = await anyio.to_thread.run_sync(s.sessions.enter, who.token_hash, {})
-                if known is None or role is not who.role:  # another role: the page comes again with what it may see
-                    return
+                known = await anyio.to_thread.run_sync(s.sessions.enter, who.token_hash, {})
+                if known is None or (known.role, known.apart) != (who.role, who.apart):
+                    return  # with another role the page comes again, and gets what it may see
                 yield ": still here\n\n"
                 continue
             if message is None:

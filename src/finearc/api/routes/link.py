@@ -22,7 +22,7 @@ from finearc.devices.link.bay import Bay
 from finearc.devices.link.bays import Bays, TokenOwner
 from finearc.devices.link.device import DeviceState
 from finearc.devices.link.messages import Close, LinkRefused, Message
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.wording import mark, tr
 
 router = APIRouter()

@@ -19,7 +19,7 @@ from finearc.reports.voice import Voice
 from finearc.services.errors import NotFound
 from finearc.services.lesson.sharing import PRACTICE
 from finearc.services.people.clock import said_to
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice import answers, plans
 from finearc.services.practice.document import Answer

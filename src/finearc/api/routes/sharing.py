@@ -17,7 +17,7 @@ from finearc.reports.record import record_of
 from finearc.services.jobs.questions import page_as_pdf
 from finearc.services.lesson import sharing
 from finearc.services.people.clock import said_to
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.records import ShareLink, now
 
 router = APIRouter(route_class=DoorRoute, tags=["sharing"])

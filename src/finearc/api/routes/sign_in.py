@@ -14,6 +14,8 @@ from finearc.api.context import COOKIE, Services, ServicesDep, UnitOfWorkDep, Wh
 from finearc.api.door import DoorRoute
 from finearc.api.views.people import manner_fields
 from finearc.core.errors import FineArcError
+from finearc.services.people import second_factor
+from finearc.services.people.ownership import is_kept_apart
 from finearc.services.people.roles import MAY, Role
 from finearc.services.people.sessions import ABSOLUTE, AT_ONCE, SignedIn, TooManyTries
 from finearc.services.records import Academy, Instructor
@@ -35,13 +37,14 @@ def _limiter() -> anyio.CapacityLimiter:
         return _turns.get()
 
 
-async def _verified(s: Services, email: str, password: str, address: str) -> Instructor:
+async def _verified(s: Services, body: m.SignInRequest, address: str) -> Instructor:
     """A few at once: many who sign in take neither the memory nor the threads of all others."""
 
     turns = _limiter()
     if turns.statistics().tasks_waiting >= WAITING:
         raise TooManyTries(2)
-    return await anyio.to_thread.run_sync(s.sessions.check, email, password, address, limiter=turns)
+    asked = (body.email, body.password, address, body.code)
+    return await anyio.to_thread.run_sync(s.sessions.check, *asked, limiter=turns)
 
 
 def _agent(request: Request) -> str:
@@ -54,10 +57,11 @@ def _agent(request: Request) -> str:
 
 @router.post("/sign-in", max_body_size=8_000)
 async def sign_in(body: m.SignInRequest, request: Request, response: Response, s: ServicesDep) -> m.Me:
-    """Sign in; the session lives in an HttpOnly cookie. ``end_others`` ends the person's other sessions."""
+    """Sign in; the session lives in an HttpOnly cookie. ``end_others`` ends the person's other sessions. With a second
+    factor: 401 ``code_needed`` until its code comes too."""
     address = s.address(request)
     try:
-        instructor = await _verified(s, body.email, body.password, address)
+        instructor = await _verified(s, body, address)
     except FineArcError as error:
         s.seen.security("sign_in_refused", why=error.code, address=address)
         raise
@@ -69,10 +73,11 @@ async def sign_in(body: m.SignInRequest, request: Request, response: Response, s
     s.seen.security("signed_in", person=str(instructor.id), session=made.session.token_hash[:12], address=address)
     life = int(ABSOLUTE.total_seconds())
     response.set_cookie(COOKIE, made.token, max_age=life, httponly=True, samesite="strict", secure=s.secure, path="/")
-    return _me(instructor, made.academy, made.session.csrf)
+    entered = await anyio.to_thread.run_sync(s.sessions.enter, made.session.token_hash, {})
+    return _me(instructor, made.academy, made.session.csrf, bare=entered is not None and entered.bare)
 
 
-def _me(person: Instructor, academy: Academy, csrf: str) -> m.Me:
+def _me(person: Instructor, academy: Academy, csrf: str, *, bare: bool) -> m.Me:
     role = Role(person.role)
     return m.Me(
         instructor_id=person.id,
@@ -82,6 +87,8 @@ def _me(person: Instructor, academy: Academy, csrf: str) -> m.Me:
         manner=manner_fields(academy),
         role=role,
         rights=sorted(MAY[role]),
+        bare=bare,
+        apart=is_kept_apart(academy, role),
     )
 
 
@@ -99,7 +106,9 @@ def sign_out(response: Response, s: ServicesDep, who: WhoDep) -> m.Accepted:
 @router.get("/me")
 def me(uow: UnitOfWorkDep, who: WhoDep) -> m.Me:
     """Who is signed in."""
-    return _me(uow.get(Instructor, who.instructor_id), uow.academy(), who.csrf)
+    person, academy = uow.get(Instructor, who.instructor_id), uow.academy()
+    bare = second_factor.is_missing(uow, person, academy)
+    return _me(person, academy, who.csrf, bare=bare)
 
 
 def _sessions(s: Services, who: WhoDep) -> list[m.SessionOut]:

@@ -12,21 +12,31 @@ from fastapi import APIRouter, Query
 from finearc.api import models as m
 from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.door import DoorRoute
-from finearc.services.people import audit, staff
+from finearc.services.people import audit, ownership, second_factor, staff
+from finearc.services.people.records import SecondFactor
 from finearc.services.people.roles import Role
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import Instructor
+from finearc.services.records import Instructor, Player
 
 router = APIRouter(route_class=DoorRoute, tags=["people"])
+openers = APIRouter(route_class=DoorRoute, tags=["players"])
 by_link = APIRouter(route_class=DoorRoute, tags=["sign-in"])
 
 
 def _told(uow: UnitOfWork, who: WhoDep) -> m.StaffOut:
-    found = staff.staff(uow)
+    found, academy = staff.staff(uow), uow.academy()
+    factors = {f.instructor_id for f in uow.find(SecondFactor) if second_factor.is_on(f)}
     return m.StaffOut(
+        choices=m.ChoicesOut(owners_second_factor=academy.owners_second_factor, own_players=academy.own_players),
         people=[
             m.StaffPerson(
-                id=p.id, name=p.name, email=p.email, role=Role(p.role), left_at=p.left_at, me=p.id == who.instructor_id
+                id=p.id,
+                name=p.name,
+                email=p.email,
+                role=Role(p.role),
+                left_at=p.left_at,
+                me=p.id == who.instructor_id,
+                second_factor=p.id in factors,
             )
             for p in found.people
         ],
@@ -83,6 +93,46 @@ def reset_password(instructor_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who:
     token = staff.reset_link(uow, uow.get(Instructor, instructor_id), by)
     s.seen.security("reset_link", person=str(who.instructor_id), to=str(instructor_id))
     return m.StaffLink(path=f"/join/{token}", staff=_told(uow, who))
+
+
+@router.post("/instructors/{instructor_id}/lost-phone")
+def take_second_factor_off(instructor_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.StaffOut:
+    """Somebody who lost their phone, and the paper, signs in by the password alone until they set up another."""
+    second_factor.turn_off(uow, uow.get(Instructor, instructor_id))
+    uow.flush()
+    s.seen.security("second_factor_taken_off", person=str(who.instructor_id), of=str(instructor_id))
+    return _told(uow, who)
+
+
+@router.put("/people/choices")
+def academy_choices(body: m.ChoicesIn, uow: UnitOfWorkDep, s: ServicesDep, who: WhoDep) -> m.StaffOut:
+    """Whether owners need a second factor, and whether an instructor opens only the players that are theirs."""
+    second_factor.require_of_owners(uow, uow.get(Instructor, who.instructor_id), body.owners_second_factor)
+    uow.academy().own_players = body.own_players
+    uow.flush()
+    s.seen.security("choices_changed", person=str(who.instructor_id), **body.model_dump())
+    return _told(uow, who)
+
+
+@openers.get("/players/{player_id}/openers")
+def player_openers(player_id: UUID, uow: UnitOfWorkDep) -> m.OpenersOut:
+    """Which instructors open a player, beside the owners."""
+    return _openers(uow, uow.get(Player, player_id))
+
+
+@openers.put("/players/{player_id}/openers")
+def share_player(player_id: UUID, body: m.OpenersIn, uow: UnitOfWorkDep, who: WhoDep) -> m.OpenersOut:
+    """With which instructors a player is shared: all of them at once. Who teaches the player opens them anyway."""
+    player = uow.hold(Player, player_id)
+    ownership.share(uow, player, body.shared_with, uow.get(Instructor, who.instructor_id).name)
+    uow.flush()
+    return _openers(uow, player)
+
+
+def _openers(uow: UnitOfWork, player: Player) -> m.OpenersOut:
+    found = ownership.openers(uow, player)
+    told = [m.OpenerOut(id=o.person.id, name=o.person.name, taught=o.taught, shared=o.shared) for o in found]
+    return m.OpenersOut(apart=uow.academy().own_players, openers=told)
 
 
 @router.post("/instructors/{instructor_id}/left")

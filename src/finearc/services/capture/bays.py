@@ -8,7 +8,7 @@ from uuid import UUID
 
 from finearc.services.errors import Refused
 from finearc.services.lesson.lessons import FIRST_BAYS, bay_of
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Bay, BayToken
 from finearc.wording import tr

@@ -11,7 +11,7 @@ from uuid import UUID
 from finearc.core.diary.spans import Span, joined
 from finearc.services.diary.records import BusyCalendar, CalendarFeed
 from finearc.services.errors import Refused
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player, now
 from finearc.wording import tr

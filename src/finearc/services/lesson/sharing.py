@@ -8,7 +8,7 @@ from uuid import UUID
 
 from finearc.services.errors import Refused
 from finearc.services.people.consent import refuse_withdrawn
-from finearc.services.people.sessions import hash_token
+from finearc.services.people.tokens import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Lesson, Player, ShareLink, now
 from finearc.wording import tr

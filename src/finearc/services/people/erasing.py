@@ -12,6 +12,7 @@ from finearc.services.capture import live
 from finearc.services.capture.prepared import KEPT
 from finearc.services.course.records import Round
 from finearc.services.jobs.records import ROUND, Job, JobInput
+from finearc.services.people.records import OwnPlayer
 from finearc.services.ports import UnitOfWork
 from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.records import (
@@ -84,7 +85,7 @@ def erase_player(uow: UnitOfWork, player: Player) -> None:
     for lesson in uow.find(Lesson, player_id=player.id):
         erase_lesson(uow, lesson)
     _erase_uploads(uow, player)
-    owned: tuple[type[Any], ...] = (MovementLimit, Consent, MadeOf, Round)
+    owned: tuple[type[Any], ...] = (MovementLimit, Consent, MadeOf, OwnPlayer, Round)
     for kind in owned:
         found: list[Any] = uow.find(kind, player_id=player.id)
         for one in found:

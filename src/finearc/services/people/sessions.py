@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 import threading
 from collections.abc import Callable, Mapping, Sequence
@@ -16,7 +15,10 @@ from finearc.core.errors import FineArcError
 from finearc.services.errors import NotFound
 from finearc.services.people.accounts import account_key
 from finearc.services.people.passwords import as_typed, refuse_weak
+from finearc.services.people.records import SecondFactor
 from finearc.services.people.roles import Role
+from finearc.services.people.second_factor import is_on, spend
+from finearc.services.people.tokens import hash_token
 from finearc.services.ports import Hasher
 from finearc.services.records import Academy, Bay, Instructor, Invitation, SignIn, now
 from finearc.wording import tr
@@ -59,11 +61,27 @@ class Throttle(Protocol):
         ...
 
 
+@dataclass(frozen=True)
+class Entered:
+    """Who comes with a session. ``owned``: the records that are named are theirs to ask for; ``bare``: their academy
+    asks for a second factor, and they have none; ``apart``: they open their own players only."""
+
+    session: SignIn
+    owned: bool
+    role: Role
+    bare: bool = False
+    apart: bool = False
+
+
 class FrontDoor(Protocol):
     """The few queries that come before an academy is known."""
 
-    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool, str]:
-        """A session of somebody who has not left, whether all the named records are its academy's, and the role."""
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> Entered | None:
+        """Who comes with a session, None where somebody has left or there is none."""
+        ...
+
+    def second_factor(self, instructor_id: UUID) -> SecondFactor | None:
+        """Somebody's, held until it is changed."""
         ...
 
     def instructor_by_email(self, email: str) -> Instructor | None: ...
@@ -97,11 +115,6 @@ class SignedIn:
     academy: Academy
 
 
-def hash_token(token: str) -> str:
-    """What is kept of a session token."""
-    return hashlib.sha256(token.encode("utf-8", "surrogatepass")).hexdigest()
-
-
 @dataclass(frozen=True)
 class Sessions:
     """All that has to do with being signed in. ``ended`` is told the hashes of the tokens that ended, so that what
@@ -115,23 +128,24 @@ class Sessions:
     idle: timedelta = IDLE
     turns: threading.BoundedSemaphore = field(default_factory=lambda: threading.BoundedSemaphore(AT_ONCE))
 
-    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> tuple[SignIn | None, bool, Role]:
-        """Who comes with a token, None where its life is over; whether the records named are theirs; in which role."""
+    def enter(self, token_hash: str, named: Mapping[type[Any], UUID]) -> Entered | None:
+        """Who comes with a token, None where its life is over."""
         with self.open_door() as door:
-            session, owned, role = door.enter(token_hash, named)
-            if session is None or not self.alive(session):
-                return None, False, Role.VIEWER
-            if now() - session.seen_at > TOUCHED_EVERY:
-                door.touch(session.id)
-            return session, owned, Role(role)
+            found = door.enter(token_hash, named)
+            if found is None or not self.alive(found.session):
+                return None
+            if now() - found.session.seen_at > TOUCHED_EVERY:
+                door.touch(found.session.id)
+            return found
 
     def alive(self, session: SignIn) -> bool:
         """Neither its idle nor its absolute life is over."""
         return session.expires_at > now() and session.seen_at + self.idle > now()
 
-    def check(self, email: str, password: str, address: str) -> Instructor:
-        """The person whose e-mail and password these are. A few at once: no try begins before those ahead of it are
-        counted. Raises ``WrongPassword``, ``TooManyTries``."""
+    def check(self, email: str, password: str, address: str, code: str = "") -> Instructor:
+        """The person whose e-mail and password these are, and whose second factor. A few at once: no try begins before
+        those ahead of it are counted, a wrong code as much as a wrong password. Raises ``WrongPassword``,
+        ``CodeNeeded``, ``WrongCode``, ``TooManyTries``."""
         account = account_key(email)
         with self.turns:
             self.throttle.attempt(account, address)
@@ -139,8 +153,22 @@ class Sessions:
                 found = door.instructor_by_email(account)
             self.verify(found, password)
             assert found is not None  # else the password was refused
+            with self.open_door() as door:
+                factor = door.second_factor(found.id)
+                if factor is not None and is_on(factor):
+                    spend(factor, code)
             self.throttle.passed(account, address)
             return found
+
+    def confirm(self, instructor_id: UUID, password: str, address: str) -> Instructor:
+        """Whoever is signed in is still the person: for what a screen left open must not give away. Raises
+        ``WrongPassword``, ``TooManyTries``."""
+        with self.open_door() as door:
+            person = door.get_instructor(instructor_id)
+        self.throttle.attempt(person.email_key, address)
+        self.verify(person, password)
+        self.throttle.passed(person.email_key, address)
+        return person
 
     def verify(self, instructor: Instructor | None, password: str) -> None:
         """Whether the password is theirs: as slow for nobody. Raises ``WrongPassword``."""
@@ -192,12 +220,9 @@ class Sessions:
 
     def change_password(self, instructor_id: UUID, old: str, new: str, address: str, session_hash: str) -> None:
         """Another password; every other session ends. Raises ``WrongPassword``, ``TooManyTries``, ``Refused``."""
+        person = self.confirm(instructor_id, old, address)
         with self.open_door() as door:
-            person = door.get_instructor(instructor_id)
             academy = door.academy_of(person)
-        self.throttle.attempt(person.email_key, address)
-        self.verify(person, old)
-        self.throttle.passed(person.email_key, address)
         refuse_weak(new, (person.email, person.name, academy.name))
         hashed = self.hasher.hash(as_typed(new))
         with self.open_door() as door:

@@ -14,7 +14,8 @@ from finearc.services.errors import NotFound, Refused
 from finearc.services.people.accounts import account_key
 from finearc.services.people.passwords import as_typed, refuse_weak
 from finearc.services.people.roles import NAMES, Role
-from finearc.services.people.sessions import Sessions, hash_token
+from finearc.services.people.sessions import Sessions
+from finearc.services.people.tokens import hash_token
 from finearc.services.ports import UnitOfWork
 from finearc.services.records import Instructor, Invitation, now
 from finearc.wording import tr

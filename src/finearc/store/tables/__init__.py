@@ -11,6 +11,7 @@ from finearc.services import records as r
 from finearc.services.course import records as c
 from finearc.services.diary import records as d
 from finearc.services.jobs import records as j
+from finearc.services.people import records as w
 from finearc.services.practice import records as p
 from finearc.store.tables.academies import (
     academy,
@@ -25,10 +26,12 @@ from finearc.store.tables.academies import (
     made_of,
     marker_preset,
     movement_limit,
+    own_player,
     own_rules,
     player,
     reference,
     saved_search,
+    second_factor,
     sign_in,
     throttle,
 )
@@ -89,6 +92,7 @@ __all__ = [
     "marker_preset",
     "metadata",
     "movement_limit",
+    "own_player",
     "own_range",
     "own_rules",
     "package",
@@ -102,6 +106,7 @@ __all__ = [
     "round_correction",
     "round_log",
     "saved_search",
+    "second_factor",
     "share_link",
     "sign_in",
     "swing",
@@ -124,6 +129,8 @@ MAPPED: dict[type[Any], Table] = {
     r.Instructor: instructor,
     r.SignIn: sign_in,
     r.Invitation: invitation,
+    w.SecondFactor: second_factor,
+    w.OwnPlayer: own_player,
     r.Player: player,
     r.MovementLimit: movement_limit,
     r.Lesson: lesson,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from sqlalchemy import (
     JSON,
+    BigInteger,
     Boolean,
     Column,
     Date,
@@ -29,6 +30,8 @@ academy = Table(
     Column("name", String(200), nullable=False),
     text("time_zone", 60),
     *(Column(name, String(8), nullable=False, server_default=usual) for name, usual in USUAL_MANNER.items()),
+    Column("owners_second_factor", Boolean(), nullable=False, server_default="0"),
+    Column("own_players", Boolean(), nullable=False, server_default="0"),
 )
 bay = Table(
     "bay",
@@ -77,6 +80,17 @@ invitation = Table(
     text("made_by"),
     Column("made_at", UtcDateTime(), nullable=False),
     Column("used_at", UtcDateTime(), nullable=True),
+)
+second_factor = Table(
+    "second_factor",
+    metadata,
+    id_column(),
+    academy_column(),
+    Column("instructor_id", Uuid(), ForeignKey("instructor.id", ondelete="CASCADE"), nullable=False, unique=True),
+    text("secret", 64),
+    Column("confirmed_at", UtcDateTime(), nullable=True),
+    Column("last_step", BigInteger(), nullable=False),
+    Column("paper", JSON(), nullable=False),
 )
 sign_in = Table(
     "sign_in",
@@ -130,6 +144,17 @@ player = Table(
     Column("words", String(10), nullable=False, server_default="plain"),
     *(Column(name, String(8), nullable=False, server_default="") for name in USUAL_MANNER),
     Column("created_at", UtcDateTime(), nullable=False),
+)
+own_player = Table(
+    "own_player",
+    metadata,
+    id_column(),
+    academy_column(),
+    belongs_to("player_id", "player"),
+    Column("instructor_id", Uuid(), ForeignKey("instructor.id", ondelete="CASCADE"), nullable=False),
+    text("shared_by"),
+    Column("at", UtcDateTime(), nullable=False),
+    UniqueConstraint("instructor_id", "player_id"),
 )
 consent = Table(
     "consent",

@@ -8,6 +8,7 @@ import { tr } from "@/lib/language";
 import { Button, Choice, ErrorLine, Loading } from "@/shared/ui/controls";
 import { TopLine } from "@/shared/ui/TopLine";
 
+import { Choices } from "./Choices";
 import { Invite } from "./Invite";
 import { LinkShown } from "./LinkShown";
 import { Log } from "./Log";
@@ -60,6 +61,7 @@ export function People() {
               ))}
             </ul>
             {found.data?.invited.length ? <Expected staff={found.data} onTold={told} /> : null}
+            {found.data ? <Choices staff={found.data} onTold={told} /> : null}
           </>
         )}
       </div>
@@ -95,6 +97,10 @@ function OnePerson({ person, onTold, onLink }: { person: Person; onTold: (staff:
     mutationFn: () => data(api.POST("/api/instructors/{instructor_id}/back", { params: { path } })),
     onSuccess: onTold,
   });
+  const lost = useMutation({
+    mutationFn: () => data(api.POST("/api/instructors/{instructor_id}/lost-phone", { params: { path } })),
+    onSuccess: onTold,
+  });
   const reset = useMutation({
     mutationFn: () => data(api.POST("/api/instructors/{instructor_id}/reset", { params: { path } })),
     onSuccess: (made) => {
@@ -109,7 +115,7 @@ function OnePerson({ person, onTold, onLink }: { person: Person; onTold: (staff:
           {person.name}
           {person.me ? <span className="font-normal text-muted">{` · ${tr("you")}`}</span> : null}
         </p>
-        <p className="text-lg text-muted">{person.email}</p>
+        <p className="text-lg text-muted">{person.second_factor ? tr("{email}, with a second factor", { email: person.email }) : person.email}</p>
         <p className="text-lg">{person.left_at ? tr("Left {when}.", { when: whenWords(person.left_at) }) : ROLES.find((r) => r.id === person.role)?.may}</p>
       </div>
       {person.left_at ? (
@@ -146,13 +152,18 @@ function OnePerson({ person, onTold, onLink }: { person: Person; onTold: (staff:
           <Button onClick={() => reset.mutate()} disabled={reset.isPending}>
             {tr("Another password")}
           </Button>
+          {person.second_factor && !person.me ? (
+            <Button onClick={() => lost.mutate()} disabled={lost.isPending}>
+              {tr("Lost phone")}
+            </Button>
+          ) : null}
           <Button tone="quiet" onClick={() => setAsked(true)}>
             {tr("Leaves …")}
           </Button>
         </div>
       )}
       <div className="col-span-full">
-        <ErrorLine error={role.error ?? leaves.error ?? back.error ?? reset.error} />
+        <ErrorLine error={role.error ?? leaves.error ?? back.error ?? lost.error ?? reset.error} />
       </div>
     </li>
   );

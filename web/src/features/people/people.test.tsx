@@ -6,9 +6,19 @@ import { closeScreen, me, open, refusal, serve } from "@/testing/screen";
 
 afterEach(closeScreen);
 
-const person = (name: string, more: object = {}) => ({ id: name, name, email: `${name}@x.example`, role: "instructor", left_at: null, me: false, ...more });
+const person = (name: string, more: object = {}) => ({
+  id: name,
+  name,
+  email: `${name}@x.example`,
+  role: "instructor",
+  left_at: null,
+  me: false,
+  second_factor: false,
+  ...more,
+});
+const choices = { owners_second_factor: false, own_players: false };
 const mara = person("Mara", { role: "owner", me: true });
-const staff = { people: [mara, person("Jonas")], invited: [] };
+const staff = { people: [mara, person("Jonas")], invited: [], choices };
 
 it("invites somebody: the link is shown once, and they are expected", async () => {
   const invited = [{ id: "v", name: "Nell", email: "n@x.example", role: "assistant", again: false, made_by: "Mara", expires_at: "2026-03-03T08:00:00Z" }];
@@ -27,7 +37,7 @@ it("invites somebody: the link is shown once, and they are expected", async () =
 });
 
 it("shuts somebody out only when that was said twice", async () => {
-  const left = { people: [mara, person("Jonas", { left_at: "2026-03-02T08:00:00Z" })], invited: [] };
+  const left = { people: [mara, person("Jonas", { left_at: "2026-03-02T08:00:00Z" })], invited: [], choices };
   const asked = serve({ "GET /api/people": staff, "POST /api/instructors/Jonas/left": left });
   open("/people");
   const jonas = within(await screen.findByRole("listitem", { name: "Jonas" }));
@@ -95,4 +105,30 @@ it("knows what whoever is signed in may do", () => {
   expect(may({ rights: ["account", "diary"] }, "diary")).toBe(true);
   expect(may({ rights: ["account", "diary"] }, "teach")).toBe(false);
   expect(may(undefined, "own")).toBe(true);
+});
+
+it("asks of the academy's people what their owner chooses, and says why not", async () => {
+  const answers: object[] = [refusal(409, "you have no second factor yourself. Set yours up first."), { ...staff, choices: { ...choices, own_players: true } }];
+  const asked = serve({ "GET /api/people": staff, "PUT /api/people/choices": () => answers.shift() ?? staff });
+  open("/people");
+  fireEvent.click(await screen.findByRole("checkbox", { name: "Owners sign in with a second factor" }));
+  expect((await screen.findByRole("alert")).textContent).toContain("Set yours up first");
+  const own = screen.getByRole<HTMLInputElement>("checkbox", { name: "Instructors open their own players only" });
+  fireEvent.click(own);
+  await waitFor(() => expect(own.checked).toBe(true));
+  expect(asked.filter((a) => a.what === "PUT /api/people/choices").map((a) => a.body)).toEqual([
+    { ...choices, owners_second_factor: true },
+    { ...choices, own_players: true },
+  ]);
+});
+
+it("takes the second factor off whoever lost their phone, not off oneself", async () => {
+  const both = [person("Mara", { role: "owner", me: true, second_factor: true }), person("Jonas", { second_factor: true })];
+  const asked = serve({ "GET /api/people": { ...staff, people: both }, "POST /api/instructors/Jonas/lost-phone": staff });
+  open("/people");
+  const jonas = within(await screen.findByRole("listitem", { name: "Jonas" }));
+  expect(screen.getAllByRole("button", { name: "Lost phone" })).toHaveLength(1);
+  fireEvent.click(jonas.getByRole("button", { name: "Lost phone" }));
+  await waitFor(() => expect(jonas.queryByRole("button", { name: "Lost phone" })).toBeNull());
+  expect(asked.some((a) => a.what.endsWith("/lost-phone"))).toBe(true);
 });

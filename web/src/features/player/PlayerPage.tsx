@@ -11,6 +11,7 @@ import { Sheet } from "@/shared/ui/Sheet";
 import { TopLine } from "@/shared/ui/TopLine";
 
 import { AuthorsSheet } from "./AuthorsSheet";
+import { OpenersSheet } from "./OpenersSheet";
 import { ConsentSheet } from "@/shared/forms/ConsentSheet";
 import { PlayerForm } from "./PlayerForm";
 import { Progress } from "./Progress";
@@ -28,7 +29,7 @@ export function PlayerPage() {
   const catalogue = useCatalogue();
   const me = useMe();
   const { playerId } = useParams({ from: "/signed-in/players/$playerId" });
-  const [sheet, setSheet] = useState<"" | "edit" | "limit" | "erase" | "consent" | "authors">("");
+  const [sheet, setSheet] = useState<"" | "edit" | "limit" | "erase" | "consent" | "authors" | "openers">("");
   const player = usePlayer(playerId);
   const { change, addLimit, removeLimit, erase, lessonNow } = usePlayerChanges(playerId, () => setSheet(""));
   if (player.isPending) return <Loading what={tr("Opening the player")} />;
@@ -86,9 +87,14 @@ export function PlayerPage() {
                 {p.consent_at ? tr("Who, when, take it back") : tr("Note it")}
               </button>
               {may(me, "teach") ? (
-                <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("authors")}>
-                  {tr("Who changed what")}
-                </button>
+                <>
+                  <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("authors")}>
+                    {tr("Who changed what")}
+                  </button>
+                  <button type="button" className="min-h-14 text-lg underline" onClick={() => setSheet("openers")}>
+                    {tr("Who opens this player")}
+                  </button>
+                </>
               ) : null}
             </div>
           </div>
@@ -191,6 +197,7 @@ export function PlayerPage() {
       </Sheet>
       <ConsentSheet player={p} open={sheet === "consent"} onClose={() => setSheet("")} onErase={() => setSheet("erase")} />
       <AuthorsSheet playerId={p.id} open={sheet === "authors"} onClose={() => setSheet("")} />
+      <OpenersSheet playerId={p.id} open={sheet === "openers"} onClose={() => setSheet("")} />
       <Sheet open={sheet === "erase"} onClose={() => setSheet("")} title={tr("Erase {name}?", { name: p.name })}>
         <p className="text-xl">
           {tr("This removes the player with {what}, every capture and every result. It cannot be undone. Export first if the data may be needed.", {

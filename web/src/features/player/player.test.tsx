@@ -280,3 +280,21 @@ it("a course of lessons is added, says what is left, and is taken out", async ()
   fireEvent.click(screen.getByRole("button", { name: "Take out" }));
   await screen.findByText(/None. Lessons that are booked count by themselves/);
 });
+
+it("shares a player with an instructor, and takes nobody who teaches the player away", async () => {
+  const told = (shared: boolean) => ({
+    apart: true,
+    openers: [
+      { id: "i1", name: "Jonas", taught: true, shared: false },
+      { id: "i2", name: "Nell", taught: false, shared },
+    ],
+  });
+  const { asked } = page(player(), { "GET /api/players/p1/openers": told(false), "PUT /api/players/p1/openers": told(true) });
+  fireEvent.click(await screen.findByRole("button", { name: "Who opens this player" }));
+  const sheet = within(await screen.findByRole("dialog"));
+  const nell = await sheet.findByRole<HTMLInputElement>("checkbox", { name: "Nell" });
+  expect(sheet.getByRole<HTMLInputElement>("checkbox", { name: /Jonas/ }).disabled).toBe(true);
+  fireEvent.click(nell);
+  await waitFor(() => expect(nell.checked).toBe(true));
+  expect(asked.find((a) => a.what === "PUT /api/players/p1/openers")!.body).toEqual({ shared_with: ["i2"] });
+});

@@ -5,7 +5,8 @@ import { useState } from "react";
 import { api, data } from "@/api/client";
 import { keys } from "@/api/keys";
 import { tr } from "@/lib/language";
-import { Button, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
+import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
+import { NewPassword } from "@/shared/ui/passwords";
 
 /** Where a link leads that somebody was handed: a password of one's own, then signing in. */
 export function Join() {
@@ -53,18 +54,12 @@ export function Join() {
               ? tr("For {email} at {academy}. Wherever you are signed in now, you are signed out.", { email: told.email, academy: told.academy })
               : tr("{academy} has invited you as {role}. You sign in with {email}.", { academy: told.academy, role: told.role, email: told.email })}
           </p>
-          <Field label={tr("A password")} note={tr("At least 12 characters; several unrelated words make a good one.")}>
-            <input
-              className={inputLook}
-              type="password"
-              autoComplete="new-password"
-              required
-              minLength={12}
-              maxLength={128}
-              value={password}
-              onChange={(e) => setPassword(e.target.value)}
-            />
-          </Field>
+          <NewPassword
+            label={tr("A password")}
+            note={tr("At least 12 characters; several unrelated words make a good one.")}
+            value={password}
+            onChange={setPassword}
+          />
           <ErrorLine error={accept.error} />
           <Button tone="solid" type="submit" disabled={accept.isPending}>
             {tr("Take it")}

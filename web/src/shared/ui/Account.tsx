@@ -5,7 +5,9 @@ import { whenWords } from "@/lib/dates";
 
 import { api, data, type Schemas } from "@/api/client";
 import { keys } from "@/api/keys";
-import { Button, ErrorLine, Field, inputLook } from "@/shared/ui/controls";
+import { Button, ErrorLine } from "@/shared/ui/controls";
+import { NewPassword, PresentPassword } from "@/shared/ui/passwords";
+import { SecondFactor } from "@/shared/ui/SecondFactor";
 import { Sheet } from "@/shared/ui/Sheet";
 import { tr } from "@/lib/language";
 import { may } from "@/lib/rights";
@@ -35,6 +37,7 @@ export function Account({ me, open, onClose }: { me: Schemas["Me"]; open: boolea
           </Link>
         ) : null}
         {open ? <Sessions /> : null}
+        {open ? <SecondFactor /> : null}
         <Password />
       </div>
     </Sheet>
@@ -100,21 +103,13 @@ function Password() {
       }}
     >
       <h3 className="text-xl font-bold">{tr("Another password")}</h3>
-      <Field label={tr("The present one")}>
-        <input className={inputLook} type="password" autoComplete="current-password" required value={old} onChange={(e) => setOld(e.target.value)} />
-      </Field>
-      <Field label={tr("The new one")} note={tr("At least 12 characters; several unrelated words make a good one. Everywhere else you are signed out.")}>
-        <input
-          className={inputLook}
-          type="password"
-          autoComplete="new-password"
-          required
-          minLength={12}
-          maxLength={128}
-          value={fresh}
-          onChange={(e) => setFresh(e.target.value)}
-        />
-      </Field>
+      <PresentPassword label={tr("The present one")} value={old} onChange={setOld} />
+      <NewPassword
+        label={tr("The new one")}
+        note={tr("At least 12 characters; several unrelated words make a good one. Everywhere else you are signed out.")}
+        value={fresh}
+        onChange={setFresh}
+      />
       <ErrorLine error={change.error} />
       {change.isSuccess ? (
         <p role="status" className="text-lg">

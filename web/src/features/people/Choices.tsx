@@ -36,13 +36,13 @@ export function Choices({ staff, onTold }: { staff: Staff; onTold: (staff: Staff
   return (
     <section className="pt-6">
       <h2 className="text-2xl font-bold">{tr("The academy asks")}</h2>
+      <ErrorLine error={change.error} />
       {box("owners_second_factor", tr("Owners sign in with a second factor"), tr("An owner without one sets it up before anything else opens."))}
       {box(
         "own_players",
         tr("Instructors open their own players only"),
         tr("Their own: whom they teach, and whom a colleague shares with them. Owners open everybody; assistants fit sensors on everybody."),
       )}
-      <ErrorLine error={change.error} />
     </section>
   );
 }

@@ -35,8 +35,11 @@ export function PlayerPage() {
   if (player.isPending) return <Loading what={tr("Opening the player")} />;
   if (player.error)
     return (
-      <div className="p-8">
-        <ErrorLine error={player.error} />
+      <div className="flex h-full flex-col">
+        <TopLine title={tr("Player")} />
+        <div className="p-8">
+          <ErrorLine error={player.error} />
+        </div>
       </div>
     );
   const p = player.data;

@@ -26,7 +26,7 @@ step() {
 need_debian() {
   local missing=()
   command -v mariadbd >/dev/null || [ -x /usr/sbin/mariadbd ] || missing+=(mariadb-server-core)
-  command -v mariadb >/dev/null || missing+=(mariadb-client-core)
+  command -v mariadb-dump >/dev/null || missing+=(mariadb-client)
   ldconfig -p | grep -q libpango-1.0 || missing+=(libpango-1.0-0)
   ldconfig -p | grep -q libpangoft2-1.0 || missing+=(libpangoft2-1.0-0)
   ldconfig -p | grep -q libharfbuzz-subset || missing+=(libharfbuzz-subset0)

@@ -38,6 +38,7 @@ from finearc.devices.link.handed import HandedLogs
 from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.live import Devices, Keeping
 from finearc.devices.processes import RELAY, Captain, Crew
+from finearc.keeping.erased import note_erased
 from finearc.launch.mariadb import MariaDb
 from finearc.launch.memory import settle
 from finearc.launch.options import STAND_INS, Parser, is_loopback
@@ -209,11 +210,26 @@ def wired(args: argparse.Namespace, database: MariaDb) -> Services:
     services.secure = args.tls_proxy or exposed
     services.proxied = args.tls_proxy
     services.hosts = (*args.name, *([args.host] if exposed else []))
-    services.scrub = partial(touch, args.data / SCRUB)
+    services.scrub = partial(after_erasing, services, args.data)
     services.folder = args.data
     if args.workers > 1:
         join_processes(services, args)
     return services
+
+
+def after_erasing(services: Services, data: Path) -> None:
+    """Have what was erased overwritten in the storage, and kept from coming back with a backup."""
+    touch(data / SCRUB)
+    threading.Thread(target=tell_backups, args=(services, data), name="tell_backups", daemon=True).start()
+
+
+def tell_backups(services: Services, data: Path) -> None:
+    """Tell the folders of backups who was erased; one that is away is told by the next hour or the next backup."""
+    try:
+        for folder in note_erased(data, services.store.engine):
+            services.seen.security("backup_away", folder=folder.name)
+    except Exception as error:
+        services.seen.trouble("tell_backups", error)
 
 
 def join_processes(services: Services, args: argparse.Namespace) -> None:
@@ -335,6 +351,8 @@ def tidy(services: Services) -> int:
         academies = [a.id for a in door.academies()]
         door.purge_sessions(now() - services.sessions.idle)
     services.throttle.purge()
+    if services.folder is not None:
+        tell_backups(services, services.folder)
     gone = 0
     for academy_id in academies:
         with services.store.unit_of_work(academy_id) as uow:

@@ -235,6 +235,18 @@ def _measure_again(args: argparse.Namespace) -> int:
     return measure_again(_url(args), "accept" if args.accept else "dismiss" if args.dismiss else "")
 
 
+def _backup(args: argparse.Namespace) -> int:
+    from finearc.cli.keeping import make_backup
+
+    return make_backup(args)
+
+
+def _restore(args: argparse.Namespace) -> int:
+    from finearc.cli.keeping import bring_back
+
+    return bring_back(args)
+
+
 def _url(args: argparse.Namespace) -> str:
     """The database that is named, else the one that ./start runs on a data folder."""
     from finearc.launch.mariadb import MariaDb
@@ -271,6 +283,16 @@ def _on_database(command: argparse.ArgumentParser) -> None:
     command.add_argument("--data", type=Path, default=DATA, help="data folder of ./start (default: %(default)s)")
     command.add_argument("--db-port", type=int, default=DB_PORT, help="its database's port (default: %(default)s)")
     command.add_argument("--url", default="", metavar="URL", help="another database's address instead")
+
+
+def _of_backup(command: argparse.ArgumentParser) -> None:
+    """Options of a command on a folder of backups."""
+    from finearc.launch.options import DATA, DB_PORT
+
+    command.add_argument("folder", metavar="FOLDER", type=Path, help="of backups")
+    command.add_argument("--data", type=Path, default=DATA, help="data folder of ./start (default: %(default)s)")
+    command.add_argument("--db-port", type=int, default=DB_PORT, help="its database's port (default: %(default)s)")
+    command.add_argument("--passphrase-file", type=Path, metavar="FILE", help="encrypt, or open what is encrypted")
 
 
 def parser() -> argparse.ArgumentParser:
@@ -368,6 +390,18 @@ def parser() -> argparse.ArgumentParser:
     academy.add_argument("email", metavar="E-MAIL", help="with which the instructor signs in")
     _on_database(academy)
     academy.set_defaults(run=_academy)
+
+    backup = commands.add_parser("backup", help="add a backup of a data folder to a folder, while the application runs")
+    _of_backup(backup)
+    backup.add_argument("--verify", action="store_true", help="restore it into a folder that goes again, and compare")
+    backup.add_argument("--keep-days", type=int, metavar="N", help="drop backups that are older, but for the newest")
+    backup.add_argument("--list", action="store_true", help="only say which backups there are")
+    backup.set_defaults(run=_backup)
+
+    restore = commands.add_parser("restore", help="make a new data folder of a backup, and verify it")
+    _of_backup(restore)
+    restore.add_argument("--at", default="", metavar="TIME", help="the newest made by then, as 2026-12-01T18:00 (UTC)")
+    restore.set_defaults(run=_restore)
 
     schema = commands.add_parser("schema", help="print a JSON Schema")
     schema.add_argument("what", choices=["manifest", "result", "round", "round-manifest"])

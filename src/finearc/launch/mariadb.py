@@ -45,7 +45,7 @@ def program(*names: str) -> str:
             return found
     raise DatabaseTrouble(
         f"the program {names[0]} is missing",
-        "Install the Debian packages mariadb-server-core and mariadb-client-core, then start again.",
+        "Install the Debian packages mariadb-server-core and mariadb-client, then start again.",
     )
 
 
@@ -244,19 +244,29 @@ class MariaDb:
                 return
             time.sleep(0.1)
 
+    def answers(self) -> bool:
+        """Whether a server runs on this data folder and answers, whoever started it."""
+        return self.socket.exists() and self._client("select 1").returncode == 0
+
+    def client(self, *more: str) -> list[str]:
+        """The command of the administrator's client, which reads statements as they stand from its input."""
+        return [
+            program("mariadb", "mysql"),
+            "--no-defaults",
+            f"--socket={self.socket}",
+            f"--user={_administrator()}",
+            "--batch",
+            "--binary-mode",
+            "--max-allowed-packet=256M",
+            "--default-character-set=utf8mb4",
+            *more,
+        ]
+
     def _client(self, statement: str) -> subprocess.CompletedProcess[str]:
         """A statement as the server's own administrator, who comes in through the socket alone; it is handed over where
         no list of processes shows it."""
-        client = program("mariadb", "mysql")
         return subprocess.run(
-            [
-                client,
-                "--no-defaults",
-                f"--socket={self.socket}",
-                f"--user={_administrator()}",
-                "--batch",
-                "--skip-column-names",
-            ],
+            self.client("--skip-column-names"),
             input=statement,
             capture_output=True,
             text=True,

@@ -52,6 +52,13 @@ def newest() -> str | None:
     return ScriptDirectory.from_config(config).get_current_head()
 
 
+def revisions() -> set[str]:
+    """The versions of the tables that this release knows."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    return {script.revision for script in ScriptDirectory.from_config(config).walk_revisions()}
+
+
 def refuse_unless_current(engine: Engine) -> None:
     """Raises ``NoDatabase`` when no database answers, or its tables are not of this version."""
     wanted = newest()

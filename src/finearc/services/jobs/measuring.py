@@ -24,7 +24,7 @@ from finearc.services.judging.judge import judge_record
 from finearc.services.judging.terms import Terms, terms_of
 from finearc.services.lesson.summary import refresh
 from finearc.services.people.consent import refuse_withdrawn
-from finearc.services.ports import Offer, UnitOfWork
+from finearc.services.ports import Offer, RawCodec, UnitOfWork
 from finearc.services.record.codec import pack_record, unpack_record
 from finearc.services.record.document import SwingRecord
 from finearc.services.record.judgements import pack_judgement, sides, told
@@ -150,12 +150,25 @@ def measure_again(tools: Tools, job: Job, progress: Progress) -> Mapping[str, An
     return report.model_dump(mode="json")
 
 
+def look_again(uow: UnitOfWork, codec: RawCodec, recordings: Sequence[Recording]) -> MeasuringReport:
+    """Measure some recordings again and only say what reads otherwise: nothing is kept."""
+    report = MeasuringReport()
+    for recording in recordings:
+        swings = uow.find(Swing, recording_id=recording.id, order="number")
+        try:
+            if swings:
+                _compare(uow, _read(uow, codec, recording, swings), report)
+        except FineArcError as error:
+            report.unreadable.append(Unreadable(recording_id=recording.id, swings=len(swings), why=str(error)))
+    return report
+
+
 def _one_again(tools: Tools, job: Job, recording_id: UUID, report: MeasuringReport) -> MeasuringReport:
     with tools.open(job.academy_id) as uow:
         found = uow.find(Recording, id=recording_id)  # erased since the work began
         swings = uow.find(Swing, recording_id=recording_id, order="number")
         try:
-            again = _read(uow, tools, found[0], swings) if found and swings else None
+            again = _read(uow, tools.codec, found[0], swings) if found and swings else None
         except FineArcError as error:
             again = None
             report.unreadable.append(Unreadable(recording_id=recording_id, swings=len(swings), why=str(error)))
@@ -167,12 +180,12 @@ def _one_again(tools: Tools, job: Job, recording_id: UUID, report: MeasuringRepo
     return report
 
 
-def _read(uow: UnitOfWork, tools: Tools, recording: Recording, swings: Sequence[Swing]) -> Again:
+def _read(uow: UnitOfWork, codec: RawCodec, recording: Recording, swings: Sequence[Swing]) -> Again:
     lesson = uow.get(Lesson, recording.lesson_id)
     player = uow.get(Player, lesson.player_id)
     refuse_withdrawn(uow, player)
     reading, _ = an.read_and_prepare(
-        data_of(uow, tools.codec, recording, swings),
+        data_of(uow, codec, recording, swings),
         {k: recordings.instants_of(s) for k, s in enumerate(swings)},
         splits_m={k: s.split_m for k, s in enumerate(swings) if s.split_m is not None},
     )

@@ -19,6 +19,7 @@ from finearc.launch.mariadb import MariaDb
 from finearc.main import tidy, wire
 from finearc.services.course.records import OwnRange
 from finearc.services.jobs.records import Job, JobInput
+from finearc.services.people.records import OwnPlayer
 from finearc.services.records import Academy, BenchmarkVersion, Chunk, Instructor, Lesson, MadeOf, Recording, now
 from finearc.store import tables as t
 from finearc.store.migrate import upgrade
@@ -222,6 +223,7 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
     browser.post(f"/lessons/{lesson['id']}/blocks", {"kind": "test", "metric": "lead_wrist_extension", "moment": "top"})
     recordings = [r["id"] for r in browser.lesson(lesson["id"])["recordings"]]
     with services.store.unit_of_work(north) as uow:
+        uow.add(OwnPlayer(north, UUID(browser.get("/me").json()["instructor_id"]), UUID(player)))
         uow.add(OwnRange(north, UUID(player), "7-iron", "shaft_elevation", "top", 0.1, 0.2, 0.3, 20))
     keys = [bytes.fromhex(x.replace("-", "")) for x in (player, lesson["id"], swing, clip, played, *recordings)]
     keys += what_jobs_leave(services, north, lesson["id"], swing)
@@ -245,6 +247,7 @@ def test_erased_is_erased_in_every_table(browser, services, north, lab_file):
 WHERE_EXPORTED = {
     "player": "player",
     "consent": "consents",
+    "own_player": "shared_with",
     "movement_limit": "limits",
     "made_of": "made_of_their_swings",
     "reference": "references",

@@ -18,6 +18,7 @@ from finearc.services.course.records import OwnRange, Round, RoundCorrection, Ro
 from finearc.services.diary.records import Package, Waiting
 from finearc.services.judging.academy_rules import rule_set_of
 from finearc.services.judging.judge import findings_of, judged_value
+from finearc.services.people.records import OwnPlayer
 from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.practice.records import PracticeAnswer, PracticePlan
 from finearc.services.record.blocks import KINDS
@@ -236,6 +237,7 @@ def _player_files(uow: UnitOfWork, codec: RawCodec, player: Player) -> Iterator[
         ],
         "courses": [_record(p) for p in uow.find(Package, player_id=player.id, order="made_at")],
         "waiting": [_record(w) for w in uow.find(Waiting, player_id=player.id, order="made_at")],
+        "shared_with": _shared_with(uow, player),
         "authors": _authors(uow, [player.id, *(x.id for x in limits)]),
     }
     yield "player.json", [_json(record)]
@@ -246,6 +248,13 @@ def _player_files(uow: UnitOfWork, codec: RawCodec, player: Player) -> Iterator[
     lessons = uow.find(Lesson, player_id=player.id, order="starts_at")
     for lesson, folder in zip(lessons, folder_names(lessons).values(), strict=True):
         yield from lesson_files(uow, codec, lesson, f"{folder}/")
+
+
+def _shared_with(uow: UnitOfWork, player: Player) -> list[dict[str, str]]:
+    """The instructors who open the player beside those who teach them; another academy has others."""
+    shared = uow.find(OwnPlayer, player_id=player.id, order="at")
+    names = {p.id: p.name for p in uow.find(Instructor, id=[x.instructor_id for x in shared])} if shared else {}
+    return [{"name": names[x.instructor_id], "by": x.shared_by, "at": x.at.isoformat()} for x in shared]
 
 
 def _log_name(log: RoundLog) -> str:

@@ -10,8 +10,9 @@ import pytest
 from finearc.api.door import OPENED, DoorRoute
 from finearc.api.private import PRIVATE, without_private
 from finearc.api.rights import ROUTES, SAFE, TAGS
+from finearc.keeping.state import BackupState, write_state
 from finearc.services.people.roles import MAY, Right, Role
-from finearc.services.records import Author, Instructor
+from finearc.services.records import Author, Instructor, now
 from tests.api.conftest import PASSWORD, bundle, drop, new_lesson
 
 NEW = "ferry lantern walnut"
@@ -213,3 +214,17 @@ def test_a_look_that_was_refused_does_not_stand_in_the_log(stranger, browser):
     lesson = new_lesson(browser, "Not Theirs")
     assert stranger.get(f"/lessons/{lesson}").status_code == 404
     assert [x for x in stranger.get("/people/log").json() if x["what"] == "lesson"] == []
+
+
+def test_an_owner_reads_how_old_the_last_verified_backup_is(browser, services, of_role, tmp_path, monkeypatch):
+    monkeypatch.setattr(services, "folder", None)
+    assert browser.get("/people/backup").json() == {
+        **{"made_at": None, "verified_at": None, "swings": 0, "trouble": "", "late": True},
+    }
+    monkeypatch.setattr(services, "folder", tmp_path)
+    at = now().isoformat(timespec="seconds")
+    write_state(tmp_path, BackupState("/mnt/b", at, at, 166))
+    told = browser.get("/people/backup").json()
+    assert (told["swings"], told["late"], told["trouble"]) == (166, False, "")
+    assert told["verified_at"].startswith(at[:19])
+    assert of_role[Role.INSTRUCTOR].get("/people/backup").status_code == 403

@@ -4,17 +4,22 @@ from __future__ import annotations
 
 import argparse
 import shutil
+import signal
 import sys
+import threading
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from finearc.core.errors import FineArcError
 from finearc.keeping.backup import back_up
 from finearc.keeping.erased import remember
 from finearc.keeping.errors import BackupTrouble
 from finearc.keeping.folder import Backup, BackupFolder, utc_now
+from finearc.keeping.nightly import every_night, hour_of
 from finearc.keeping.restore import Restored, restore, try_restore
-from finearc.launch.mariadb import MariaDb
+from finearc.keeping.state import BackupState, failed, read_state, write_state
+from finearc.launch.mariadb import DatabaseTrouble, MariaDb, port_is_free
 
 Say = Callable[[str], None]
 
@@ -28,24 +33,68 @@ def _passphrase(args: argparse.Namespace) -> str:
 
 
 def make_backup(args: argparse.Namespace) -> int:
-    """Add a backup to a folder; on wish tried out, and old ones dropped."""
+    """Add a backup to a folder; on wish tried out, and old ones dropped; or all of that every night."""
     if args.list:
         for backup in BackupFolder(args.folder, _passphrase(args)).backups():
             print(_line(backup))
         return 0
+    if args.nightly:
+        _every_night(args)
+        return 0
+    try:
+        _make(args)
+    except (BackupTrouble, DatabaseTrouble, OSError) as error:
+        if args.data.exists():
+            failed(args.data, str(error), utc_now())
+        raise
+    return 0
+
+
+def _make(args: argparse.Namespace) -> None:
     database = MariaDb(args.data, args.db_port)
     folder = BackupFolder(args.folder, _passphrase(args), make=True)
     made = back_up(database, folder, _say)
     remember(args.data, args.folder)
-    print(f"{_line(made.backup)}: {made.written / 1e6:.1f} MB new of {made.read / 1e6:.1f} MB")
+    backup = made.backup
+    print(f"{_line(backup)}: {made.written / 1e6:.1f} MB new of {made.read / 1e6:.1f} MB", flush=True)
     if args.verify:
-        print(in_words(try_restore(folder, args.data, _other(args.db_port), _say)))
+        done = try_restore(folder, args.data, free_port(args.db_port), _say)
+        backup = done.backup
+        print(in_words(done), flush=True)
+    verified = backup.verified_at or read_state(args.data).verified_at
+    swings = backup.rows.get("swing", 0)
+    write_state(args.data, BackupState(str(args.folder.resolve()), backup.made_at, verified, swings, backup.made_at))
     if args.keep_days is not None:
         with folder.alone():
             dropped = folder.drop_older(utc_now() - timedelta(days=args.keep_days))
         if dropped:
-            print(f"{dropped} older than {args.keep_days} days dropped")
-    return 0
+            print(f"{dropped} older than {args.keep_days} days dropped", flush=True)
+
+
+def _every_night(args: argparse.Namespace) -> None:
+    """Until told to stop; a database that was started for a trial is stopped first."""
+    at, over = hour_of(args.nightly), threading.Event()
+    args.verify = True
+
+    def once() -> bool:
+        try:
+            _make(args)
+        except (FineArcError, OSError) as error:
+            failed(args.data, str(error), utc_now())
+            print(f"finearc: {error}", file=sys.stderr, flush=True)
+            return False
+        return True
+
+    def last() -> datetime | None:
+        made = read_state(args.data).made_at
+        return datetime.fromisoformat(made) if made else None
+
+    def stop(*_: object) -> None:
+        over.set()
+        raise SystemExit(0)
+
+    signal.signal(signal.SIGTERM, stop)
+    every_night(once, last, at, lambda: datetime.now().astimezone(), over.wait)
 
 
 def bring_back(args: argparse.Namespace) -> int:
@@ -55,7 +104,7 @@ def bring_back(args: argparse.Namespace) -> int:
     needed = shutil.disk_usage(args.data.parent if args.data.parent.exists() else Path("/")).free
     if needed < 1_000_000_000:
         raise BackupTrouble(f"less than 1 GB is free where {args.data} would lie", "Free some space")
-    done = restore(folder, args.data, _other(args.db_port), at, _say)
+    done = restore(folder, args.data, free_port(args.db_port), at, _say)
     print(in_words(done))
     print(f"Start it: ./start --data {args.data}")
     return 0
@@ -87,6 +136,6 @@ def _time(told: str) -> datetime:
     return at if at.tzinfo else at.replace(tzinfo=UTC)
 
 
-def _other(port: int) -> int:
+def free_port(port: int) -> int:
     """A free port beside the database's own, for one that is only looked at."""
-    return port + 1
+    return next(p for p in range(port + 1, port + 200) if port_is_free(p))

@@ -395,6 +395,7 @@ def parser() -> argparse.ArgumentParser:
     _of_backup(backup)
     backup.add_argument("--verify", action="store_true", help="restore it into a folder that goes again, and compare")
     backup.add_argument("--keep-days", type=int, metavar="N", help="drop backups that are older, but for the newest")
+    backup.add_argument("--nightly", default="", metavar="HH:MM", help="every night then, verified, until told to stop")
     backup.add_argument("--list", action="store_true", help="only say which backups there are")
     backup.set_defaults(run=_backup)
 

@@ -55,10 +55,13 @@ class Made:
 
 @contextmanager
 def running(database: MariaDb) -> Iterator[MariaDb]:
-    """The database of a data folder: as it runs, else started for a while."""
+    """The database of a data folder: as it runs, else started for a while. Raises ``BackupTrouble`` for one that runs
+    and does not answer: lessons may go on in it."""
     if database.answers():
         yield database
         return
+    if database.running_elsewhere() is not None:
+        raise BackupTrouble("the database does not answer", "Try again in a while")
     database.start()
     try:
         yield database

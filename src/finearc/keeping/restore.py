@@ -64,8 +64,9 @@ def try_restore(folder: BackupFolder, beside: Path, port: int, say: Say = lambda
         restored = restore(folder, data, port, say=say)
     finally:
         shutil.rmtree(data, ignore_errors=True)
-    folder.add(replace(restored.backup, verified_at=utc_now().isoformat(timespec="seconds")))
-    return restored
+    verified = replace(restored.backup, verified_at=utc_now().isoformat(timespec="seconds"))
+    folder.add(verified)
+    return replace(restored, backup=verified)
 
 
 def _restore(folder: BackupFolder, backup: Backup, work: Path, port: int, say: Say) -> Restored:

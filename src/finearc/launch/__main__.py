@@ -40,6 +40,8 @@ def main(module: str = "finearc.main", devices: str = "finearc") -> int:
     ]
     if not (args.no_demo or args.no_devices):
         web.append(Kept("Simulated devices", python(devices, *_stand_ins(args)), needed=False))
+    if args.backup is not None:
+        web.append(Kept("Backups", python("finearc", *_backups(args)), needed=False))
     try:
         return Supervisor(MariaDb(args.data, args.db_port), web, say).run()
     except FineArcError as error:
@@ -47,6 +49,15 @@ def main(module: str = "finearc.main", devices: str = "finearc") -> int:
     except OSError as error:
         free = shutil.disk_usage(ROOT if ROOT.exists() else Path("/")).free // 1_000_000
         return refuse(f"{error.strerror or error} ({error.filename or 'system'}); {free} MB are free.")
+
+
+def _backups(args: argparse.Namespace) -> list[str]:
+    """``finearc backup`` every night, for as long as the application runs."""
+    secret = [] if args.backup_passphrase is None else ["--passphrase-file", str(args.backup_passphrase)]
+    return [
+        *("backup", str(args.backup), "--nightly", args.backup_at, "--keep-days", str(args.backup_days), *secret),
+        *("--data", str(args.data), "--db-port", str(args.db_port)),
+    ]
 
 
 def _stand_ins(args: argparse.Namespace) -> list[str]:

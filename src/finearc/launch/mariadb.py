@@ -228,15 +228,19 @@ class MariaDb:
         errors = [w for w in words if "ERROR" in w]
         return "; ".join(errors) or (words[-1] if words else "no message")
 
-    def _end_leftover(self) -> None:
-        """A server left running on this data folder by an earlier start is ended first."""
-        pid_file = self.folder / "mariadb.pid"
+    def running_elsewhere(self) -> int | None:
+        """The process id of a server that runs on this data folder, whoever started it."""
         try:
-            pid = int(pid_file.read_text())
+            pid = int((self.folder / "mariadb.pid").read_text())
             command = Path(f"/proc/{pid}/cmdline").read_bytes()
         except (OSError, ValueError):
-            return
-        if f"--datadir={self.data}".encode() not in command:
+            return None
+        return pid if f"--datadir={self.data}".encode() in command else None
+
+    def _end_leftover(self) -> None:
+        """A server left running on this data folder by an earlier start is ended first."""
+        pid = self.running_elsewhere()
+        if pid is None:
             return
         os.kill(pid, signal.SIGTERM)
         for _ in range(150):

@@ -33,6 +33,16 @@ class Parser(argparse.ArgumentParser):
         self.add_argument(
             "--pace", type=float, default=float(told("FINEARC_PACE", "1")), help="of the stand-in devices"
         )
+        self.add_argument(
+            "--backup",
+            type=Path,
+            default=Path(told("FINEARC_BACKUP", "")) if told("FINEARC_BACKUP") else None,
+            metavar="FOLDER",
+            help="a verified backup into this folder every night",
+        )
+        self.add_argument("--backup-at", default=told("FINEARC_BACKUP_AT", "03:00"), metavar="HH:MM")
+        self.add_argument("--backup-days", type=int, default=35, metavar="N", help="so long backups are kept")
+        self.add_argument("--backup-passphrase", type=Path, metavar="FILE", help="encrypts them; keep a copy elsewhere")
         self.add_argument("--workers", type=int, default=int(told("FINEARC_WORKERS", "1")), help="web processes")
         self.add_argument("--host", default=told("FINEARC_HOST", LOOPBACK), help="address to listen on")
         self.add_argument(

@@ -13,6 +13,16 @@ export function useMe(): Schemas["Me"] | undefined {
   return useQuery<Schemas["Me"]>({ queryKey: keys.me, queryFn: ({ signal }) => data(api.GET("/api/me", { signal })), staleTime: Infinity }).data;
 }
 
+/** How the academy's backups stand; for owners. */
+export function useBackup(wanted = true) {
+  return useQuery({
+    queryKey: keys.backup,
+    enabled: wanted,
+    refetchInterval: 600_000,
+    queryFn: ({ signal }) => data(api.GET("/api/people/backup", { signal })),
+  });
+}
+
 export function useCatalogue() {
   return useQuery({
     queryKey: keys.catalogue,

@@ -5,6 +5,7 @@ export const keys = {
   secondFactor: ["me", "second-factor"] as const,
   openers: (playerId: string) => ["player", playerId, "openers"] as const,
   staff: ["staff"] as const,
+  backup: ["backup"] as const,
   log: (by: string) => ["staff", "log", by] as const,
   invitation: (token: string) => ["invitation", token] as const,
   catalogue: ["catalogue"] as const,

@@ -240,6 +240,7 @@ from finearc.api.models.sharing import (
 )
 from finearc.api.models.staff import (
     AcceptIn as AcceptIn,
+    BackupOut as BackupOut,
     ChoicesIn as ChoicesIn,
     ChoicesOut as ChoicesOut,
     InvitationIn as InvitationIn,

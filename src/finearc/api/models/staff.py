@@ -48,6 +48,17 @@ class ChoicesOut(BaseModel):
     own_players: bool
 
 
+class BackupOut(BaseModel):
+    """``made_at``: of the last backup; ``verified_at``: when one was last restored, on trial, and found equal;
+    ``trouble``: why the last try failed, else empty; ``late``: none was verified for more than a day."""
+
+    made_at: datetime | None
+    verified_at: datetime | None
+    swings: int
+    trouble: str
+    late: bool
+
+
 class OpenerOut(BaseModel):
     """``taught``: by a lesson of theirs; ``shared``: by a colleague."""
 

@@ -12,11 +12,12 @@ from fastapi import APIRouter, Query
 from finearc.api import models as m
 from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
 from finearc.api.door import DoorRoute
+from finearc.keeping.state import BackupState, is_late, read_state
 from finearc.services.people import audit, ownership, second_factor, staff
 from finearc.services.people.records import SecondFactor
 from finearc.services.people.roles import Role
 from finearc.services.ports import UnitOfWork
-from finearc.services.records import Instructor, Player
+from finearc.services.records import Instructor, Player, now
 
 router = APIRouter(route_class=DoorRoute, tags=["people"])
 openers = APIRouter(route_class=DoorRoute, tags=["players"])
@@ -152,6 +153,20 @@ def bring_back(instructor_id: UUID, uow: UnitOfWorkDep, s: ServicesDep, who: Who
     staff.bring_back(uow, instructor_id)
     s.seen.security("brought_back", person=str(who.instructor_id), to=str(instructor_id))
     return _told(uow, who)
+
+
+@router.get("/people/backup")
+def backup_state(s: ServicesDep, who: WhoDep) -> m.BackupOut:
+    """How old the last verified backup is, and what came of the last try."""
+    del who
+    stands = read_state(s.folder) if s.folder is not None else BackupState()
+    return m.BackupOut(
+        made_at=datetime.fromisoformat(stands.made_at) if stands.made_at else None,
+        verified_at=datetime.fromisoformat(stands.verified_at) if stands.verified_at else None,
+        swings=stands.swings,
+        trouble=stands.trouble,
+        late=is_late(stands, now()),
+    )
 
 
 @router.get("/people/log")

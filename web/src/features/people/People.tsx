@@ -8,6 +8,7 @@ import { tr } from "@/lib/language";
 import { Button, Choice, ErrorLine, Loading } from "@/shared/ui/controls";
 import { TopLine } from "@/shared/ui/TopLine";
 
+import { Backups } from "./Backups";
 import { Choices } from "./Choices";
 import { Invite } from "./Invite";
 import { LinkShown } from "./LinkShown";
@@ -62,6 +63,7 @@ export function People() {
             </ul>
             {found.data?.invited.length ? <Expected staff={found.data} onTold={told} /> : null}
             {found.data ? <Choices staff={found.data} onTold={told} /> : null}
+            <Backups />
           </>
         )}
       </div>

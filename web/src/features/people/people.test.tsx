@@ -2,10 +2,12 @@ import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, expect, it } from "vitest";
 
 import { may } from "@/lib/rights";
-import { closeScreen, me, open, refusal, serve } from "@/testing/screen";
+import { closeScreen, me, open, refusal, serve as playServer } from "@/testing/screen";
 
 afterEach(closeScreen);
 
+const never = { made_at: null, verified_at: null, swings: 0, trouble: "", late: true };
+const serve: typeof playServer = (answers) => playServer({ "GET /api/people/backup": never, ...answers });
 const person = (name: string, more: object = {}) => ({
   id: name,
   name,
@@ -131,4 +133,20 @@ it("takes the second factor off whoever lost their phone, not off oneself", asyn
   fireEvent.click(jonas.getByRole("button", { name: "Lost phone" }));
   await waitFor(() => expect(jonas.queryByRole("button", { name: "Lost phone" })).toBeNull());
   expect(asked.some((a) => a.what.endsWith("/lost-phone"))).toBe(true);
+});
+
+it("says how old the last backup is that was tried out, and what to do where there is none", async () => {
+  const made = { ...never, made_at: "2026-03-02T02:00:00Z", verified_at: "2026-03-02T02:05:00Z", swings: 166, late: false };
+  serve({ "GET /api/people": staff });
+  open("/people");
+  expect(await screen.findByText(/Nothing is backed up\./)).toBeTruthy();
+  closeScreen();
+  serve({ "GET /api/people": staff, "GET /api/people/backup": made });
+  open("/people");
+  expect(await screen.findByText(/Restored on trial and found equal .* The last one holds 166 swings\./)).toBeTruthy();
+  expect(screen.queryByRole("alert")).toBeNull();
+  closeScreen();
+  serve({ "GET /api/people": staff, "GET /api/people/backup": { ...made, late: true, trouble: "Backup: the disk of /mnt is full." } });
+  open("/people");
+  expect((await screen.findByRole("alert")).textContent).toContain("the disk of /mnt is full");
 });

@@ -5,7 +5,7 @@ import { dayWords, timeWords } from "@/lib/dates";
 import { limitWords, playsWords, term } from "@/lib/terms";
 
 import { api, data, type Schemas } from "@/api/client";
-import { useMe } from "@/api/hooks";
+import { useBackup, useMe } from "@/api/hooks";
 import { keys } from "@/api/keys";
 import { Button, ErrorLine, Loading } from "@/shared/ui/controls";
 import { TopLine } from "@/shared/ui/TopLine";
@@ -167,7 +167,10 @@ function Since({ entry }: { entry: Entry }) {
 /** What else the day asks: places that are free, lessons that nobody ended. */
 function Beside({ diary }: { diary: Schemas["Diary"] }) {
   const { free, left_open: left } = diary;
-  if (!free.length && !left.length) return null;
+  const me = useMe();
+  const backup = useBackup(me !== undefined && may(me, "own")).data;
+  const lost = backup !== undefined && backup.late && (backup.made_at !== null || backup.trouble !== "");
+  if (!free.length && !left.length && !lost) return null;
   return (
     <div className="flex-none border-t-2 border-hairline px-6 text-lg">
       {free.length ? (
@@ -178,6 +181,13 @@ function Beside({ diary }: { diary: Schemas["Diary"] }) {
               {`${timeWords(p.starts_at)} ${p.instructor.split(" ")[0]}, ${p.bay}`}
             </Link>
           ))}
+        </p>
+      ) : null}
+      {lost ? (
+        <p role="alert">
+          <Link to="/people" className="flex min-h-14 items-center border-l-4 border-rust pl-3 font-semibold underline">
+            {tr("No backup was verified for more than a day.")}
+          </Link>
         </p>
       ) : null}
       {left.length ? (

@@ -16,7 +16,7 @@ describe("the door", () => {
   it("asks who is there, says what is wrong, and opens what was asked for", async () => {
     let right = false;
     const asked = serve({
-      "GET /api/me": refusal(401, "Sign in first."),
+      "GET /api/me": refusal(401, "Sign in first.", "not_signed_in"),
       "GET /api/players": [],
       "POST /api/sign-in": () => (right ? me : refusal(403, "E-mail or password is wrong.")),
     });
@@ -41,7 +41,7 @@ describe("the door", () => {
     const asked = serve({
       "GET /api/diary": diary,
       "GET /api/players": ({ query }) =>
-        known ? [{ id: "p", name: query.q ? "Found" : "All", handedness: "right", population: "adult", consent: true }] : refusal(401, "no"),
+        known ? [{ id: "p", name: query.q ? "Found" : "All", handedness: "right", population: "adult", consent: true }] : refusal(401, "no", "not_signed_in"),
       "POST /api/sign-in": () => {
         known = true;
         return { ...me, csrf: "newer" };

@@ -51,6 +51,7 @@ from finearc.services.course.rounds import let_go as let_go_rounds
 from finearc.services.jobs.board import Board
 from finearc.services.jobs.ports import Pool
 from finearc.services.people.erasing import erase_without_consent
+from finearc.services.people.periods import let_go
 from finearc.services.people.sessions import Sessions
 from finearc.services.records import now
 from finearc.services.seen import Seen, seen_in, unseen
@@ -66,6 +67,8 @@ ROOT = Path(__file__).resolve().parents[2]
 WEB = ROOT / "web" / "dist"
 NAME = "finearc?charset=utf8mb4"
 """Of the database."""
+AT_ONCE = 200
+"""Lessons and recordings that an academy's rules let go in one tidying: the rest an hour later."""
 TIDY_EVERY_S, PICK_UP_EVERY_S = 3600.0, 30.0
 DATABASE_S = 120.0
 """So long a new database may take to be made."""
@@ -345,8 +348,8 @@ def pick_up(services: Services, older: timedelta = timedelta(minutes=1)) -> int:
 
 
 def tidy(services: Services) -> int:
-    """Sessions and counts whose time is over, and lessons that nobody consented to and nobody closed. Returns how many
-    lessons went."""
+    """Sessions and counts whose time is over, lessons that nobody consented to and nobody closed, and what an academy
+    keeps no longer. Returns how much of a player's went."""
     with services.store.front_door() as door:
         academies = [a.id for a in door.academies()]
         door.purge_sessions(now() - services.sessions.idle)
@@ -357,10 +360,11 @@ def tidy(services: Services) -> int:
     for academy_id in academies:
         with services.store.unit_of_work(academy_id) as uow:
             gone += erase_without_consent(uow)
+            gone += let_go(uow, AT_ONCE)
             let_go_removed(uow)
             let_go_rounds(uow)
     if gone:
-        services.seen.security("erased", what="lessons without consent", count=gone)
+        services.seen.security("erased", what="lessons without consent, or past their time", count=gone)
         services.scrub()
     return gone
 

@@ -33,6 +33,7 @@ from finearc.api.routes import (
     link,
     markers,
     own_rules,
+    periods,
     practice,
     putting,
     rounds,
@@ -89,6 +90,7 @@ def create_app(services: Services, web: Path | None = None) -> FastAPI:
     app.include_router(front.router, prefix="/api")
     app.include_router(second_factor.router, prefix="/api")
     app.include_router(staff.router, prefix="/api")
+    app.include_router(periods.router, prefix="/api")
     app.include_router(staff.openers, prefix="/api")
     app.include_router(staff.by_link, prefix="/api")
     app.include_router(diary.router, prefix="/api")

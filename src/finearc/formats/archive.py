@@ -117,7 +117,7 @@ def lesson_files(uow: UnitOfWork, codec: RawCodec, lesson: Lesson, folder: str =
     for recording in recordings:
         own = [s for s in swings if s.recording_id == recording.id]
         place = f"{folder}recording-{recording.number}/"
-        if recording.segments:
+        if recording.segments and recording.raw_gone_at is None:
             for name, content in bundle_files(data_of(uow, codec, recording, own)).items():
                 yield f"{place}{name}", [content]
         yield from _unread(uow, recording, place)

@@ -274,7 +274,8 @@ class Recording:
     ``shot``: what is looked for in it. ``green_speed_ft``, ``putter_grip`` (in words) and ``face_grip_bias_deg`` (+
     the face open against the hands): noted of putts; ``putter``: its measures and its pendulum's pivot
     (``capture.putter_notes``). ``live``: the ``sources`` of a device that still sends, None
-    when it has ended. ``aside``: its import was undone; it is nowhere to be seen until that is done again."""
+    when it has ended. ``aside``: its import was undone; it is nowhere to be seen until that is done again.
+    ``raw_gone_at``: its samples were let go then; what was measured stays."""
 
     academy_id: UUID
     lesson_id: UUID
@@ -301,6 +302,7 @@ class Recording:
     putter: dict[str, Any] | None = None
     live: dict[str, Any] | None = None
     aside: bool = False
+    raw_gone_at: datetime | None = None
     created_at: datetime = field(default_factory=now)
     id: UUID = field(default_factory=uuid4)
 

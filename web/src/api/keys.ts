@@ -6,6 +6,8 @@ export const keys = {
   openers: (playerId: string) => ["player", playerId, "openers"] as const,
   staff: ["staff"] as const,
   backup: ["backup"] as const,
+  periods: ["periods"] as const,
+  wouldGo: (of: object) => ["periods", "preview", of] as const,
   log: (by: string) => ["staff", "log", by] as const,
   invitation: (token: string) => ["invitation", token] as const,
   catalogue: ["catalogue"] as const,

@@ -250,10 +250,14 @@ from finearc.api.models.staff import (
     OpenerOut as OpenerOut,
     OpenersIn as OpenersIn,
     OpenersOut as OpenersOut,
+    Periods as Periods,
+    PeriodsIn as PeriodsIn,
+    PeriodsOut as PeriodsOut,
     RoleIn as RoleIn,
     StaffLink as StaffLink,
     StaffOut as StaffOut,
     StaffPerson as StaffPerson,
+    WouldGo as WouldGo,
 )
 from finearc.api.models.swing import (
     AbsentEvent as AbsentEvent,

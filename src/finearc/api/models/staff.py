@@ -48,6 +48,43 @@ class ChoicesOut(BaseModel):
     own_players: bool
 
 
+class Periods(BaseModel):
+    """Months after a lesson's end, days for walk-ins without a name; 0 keeps for ever. ``raw_months``: samples and
+    videos; ``lessons_months``: lessons with all that was measured."""
+
+    raw_months: int = Field(ge=0, le=600)
+    lessons_months: int = Field(ge=0, le=600)
+    walk_ins_days: int = Field(ge=0, le=3650)
+
+
+class PeriodsIn(In, Periods):
+    """``seen``: how much would go, as the preview said."""
+
+    seen: int = Field(ge=0)
+
+
+class WouldGo(BaseModel):
+    """``raw``: recordings whose samples and videos go; ``names`` of the players whose lessons go, the first of them;
+    ``oldest`` and ``newest`` of these lessons; ``count`` of everything."""
+
+    raw: int
+    lessons: int
+    players: int
+    walk_ins: int
+    names: list[str]
+    oldest: datetime | None
+    newest: datetime | None
+    count: int
+
+
+class PeriodsOut(BaseModel):
+    """``holds_from``: when the periods begin to hold, empty where nothing was chosen."""
+
+    periods: Periods
+    holds_from: datetime | None
+    would_go: WouldGo
+
+
 class BackupOut(BaseModel):
     """``made_at``: of the last backup; ``verified_at``: when one was last restored, on trial, and found equal;
     ``trouble``: why the last try failed, else empty; ``late``: none was verified for more than a day."""

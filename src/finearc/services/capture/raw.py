@@ -12,9 +12,11 @@ from finearc.core.frames.handedness import Hand
 from finearc.core.sources.ground import MAT
 from finearc.core.sources.kind import Columns, Kind
 from finearc.services.capture.putts import notes_of
+from finearc.services.errors import Refused
 from finearc.services.judging import analysis as an
 from finearc.services.ports import RawCodec, UnitOfWork
 from finearc.services.records import Chunk, Lesson, Player, Recording, Swing
+from finearc.wording import tr
 
 Streams = Mapping[Kind, Any]
 """Raw streams by their kind: all of a recording, or a stretch."""
@@ -86,7 +88,11 @@ def data_of(
     swings: Sequence[Swing] | None,
     but: str = "",
 ) -> an.CaptureData:
-    """The recording as a capture; ``swings`` None looks for them; ``but`` as in ``streams_of``."""
+    """The recording as a capture; ``swings`` None looks for them; ``but`` as in ``streams_of``. Raises ``Refused``
+    where the samples were let go."""
+    if recording.raw_gone_at is not None:
+        why = tr("the samples of this recording were let go, as the academy has chosen")
+        raise Refused(why, tr("What was measured stays as it is"))
     lesson = uow.get(Lesson, recording.lesson_id)
     player = uow.get(Player, lesson.player_id)
     functional = (

@@ -24,6 +24,19 @@ class SecondFactor:
 
 
 @dataclass(eq=False)
+class KeepingPeriods:
+    """How long an academy keeps what, one a row: months after a lesson, days for walk-ins without a name; 0 for ever.
+    ``changed_at``: when that was chosen; it holds a day later."""
+
+    academy_id: UUID
+    raw_months: int = 0
+    lessons_months: int = 0
+    walk_ins_days: int = 0
+    changed_at: datetime = field(default_factory=now)
+    id: UUID = field(default_factory=uuid4)
+
+
+@dataclass(eq=False)
 class OwnPlayer:
     """A player whom an instructor opens, beside those of their own lessons, where the academy keeps players apart."""
 

@@ -145,6 +145,14 @@ player = Table(
     *(Column(name, String(8), nullable=False, server_default="") for name in USUAL_MANNER),
     Column("created_at", UtcDateTime(), nullable=False),
 )
+keeping_period = Table(
+    "keeping_period",
+    metadata,
+    id_column(),
+    Column("academy_id", Uuid(), ForeignKey("academy.id", ondelete="CASCADE"), nullable=False, unique=True),
+    *(Column(name, Integer(), nullable=False) for name in ("raw_months", "lessons_months", "walk_ins_days")),
+    Column("changed_at", UtcDateTime(), nullable=False),
+)
 own_player = Table(
     "own_player",
     metadata,

@@ -83,6 +83,7 @@ recording = Table(
     Column("face_grip_bias_deg", Double()),
     Column("putter", JSON(none_as_null=True)),
     Column("aside", Boolean(), nullable=False),
+    Column("raw_gone_at", UtcDateTime(), nullable=True),
     Column("created_at", UtcDateTime(), nullable=False),
     UniqueConstraint("lesson_id", "number"),
 )

@@ -13,6 +13,7 @@ import { Choices } from "./Choices";
 import { Invite } from "./Invite";
 import { LinkShown } from "./LinkShown";
 import { Log } from "./Log";
+import { Periods } from "./Periods";
 import { ROLES, roleName, type Role } from "./roles";
 
 type Staff = Schemas["StaffOut"];
@@ -20,7 +21,7 @@ type Person = Schemas["StaffPerson"];
 
 /** Who works here and what they may do; who is expected; who looked at what. */
 export function People() {
-  const [part, setPart] = useState<"people" | "log">("people");
+  const [part, setPart] = useState<"people" | "kept" | "log">("people");
   const client = useQueryClient();
   const found = useQuery({
     queryKey: keys.staff,
@@ -41,6 +42,7 @@ export function People() {
             onChange={setPart}
             options={[
               { id: "people", label: tr("Who works here") },
+              { id: "kept", label: tr("What is kept") },
               { id: "log", label: tr("The log") },
             ]}
           />
@@ -52,6 +54,11 @@ export function People() {
         </div>
         {part === "log" ? (
           <Log people={found.data?.people ?? []} />
+        ) : part === "kept" ? (
+          <>
+            <Periods />
+            <Backups />
+          </>
         ) : (
           <>
             {found.isPending ? <Loading what={tr("Looking who works here")} /> : null}
@@ -63,7 +70,6 @@ export function People() {
             </ul>
             {found.data?.invited.length ? <Expected staff={found.data} onTold={told} /> : null}
             {found.data ? <Choices staff={found.data} onTold={told} /> : null}
-            <Backups />
           </>
         )}
       </div>

@@ -135,18 +135,51 @@ it("takes the second factor off whoever lost their phone, not off oneself", asyn
   expect(asked.some((a) => a.what.endsWith("/lost-phone"))).toBe(true);
 });
 
+const forEver = { raw_months: 0, lessons_months: 0, walk_ins_days: 0 };
+const nothing = { raw: 0, lessons: 0, players: 0, walk_ins: 0, names: [], oldest: null, newest: null, count: 0 };
+const undecided = { periods: forEver, holds_from: null, would_go: nothing };
+
+async function kept() {
+  open("/people");
+  fireEvent.click(await screen.findByRole("radio", { name: "What is kept" }));
+}
+
+it("shows what a period would let go before it is chosen, and chooses what was seen", async () => {
+  const old = { ...nothing, lessons: 2, players: 1, names: ["Ilse", "Bo"], oldest: "2023-01-02T09:00:00Z", newest: "2023-05-02T09:00:00Z", count: 3 };
+  const asked = serve({
+    "GET /api/people": staff,
+    "GET /api/people/periods": undecided,
+    "GET /api/people/periods/preview": ({ query }) => (query.lessons_months === "24" ? old : nothing),
+    "PUT /api/people/periods": { ...undecided, periods: { ...forEver, lessons_months: 24 }, holds_from: "2999-01-01T00:00:00Z" },
+  });
+  await kept();
+  expect(await screen.findByText("Today nothing would go.")).toBeTruthy();
+  expect(screen.queryByRole("button", { name: "Keep it so long" })).toBeNull();
+  fireEvent.change(screen.getByLabelText(/^Lessons with what/), { target: { value: "24" } });
+  expect(await screen.findByText(/2 lessons, 1 player without any lesson left\./)).toBeTruthy();
+  expect(screen.getByText(/^Of Ilse, Bo; from 2 January 2023 to 2 May 2023\.$/)).toBeTruthy();
+  fireEvent.click(screen.getByRole("button", { name: "Keep it so long" }));
+  expect(await screen.findByText(/Until then nothing goes\./)).toBeTruthy();
+  expect(asked.find((a) => a.what === "PUT /api/people/periods")!.body).toEqual({ ...forEver, lessons_months: 24, seen: 3 });
+});
+
 it("says how old the last backup is that was tried out, and what to do where there is none", async () => {
   const made = { ...never, made_at: "2026-03-02T02:00:00Z", verified_at: "2026-03-02T02:05:00Z", swings: 166, late: false };
-  serve({ "GET /api/people": staff });
-  open("/people");
+  serve({ "GET /api/people/periods": undecided, "GET /api/people/periods/preview": nothing, "GET /api/people": staff });
+  await kept();
   expect(await screen.findByText(/Nothing is backed up\./)).toBeTruthy();
   closeScreen();
-  serve({ "GET /api/people": staff, "GET /api/people/backup": made });
-  open("/people");
+  serve({ "GET /api/people/periods": undecided, "GET /api/people/periods/preview": nothing, "GET /api/people": staff, "GET /api/people/backup": made });
+  await kept();
   expect(await screen.findByText(/Restored on trial and found equal .* The last one holds 166 swings\./)).toBeTruthy();
   expect(screen.queryByRole("alert")).toBeNull();
   closeScreen();
-  serve({ "GET /api/people": staff, "GET /api/people/backup": { ...made, late: true, trouble: "Backup: the disk of /mnt is full." } });
-  open("/people");
+  serve({
+    "GET /api/people/periods": undecided,
+    "GET /api/people/periods/preview": nothing,
+    "GET /api/people": staff,
+    "GET /api/people/backup": { ...made, late: true, trouble: "Backup: the disk of /mnt is full." },
+  });
+  await kept();
   expect((await screen.findByRole("alert")).textContent).toContain("the disk of /mnt is full");
 });

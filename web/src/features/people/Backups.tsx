@@ -9,7 +9,7 @@ export function Backups() {
   const now = found.data;
   return (
     <section className="pt-6 pb-8">
-      <h2 className="text-2xl font-bold">{tr("Backup")}</h2>
+      <h2 className="mb-2 text-2xl font-bold">{tr("Backup")}</h2>
       <ErrorLine error={found.error} />
       {now?.verified_at ? (
         <p className="text-lg">

@@ -20,7 +20,7 @@ export function Periods() {
   const found = useQuery({ queryKey: keys.periods, queryFn: ({ signal }) => data(api.GET("/api/people/periods", { signal })) });
   return (
     <section className="pt-2">
-      <h2 className="text-2xl font-bold">{tr("How long it is kept")}</h2>
+      <h2 className="mb-2 text-2xl font-bold">{tr("How long it is kept")}</h2>
       {found.isPending ? <Loading what={tr("Looking what is kept")} /> : null}
       <ErrorLine error={found.error} />
       {found.data ? <Choose told={found.data} /> : null}

@@ -67,6 +67,8 @@ ROOT = Path(__file__).resolve().parents[2]
 WEB = ROOT / "web" / "dist"
 NAME = "finearc?charset=utf8mb4"
 """Of the database."""
+LINKS_LEFT = timedelta(days=7)
+"""So long a link that is over is still there, for whoever asks what became of it (house value)."""
 AT_ONCE = 200
 """Lessons and recordings that an academy's rules let go in one tidying: the rest an hour later."""
 TIDY_EVERY_S, PICK_UP_EVERY_S = 3600.0, 30.0
@@ -353,6 +355,7 @@ def tidy(services: Services) -> int:
     with services.store.front_door() as door:
         academies = [a.id for a in door.academies()]
         door.purge_sessions(now() - services.sessions.idle)
+        door.purge_invitations(now() - LINKS_LEFT)
     services.throttle.purge()
     if services.folder is not None:
         tell_backups(services, services.folder)

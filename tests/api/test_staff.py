@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import uuid
+from datetime import timedelta
 
 import pytest
 
@@ -12,6 +13,7 @@ from finearc.api.private import PRIVATE, without_private
 from finearc.api.rights import ROUTES, SAFE, TAGS
 from finearc.keeping.state import BackupState, write_state
 from finearc.services.people.roles import MAY, Right, Role
+from finearc.services.people.tokens import hash_token
 from finearc.services.records import Author, Instructor, now
 from tests.api.conftest import PASSWORD, bundle, drop, new_lesson
 
@@ -228,3 +230,13 @@ def test_an_owner_reads_how_old_the_last_verified_backup_is(browser, services, o
     assert (told["swings"], told["late"], told["trouble"]) == (166, False, "")
     assert told["verified_at"].startswith(at[:19])
     assert of_role[Role.INSTRUCTOR].get("/people/backup").status_code == 403
+
+
+def test_links_that_are_long_over_go_and_those_that_are_open_stay(browser, services):
+    kept = browser.post("/people/invitations", {"name": "Stays", "email": "stays@x.test", "role": "viewer"}).json()
+    old = browser.post("/people/invitations", {"name": "Goes", "email": "goes@x.test", "role": "viewer"}).json()
+    with services.store.front_door() as door:
+        door.invitation(hash_token(old["path"].rsplit("/", 1)[1])).expires_at = now() - timedelta(days=8)
+    with services.store.front_door() as door:
+        assert door.purge_invitations(now() - timedelta(days=7)) == 1
+        assert door.invitation(hash_token(kept["path"].rsplit("/", 1)[1])) is not None

@@ -82,6 +82,11 @@ class SqlFrontDoor:
         gone = self._session.execute(delete(t.sign_in).where((s.expires_at <= now()) | (s.seen_at <= unused_since)))
         return int(gone.rowcount)  # type: ignore[attr-defined]
 
+    def purge_invitations(self, over_since: datetime) -> int:
+        """Remove the links that were over by then, used or not; how many there were."""
+        gone = self._session.execute(delete(t.invitation).where(t.invitation.c.expires_at <= over_since))
+        return int(gone.rowcount)  # type: ignore[attr-defined]
+
     def bay_of_token(self, token_hash: str, purpose: str = "send") -> tuple[Bay, UUID] | None:
         """The bay that a token is of, made for this ``purpose``, and the token's id; when it was used is written
         down."""

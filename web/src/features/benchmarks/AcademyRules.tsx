@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import { HowItSpeaks } from "./HowItSpeaks";
 
 import type { Schemas } from "@/api/client";
-import { useCatalogue } from "@/api/hooks";
+import { useCatalogue, useMe } from "@/api/hooks";
 import { Button, Choice, ErrorLine, Field, inputLook, Loading } from "@/shared/ui/controls";
 import { DrillPicture } from "@/shared/drill/DrillPicture";
 
@@ -11,9 +11,11 @@ import { FindingSheet } from "./FindingSheet";
 import { OwnDrillSheet } from "./OwnDrillSheet";
 import { useAcademy, useAcademyRules, useAcademyRulesChanges, useSetClock } from "./api";
 import { tr } from "@/lib/language";
+import { may } from "@/lib/rights";
 
 /** The academy's default schools, its wording of drills, its own drills and findings. */
 export function AcademyRules() {
+  const me = useMe();
   const rules = useAcademyRules();
   const catalogue = useCatalogue();
   const [text, setText] = useState("");
@@ -85,8 +87,12 @@ export function AcademyRules() {
             />
           </div>
         </div>
-        <Clock />
-        <HowItSpeaks />
+        {may(me, "own") ? (
+          <>
+            <Clock />
+            <HowItSpeaks />
+          </>
+        ) : null}
         <ErrorLine error={bring.error ?? schools.error} />
       </section>
       <section className="flex min-h-0 flex-col">

@@ -26,6 +26,7 @@ vi.mock("@/api/client", () => ({
   data: async (call: Promise<{ data?: unknown }>) => (await call).data,
 }));
 vi.mock("@/api/hooks", () => ({
+  useMe: () => undefined,
   useVersions: () => ({ data: versions, refetch: () => Promise.resolve() }),
   useCatalogue: () => ({
     isPending: false,

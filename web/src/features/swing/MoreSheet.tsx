@@ -1,3 +1,5 @@
+import { useMe } from "@/api/hooks";
+import { may } from "@/lib/rights";
 import { change as changeSettings } from "@/lib/settings";
 import { ballWords, type Hand } from "@/lib/sides";
 import { ActionList, type Action } from "@/shared/ui/ActionList";
@@ -28,6 +30,7 @@ interface Props {
 
 /** Everything that can be done with a swing, each with what it does and its key. */
 export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follow, over, onOver, onFigure, video, onVideo, onPeek, onSheet }: Props) {
+  const me = useMe();
   const { lesson, swing: s } = found;
   const pinned = lesson!.pinned.includes(s!.id);
   const then = (work: () => unknown) => () => {
@@ -53,8 +56,12 @@ export function MoreSheet({ open, onClose, found, act, hand, figure, peek, follo
       disabled: !found.before,
       onClick: then(onPeek),
     },
-    { name: tr("Compare"), says: tr("with the last lesson, another swing, a reference"), hint: "e", onClick: then(act.compare) },
-    { name: tr("Table"), says: tr("all swings of this lesson, one row each"), hint: "l", onClick: then(act.table) },
+    ...(may(me, "teach")
+      ? [
+          { name: tr("Compare"), says: tr("with the last lesson, another swing, a reference"), hint: "e", onClick: then(act.compare) },
+          { name: tr("Table"), says: tr("all swings of this lesson, one row each"), hint: "l", onClick: then(act.table) },
+        ]
+      : []),
     { name: tr("Show"), says: tr("what the player may see, large"), hint: "v", onClick: then(act.show) },
     {
       name: tr("Ball"),

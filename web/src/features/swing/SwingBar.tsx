@@ -59,7 +59,7 @@ export function SwingBar({ flipped, more, trains, ...rest }: Props) {
           </span>
         </Tight>
       ) : null}
-      <Tight onClick={() => onSheet("why")}>{tr("Why?")}</Tight>
+      {may(me, "teach") ? <Tight onClick={() => onSheet("why")}>{tr("Why?")}</Tight> : null}
       <Likely next={next} found={found} act={act} figure={figure} peek={peek} onFigure={onFigure} onPeek={onPeek} onSheet={onSheet} />
       <span className="flex-1" />
       <Tight onClick={() => act.go(swings[index - 1])} disabled={index <= 0} aria-label={tr("Previous swing")}>

@@ -3,6 +3,8 @@ import { useEffect, useMemo, useState } from "react";
 
 import type { Schemas } from "@/api/client";
 import { groupsWith, measureById, nextGroup, MEASURES, type Group } from "@/lib/measures";
+import { useMe } from "@/api/hooks";
+import { may } from "@/lib/rights";
 import { useKeys } from "@/shared/ui/keys";
 import { change as changeSettings } from "@/lib/settings";
 import { ballOfKey } from "@/lib/sides";
@@ -31,6 +33,7 @@ export function SwingPage() {
   const { lessonId, swingId } = useParams({ from: "/signed-in/lessons/$lessonId/swings/$swingId" });
   const { words, follow, bar } = useSettings();
   const { captured } = useLive();
+  const teaches = may(useMe(), "teach");
   const [sheet, setSheet] = useState<SheetName>("");
   const [peek, setPeek] = useState(false);
   const view = useView(lessonId);
@@ -48,7 +51,7 @@ export function SwingPage() {
   }, [captured, follow, newest?.id]);
 
   const { charted, toGroup, groupSeen, toFigure, toVideo } = useLooks(found, view);
-  const toggle = (name: SheetName) => setSheet((open) => (open === name ? "" : name));
+  const toggle = (name: SheetName) => (teaches || name !== "why") && setSheet((open) => (open === name ? "" : name));
   const opened = s?.events.find((e) => e.name === found.opened);
   useKeys(
     swingKeys({
@@ -62,10 +65,10 @@ export function SwingPage() {
       figure: toFigure,
       video: toVideo,
       pin: act.togglePin,
-      train: act.train,
+      train: () => void (teaches && act.train()),
       show: act.show,
-      compare: act.compare,
-      table: act.table,
+      compare: () => void (teaches && act.compare()),
+      table: () => void (teaches && act.table()),
       ball: (key) => {
         const b = ballOfKey(key, hand);
         act.patch({ reason: "", ball_start: b.start, ball_curve: b.curve });

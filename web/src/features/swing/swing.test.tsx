@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it } from "vitest";
 
 import type { Schemas } from "@/api/client";
 import { brief, finding, headline, lesson, lessonAnswers, nothing, player, summary, swing } from "@/testing/lesson";
-import { closeScreen, open, refusal, serve, type Asked } from "@/testing/screen";
+import { closeScreen, me, open, refusal, serve, type Asked } from "@/testing/screen";
 
 afterEach(closeScreen);
 
@@ -469,4 +469,21 @@ describe("a changed address", () => {
     await waitFor(() => expect(screen.queryByRole("region", { name: "Grip or sensor" })).toBeNull());
     expect(sent(asked, "PATCH /api/swings/s2")).toEqual([{ reason: "", grip: answer }]);
   });
+});
+
+it("an assistant is led to nothing that is not theirs, by button or by key", async () => {
+  const assistant = { ...me, role: "assistant", rights: ["account", "watch", "diary", "fit"] };
+  const { asked } = await opened(2, { "GET /api/me": assistant });
+  await waitFor(() => expect(screen.queryByRole("button", { name: "Why?" })).toBeNull());
+  expect(screen.queryByRole("button", { name: /^Train/ })).toBeNull();
+  fireEvent.click(screen.getByRole("button", { name: "More" }));
+  const sheet = within(await screen.findByRole("dialog"));
+  expect(sheet.getByRole("button", { name: /^Numbers/ })).toBeTruthy();
+  expect(sheet.queryByRole("button", { name: /^Compare/ })).toBeNull();
+  expect(sheet.queryByRole("button", { name: /^Table/ })).toBeNull();
+  fireEvent.click(sheet.getByRole("button", { name: "Close" }));
+  for (const key of ["w", "e", "l"]) fireEvent.keyDown(document.body, { key });
+  expect(screen.queryByRole("dialog")).toBeNull();
+  expect(screen.getByRole("button", { name: "More" })).toBeTruthy();
+  expect(asked.some((a) => a.what.includes("/compare") || a.what.includes("/table"))).toBe(false);
 });

@@ -157,8 +157,8 @@ def failing(monkeypatch, errors):
     left = list(errors)
 
     @contextmanager
-    def unit_of_work(self, *args):
-        with real(self, *args) as uow:
+    def unit_of_work(self, *args, **options):
+        with real(self, *args, **options) as uow:
             yield uow
             if left:
                 raise left.pop(0)

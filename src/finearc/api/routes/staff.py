@@ -8,6 +8,7 @@ from uuid import UUID
 
 import anyio
 from fastapi import APIRouter, Query
+from pydantic import AwareDatetime
 
 from finearc.api import models as m
 from finearc.api.context import ServicesDep, UnitOfWorkDep, WhoDep
@@ -172,7 +173,7 @@ def backup_state(s: ServicesDep, who: WhoDep) -> m.BackupOut:
 @router.get("/people/log")
 def audit_log(
     uow: UnitOfWorkDep,
-    before: Annotated[datetime | None, Query()] = None,
+    before: Annotated[AwareDatetime | None, Query()] = None,
     by: Annotated[UUID | None, Query()] = None,
     player: Annotated[UUID | None, Query()] = None,
 ) -> list[m.LogLine]:

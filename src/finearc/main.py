@@ -38,7 +38,9 @@ from finearc.devices.link.handed import HandedLogs
 from finearc.devices.link.server_clock import ServerClock
 from finearc.devices.live import Devices, Keeping
 from finearc.devices.processes import RELAY, Captain, Crew
+from finearc.keeping.backup import back_up
 from finearc.keeping.erased import note_erased
+from finearc.keeping.folder import BackupFolder
 from finearc.launch.mariadb import MariaDb
 from finearc.launch.memory import settle
 from finearc.launch.options import STAND_INS, Parser, is_loopback
@@ -57,7 +59,7 @@ from finearc.services.records import now
 from finearc.services.seen import Seen, seen_in, unseen
 from finearc.store.columns import ParquetColumns
 from finearc.store.faults import is_passing
-from finearc.store.migrate import NoDatabase, is_ready, newest, refuse_unless_current, upgrade
+from finearc.store.migrate import NoDatabase, is_ready, newest, refuse_unless_current, revision_of, upgrade
 from finearc.store.passwords import Argon2Passwords
 from finearc.store.throttle import SqlThrottle
 from finearc.store.unit_of_work import Store, engine_for
@@ -67,6 +69,8 @@ ROOT = Path(__file__).resolve().parents[2]
 WEB = ROOT / "web" / "dist"
 NAME = "finearc?charset=utf8mb4"
 """Of the database."""
+BEFORE_UPGRADES = "before-upgrades"
+"""In the data folder: where backups go before tables change, where no other folder is named."""
 LINKS_LEFT = timedelta(days=7)
 """So long a link that is over is still there, for whoever asks what became of it (house value)."""
 AT_ONCE = 200
@@ -175,13 +179,17 @@ class ChildParser(Parser):
         self.add_argument("--spare", action="store_true", help=argparse.SUPPRESS)
 
 
-def prepare(database: MariaDb) -> None:
-    """Tables of this version, with the rights of their owner, once the database answers."""
+def prepare(database: MariaDb, backups: Path, passphrase: str = "") -> None:
+    """Tables of this version, with the rights of their owner, once the database answers. What earlier versions kept is
+    backed up before: raises ``BackupTrouble`` where that cannot be, and then nothing has changed."""
     owner = engine_for(f"{database.owner_url}/{NAME}")
     await_database(owner)
     if is_ready(owner) == "ok":
         owner.dispose()
         return
+    if revision_of(owner) is not None:
+        say("Backing up before the tables change …")
+        back_up(database, BackupFolder(backups, passphrase, make=True), say)
     say("Bringing the tables up to date …")
     upgrade(owner)
     owner.dispose()
@@ -292,7 +300,8 @@ def serve(args: argparse.Namespace) -> int:
     database = MariaDb(args.data, args.db_port)
     first = args.number == 0
     if first:
-        prepare(database)
+        secret = args.backup_passphrase.read_text().strip() if args.backup_passphrase else ""
+        prepare(database, args.backup or args.data / BEFORE_UPGRADES, secret)
     services = wired(args, database)
     await_database(services.store.engine, tables=True)
     if first:

@@ -22,11 +22,12 @@ from finearc.keeping.folder import PIECES, BackupFolder
 from finearc.keeping.restore import restore, try_restore
 from finearc.keeping.trial import sample_measured_again
 from finearc.launch.mariadb import MariaDb, port_is_free
-from finearc.main import wire
+from finearc.main import prepare, wire
 from finearc.services.records import Academy, Instructor, Player, Swing
-from finearc.store.migrate import upgrade
+from finearc.store.migrate import revision_of, revisions, upgrade
 from finearc.store.unit_of_work import Store, engine_for
 from tests.api.conftest import PASSWORD, Browser, bundle, drop, new_lesson
+from tests.store.test_released import statements
 
 EMAIL = "keeps@example.test"
 
@@ -286,3 +287,35 @@ def test_a_trial_leaves_nothing_behind_and_is_noted(data, browser, tmp_path):
     try_restore(folder, tmp_path / "data", free_port())
     assert folder.backups()[-1].verified_at
     assert [p.name for p in tmp_path.iterdir()] == ["backups"]
+
+
+def test_before_the_tables_change_what_an_earlier_release_kept_is_backed_up(tmp_path):
+    """And a backup of that release is brought up to date when it is restored."""
+    database = MariaDb(tmp_path / "old", free_port())
+    database.start()
+    try:
+        owner = engine_for(f"{database.owner_url}/finearc?charset=utf8mb4")
+        prepare(database, tmp_path / "none")
+        assert not (tmp_path / "none").exists(), "a new database has nothing to keep"
+        url = database.create("finearc")
+        with engine_for(url).connect() as connection:
+            for statement in statements("0014"):
+                connection.connection.cursor().execute(statement)
+            connection.connection.commit()
+        prepare(database, tmp_path / "backups")
+        assert revision_of(owner) in revisions()
+        assert revision_of(owner) != "0014"
+        owner.dispose()
+    finally:
+        database.stop()
+    folder = BackupFolder(tmp_path / "backups")
+    (kept,) = folder.backups()
+    assert kept.revision == "0014"
+    done = restore(folder, tmp_path / "again", free_port())
+    assert done.rows == sum(kept.rows.values()) > 0
+    again, store = opened(tmp_path / "again", free_port())
+    try:
+        assert len(everything(store, Swing)) == kept.rows["swing"]
+    finally:
+        store.engine.dispose()
+        again.stop()

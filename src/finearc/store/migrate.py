@@ -59,12 +59,17 @@ def revisions() -> set[str]:
     return {script.revision for script in ScriptDirectory.from_config(config).walk_revisions()}
 
 
+def revision_of(engine: Engine) -> str | None:
+    """The version of a database's tables, None where it has none yet."""
+    with engine.connect() as connection:
+        return MigrationContext.configure(connection).get_current_revision()
+
+
 def refuse_unless_current(engine: Engine) -> None:
     """Raises ``NoDatabase`` when no database answers, or its tables are not of this version."""
     wanted = newest()
     try:
-        with engine.connect() as connection:
-            found = MigrationContext.configure(connection).get_current_revision()
+        found = revision_of(engine)
     except OperationalError as error:
         raise NoDatabase("no database answers there", "Start the application, or name its --url") from error
     if found != wanted:

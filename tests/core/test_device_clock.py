@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from finearc.core.live.clock import JUMP_S, ClockState, Exchange, take_in
+from finearc.core.live.clock import JUMP_S, RATE_SD, ClockState, Exchange, take_in
 
 
 def exchanges(offset_s, drift, seconds, rng, *, jitter_s=0.004, every_s=1.0):
@@ -76,3 +76,12 @@ def test_without_round_trips_the_least_late_message_counts():
         take_in(state, Exchange(exchange.device_s, exchange.server_s))
     assert float(state.line.server_s(60.0)) == pytest.approx(62.0, abs=0.006)
     assert state.line.sd_s > 0.0005
+
+
+def test_late_messages_tell_no_rate_that_no_quartz_has():
+    """On a busy wireless network for half a minute: a movement lasts as long as it did."""
+    for seed in range(20):
+        state, rng = ClockState(), np.random.default_rng(seed)
+        for exchange in exchanges(3.0, 0.0, 30.0, rng, jitter_s=0.2):
+            take_in(state, exchange)
+            assert abs(state.line.rate) < 3 * RATE_SD

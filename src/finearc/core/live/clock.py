@@ -140,10 +140,14 @@ def _fitted(best: deque[Exchange]) -> ClockLine:
         mean = float(np.average(offset, weights=weight))
         age = float(at[-1] - at[0])
         return ClockLine(middle, mean, 0.0, float(np.hypot(1.0 / np.sqrt(weight.sum()), RATE_SD * age / 2.0)))
-    (rate, level), covariance = np.polyfit(at - middle, offset, 1, w=1.0 / sd, cov="unscaled")
-    ahead = float(at[-1]) - middle
-    variance = covariance[1, 1] + covariance[0, 0] * ahead**2
-    return ClockLine(middle, float(level), float(rate), float(np.sqrt(variance)))
+    centre = float(np.average(at, weights=weight))
+    level = float(np.average(offset, weights=weight))
+    # weighted least squares, with what is known of any quartz as one observation more: few or late messages tell a
+    # rate that no clock has, and a movement would be measured faster or slower than it was
+    known = float(weight @ (at - centre) ** 2) + RATE_SD**-2
+    rate = float(weight @ ((at - centre) * (offset - level))) / known
+    variance = 1.0 / weight.sum() + (float(at[-1]) - centre) ** 2 / known
+    return ClockLine(centre, level, rate, float(np.sqrt(variance)))
 
 
 def _bent(used: ClockLine, fitted: ClockLine, device_s: float) -> ClockLine:

@@ -87,7 +87,7 @@ def speaking(new_page: Callable[..., Page]) -> Iterator[Callable[[Manner], Page]
         say(page, how)
         with page.expect_event("framenavigated", predicate=lambda frame: frame == page.main_frame):
             page.reload()
-        page.wait_for_function("(language) => document.documentElement.lang === language", arg=how.language)
+        page.wait_for_function("(language) => document.documentElement?.lang === language", arg=how.language)
         return page
 
     yield speak

@@ -15,20 +15,19 @@ export function Choices({ staff, onTold }: { staff: Staff; onTold: (staff: Staff
   });
   const now = staff.choices;
   const box = (name: keyof Chosen, label: string, note: string) => (
-    <div className="grid grid-cols-[auto_1fr] items-center gap-x-4 py-1 text-lg">
-      <input
-        id={name}
-        type="checkbox"
-        className="size-7 accent-[var(--ink)]"
-        checked={now[name]}
-        disabled={change.isPending}
-        aria-describedby={`${name}-note`}
-        onChange={(e) => change.mutate({ ...now, [name]: e.target.checked })}
-      />
-      <label htmlFor={name} className="flex min-h-14 items-center font-bold">
+    <div className="py-1 text-lg">
+      <label className="flex min-h-14 items-center gap-4 font-bold">
+        <input
+          type="checkbox"
+          className="size-7 accent-[var(--ink)]"
+          checked={now[name]}
+          disabled={change.isPending}
+          aria-describedby={`${name}-note`}
+          onChange={(e) => change.mutate({ ...now, [name]: e.target.checked })}
+        />
         {label}
       </label>
-      <p id={`${name}-note`} className="col-start-2 -mt-3 text-base text-muted">
+      <p id={`${name}-note`} className="-mt-2 pl-11 text-base text-muted">
         {note}
       </p>
     </div>
